@@ -1,0 +1,189 @@
+// Package money holds amounts as whole numbers of a currency's minor unit and
+// the three ways in which an amount is rounded, shared and used up (docs/rules.md, part 2).
+package money
+
+import (
+	"errors"
+	"fmt"
+	"math/big"
+	"strings"
+
+	"github.com/shopspring/decimal"
+)
+
+// Amount is a number of minor units (cents for EUR, yen for JPY). It is never
+// a binary fraction.
+type Amount int64
+
+// Limit bounds every amount, in minor units, so that sums over a whole ledger
+// cannot overflow.
+const Limit Amount = 1e15
+
+// Abs returns the amount without its sign.
+func (a Amount) Abs() Amount {
+	if a < 0 {
+		return -a
+	}
+	return a
+}
+
+// Currency is an ISO 4217 currency and the number of places of its minor unit.
+type Currency struct {
+	Code   string
+	Places int32
+}
+
+// Places that differ from the usual two (ISO 4217).
+var places = map[string]int32{
+	"BIF": 0, "CLP": 0, "DJF": 0, "GNF": 0, "ISK": 0, "JPY": 0, "KMF": 0, "KRW": 0, "PYG": 0, "RWF": 0,
+	"UGX": 0, "VND": 0, "VUV": 0, "XAF": 0, "XOF": 0, "XPF": 0,
+	"BHD": 3, "IQD": 3, "JOD": 3, "KWD": 3, "LYD": 3, "OMR": 3, "TND": 3,
+}
+
+// CurrencyOf returns the currency with the given ISO 4217 code, or an error
+// when the code is not three capital letters.
+func CurrencyOf(code string) (Currency, error) {
+	if len(code) != 3 || strings.Trim(code, "ABCDEFGHIJKLMNOPQRSTUVWXYZ") != "" {
+		return Currency{}, fmt.Errorf("a currency is three capital letters, for example EUR, not %q", code)
+	}
+	if p, ok := places[code]; ok {
+		return Currency{code, p}, nil
+	}
+	return Currency{code, 2}, nil
+}
+
+// Format writes an amount as a plain decimal string with the currency's
+// places: 120000 in EUR is "1200.00". It is the form of the API.
+func (c Currency) Format(a Amount) string {
+	return c.Decimal(a).StringFixed(c.Places)
+}
+
+// Show writes an amount for people: grouped by thousands, with a real minus
+// sign: −1,200.00.
+func (c Currency) Show(a Amount) string {
+	s := c.Format(a.Abs())
+	whole, rest, dotted := strings.Cut(s, ".")
+	var b strings.Builder
+	if a < 0 {
+		b.WriteString("−")
+	}
+	for i, r := range whole {
+		if i > 0 && (len(whole)-i)%3 == 0 {
+			b.WriteByte(',')
+		}
+		b.WriteRune(r)
+	}
+	if dotted {
+		b.WriteString("." + rest)
+	}
+	return b.String()
+}
+
+// Parse reads the plain decimal form that Format writes, without sums or
+// thousands marks. It refuses more places than the currency has.
+func (c Currency) Parse(s string) (Amount, error) {
+	if len(s) > 40 {
+		return 0, errors.New("that is too long for an amount")
+	}
+	if strings.ContainsAny(s, "eE") {
+		return 0, fmt.Errorf("%q is not an amount", s)
+	}
+	d, err := decimal.NewFromString(s)
+	if err != nil {
+		return 0, fmt.Errorf("%q is not an amount", s)
+	}
+	return c.exact(d)
+}
+
+func (c Currency) exact(d decimal.Decimal) (Amount, error) {
+	if !d.Equal(d.Round(c.Places)) {
+		return 0, fmt.Errorf("%s has more than the %d places of %s", d, c.Places, c.Code)
+	}
+	return c.bounded(d)
+}
+
+func (c Currency) bounded(d decimal.Decimal) (Amount, error) {
+	if d.Abs().GreaterThan(c.Decimal(Limit)) {
+		return 0, fmt.Errorf("that is beyond the limit of %s", c.Show(Limit))
+	}
+	return c.Round(d), nil
+}
+
+// Decimal returns the amount in whole units of the currency.
+func (c Currency) Decimal(a Amount) decimal.Decimal {
+	return decimal.New(int64(a), -c.Places)
+}
+
+// Round rounds half away from zero to the currency's minor unit, once.
+// What is beyond Limit comes back as just past it, so that a check finds it.
+func (c Currency) Round(d decimal.Decimal) Amount {
+	minor := d.Shift(c.Places).Round(0)
+	if minor.Abs().GreaterThan(decimal.New(int64(Limit), 0)) {
+		return (Limit + 1) * Amount(minor.Sign())
+	}
+	return Amount(minor.IntPart())
+}
+
+// ErrNothingToShareOver says that the parts of a sharing add up to nil.
+var ErrNothingToShareOver = errors.New("there is nothing to share the amount over")
+
+// Share shares whole over parts in proportion to the positive weights: exact
+// shares rounded down, the left-over minor units given to the largest
+// fractions, the first part first on a tie. The shares add up to whole.
+// Weights of nil or less take no part.
+func Share(whole Amount, weights []Amount) ([]Amount, error) {
+	sum := new(big.Int)
+	for _, w := range weights {
+		if w > 0 {
+			sum.Add(sum, big.NewInt(int64(w)))
+		}
+	}
+	if sum.Sign() == 0 {
+		return nil, ErrNothingToShareOver
+	}
+	shares := make([]Amount, len(weights))
+	rests := make([]*big.Int, len(weights))
+	left := whole.Abs()
+	for i, w := range weights {
+		rests[i] = new(big.Int)
+		if w <= 0 {
+			continue
+		}
+		share := new(big.Int).Mul(big.NewInt(int64(whole.Abs())), big.NewInt(int64(w)))
+		share.QuoRem(share, sum, rests[i])
+		shares[i] = Amount(share.Int64())
+		left -= shares[i]
+	}
+	for ; left > 0; left-- {
+		best := -1
+		for i, w := range weights {
+			if w > 0 && (best < 0 || rests[i].Cmp(rests[best]) > 0) {
+				best = i
+			}
+		}
+		shares[best]++
+		rests[best].SetInt64(-1)
+	}
+	if whole < 0 {
+		for i := range shares {
+			shares[i] = -shares[i]
+		}
+	}
+	return shares, nil
+}
+
+// Portion returns what goes along when used is taken out of left, where rest
+// is still bound to left: round(used × rest ÷ left). The last takes what is
+// left, and none goes below nil.
+func Portion(used, rest, left Amount) Amount {
+	if used >= left {
+		return rest
+	}
+	if used <= 0 || left <= 0 {
+		return 0
+	}
+	n := new(big.Int).Mul(big.NewInt(int64(used)), big.NewInt(int64(rest)))
+	n.Mul(n, big.NewInt(2)).Add(n, big.NewInt(int64(left)))
+	n.Quo(n, big.NewInt(2*int64(left)))
+	return min(Amount(n.Int64()), rest)
+}
