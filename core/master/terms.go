@@ -27,7 +27,7 @@ type Terms struct {
 	Kind        TermsKind
 	Days        int
 	Inactive    bool
-	Instalments []Instalment `gorm:"foreignKey:TermsID"`
+	Instalments []Instalment
 }
 
 // Instalment is one part of terms in instalments: its share, and its due day

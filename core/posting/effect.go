@@ -116,8 +116,8 @@ type Item struct {
 	Amount   money.Amount
 	Open     money.Amount
 
-	Kind   Kind   `gorm:"->"` // of its paper
-	Number string `gorm:"->"` // of its paper
+	Kind   Kind   // of its paper
+	Number string // of its paper
 }
 
 // Move is a change of an item's open amount on a day. The first move of an

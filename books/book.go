@@ -1,0 +1,76 @@
+// Package books is what a bookkeeper can do: preview and post commands, keep
+// drafts and records, close the period. Everything hangs on one opened Book.
+package books
+
+import (
+	"context"
+	"encoding/json"
+	"time"
+
+	"cleantally/core/day"
+	"cleantally/core/money"
+	"cleantally/store"
+)
+
+// Book is one firm's books, opened.
+type Book struct {
+	db    *store.DB
+	clock func() time.Time
+	fixed day.Day
+}
+
+// Open opens the books in dir. A fixed day takes the place of the calendar's;
+// "" for the real one.
+func Open(ctx context.Context, dir string, clock func() time.Time, fixed day.Day) (*Book, error) {
+	db, err := store.Open(ctx, dir)
+	if err != nil {
+		return nil, err
+	}
+	return &Book{db: db, clock: clock, fixed: fixed}, nil
+}
+
+// Close closes the books.
+func (b *Book) Close() error { return b.db.Close() }
+
+// Today returns the business day.
+func (b *Book) Today() day.Day {
+	if b.fixed != "" {
+		return b.fixed
+	}
+	return day.Of(b.clock())
+}
+
+// SetToday fixes the business day. The demo tells its history with it.
+func (b *Book) SetToday(d day.Day) { b.fixed = d }
+
+// Read returns a view of the books for queries.
+func (b *Book) Read(ctx context.Context) *store.Reader { return b.db.Read(ctx) }
+
+// Snapshot runs f on one state of the books.
+func (b *Book) Snapshot(ctx context.Context, f func(*store.Reader) error) error {
+	return b.db.Snapshot(ctx, f)
+}
+
+// Sessions returns the store of signed-in sessions.
+func (b *Book) Sessions() store.Sessions { return store.Sessions{DB: b.db} }
+
+// Backup writes a copy of the books as they are now to path.
+func (b *Book) Backup(ctx context.Context, path string) error { return b.db.Backup(ctx, path) }
+
+// Currency returns the firm's currency.
+func (b *Book) Currency(ctx context.Context) (money.Currency, error) {
+	firm, err := b.Read(ctx).Firm()
+	if err != nil {
+		return money.Currency{}, err
+	}
+	return money.CurrencyOf(firm.Currency)
+}
+
+// record writes an act whose detail is v as JSON.
+func (b *Book) record(tx *store.Tx, user int64, action, summary string, v any) error {
+	detail, err := json.Marshal(v)
+	if err != nil {
+		return err
+	}
+	return tx.Record(&store.Act{UserID: user, Action: action, Summary: summary, Detail: string(detail)}, b.clock())
+}

@@ -1,0 +1,166 @@
+package books
+
+import (
+	"context"
+
+	"cleantally/core/day"
+	"cleantally/core/ledger"
+	"cleantally/core/master"
+	"cleantally/core/tax"
+	"cleantally/store"
+
+	"github.com/shopspring/decimal"
+)
+
+var hundred = decimal.New(100, 0)
+
+// nameOf is what the audit record calls a record.
+func nameOf(rec any) string {
+	switch r := rec.(type) {
+	case master.Party:
+		return r.Name
+	case master.Job:
+		return r.Number + " " + r.Name
+	case master.Item:
+		return r.Code
+	case master.Terms:
+		return r.Name
+	case ledger.Account:
+		return r.Number + " " + r.Name
+	case ledger.BankAccount:
+		return r.Name
+	case tax.Code:
+		return r.Code
+	}
+	return ""
+}
+
+// SaveItem stores an item: a new one when its ID is 0.
+func (b *Book) SaveItem(ctx context.Context, user int64, i *master.Item) error {
+	return save(ctx, b, user, "item", i, saveItem)
+}
+
+func saveItem(tx *store.Tx, i *master.Item) error {
+	var v validation
+	v.text("code", &i.Code, true, 40)
+	v.text("name", &i.Name, true, 200)
+	v.text("unit", &i.Unit, false, 20)
+	if i.Kind != master.Service && i.Kind != master.Material {
+		v.refuse("kind", "missing", "An item is a service or a material.")
+	}
+	if i.Price.IsNegative() || i.Price.Exponent() < -6 || i.Price.GreaterThan(decimal.New(1, 12)) {
+		v.refuse("price", "out of bounds", "A price is nil or more, with at most 6 places.")
+	}
+	if i.AccountID != 0 {
+		a, ok, err := store.Find[ledger.Account](&tx.Reader, i.AccountID)
+		if err != nil {
+			return err
+		}
+		if !ok || a.Type != ledger.Income {
+			v.refuse("account", "not income", "An item is sold to an income account. Choose one, or leave it to the kind of item.")
+		}
+	}
+	if i.TaxCodeID != 0 {
+		if _, ok, err := store.Find[tax.Code](&tx.Reader, i.TaxCodeID); err != nil {
+			return err
+		} else if !ok {
+			v.refuse("taxCode", "missing", "There is no such tax code. Choose another.")
+		}
+	}
+	other, there, err := store.IDBy[master.Item](&tx.Reader, "code", i.Code)
+	if err != nil {
+		return err
+	}
+	v.unique("code", i.Code, i.ID, other, there)
+	if err := v.err(); err != nil {
+		return err
+	}
+	return put(tx, i.ID, i)
+}
+
+// SaveTaxCode stores a tax code with its rates: a new one when its ID is 0.
+func (b *Book) SaveTaxCode(ctx context.Context, user int64, c *tax.Code, rates []tax.Rate) error {
+	return save(ctx, b, user, "tax code", c, func(tx *store.Tx, c *tax.Code) error { return saveTaxCode(tx, c, rates) })
+}
+
+func saveTaxCode(tx *store.Tx, c *tax.Code, rates []tax.Rate) error {
+	var v validation
+	v.text("code", &c.Code, true, 20)
+	v.text("name", &c.Name, false, 120)
+	if c.Kind != tax.Charged && c.Kind != tax.CustomerAccountsIt {
+		v.refuse("kind", "missing", "A tax code is charged, or the customer accounts for it.")
+	}
+	if len(rates) == 0 {
+		v.refuse("rates", "missing", "A tax code needs a rate with the day from which it holds.")
+	}
+	seen := map[day.Day]bool{}
+	for _, r := range rates {
+		if _, err := day.Parse(string(r.Since)); err != nil {
+			v.refuse("rates", "no such day", "A rate holds from a day: %s.", err)
+		}
+		if r.Percent.IsNegative() || r.Percent.GreaterThan(hundred) || r.Percent.Exponent() < -4 {
+			v.refuse("rates", "out of bounds", "A rate is from 0 to 100 percent, with at most 4 places.")
+		}
+		if seen[r.Since] {
+			v.refuse("rates", "taken", "Two rates begin on %s. Keep one.", r.Since.Show())
+		}
+		seen[r.Since] = true
+	}
+	other, there, err := store.IDBy[tax.Code](&tx.Reader, "code", c.Code)
+	if err != nil {
+		return err
+	}
+	v.unique("code", c.Code, c.ID, other, there)
+	if err := v.err(); err != nil {
+		return err
+	}
+	if err := put(tx, c.ID, c); err != nil {
+		return err
+	}
+	return tx.SetTaxRates(c.ID, rates)
+}
+
+// SaveTerms stores payment terms: new ones when the ID is 0.
+func (b *Book) SaveTerms(ctx context.Context, user int64, t *master.Terms) error {
+	return save(ctx, b, user, "terms", t, saveTerms)
+}
+
+func saveTerms(tx *store.Tx, t *master.Terms) error {
+	var v validation
+	v.text("name", &t.Name, true, 80)
+	switch t.Kind {
+	case master.OnReceipt, master.EndOfMonth:
+		t.Days, t.Instalments = 0, nil
+	case master.InDays, master.EndOfMonthPlus:
+		t.Instalments = nil
+	case master.InInstalments:
+		t.Days = 0
+		sum := decimal.Zero
+		for _, p := range t.Instalments {
+			sum = sum.Add(p.Percent)
+			if !p.Percent.IsPositive() || p.Percent.Exponent() < -4 || p.Days < 0 || p.Days > 9999 {
+				v.refuse("instalments", "out of bounds", "An instalment is a share above nil, due 0 to 9999 days after the paper.")
+			}
+		}
+		if !sum.Equal(hundred) {
+			v.refuse("instalments", "not whole", "The instalments add up to %s %%, not to 100.", sum)
+		}
+	default:
+		v.refuse("kind", "missing", "Say how the due day is counted.")
+	}
+	if t.Days < 0 || t.Days > 999 {
+		v.refuse("days", "out of bounds", "Terms run from 0 to 999 days.")
+	}
+	other, there, err := store.IDBy[master.Terms](&tx.Reader, "name", t.Name)
+	if err != nil {
+		return err
+	}
+	v.unique("name", t.Name, t.ID, other, there)
+	if err := v.err(); err != nil {
+		return err
+	}
+	if err := put(tx, t.ID, t); err != nil {
+		return err
+	}
+	return tx.SetInstalments(t.ID, t.Instalments)
+}

@@ -1,0 +1,59 @@
+package books
+
+import (
+	"context"
+	"errors"
+	"time"
+
+	"cleantally/core/posting"
+	"cleantally/store"
+)
+
+// ErrDraftChanged says that a draft was saved by someone else in between.
+var ErrDraftChanged = errors.New("this draft was changed in another window: open it again to go on from there")
+
+// SaveDraft stores a draft: a new one when d.ID is 0, else in place of the
+// version that d bears. What the command comes to is kept for lists; it may
+// still be refused.
+func (b *Book) SaveDraft(ctx context.Context, d *store.Draft, c posting.Command) error {
+	if c != nil {
+		effect, _, err := b.Preview(ctx, c)
+		if err != nil {
+			return err
+		}
+		if p := effect.Paper; p != nil {
+			d.PartyID, d.JobID, d.Day, d.Title, d.Total = p.PartyID, p.JobID, p.Day, p.Title, p.Total
+		}
+	}
+	d.SavedAt = b.clock().UTC().Format(time.RFC3339)
+	return b.db.Write(ctx, func(tx *store.Tx) error {
+		if d.ID == 0 {
+			return tx.CreateDraft(d)
+		}
+		saved, err := tx.UpdateDraft(d)
+		if err != nil || saved {
+			return err
+		}
+		if _, there, err := tx.Draft(d.ID); err != nil || there {
+			return errors.Join(err, ErrDraftChanged)
+		}
+		return ErrDraftGone
+	})
+}
+
+// DiscardDraft throws a draft away.
+func (b *Book) DiscardDraft(ctx context.Context, id, user int64) error {
+	return b.db.Write(ctx, func(tx *store.Tx) error {
+		d, there, err := tx.Draft(id)
+		if err != nil {
+			return err
+		}
+		if !there {
+			return ErrDraftGone
+		}
+		if _, err := tx.DeleteDraft(id); err != nil {
+			return err
+		}
+		return b.record(tx, user, "discard draft", "Threw away a draft "+string(d.Kind)+" for "+d.Party, d)
+	})
+}

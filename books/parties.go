@@ -1,0 +1,114 @@
+package books
+
+import (
+	"context"
+	"strconv"
+	"strings"
+
+	"cleantally/core/master"
+	"cleantally/core/money"
+	"cleantally/store"
+)
+
+// save runs one storing of a record with its audit record, in one transaction.
+func save[T store.Master](ctx context.Context, b *Book, user int64, what string, rec *T, do func(*store.Tx, *T) error) error {
+	return b.db.Write(ctx, func(tx *store.Tx) error {
+		if err := do(tx, rec); err != nil {
+			return err
+		}
+		return b.record(tx, user, "save "+what, "Saved the "+what+" "+nameOf(*rec), *rec)
+	})
+}
+
+// put creates the record when id is 0 and replaces it else.
+func put[T store.Master](tx *store.Tx, id int64, rec *T) error {
+	if id == 0 {
+		return store.Create(tx, rec)
+	}
+	return store.Update(tx, id, *rec)
+}
+
+// SaveCustomer stores a customer: a new one when its ID is 0.
+func (b *Book) SaveCustomer(ctx context.Context, user int64, p *master.Party) error {
+	return save(ctx, b, user, "customer", p, saveCustomer)
+}
+
+func saveCustomer(tx *store.Tx, p *master.Party) error {
+	var v validation
+	p.IsCustomer = true
+	v.text("name", &p.Name, true, 120)
+	v.text("number", &p.Number, false, 40)
+	v.text("contact", &p.Contact, false, 120)
+	v.text("email", &p.Email, false, 200)
+	v.text("phone", &p.Phone, false, 60)
+	v.text("address", &p.Address, false, 400)
+	v.text("town", &p.Town, false, 120)
+	v.text("siteAddress", &p.SiteAddress, false, 400)
+	v.text("taxNumber", &p.TaxNumber, false, 40)
+	v.text("note", &p.Note, false, 4000)
+	if p.Email != "" && (!strings.Contains(p.Email, "@") || strings.ContainsAny(p.Email, " ,;")) {
+		v.refuse("email", "no address", "%q is no e-mail address. Write it as name@firm.example, or leave it empty.", p.Email)
+	}
+	if p.TermsID != 0 {
+		if _, ok, err := store.Find[master.Terms](&tx.Reader, p.TermsID); err != nil {
+			return err
+		} else if !ok {
+			v.refuse("terms", "missing", "There are no such terms. Choose others.")
+		}
+	}
+	if err := giveNumber[master.Party](tx, &v, &p.Number, p.ID, 1001); err != nil {
+		return err
+	}
+	if err := v.err(); err != nil {
+		return err
+	}
+	return put(tx, p.ID, p)
+}
+
+// giveNumber gives the next number to a record without one and refuses one
+// that another record has.
+func giveNumber[T store.Master](tx *store.Tx, v *validation, number *string, id, first int64) error {
+	if *number == "" {
+		next, err := store.NextMasterNumber[T](&tx.Reader, first)
+		*number = strconv.FormatInt(next, 10)
+		return err
+	}
+	other, there, err := store.IDBy[T](&tx.Reader, "number", *number)
+	v.unique("number", *number, id, other, there)
+	return err
+}
+
+// SaveJob stores a job: a new one when its ID is 0.
+func (b *Book) SaveJob(ctx context.Context, user int64, j *master.Job) error {
+	return save(ctx, b, user, "job", j, saveJob)
+}
+
+func saveJob(tx *store.Tx, j *master.Job) error {
+	var v validation
+	v.text("name", &j.Name, true, 120)
+	v.text("number", &j.Number, false, 40)
+	v.text("site", &j.Site, false, 400)
+	v.text("note", &j.Note, false, 4000)
+	if j.ContractSum < 0 || j.ContractSum > money.Limit {
+		v.refuse("contractSum", "below nil", "A contract sum is nil or more. Leave it at nil when none is agreed.")
+	}
+	p, ok, err := store.Find[master.Party](&tx.Reader, j.PartyID)
+	if err != nil {
+		return err
+	}
+	if !ok || !p.IsCustomer {
+		v.refuse("customer", "missing", "Say which customer the job is for.")
+	}
+	if old, known, err := store.Find[master.Job](&tx.Reader, j.ID); err != nil {
+		return err
+	} else if known && old.PartyID != j.PartyID {
+		v.refuse("customer", "stays", "A job stays with its customer. Make a new job for the other one.")
+	}
+	if err := giveNumber[master.Job](tx, &v, &j.Number, j.ID, 101); err != nil {
+		return err
+	}
+	if err := v.err(); err != nil {
+		return err
+	}
+	return put(tx, j.ID, j)
+}

@@ -1,0 +1,139 @@
+package books
+
+import (
+	"context"
+	"crypto/sha256"
+	"encoding/hex"
+	"encoding/json"
+	"errors"
+	"fmt"
+
+	"cleantally/core/posting"
+	"cleantally/store"
+)
+
+// Preview plans a command and writes nothing. Refusals come beside as much of
+// the effect as could be worked out; the error is of the program itself.
+func (b *Book) Preview(ctx context.Context, c posting.Command) (posting.Effect, posting.Refusals, error) {
+	var effect posting.Effect
+	var refusals posting.Refusals
+	err := b.db.Snapshot(ctx, func(r *store.Reader) error {
+		facts, err := r.Facts(b.Today())
+		if err != nil {
+			return err
+		}
+		effect, err = c.Plan(facts)
+		if facts.Err() != nil {
+			return facts.Err()
+		}
+		if err != nil && !errors.As(err, &refusals) {
+			return err
+		}
+		return nil
+	})
+	return effect, refusals, err
+}
+
+// How says how a command is posted.
+type How struct {
+	User      int64
+	Key       string // idempotency key; "" for none
+	Confirmed bool   // the warnings were seen
+	Draft     int64  // the draft that is posted; it is gone afterwards
+}
+
+// Posted is the answer to a post. The same key gets the same answer again.
+type Posted struct {
+	ActID   int64  `json:"act"`
+	PaperID int64  `json:"paper"`
+	Number  string `json:"number"`
+}
+
+// ErrUnconfirmed says that there are warnings which nobody has confirmed.
+type ErrUnconfirmed struct{ Warnings []posting.Notice }
+
+func (e ErrUnconfirmed) Error() string { return posting.Refusals(e.Warnings).Error() }
+
+// ErrKeyReused says that an idempotency key came with another command.
+var ErrKeyReused = errors.New("this idempotency key was used for another command: send a new one")
+
+// ErrDraftGone says that a draft was posted or thrown away already.
+var ErrDraftGone = errors.New("this draft is gone: it was posted or thrown away, perhaps in another window")
+
+// Post plans a command and commits its effect in one transaction, or changes
+// nothing. It returns posting.Refusals, ErrUnconfirmed, ErrKeyReused or
+// ErrDraftGone.
+func (b *Book) Post(ctx context.Context, c posting.Command, how How) (Posted, error) {
+	var out Posted
+	detail, err := json.Marshal(c)
+	if err != nil {
+		return out, err
+	}
+	action := fmt.Sprintf("%T", c)
+	hash := sha256.Sum256(append([]byte(action), detail...))
+	err = b.db.Write(ctx, func(tx *store.Tx) error {
+		if how.Key != "" {
+			if done, err := replay(tx, how.Key, hex.EncodeToString(hash[:]), &out); done || err != nil {
+				return err
+			}
+		}
+		facts, err := tx.Facts(b.Today())
+		if err != nil {
+			return err
+		}
+		effect, err := c.Plan(facts)
+		if facts.Err() != nil {
+			return facts.Err()
+		}
+		if err != nil {
+			return err
+		}
+		if len(effect.Warnings) > 0 && !how.Confirmed {
+			return ErrUnconfirmed{effect.Warnings}
+		}
+		posted, err := tx.Commit(effect, facts)
+		if err != nil {
+			return err
+		}
+		out = Posted(posted)
+		if err := dropDraft(tx, how.Draft); err != nil {
+			return err
+		}
+		return b.recordPost(tx, how, store.Act{ID: posted.ActID, UserID: how.User, Action: action, Summary: effect.Summary, Detail: string(detail)}, hash[:], out)
+	})
+	return out, err
+}
+
+func replay(tx *store.Tx, key, hash string, out *Posted) (bool, error) {
+	act, done, err := tx.ActByKey(key)
+	if err != nil || !done {
+		return false, err
+	}
+	if act.KeyHash == nil || *act.KeyHash != hash || act.Answer == nil {
+		return false, ErrKeyReused
+	}
+	return true, json.Unmarshal([]byte(*act.Answer), out)
+}
+
+func dropDraft(tx *store.Tx, id int64) error {
+	if id == 0 {
+		return nil
+	}
+	there, err := tx.DeleteDraft(id)
+	if err == nil && !there {
+		err = ErrDraftGone
+	}
+	return err
+}
+
+func (b *Book) recordPost(tx *store.Tx, how How, act store.Act, hash []byte, out Posted) error {
+	if how.Key != "" {
+		answer, err := json.Marshal(out)
+		if err != nil {
+			return err
+		}
+		sum, text := hex.EncodeToString(hash), string(answer)
+		act.Key, act.KeyHash, act.Answer = &how.Key, &sum, &text
+	}
+	return tx.Record(&act, b.clock())
+}

@@ -1,0 +1,153 @@
+package main
+
+import (
+	"errors"
+	"fmt"
+	"io"
+	"os"
+	"path/filepath"
+
+	"cleantally/books"
+	"cleantally/formats"
+	"cleantally/store"
+
+	"github.com/spf13/cobra"
+)
+
+// errNoTieOut makes check end with 1.
+var errNoTieOut = errors.New("the books do not tie out")
+
+func checkCommand() *cobra.Command {
+	var p place
+	c := &cobra.Command{Use: "check", Short: "Recompute every balance and prove that it ties out", Args: cobra.NoArgs, RunE: func(c *cobra.Command, _ []string) error {
+		if _, err := os.Stat(filepath.Join(p.dir, store.FileName)); err != nil {
+			return fmt.Errorf("there are no books in %s", p.dir)
+		}
+		return p.with(c.Context(), func(b *books.Book) error {
+			cur, err := b.Currency(c.Context())
+			if err != nil {
+				return err
+			}
+			var t struct{ bad []string }
+			return b.Snapshot(c.Context(), func(r *store.Reader) error {
+				tie, err := r.TieOutFromJournal("9999-12-31")
+				if err != nil {
+					return err
+				}
+				if t.bad, err = r.Check(); err != nil {
+					return err
+				}
+				for _, x := range tie.Ties {
+					verdict := "ties out"
+					if !x.OK() {
+						verdict = "DIFFERS"
+					}
+					fmt.Fprintf(c.OutOrStdout(), "%-38s %18s %18s  %s\n", x.Account, cur.Show(x.Ledger), cur.Show(x.Sum), verdict)
+				}
+				for _, s := range t.bad {
+					fmt.Fprintln(c.OutOrStdout(), s)
+				}
+				if !tie.OK() || len(t.bad) > 0 {
+					return errNoTieOut
+				}
+				fmt.Fprintln(c.OutOrStdout(), "All ties out.")
+				return nil
+			})
+		})
+	}}
+	p.flags(c, true)
+	return c
+}
+
+func backupCommand() *cobra.Command {
+	var p place
+	c := &cobra.Command{Use: "backup FILE", Short: "Write a copy of the data file, also while it is served", Args: cobra.ExactArgs(1), RunE: func(c *cobra.Command, args []string) error {
+		if _, err := os.Stat(args[0]); err == nil {
+			return fmt.Errorf("%s is there already: name a new file", args[0])
+		}
+		return p.with(c.Context(), func(b *books.Book) error { return b.Backup(c.Context(), args[0]) })
+	}}
+	p.flags(c, true)
+	return c
+}
+
+func restoreCommand() *cobra.Command {
+	var p place
+	c := &cobra.Command{Use: "restore FILE", Short: "Put a backup into an empty data directory", Args: cobra.ExactArgs(1), RunE: func(c *cobra.Command, args []string) error {
+		to := filepath.Join(p.dir, store.FileName)
+		if _, err := os.Stat(to); err == nil {
+			return fmt.Errorf("%s is there already: move it away first", to)
+		}
+		if err := os.MkdirAll(p.dir, 0o700); err != nil {
+			return err
+		}
+		if err := copyFile(args[0], to); err != nil {
+			return err
+		}
+		return p.with(c.Context(), func(b *books.Book) error {
+			_, err := b.Read(c.Context()).Firm()
+			return err
+		})
+	}}
+	p.flags(c, true)
+	return c
+}
+
+func copyFile(from, to string) error {
+	in, err := os.Open(from)
+	if err != nil {
+		return err
+	}
+	defer in.Close()
+	out, err := os.OpenFile(to, os.O_WRONLY|os.O_CREATE|os.O_EXCL, 0o600)
+	if err != nil {
+		return err
+	}
+	_, err = io.Copy(out, in)
+	return errors.Join(err, out.Sync(), out.Close())
+}
+
+func importCommand() *cobra.Command {
+	var p place
+	var preview bool
+	c := &cobra.Command{Use: "import KIND FILE", Short: "Import customers, jobs, items, accounts, taxcodes, terms or banks from CSV", Args: cobra.ExactArgs(2), RunE: func(c *cobra.Command, args []string) error {
+		f, err := os.Open(args[1])
+		if err != nil {
+			return err
+		}
+		defer f.Close()
+		t, err := formats.ReadCSV(f)
+		if err != nil {
+			return err
+		}
+		return p.with(c.Context(), func(b *books.Book) error {
+			rows, err := b.Import(c.Context(), 0, args[0], t, preview)
+			for _, r := range rows {
+				does := r.Does
+				if len(r.Refusals) > 0 {
+					does = "refuse: " + r.Refusals.Error()
+				}
+				fmt.Fprintf(c.OutOrStdout(), "row %d  %s  %s\n", r.Row, r.Name, does)
+			}
+			return err
+		})
+	}}
+	p.flags(c, true)
+	c.Flags().BoolVar(&preview, "preview", false, "say what each row would do and keep nothing")
+	return c
+}
+
+func exportCommand() *cobra.Command {
+	var p place
+	c := &cobra.Command{Use: "export KIND", Short: "Write customers, jobs, items, accounts, taxcodes, terms or banks as CSV", Args: cobra.ExactArgs(1), RunE: func(c *cobra.Command, args []string) error {
+		return p.with(c.Context(), func(b *books.Book) error {
+			t, err := b.Export(c.Context(), args[0])
+			if err != nil {
+				return err
+			}
+			return formats.WriteCSV(c.OutOrStdout(), t)
+		})
+	}}
+	p.flags(c, true)
+	return c
+}

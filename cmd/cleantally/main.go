@@ -1,0 +1,65 @@
+// Command cleantally keeps a firm's books and serves them.
+package main
+
+import (
+	"context"
+	"fmt"
+	"os"
+	"os/signal"
+	"syscall"
+	"time"
+
+	"cleantally/books"
+	"cleantally/core/day"
+
+	"github.com/spf13/cobra"
+)
+
+func main() {
+	ctx, stop := signal.NotifyContext(context.Background(), os.Interrupt, syscall.SIGTERM)
+	defer stop()
+	root := &cobra.Command{Use: "cleantally", Short: "Deposits, invoices, receipts: books that tie out", SilenceUsage: true, SilenceErrors: true}
+	root.AddCommand(serveCommand(), demoCommand(), checkCommand(), backupCommand(), restoreCommand(), importCommand(), exportCommand(), openAPICommand())
+	if err := root.ExecuteContext(ctx); err != nil {
+		fmt.Fprintln(os.Stderr, "cleantally: "+err.Error())
+		os.Exit(1)
+	}
+}
+
+// place is where the books are and which day it is.
+type place struct {
+	dir   string
+	today string
+}
+
+func (p *place) flags(c *cobra.Command, required bool) {
+	c.Flags().StringVar(&p.dir, "data", "", "the directory of the data file")
+	c.Flags().StringVar(&p.today, "today", "", "fix the business day (YYYY-MM-DD)")
+	if required {
+		if err := c.MarkFlagRequired("data"); err != nil {
+			panic(err) // the flag is defined above
+		}
+	}
+}
+
+func (p *place) open(ctx context.Context) (*books.Book, error) {
+	var fixed day.Day
+	if p.today != "" {
+		d, err := day.Parse(p.today)
+		if err != nil {
+			return nil, fmt.Errorf("--today: %w", err)
+		}
+		fixed = d
+	}
+	return books.Open(ctx, p.dir, time.Now, fixed)
+}
+
+// with opens the books, runs f and closes them.
+func (p *place) with(ctx context.Context, f func(*books.Book) error) error {
+	b, err := p.open(ctx)
+	if err != nil {
+		return err
+	}
+	defer b.Close()
+	return f(b)
+}

@@ -1,0 +1,103 @@
+package main
+
+import (
+	"context"
+	"fmt"
+	"net"
+	"os"
+	"time"
+
+	"cleantally/books"
+	"cleantally/core/day"
+	"cleantally/demo"
+	"cleantally/ui"
+	"cleantally/web"
+
+	"github.com/spf13/cobra"
+)
+
+const defaultAddress = "127.0.0.1:8420"
+
+func serveCommand() *cobra.Command {
+	var p place
+	var addr string
+	var secure bool
+	c := &cobra.Command{Use: "serve", Short: "Serve the books of a firm", Args: cobra.NoArgs, RunE: func(c *cobra.Command, _ []string) error {
+		return p.with(c.Context(), func(b *books.Book) error {
+			return serve(c.Context(), b, addr, web.Options{Interface: ui.Files(), Secure: secure}, "")
+		})
+	}}
+	p.flags(c, true)
+	c.Flags().StringVar(&addr, "addr", defaultAddress, "the address to listen on")
+	c.Flags().BoolVar(&secure, "secure", false, "send cookies over HTTPS alone (behind a proxy that ends TLS)")
+	return c
+}
+
+func demoCommand() *cobra.Command {
+	var p place
+	var addr string
+	c := &cobra.Command{Use: "demo", Short: "Serve the demo firm", Args: cobra.NoArgs, RunE: func(c *cobra.Command, _ []string) error {
+		if p.dir == "" {
+			dir, err := os.MkdirTemp("", "cleantally-demo-")
+			if err != nil {
+				return err
+			}
+			defer os.RemoveAll(dir)
+			p.dir = dir
+		}
+		if p.today == "" {
+			p.today = string(demo.Today)
+		}
+		return p.with(c.Context(), func(b *books.Book) error {
+			if err := tell(c.Context(), b); err != nil {
+				return err
+			}
+			b.SetToday(day.Day(p.today))
+			return serve(c.Context(), b, addr, web.Options{Interface: ui.Files(), Demo: true}, fmt.Sprintf("Sign in as %s with the password %q.\n", demo.Email, demo.Password))
+		})
+	}}
+	p.flags(c, false)
+	c.Flags().StringVar(&addr, "addr", defaultAddress, "the address to listen on")
+	return c
+}
+
+// tell fills empty books with the demo firm.
+func tell(ctx context.Context, b *books.Book) error {
+	if _, err := b.Read(ctx).Firm(); err == nil {
+		return nil
+	}
+	start := time.Now()
+	if err := demo.Tell(ctx, b, func(done, of int) {
+		if done%25 == 0 || done == of {
+			fmt.Fprintf(os.Stderr, "\rTelling the demo firm's history: %d of %d", done, of)
+		}
+	}); err != nil {
+		return err
+	}
+	fmt.Fprintf(os.Stderr, ", in %s\n", time.Since(start).Round(time.Millisecond))
+	return nil
+}
+
+func serve(ctx context.Context, b *books.Book, addr string, o web.Options, hint string) error {
+	l, err := net.Listen("tcp", addr)
+	if err != nil {
+		return fmt.Errorf("cannot listen on %s: %w", addr, err)
+	}
+	fmt.Printf("Clean Tally is at http://%s\n%s", l.Addr(), hint)
+	return web.New(b, o).Serve(ctx, l)
+}
+
+func openAPICommand() *cobra.Command {
+	return &cobra.Command{Use: "openapi", Short: "Print the description of the API", Args: cobra.NoArgs, RunE: func(c *cobra.Command, _ []string) error {
+		dir, err := os.MkdirTemp("", "cleantally-")
+		if err != nil {
+			return err
+		}
+		defer os.RemoveAll(dir)
+		return (&place{dir: dir}).with(c.Context(), func(b *books.Book) error {
+			text, err := web.New(b, web.Options{}).OpenAPI()
+			fmt.Println(string(text))
+			return err
+		})
+	}}
+}

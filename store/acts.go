@@ -1,0 +1,38 @@
+package store
+
+import "time"
+
+// Act is one row of the audit record: who did what, when.
+type Act struct {
+	ID      int64
+	At      string // RFC 3339, UTC
+	UserID  int64
+	User    string `gorm:"->"`
+	Action  string
+	Summary string
+	Detail  string // JSON
+	Key     *string
+	KeyHash *string
+	Answer  *string
+}
+
+// Record writes an act and gives it its ID.
+func (tx *Tx) Record(a *Act, now time.Time) error {
+	a.At = now.UTC().Format(time.RFC3339)
+	if a.Detail == "" {
+		a.Detail = "{}"
+	}
+	return tx.db.Table("acts").Omit("User").Create(a).Error
+}
+
+// ActByKey returns the act that was done under an idempotency key.
+func (r Reader) ActByKey(key string) (Act, bool, error) {
+	return one[Act](r, "SELECT * FROM acts WHERE key = ?", key)
+}
+
+// Acts returns the audit record, the newest first, before the act with the
+// given ID (0 for the newest).
+func (r Reader) Acts(before int64, limit int) ([]Act, error) {
+	return scan[Act](r, `SELECT a.id, a.at, a.user_id, COALESCE(u.name, '') AS user, a.action, a.summary FROM acts a LEFT JOIN users u ON u.id = a.user_id
+		WHERE ? = 0 OR a.id < ? ORDER BY a.id DESC LIMIT ?`, before, before, limit)
+}

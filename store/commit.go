@@ -1,0 +1,238 @@
+package store
+
+import (
+	"fmt"
+	"strconv"
+	"strings"
+
+	"cleantally/core/day"
+	"cleantally/core/ledger"
+	"cleantally/core/money"
+	"cleantally/core/posting"
+)
+
+// Posted is what a commit made.
+type Posted struct {
+	ActID   int64
+	PaperID int64 // 0 when the effect has no paper
+	Number  string
+}
+
+// Commit is the only way into the ledger. It proves the effect, gives the
+// number and writes the paper, its entries, items, moves and allocations under
+// one act, which the caller records in the same transaction. The hot rows are
+// written by multi-row statements in GORM's own transaction.
+func (tx *Tx) Commit(e posting.Effect, f *Facts) (Posted, error) {
+	if err := e.Check(f); err != nil {
+		return Posted{}, fmt.Errorf("the effect was not committed: %w", err)
+	}
+	if f.Err() != nil {
+		return Posted{}, f.Err()
+	}
+	w := &writer{tx: tx}
+	out := Posted{ActID: w.next("acts")}
+	if e.Paper != nil {
+		w.series(*e.Paper, f)
+		out.PaperID, out.Number = w.paper(*e.Paper, out.ActID), e.Paper.Number
+	}
+	items := w.items(e, out.PaperID)
+	allocations := w.allocations(e, items, out.ActID, f)
+	w.moves(e, items, allocations)
+	w.entries(e, out.PaperID, allocations, out.ActID)
+	return out, w.err
+}
+
+// A writer stops at the first error.
+type writer struct {
+	tx  *Tx
+	err error
+}
+
+func (w *writer) exec(query string, args ...any) {
+	if w.err == nil {
+		w.err = w.tx.db.Exec(query, args...).Error
+	}
+}
+
+// next returns the ID that the next row of a table gets. The transaction holds
+// the one writing connection, so nobody else takes it.
+func (w *writer) next(table string) int64 {
+	var id int64
+	if w.err == nil {
+		w.err = w.tx.db.Raw("SELECT COALESCE(MAX(id), 0) + 1 FROM " + table).Scan(&id).Error
+	}
+	return id
+}
+
+// rows collects the values of a multi-row statement.
+type rows struct {
+	width  int
+	values []any
+}
+
+func (r *rows) add(v ...any) {
+	r.width = len(v)
+	r.values = append(r.values, v...)
+}
+
+// most is the number of values in one statement, well under SQLite's limit.
+const most = 20000
+
+func (w *writer) insert(into string, r rows) {
+	for len(r.values) > 0 {
+		n := min(len(r.values), most/r.width*r.width)
+		one := "(" + strings.TrimSuffix(strings.Repeat("?,", r.width), ",") + ")"
+		w.exec("INSERT INTO "+into+" VALUES "+strings.TrimSuffix(strings.Repeat(one+",", n/r.width), ","), r.values[:n]...)
+		r.values = r.values[n:]
+	}
+}
+
+// null stores 0 as NULL, so that foreign keys hold.
+func null(id int64) any {
+	if id == 0 {
+		return nil
+	}
+	return id
+}
+
+func (w *writer) paper(p posting.Paper, act int64) int64 {
+	id := w.next("papers")
+	w.exec(`INSERT INTO papers (id, act_id, kind, number, day, due, party_id, party_name, party_address, job_id, title, terms_id, reference, note,
+		bank_account_id, method, includes, discount, net, tax, rounding, total, kept, reverses_id)
+		VALUES (?,?,?,?,?,?,?,?,?,?,?,?,?,?,?,?,?,?,?,?,?,?,?,?)`,
+		id, act, p.Kind, p.Number, p.Day, p.Due, null(p.PartyID), p.PartyName, p.PartyAddress, null(p.JobID), p.Title, null(p.TermsID), p.Reference, p.Note,
+		null(p.BankAccountID), p.Method, p.Includes, p.Discount, p.Net, p.Tax, p.Rounding, p.Total, p.Kept, null(p.ReversesID))
+	var lines rows
+	for _, l := range p.Lines {
+		lines.add(id, l.Position, null(l.ItemID), l.Text, l.Quantity, l.UnitPrice, l.DiscountPercent, l.Discount, l.TaxCodeID, l.TaxPercent, l.AccountID, l.Before, l.Net, l.Tax)
+	}
+	w.insert("paper_lines (paper_id, position, item_id, text, quantity, unit_price, discount_percent, discount, tax_code_id, tax_percent, account_id, before, net, tax)", lines)
+	return id
+}
+
+// series moves the numbering on when the paper took the number that is next.
+// A number that was chosen leaves the series alone; it is stepped over later.
+func (w *writer) series(p posting.Paper, f *Facts) {
+	if f.NextNumber(p.Kind, p.Day) != p.Number {
+		return
+	}
+	format, _ := find[string](f, "SELECT format FROM numberings WHERE kind = ?", p.Kind)
+	prefix, _ := SeriesOf(format, p.Day)
+	n, err := strconv.ParseInt(strings.TrimPrefix(p.Number, prefix), 10, 64)
+	if err != nil {
+		w.err = fmt.Errorf("the number %s does not end in a running number: %w", p.Number, err)
+		return
+	}
+	w.exec(`INSERT INTO number_series (kind, prefix, next) VALUES (?, ?, ?) ON CONFLICT DO UPDATE SET next = excluded.next`, p.Kind, prefix, n+1)
+}
+
+func (w *writer) items(e posting.Effect, paperID int64) func(posting.ItemRef) int64 {
+	if len(e.Items) == 0 {
+		return func(ref posting.ItemRef) int64 { return int64(ref) }
+	}
+	first := w.next("open_items")
+	open := map[posting.ItemRef]int64{}
+	for _, m := range e.Moves {
+		open[m.Item] += int64(m.Amount)
+	}
+	var r rows
+	for n, i := range e.Items {
+		r.add(first+int64(n), i.Register, paperID, i.Part, null(i.PartyID), null(i.JobID), i.Day, i.Due, i.Amount, open[i.ID])
+	}
+	w.insert("open_items (id, register, paper_id, part, party_id, job_id, day, due, amount, open)", r)
+	return func(ref posting.ItemRef) int64 {
+		if ref < 0 {
+			return first - 1 - int64(ref)
+		}
+		return int64(ref)
+	}
+}
+
+func (w *writer) allocations(e posting.Effect, item func(posting.ItemRef) int64, act int64, f *Facts) func(int) any {
+	if len(e.Allocations) == 0 {
+		return func(int) any { return nil }
+	}
+	first := w.next("allocations")
+	var r rows
+	for n, a := range e.Allocations {
+		var party int64
+		if a.Debit < 0 {
+			party = e.Items[-a.Debit-1].PartyID
+		} else if i, ok := f.Item(a.Debit); ok {
+			party = i.PartyID
+		}
+		r.add(first+int64(n), act, null(party), item(a.Debit), item(a.Credit), a.Amount, a.Day, null(a.Undoes))
+	}
+	w.insert("allocations (id, act_id, party_id, debit_id, credit_id, amount, day, undoes)", r)
+	return func(n int) any {
+		if n == 0 {
+			return nil
+		}
+		return first + int64(n) - 1
+	}
+}
+
+func (w *writer) moves(e posting.Effect, item func(posting.ItemRef) int64, allocation func(int) any) {
+	var r rows
+	change := map[posting.ItemRef]money.Amount{}
+	for _, m := range e.Moves {
+		r.add(item(m.Item), m.Day, m.Amount, allocation(m.Allocation))
+		change[m.Item] += m.Amount
+	}
+	for ref, by := range change {
+		if ref > 0 && by != 0 {
+			w.exec("UPDATE open_items SET open = open + ? WHERE id = ?", by, ref)
+		}
+	}
+	w.insert("item_moves (item_id, day, amount, allocation_id)", r)
+}
+
+func (w *writer) entries(e posting.Effect, paperID int64, allocation func(int) any, act int64) {
+	if len(e.Entries) == 0 {
+		return
+	}
+	first := w.next("entries")
+	var heads, lines, days rows
+	type place struct {
+		account int64
+		day     day.Day
+	}
+	sums := map[place][2]int64{}
+	var order []place
+	for n, entry := range e.Entries {
+		id, paper := first+int64(n), entry.PaperID
+		if paper == 0 {
+			paper = paperID
+		}
+		heads.add(id, act, paper, allocation(entry.Allocation), entry.Day, entry.Text)
+		for _, l := range entry.Lines {
+			lines.add(id, entry.Day, l.AccountID, l.Amount, null(l.PartyID), null(l.JobID), null(l.TaxCodeID))
+			p := place{l.AccountID, entry.Day}
+			if _, seen := sums[p]; !seen {
+				order = append(order, p)
+			}
+			sums[p] = added(sums[p], l)
+		}
+	}
+	for _, p := range order {
+		days.add(p.account, p.day, sums[p][0], sums[p][1])
+	}
+	w.insert("entries (id, act_id, paper_id, allocation_id, day, text)", heads)
+	w.insert("entry_lines (entry_id, day, account_id, amount, party_id, job_id, tax_code_id)", lines)
+	w.accountDays(days)
+}
+
+func added(sum [2]int64, l ledger.Line) [2]int64 {
+	if l.Amount > 0 {
+		sum[0] += int64(l.Amount)
+	} else {
+		sum[1] -= int64(l.Amount)
+	}
+	return sum
+}
+
+func (w *writer) accountDays(r rows) {
+	one := strings.TrimSuffix(strings.Repeat("(?,?,?,?),", len(r.values)/4), ",")
+	w.exec(`INSERT INTO account_days (account_id, day, debit, credit) VALUES `+one+`
+		ON CONFLICT (account_id, day) DO UPDATE SET debit = debit + excluded.debit, credit = credit + excluded.credit`, r.values...)
+}

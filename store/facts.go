@@ -1,0 +1,285 @@
+package store
+
+import (
+	"strconv"
+	"strings"
+
+	"cleantally/core/day"
+	"cleantally/core/ledger"
+	"cleantally/core/master"
+	"cleantally/core/money"
+	"cleantally/core/posting"
+	"cleantally/core/tax"
+)
+
+// Facts answers what a plan asks, from inside one transaction. The first
+// failure of the store is kept; whoever plans must look at Err before the
+// effect is used.
+type Facts struct {
+	r        Reader
+	today    day.Day
+	firm     Firm
+	currency money.Currency
+	accounts map[int64]ledger.Account
+	roles    map[ledger.Role]int64
+	banks    []ledger.BankAccount
+	codes    map[int64]tax.Code
+	rates    []tax.Rate
+	items    map[posting.ItemRef]posting.Item
+	err      error
+}
+
+// Facts returns the facts as of this transaction.
+func (r Reader) Facts(today day.Day) (*Facts, error) {
+	f := &Facts{r: r, today: today, accounts: map[int64]ledger.Account{}, roles: map[ledger.Role]int64{}, codes: map[int64]tax.Code{}, items: map[posting.ItemRef]posting.Item{}}
+	var err error
+	if f.firm, err = r.Firm(); err != nil {
+		return nil, err
+	}
+	if f.currency, err = money.CurrencyOf(f.firm.Currency); err != nil {
+		return nil, err
+	}
+	type accountRow struct {
+		ledger.Account
+		Role ledger.Role
+	}
+	accounts, err := scan[accountRow](r, "SELECT a.*, COALESCE(r.role, '') AS role FROM accounts a LEFT JOIN roles r ON r.account_id = a.id")
+	if err != nil {
+		return nil, err
+	}
+	for _, a := range accounts {
+		f.accounts[a.ID] = a.Account
+		if a.Role != "" {
+			f.roles[a.Role] = a.ID
+		}
+	}
+	codes, err := scan[tax.Code](r, "SELECT * FROM tax_codes")
+	if err != nil {
+		return nil, err
+	}
+	for _, c := range codes {
+		f.codes[c.ID] = c
+	}
+	if f.rates, err = scan[tax.Rate](r, "SELECT * FROM tax_rates"); err != nil {
+		return nil, err
+	}
+	f.banks, err = scan[ledger.BankAccount](r, "SELECT * FROM bank_accounts")
+	return f, err
+}
+
+// Err returns the first failure of the store.
+func (f *Facts) Err() error { return f.err }
+
+func find[T any](f *Facts, query string, args ...any) (T, bool) {
+	v, ok, err := one[T](f.r, query, args...)
+	if err != nil && f.err == nil {
+		f.err = err
+	}
+	return v, ok
+}
+
+func all[T any](f *Facts, query string, args ...any) []T {
+	rows, err := scan[T](f.r, query, args...)
+	if err != nil && f.err == nil {
+		f.err = err
+	}
+	return rows
+}
+
+// What follows answers posting.Facts.
+
+func (f *Facts) Currency() money.Currency          { return f.currency }
+func (f *Facts) Today() day.Day                    { return f.today }
+func (f *Facts) LockedThrough() day.Day            { return f.firm.LockedThrough }
+func (f *Facts) FirmTermsID() int64                { return f.firm.TermsID }
+func (f *Facts) Role(r ledger.Role) ledger.Account { return f.accounts[f.roles[r]] }
+
+func (f *Facts) Account(id int64) (ledger.Account, bool) {
+	a, ok := f.accounts[id]
+	return a, ok
+}
+
+func (f *Facts) BankAccount(id int64) (ledger.BankAccount, bool) {
+	for _, b := range f.banks {
+		if b.ID == id {
+			return b, true
+		}
+	}
+	return ledger.BankAccount{}, false
+}
+
+func (f *Facts) IsBank(accountID int64) bool {
+	for _, b := range f.banks {
+		if b.AccountID == accountID {
+			return true
+		}
+	}
+	return false
+}
+
+func (f *Facts) TaxCode(id int64) (tax.Code, []tax.Rate, bool) {
+	c, ok := f.codes[id]
+	var rates []tax.Rate
+	for _, r := range f.rates {
+		if r.TaxCodeID == id {
+			rates = append(rates, r)
+		}
+	}
+	return c, rates, ok
+}
+
+func (f *Facts) Terms(id int64) (master.Terms, bool) {
+	if id == 0 {
+		return master.Terms{}, false
+	}
+	t, ok := find[master.Terms](f, "SELECT * FROM terms WHERE id = ?", id)
+	if ok && t.Kind == master.InInstalments {
+		t.Instalments = all[master.Instalment](f, "SELECT * FROM instalments WHERE terms_id = ? ORDER BY days, id", id)
+	}
+	return t, ok
+}
+
+func (f *Facts) Party(id int64) (master.Party, bool) {
+	if id == 0 {
+		return master.Party{}, false
+	}
+	return find[master.Party](f, "SELECT * FROM parties WHERE id = ?", id)
+}
+
+func (f *Facts) Job(id int64) (master.Job, bool) {
+	if id == 0 {
+		return master.Job{}, false
+	}
+	return find[master.Job](f, "SELECT * FROM jobs WHERE id = ?", id)
+}
+
+func (f *Facts) CatalogueItem(id int64) (master.Item, bool) {
+	if id == 0 {
+		return master.Item{}, false
+	}
+	return find[master.Item](f, "SELECT * FROM items WHERE id = ?", id)
+}
+
+func (f *Facts) Paper(id int64) (posting.Paper, bool) {
+	p, ok := find[posting.Paper](f, "SELECT * FROM papers WHERE id = ?", id)
+	if ok {
+		p.Lines = all[posting.PaperLine](f, "SELECT * FROM paper_lines WHERE paper_id = ? ORDER BY position", id)
+	}
+	return p, ok
+}
+
+func (f *Facts) ReversedBy(id int64) (string, bool) {
+	return find[string](f, "SELECT number FROM papers WHERE reverses_id = ?", id)
+}
+
+func (f *Facts) PaperEntries(id int64) []ledger.Entry {
+	type row struct {
+		EntryID int64
+		Text    string
+		Day     day.Day
+		ledger.Line
+	}
+	var entries []ledger.Entry
+	last := int64(0)
+	for _, r := range all[row](f, `SELECT l.entry_id, e.text, e.day, l.account_id, l.amount, l.party_id, l.job_id, l.tax_code_id
+		FROM entries e JOIN entry_lines l ON l.entry_id = e.id WHERE e.paper_id = ? AND e.allocation_id IS NULL ORDER BY l.id`, id) {
+		if r.EntryID != last {
+			entries = append(entries, ledger.Entry{Day: r.Day, Text: r.Text})
+			last = r.EntryID
+		}
+		e := &entries[len(entries)-1]
+		e.Lines = append(e.Lines, r.Line)
+	}
+	return entries
+}
+
+const selectItem = `SELECT i.*, p.kind, p.number FROM open_items i JOIN papers p ON p.id = i.paper_id `
+
+func (f *Facts) PaperItems(id int64) []posting.Item {
+	return all[posting.Item](f, selectItem+"WHERE i.paper_id = ? ORDER BY i.id", id)
+}
+
+func (f *Facts) Item(id posting.ItemRef) (posting.Item, bool) {
+	if i, seen := f.items[id]; seen {
+		return i, true
+	}
+	i, ok := find[posting.Item](f, selectItem+"WHERE i.id = ?", id)
+	if ok {
+		f.items[id] = i
+	}
+	return i, ok
+}
+
+func (f *Facts) ItemMoves(id posting.ItemRef) []posting.Move {
+	return all[posting.Move](f, "SELECT item_id AS item, day, amount, allocation_id AS allocation FROM item_moves WHERE item_id = ?", id)
+}
+
+const selectAllocation = "SELECT id, debit_id AS debit, credit_id AS credit, amount, day, undoes FROM allocations a "
+
+func (f *Facts) Allocation(id int64) (posting.Allocation, bool) {
+	return find[posting.Allocation](f, selectAllocation+"WHERE id = ?", id)
+}
+
+func (f *Facts) UndoneOn(id int64) day.Day {
+	d, _ := find[day.Day](f, "SELECT day FROM allocations WHERE undoes = ?", id)
+	return d
+}
+
+func (f *Facts) AllocationsOf(id posting.ItemRef) []posting.Allocation {
+	return all[posting.Allocation](f, selectAllocation+`WHERE (debit_id = ? OR credit_id = ?) AND undoes IS NULL
+		AND NOT EXISTS (SELECT 1 FROM allocations u WHERE u.undoes = a.id) ORDER BY id`, id, id)
+}
+
+func (f *Facts) NumberTaken(k posting.Kind, number string) bool {
+	_, taken := find[int64](f, "SELECT id FROM papers WHERE kind = ? AND number = ?", k, number)
+	return taken
+}
+
+// NextNumber gives the next free number of the kind's series.
+func (f *Facts) NextNumber(k posting.Kind, d day.Day) string {
+	format, _ := find[string](f, "SELECT format FROM numberings WHERE kind = ?", k)
+	prefix, width := SeriesOf(format, d)
+	next, _ := find[int64](f, "SELECT next FROM number_series WHERE kind = ? AND prefix = ?", k, prefix)
+	for next = max(next, 1); ; next++ {
+		if number := prefix + padded(next, width); !f.NumberTaken(k, number) {
+			return number
+		}
+	}
+}
+
+// SeriesOf splits a numbering format into the prefix of the series that a day
+// falls in and the width of its running number.
+func SeriesOf(format string, d day.Day) (prefix string, width int) {
+	year := strconv.Itoa(d.Year())
+	format = strings.ReplaceAll(strings.ReplaceAll(format, "{yyyy}", year), "{yy}", year[max(len(year)-2, 0):])
+	open := strings.IndexByte(format, '{')
+	if open < 0 {
+		return format, 4
+	}
+	return format[:open], strings.Count(format[open:], "0")
+}
+
+func padded(n int64, width int) string {
+	s := strconv.FormatInt(n, 10)
+	return strings.Repeat("0", max(width-len(s), 0)) + s
+}
+
+func (f *Facts) SamePayment(party int64, reference string, amount money.Amount, since day.Day) (string, bool) {
+	return find[string](f, `SELECT p.number FROM papers p WHERE p.party_id = ? AND p.day >= ? AND p.reference = ? AND p.total = ? AND p.kind IN ('deposit', 'receipt')
+		AND NOT EXISTS (SELECT 1 FROM papers r WHERE r.reverses_id = p.id) ORDER BY p.day DESC LIMIT 1`, party, since, reference, amount)
+}
+
+func (f *Facts) AccountBalance(id int64) money.Amount {
+	v, _ := find[money.Amount](f, "SELECT COALESCE(SUM(debit - credit), 0) FROM account_days WHERE account_id = ?", id)
+	return v
+}
+
+func (f *Facts) PartyBalance(register ledger.Role, party int64) money.Amount {
+	v, _ := find[money.Amount](f, "SELECT COALESCE(SUM(open), 0) FROM open_items WHERE register = ? AND party_id = ? AND open <> 0", register, party)
+	return v
+}
+
+func (f *Facts) JobBilled(job int64) money.Amount {
+	v, _ := find[money.Amount](f, "SELECT COALESCE(SUM(net), 0) FROM papers WHERE job_id = ?", job)
+	return v
+}

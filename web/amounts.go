@@ -1,0 +1,72 @@
+package web
+
+import (
+	"context"
+
+	"cleantally/core/money"
+	"cleantally/core/posting"
+
+	"github.com/danielgtaylor/huma/v2"
+	"github.com/shopspring/decimal"
+)
+
+// A parser reads amounts and decimals of a body and collects refusals, so that
+// one wrong figure does not hide the others.
+type parser struct {
+	cur      money.Currency
+	refusals posting.Refusals
+}
+
+// amount reads an amount as the API writes it; "" is nil.
+func (p *parser) amount(field, text string) money.Amount {
+	if text == "" {
+		return 0
+	}
+	a, err := p.cur.Parse(text)
+	if err != nil {
+		p.refusals = append(p.refusals, posting.Notice{Field: field, Rule: "no amount", Text: sentence(capital{err})})
+	}
+	return a
+}
+
+// decimal reads a quantity, price or percentage; "" is nil.
+func (p *parser) decimal(field, text string, places int32) decimal.Decimal {
+	if text == "" {
+		return decimal.Zero
+	}
+	d, err := money.UnderstandDecimal(text, places)
+	if err != nil {
+		p.refusals = append(p.refusals, posting.Notice{Field: field, Rule: "no number", Text: sentence(capital{err})})
+	}
+	return d
+}
+
+// capital lets a message that does not begin with a small letter through.
+type capital struct{ error }
+
+func (c capital) Error() string {
+	s := c.error.Error()
+	if s[0] < 'a' || s[0] > 'z' {
+		return "this is not right: " + s
+	}
+	return s
+}
+
+// parser returns a parser for the firm's currency.
+func (s *Server) parser(ctx context.Context) (*parser, error) {
+	cur, err := s.book.Currency(ctx)
+	return &parser{cur: cur}, problem(err)
+}
+
+// dec writes a decimal without trailing noughts.
+func dec(d decimal.Decimal) string { return d.String() }
+
+// percentOrNothing writes a percentage, "" for nil.
+func percentOrNothing(d decimal.Decimal) string {
+	if d.IsZero() {
+		return ""
+	}
+	return d.String()
+}
+
+var _ huma.StatusError = (*Problem)(nil)

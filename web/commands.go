@@ -1,0 +1,141 @@
+package web
+
+import (
+	"context"
+	"encoding/json"
+	"errors"
+
+	"cleantally/books"
+	"cleantally/core/ledger"
+	"cleantally/core/posting"
+	"cleantally/store"
+
+	"github.com/danielgtaylor/huma/v2"
+)
+
+// A body is a command as the API takes it. What is left out is empty, so that
+// a half-written paper can be previewed.
+type body interface {
+	command(*parser) posting.Command
+}
+
+// commandInput is what every command takes beside its body.
+type commandInput[B body] struct {
+	Preview   bool   `query:"preview" doc:"Answer the effect and write nothing"`
+	Confirmed bool   `query:"confirmed" doc:"The warnings have been seen"`
+	Draft     int64  `query:"draft" doc:"The draft that is posted; it is gone afterwards"`
+	Key       string `header:"Idempotency-Key" maxLength:"100" doc:"The same key answers the first answer again"`
+	Body      B
+}
+
+// Answer is the effect of a command and, when it was posted, what came of it.
+type Answer struct {
+	Effect *Effect       `json:"effect,omitempty" doc:"Of a preview"`
+	Posted *books.Posted `json:"posted,omitempty" doc:"Of a post"`
+}
+
+// command makes an operation of a kind of command, with its preview twin.
+func command[B body](s *Server, id, path, summary string) {
+	huma.Register(s.api, describe(id, "POST", path, summary), func(ctx context.Context, in *commandInput[B]) (*struct{ Body Answer }, error) {
+		p, err := s.parser(ctx)
+		if err != nil {
+			return nil, err
+		}
+		c := in.Body.command(p)
+		out := &struct{ Body Answer }{}
+		if in.Preview {
+			out.Body.Effect, err = s.preview(ctx, c, p)
+			return out, err
+		}
+		if len(p.refusals) > 0 {
+			return nil, refusedProblem(p.refusals)
+		}
+		posted, err := s.book.Post(ctx, c, books.How{User: s.user(ctx), Key: in.Key, Confirmed: in.Confirmed, Draft: in.Draft})
+		out.Body.Posted = &posted
+		return out, problem(err)
+	})
+}
+
+// preview plans a command. A figure that could not be read is refused instead
+// of what the plan says of its field.
+func (s *Server) preview(ctx context.Context, c posting.Command, p *parser) (*Effect, error) {
+	effect, refusals, err := s.book.Preview(ctx, c)
+	if err != nil {
+		return nil, problem(err)
+	}
+	all := p.refusals
+	for _, r := range refusals {
+		if !hasField(p.refusals, r.Field) {
+			all = append(all, r)
+		}
+	}
+	n, err := s.names(ctx)
+	if err != nil {
+		return nil, problem(err)
+	}
+	body := effectBody(effect, all, p.cur, n)
+	return &body, nil
+}
+
+func hasField(refusals posting.Refusals, field string) bool {
+	for _, r := range refusals {
+		if r.Field == field {
+			return true
+		}
+	}
+	return false
+}
+
+// lookup answers names from maps.
+type lookup struct {
+	accounts map[int64]ledger.Account
+	codes    map[int64]string
+}
+
+func (l lookup) Account(id int64) (ledger.Account, bool) { a, ok := l.accounts[id]; return a, ok }
+func (l lookup) TaxCodeName(id int64) string             { return l.codes[id] }
+
+// names reads the names of accounts and tax codes.
+func (s *Server) names(ctx context.Context) (lookup, error) {
+	l := lookup{map[int64]ledger.Account{}, map[int64]string{}}
+	r := s.book.Read(ctx)
+	accounts, err1 := store.All[ledger.Account](r, "number")
+	codes, err2 := r.TaxCodes()
+	for _, a := range accounts {
+		l.accounts[a.ID] = a
+	}
+	for _, c := range codes {
+		l.codes[c.ID] = c.Code
+	}
+	return l, errors.Join(err1, err2)
+}
+
+// draftKinds turns the body of a draft into its command, by kind of paper.
+var draftKinds = map[posting.Kind]func(json.RawMessage, *parser) (posting.Command, error){
+	posting.Invoice: draftCommand[InvoiceBody],
+	posting.Deposit: draftCommand[DepositBody],
+	posting.Receipt: draftCommand[ReceiptBody],
+}
+
+func draftCommand[B body](raw json.RawMessage, p *parser) (posting.Command, error) {
+	var b B
+	if err := json.Unmarshal(raw, &b); err != nil {
+		return nil, err
+	}
+	return b.command(p), nil
+}
+
+func (s *Server) registerCommands() {
+	command[InvoiceBody](s, "post-invoice", "/api/v1/invoices", "Post an invoice")
+	command[DepositBody](s, "post-deposit", "/api/v1/deposits", "Take a deposit")
+	command[ReceiptBody](s, "post-receipt", "/api/v1/receipts", "Record a receipt")
+	command[SetAgainstBody](s, "set-against", "/api/v1/allocations", "Set credits against what is owed")
+	command[UndoBody](s, "undo-allocations", "/api/v1/allocations/undo", "Undo allocations")
+	command[ReversalBody](s, "post-reversal", "/api/v1/reversals", "Reverse a posted paper")
+}
+
+// places of a quantity or price, and of a percentage.
+const (
+	pricePlaces   = 6
+	percentPlaces = 4
+)

@@ -1,0 +1,219 @@
+package web
+
+import (
+	"context"
+
+	"cleantally/core/day"
+	"cleantally/core/money"
+	"cleantally/core/reporting"
+	"cleantally/store"
+
+	"github.com/danielgtaylor/huma/v2"
+)
+
+// LooseEnd is something that was begun and is not finished.
+type LooseEnd struct {
+	ItemID     int64  `json:"itemId"`
+	PaperID    int64  `json:"paperId"`
+	Number     string `json:"number"`
+	CustomerID int64  `json:"customerId"`
+	Customer   string `json:"customer"`
+	JobID      int64  `json:"jobId"`
+	Job        string `json:"job"`
+	Title      string `json:"title"`
+	Invoice    string `json:"invoice" doc:"The invoice that is there"`
+	Day        string `json:"day"`
+	Due        string `json:"due"`
+	Age        int    `json:"age" doc:"Days"`
+	Open       string `json:"open"`
+	Overpaid   bool   `json:"overpaid" doc:"Whether the customer owes nothing that it could settle"`
+}
+
+// LooseEndGroup is loose ends with the same next step.
+type LooseEndGroup struct {
+	Group string     `json:"group" enum:"deposit,on account,overdue"`
+	Count int64      `json:"count" doc:"Of all, also those not told here"`
+	Rows  []LooseEnd `json:"rows"`
+}
+
+// Desk is what was begun and is not finished, with the proof beside it.
+type Desk struct {
+	Count  int64           `json:"count"`
+	Drafts []Draft         `json:"drafts"`
+	Groups []LooseEndGroup `json:"groups"`
+	TieOut TieOut          `json:"tieOut"`
+	Ageing Ageing          `json:"ageing" doc:"Its totals alone"`
+	Empty  bool            `json:"empty" doc:"Whether nothing has been posted yet"`
+}
+
+// mostLooseEnds is how many of a group the desk tells; the rest stand in the
+// lists that it leads to.
+const mostLooseEnds = 40
+
+func (s *Server) desk(ctx context.Context, _ *struct{}) (*struct{ Body Desk }, error) {
+	p, err := s.parser(ctx)
+	if err != nil {
+		return nil, err
+	}
+	out := &struct{ Body Desk }{}
+	err = s.book.Snapshot(ctx, func(r *store.Reader) error {
+		today := s.book.Today()
+		counts, err := r.CountLooseEnds(today)
+		if err != nil {
+			return err
+		}
+		drafts, err := r.Drafts()
+		if err != nil {
+			return err
+		}
+		out.Body = Desk{Count: counts.Drafts + counts.Deposits + counts.OnAccount + counts.Overdue, Drafts: []Draft{}, Groups: []LooseEndGroup{}}
+		for _, d := range drafts {
+			out.Body.Drafts = append(out.Body.Drafts, draftBody(d, p.cur))
+		}
+		for _, g := range []struct {
+			name  string
+			count int64
+			find  func() ([]store.LooseEnd, error)
+		}{
+			{"on account", counts.OnAccount, func() ([]store.LooseEnd, error) { return r.OnAccount(mostLooseEnds) }},
+			{"deposit", counts.Deposits, func() ([]store.LooseEnd, error) { return r.DepositsWithInvoice(mostLooseEnds) }},
+			{"overdue", counts.Overdue, func() ([]store.LooseEnd, error) { return r.Overdue(today, mostLooseEnds) }},
+		} {
+			rows, err := g.find()
+			if err != nil {
+				return err
+			}
+			out.Body.Groups = append(out.Body.Groups, looseEnds(g.name, g.count, rows, today, p.cur))
+		}
+		return s.fillDesk(r, &out.Body, today, p.cur)
+	})
+	return out, problem(err)
+}
+
+func looseEnds(name string, count int64, rows []store.LooseEnd, today day.Day, cur money.Currency) LooseEndGroup {
+	g := LooseEndGroup{name, count, []LooseEnd{}}
+	for _, l := range rows {
+		from := l.Day
+		if name == "overdue" {
+			from = l.Due
+		}
+		g.Rows = append(g.Rows, LooseEnd{l.ItemID, l.PaperID, l.Number, l.PartyID, l.Party, l.JobID, l.Job, l.Title, l.Invoice, string(l.Day), string(l.Due),
+			today.Since(from), cur.Format(l.Open), l.Owes < l.Open && name == "on account"})
+	}
+	return g
+}
+
+func (s *Server) fillDesk(r *store.Reader, d *Desk, today day.Day, cur money.Currency) error {
+	t, err := r.TieOut(today)
+	if err != nil {
+		return err
+	}
+	d.TieOut = tieOutBody(t, cur)
+	a, err := r.Ageing(today, reporting.ByDue, 0)
+	if err != nil {
+		return err
+	}
+	a.Rows = nil
+	d.Ageing = ageingBody(a, cur)
+	d.Empty, err = r.NothingPosted()
+	return err
+}
+
+// Found is one answer of the search.
+type Found struct {
+	Kind   string `json:"kind" enum:"customer,job,paper,account"`
+	ID     int64  `json:"id"`
+	Name   string `json:"name"`
+	Detail string `json:"detail"`
+	Amount string `json:"amount,omitempty"`
+}
+
+// Understood is what a field's text was understood as.
+type Understood struct {
+	Value string `json:"value" doc:"In the form of the API; empty when it was not understood"`
+	Shown string `json:"shown" doc:"For people"`
+	Error string `json:"error" doc:"Why it was not understood"`
+}
+
+func (s *Server) registerDesk() {
+	huma.Register(s.api, describe("desk", "GET", "/api/v1/desk", "What was begun and is not finished"), s.desk)
+	type searchInput struct {
+		Search string `query:"q" maxLength:"100"`
+	}
+	type searchOutput struct {
+		Rows []Found `json:"rows"`
+	}
+	huma.Register(s.api, describe("search", "GET", "/api/v1/search", "Find by name, number, town, phone, reference or amount"), func(ctx context.Context, in *searchInput) (*struct{ Body searchOutput }, error) {
+		p, err := s.parser(ctx)
+		if err != nil {
+			return nil, err
+		}
+		var amount *money.Amount
+		if a, err := p.cur.Understand(in.Search); err == nil {
+			amount = &a
+		}
+		out := &struct{ Body searchOutput }{searchOutput{[]Found{}}}
+		if in.Search == "" {
+			return out, nil
+		}
+		rows, err := s.book.Read(ctx).Search(in.Search, amount, 12)
+		for _, f := range rows {
+			found := Found{Kind: f.Kind, ID: f.ID, Name: f.Name, Detail: f.Detail}
+			if f.Amount != nil {
+				found.Amount = p.cur.Format(*f.Amount)
+			}
+			out.Body.Rows = append(out.Body.Rows, found)
+		}
+		return out, problem(err)
+	})
+	type understandInput struct {
+		Kind  string `query:"kind" enum:"amount,quantity,percent,day,due" required:"true"`
+		Text  string `query:"text" maxLength:"200"`
+		Paper string `query:"paper" doc:"The paper's day, from which a due day counts"`
+	}
+	huma.Register(s.api, describe("understand", "GET", "/api/v1/understand", "What a field's text means: a sum, a day in words"), func(ctx context.Context, in *understandInput) (*struct{ Body Understood }, error) {
+		p, err := s.parser(ctx)
+		if err != nil {
+			return nil, err
+		}
+		out := &struct{ Body Understood }{}
+		out.Body, err = s.understand(in.Kind, in.Text, day.Day(in.Paper), p.cur)
+		if err != nil {
+			out.Body.Error = sentence(capital{err})
+		}
+		return out, nil
+	})
+}
+
+func (s *Server) understand(kind, text string, paper day.Day, cur money.Currency) (Understood, error) {
+	switch kind {
+	case "amount":
+		a, err := cur.Understand(text)
+		if err != nil {
+			return Understood{}, err
+		}
+		return Understood{Value: cur.Format(a), Shown: cur.Show(a)}, nil
+	case "quantity", "percent":
+		places := int32(pricePlaces)
+		if kind == "percent" {
+			places = percentPlaces
+		}
+		d, err := money.UnderstandDecimal(text, places)
+		if err != nil {
+			return Understood{}, err
+		}
+		return Understood{Value: dec(d), Shown: dec(d)}, nil
+	}
+	if _, err := day.Parse(string(paper)); err != nil {
+		paper = s.book.Today()
+	}
+	read := func() (day.Day, error) { return day.Understand(text, s.book.Today()) }
+	if kind == "due" {
+		read = func() (day.Day, error) { return day.UnderstandDue(text, paper, s.book.Today()) }
+	}
+	d, err := read()
+	if err != nil {
+		return Understood{}, err
+	}
+	return Understood{Value: string(d), Shown: d.Show()}, nil
+}

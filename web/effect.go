@@ -1,0 +1,172 @@
+package web
+
+import (
+	"cleantally/core/ledger"
+	"cleantally/core/money"
+	"cleantally/core/posting"
+)
+
+// Line is one line of a journal entry. One of debit and credit is "".
+type Line struct {
+	AccountID int64  `json:"accountId"`
+	Account   string `json:"account" doc:"Number and name"`
+	Debit     string `json:"debit"`
+	Credit    string `json:"credit"`
+	Party     string `json:"party,omitempty"`
+	Job       string `json:"job,omitempty"`
+	TaxCode   string `json:"taxCode,omitempty"`
+}
+
+// Entry is a journal entry.
+type Entry struct {
+	ID      int64  `json:"id"`
+	Day     string `json:"day"`
+	Text    string `json:"text"`
+	PaperID int64  `json:"paperId"`
+	Paper   string `json:"paper"`
+	Lines   []Line `json:"lines"`
+	Total   string `json:"total" doc:"Sum of the debits, which is that of the credits"`
+}
+
+// Balance is a balance before and after.
+type Balance struct {
+	Kind   string `json:"kind" enum:"item,party,job,account"`
+	ID     int64  `json:"id"`
+	Name   string `json:"name"`
+	What   string `json:"what"`
+	Before string `json:"before"`
+	After  string `json:"after"`
+}
+
+// Effect is what a command does: shown before it is posted.
+type Effect struct {
+	Paper    *PaperSums `json:"paper,omitempty"`
+	Entries  []Entry    `json:"entries"`
+	Debit    string     `json:"debit" doc:"Sum of all debits"`
+	Credit   string     `json:"credit" doc:"Sum of all credits"`
+	Balances []Balance  `json:"balances"`
+	Warnings []Notice   `json:"warnings"`
+	Refusals []Notice   `json:"refusals"`
+}
+
+// PaperSums is what a paper being written comes to.
+type PaperSums struct {
+	Number   string    `json:"number" doc:"The number that it would get"`
+	Due      string    `json:"due"`
+	Lines    []LineSum `json:"lines"`
+	Taxes    []TaxSum  `json:"taxes"`
+	Discount string    `json:"discount"`
+	Net      string    `json:"net"`
+	Tax      string    `json:"tax"`
+	Rounding string    `json:"rounding"`
+	Total    string    `json:"total"`
+	Left     string    `json:"left" doc:"Left to pay after what is set against it"`
+	Unplaced string    `json:"unplaced" doc:"What of a receipt is not placed"`
+	Parts    []Part    `json:"parts" doc:"The instalments, or the one due day"`
+}
+
+// LineSum is what a line comes to before the paper's discount.
+type LineSum struct {
+	Amount  string `json:"amount"`
+	Account string `json:"account"`
+}
+
+// TaxSum is the tax of a code and rate over a paper.
+type TaxSum struct {
+	Code    string `json:"code"`
+	Percent string `json:"percent"`
+	Net     string `json:"net"`
+	Tax     string `json:"tax"`
+}
+
+// Part is a part of a paper with its due day.
+type Part struct {
+	ItemID int64  `json:"itemId"`
+	Due    string `json:"due"`
+	Amount string `json:"amount"`
+	Open   string `json:"open"`
+}
+
+// names looks names up for showing.
+type names interface {
+	Account(id int64) (ledger.Account, bool)
+	TaxCodeName(id int64) string
+}
+
+func effectBody(e posting.Effect, refusals posting.Refusals, cur money.Currency, n names) Effect {
+	out := Effect{Entries: []Entry{}, Balances: []Balance{}, Warnings: notices(e.Warnings), Refusals: notices(refusals)}
+	var debit, credit money.Amount
+	for _, entry := range e.Entries {
+		body := Entry{Day: string(entry.Day), Text: entry.Text}
+		var sum money.Amount
+		for _, l := range entry.Lines {
+			a, _ := n.Account(l.AccountID)
+			line := Line{AccountID: l.AccountID, Account: a.Number + " " + a.Name, TaxCode: n.TaxCodeName(l.TaxCodeID)}
+			if l.Amount > 0 {
+				line.Debit = cur.Format(l.Amount)
+				sum += l.Amount
+			} else {
+				line.Credit = cur.Format(-l.Amount)
+				credit -= l.Amount
+			}
+			body.Lines = append(body.Lines, line)
+		}
+		debit += sum
+		body.Total = cur.Format(sum)
+		out.Entries = append(out.Entries, body)
+	}
+	out.Debit, out.Credit = cur.Format(debit), cur.Format(credit)
+	for _, b := range e.Balances {
+		out.Balances = append(out.Balances, Balance{b.Kind, b.ID, b.Name, b.What, cur.Format(b.Before), cur.Format(b.After)})
+	}
+	if e.Paper != nil {
+		sums := paperSums(e, cur, n)
+		out.Paper = &sums
+	}
+	return out
+}
+
+func paperSums(e posting.Effect, cur money.Currency, n names) PaperSums {
+	p := e.Paper
+	s := PaperSums{Number: p.Number, Due: string(p.Due), Lines: []LineSum{}, Taxes: taxSums(p.Lines, cur, n), Parts: []Part{}, Discount: cur.Format(p.Discount),
+		Net: cur.Format(p.Net), Tax: cur.Format(p.Tax), Rounding: cur.Format(p.Rounding), Total: cur.Format(p.Total)}
+	for _, l := range p.Lines {
+		a, _ := n.Account(l.AccountID)
+		s.Lines = append(s.Lines, LineSum{cur.Format(l.Before), a.Name})
+	}
+	open := map[posting.ItemRef]money.Amount{}
+	for _, m := range e.Moves {
+		open[m.Item] += m.Amount
+	}
+	var left, unplaced money.Amount
+	for _, i := range e.Items {
+		s.Parts = append(s.Parts, Part{Due: string(i.Due), Amount: cur.Format(i.Amount.Abs()), Open: cur.Format(open[i.ID].Abs())})
+		left += max(open[i.ID], 0)
+		unplaced -= min(open[i.ID], 0)
+	}
+	s.Left, s.Unplaced = cur.Format(left), cur.Format(unplaced)
+	return s
+}
+
+// taxSums adds the stored tax of lines up by code and rate.
+func taxSums(lines []posting.PaperLine, cur money.Currency, n names) []TaxSum {
+	type key struct {
+		code    int64
+		percent string
+	}
+	var order []key
+	nets, taxes := map[key]money.Amount{}, map[key]money.Amount{}
+	for _, l := range lines {
+		k := key{l.TaxCodeID, dec(l.TaxPercent)}
+		if _, seen := nets[k]; !seen {
+			order = append(order, k)
+		}
+		nets[k] += l.Net
+		taxes[k] += l.Tax
+	}
+	sums := []TaxSum{}
+	for _, k := range order {
+		sums = append(sums, TaxSum{n.TaxCodeName(k.code), k.percent, cur.Format(nets[k]), cur.Format(taxes[k])})
+	}
+	return sums
+}

@@ -1,0 +1,159 @@
+package web
+
+import (
+	"context"
+
+	"cleantally/core/master"
+	"cleantally/core/money"
+	"cleantally/store"
+
+	"github.com/danielgtaylor/huma/v2"
+)
+
+// JobRow is a job in the list.
+type JobRow struct {
+	ID          int64  `json:"id"`
+	Number      string `json:"number"`
+	Name        string `json:"name"`
+	CustomerID  int64  `json:"customerId"`
+	Customer    string `json:"customer"`
+	Site        string `json:"site"`
+	ContractSum string `json:"contractSum" doc:"Net"`
+	Billed      string `json:"billed" doc:"Net"`
+	LeftToBill  string `json:"leftToBill"`
+	Open        string `json:"open"`
+	Held        string `json:"held"`
+	Closed      bool   `json:"closed"`
+}
+
+// JobBody is what is kept of a job.
+type JobBody struct {
+	Number      string `json:"number,omitempty" doc:"Empty to be given the next"`
+	Name        string `json:"name"`
+	Customer    int64  `json:"customer"`
+	Site        string `json:"site,omitempty"`
+	ContractSum string `json:"contractSum,omitempty" doc:"Net; empty when none is agreed"`
+	Closed      bool   `json:"closed,omitempty"`
+	Note        string `json:"note,omitempty"`
+}
+
+// Job is a job with where it stands.
+type Job struct {
+	ID int64 `json:"id"`
+	JobBody
+	CustomerName string      `json:"customerName"`
+	Strip        []StripPart `json:"strip"`
+	Length       string      `json:"length" doc:"What the strip is as long as"`
+	Billed       string      `json:"billed" doc:"Net"`
+	BilledGross  string      `json:"billedGross"`
+	Settled      string      `json:"settled"`
+	Open         string      `json:"open"`
+	Held         string      `json:"held"`
+	Unplaced     string      `json:"unplaced"`
+	LeftToBill   string      `json:"leftToBill"`
+}
+
+// StripPart is a part of the job's strip.
+type StripPart struct {
+	Name   string  `json:"name"`
+	Amount string  `json:"amount"`
+	Share  float64 `json:"share" doc:"Of the strip's length, percent; for drawing alone"`
+}
+
+func (s *Server) job(ctx context.Context, id int64) (*struct{ Body Job }, error) {
+	p, err := s.parser(ctx)
+	if err != nil {
+		return nil, err
+	}
+	r := s.book.Read(ctx)
+	j, ok, err := store.Find[master.Job](r, id)
+	if err != nil || !ok {
+		return nil, orNotFound(err)
+	}
+	c, _, err := store.Find[master.Party](r, j.PartyID)
+	if err != nil {
+		return nil, problem(err)
+	}
+	pos, err := r.JobPosition(id)
+	if err != nil {
+		return nil, problem(err)
+	}
+	f := p.cur.Format
+	out := &struct{ Body Job }{Job{ID: id, JobBody: JobBody{Number: j.Number, Name: j.Name, Customer: j.PartyID, Site: j.Site, ContractSum: f(j.ContractSum), Closed: j.Closed, Note: j.Note},
+		CustomerName: c.Name, Billed: f(pos.BilledNet), BilledGross: f(pos.BilledGross), Settled: f(pos.Settled()), Open: f(pos.Open), Held: f(pos.Held), Unplaced: f(pos.Unplaced), LeftToBill: f(pos.LeftToBill())}}
+	length := max(pos.ContractSum, pos.BilledNet)
+	out.Body.Length, out.Body.Strip = f(length), []StripPart{}
+	for _, part := range pos.Strip() {
+		share := 0.0
+		if length > 0 {
+			share = float64(part.Amount) * 100 / float64(length)
+		}
+		out.Body.Strip = append(out.Body.Strip, StripPart{part.Name, f(part.Amount), share})
+	}
+	return out, nil
+}
+
+func (s *Server) saveJob(ctx context.Context, id int64, b JobBody) (*struct{ Body Job }, error) {
+	p, err := s.parser(ctx)
+	if err != nil {
+		return nil, err
+	}
+	j := master.Job{ID: id, Number: b.Number, Name: b.Name, PartyID: b.Customer, Site: b.Site, ContractSum: p.amount("contractSum", b.ContractSum), Closed: b.Closed, Note: b.Note}
+	if len(p.refusals) > 0 {
+		return nil, refusedProblem(p.refusals)
+	}
+	if err := s.book.SaveJob(ctx, s.user(ctx), &j); err != nil {
+		return nil, problem(err)
+	}
+	return s.job(ctx, j.ID)
+}
+
+func (s *Server) registerJobs() {
+	type input struct {
+		ListInput
+		State    string `query:"state" enum:"closed,all,held,open" doc:"Left out: those not closed"`
+		Customer int64  `query:"customer"`
+	}
+	type row = JobRow
+	lister[input, store.JobRow, row]{
+		id: "jobs", path: "/api/v1/jobs", summary: "Jobs with where they stand",
+		head: func(in *input) ListInput { return in.ListInput },
+		find: func(ctx context.Context, in *input, q store.Query) (store.Page[store.JobRow], error) {
+			return s.book.Read(ctx).Jobs(store.JobFilter{Search: in.Search, State: in.State, PartyID: in.Customer}, q)
+		},
+		row: func(r store.JobRow, cur money.Currency) row {
+			return row{r.ID, r.Number, r.Name, r.PartyID, r.Party, r.Site, cur.Format(r.ContractSum), cur.Format(r.Billed), cur.Format(r.LeftToBill), cur.Format(r.Open), cur.Format(r.Held), r.Closed}
+		},
+		key:  func(r row) int64 { return r.ID },
+		sums: []string{"contractSum", "billed", "leftToBill", "open", "held"},
+		columns: []col[row]{{"Number", func(r row) string { return r.Number }, false}, {"Name", func(r row) string { return r.Name }, false}, {"Customer", func(r row) string { return r.Customer }, false},
+			{"Site", func(r row) string { return r.Site }, false}, {"Contract sum", func(r row) string { return r.ContractSum }, true}, {"Billed", func(r row) string { return r.Billed }, true},
+			{"Left to bill", func(r row) string { return r.LeftToBill }, true}, {"Open", func(r row) string { return r.Open }, true}, {"Held", func(r row) string { return r.Held }, true}},
+	}.register(s)
+	huma.Register(s.api, describe("job", "GET", "/api/v1/jobs/{id}", "A job"), func(ctx context.Context, in *idInput) (*struct{ Body Job }, error) {
+		return s.job(ctx, in.ID)
+	})
+	huma.Register(s.api, describe("create-job", "POST", "/api/v1/jobs", "Add a job"), func(ctx context.Context, in *struct{ Body JobBody }) (*struct{ Body Job }, error) {
+		return s.saveJob(ctx, 0, in.Body)
+	})
+	type change struct {
+		ID   int64 `path:"id"`
+		Body JobBody
+	}
+	huma.Register(s.api, describe("save-job", "PUT", "/api/v1/jobs/{id}", "Change a job"), func(ctx context.Context, in *change) (*struct{ Body Job }, error) {
+		return s.saveJob(ctx, in.ID, in.Body)
+	})
+	huma.Register(s.api, describe("job-story", "GET", "/api/v1/jobs/{id}/story", "What happened on a job"), func(ctx context.Context, in *idInput) (*struct{ Body Story }, error) {
+		p, err := s.parser(ctx)
+		if err != nil {
+			return nil, err
+		}
+		j, ok, err := store.Find[master.Job](s.book.Read(ctx), in.ID)
+		if err != nil || !ok {
+			return nil, orNotFound(err)
+		}
+		rows, err := s.book.Read(ctx).JobStory(in.ID, j.PartyID, endOfTime)
+		lines, _, _ := happenings(rows, "", s.book.Today(), p.cur)
+		return &struct{ Body Story }{Story{lines}}, problem(err)
+	})
+}

@@ -1,0 +1,101 @@
+package web
+
+import (
+	"fmt"
+
+	"cleantally/core/day"
+	"cleantally/core/posting"
+	"cleantally/core/settling"
+)
+
+// DepositBody is a deposit as the API takes it.
+type DepositBody struct {
+	Number    string `json:"number,omitempty" doc:"Empty to be given the next"`
+	Customer  int64  `json:"customer,omitempty"`
+	Job       int64  `json:"job,omitempty"`
+	Day       string `json:"day,omitempty"`
+	Amount    string `json:"amount,omitempty"`
+	Bank      int64  `json:"bank,omitempty" doc:"The bank account"`
+	Method    string `json:"method,omitempty" doc:"transfer, card, cheque, cash or direct debit"`
+	Reference string `json:"reference,omitempty" maxLength:"200"`
+	Note      string `json:"note,omitempty" maxLength:"4000"`
+}
+
+func (b DepositBody) command(p *parser) posting.Command {
+	return settling.Deposit{Number: b.Number, PartyID: b.Customer, JobID: b.Job, Day: day.Day(b.Day), Amount: p.amount("amount", b.Amount), BankAccountID: b.Bank,
+		Method: posting.Method(b.Method), Reference: b.Reference, Note: b.Note}
+}
+
+// ReceiptBody is a receipt as the API takes it.
+type ReceiptBody struct {
+	Number     string          `json:"number,omitempty" doc:"Empty to be given the next"`
+	Customer   int64           `json:"customer,omitempty"`
+	Job        int64           `json:"job,omitempty" doc:"Of what stays on account"`
+	Day        string          `json:"day,omitempty"`
+	Arrived    string          `json:"arrived,omitempty"`
+	Kept       string          `json:"kept,omitempty" doc:"What the bank kept"`
+	Bank       int64           `json:"bank,omitempty"`
+	Method     string          `json:"method,omitempty"`
+	Reference  string          `json:"reference,omitempty" maxLength:"200"`
+	Note       string          `json:"note,omitempty" maxLength:"4000"`
+	Placements []PlacementBody `json:"placements,omitempty" maxItems:"5000"`
+	OnAccount  bool            `json:"onAccount,omitempty" doc:"What is not placed stays on account"`
+}
+
+// PlacementBody puts a part of a receipt on an open item.
+type PlacementBody struct {
+	Item   int64  `json:"item" doc:"The open item of what is owed"`
+	Amount string `json:"amount"`
+}
+
+func (b ReceiptBody) command(p *parser) posting.Command {
+	r := settling.Receipt{Number: b.Number, PartyID: b.Customer, JobID: b.Job, Day: day.Day(b.Day), Arrived: p.amount("arrived", b.Arrived), Kept: p.amount("kept", b.Kept),
+		BankAccountID: b.Bank, Method: posting.Method(b.Method), Reference: b.Reference, Note: b.Note, OnAccount: b.OnAccount}
+	for i, x := range b.Placements {
+		r.Placements = append(r.Placements, settling.Placement{Debit: posting.ItemRef(x.Item), Amount: p.amount(fmt.Sprintf("placements[%d].amount", i), x.Amount)})
+	}
+	return r
+}
+
+// SetAgainstBody sets credits against debits.
+type SetAgainstBody struct {
+	Day   string     `json:"day,omitempty"`
+	Pairs []PairBody `json:"pairs,omitempty" maxItems:"5000"`
+}
+
+// PairBody is one credit and one debit with the amount between them.
+type PairBody struct {
+	Debit  int64  `json:"debit" doc:"The open item of what is owed"`
+	Credit int64  `json:"credit" doc:"The open item of what can settle it"`
+	Amount string `json:"amount"`
+}
+
+func (b SetAgainstBody) command(p *parser) posting.Command {
+	s := settling.SetAgainst{Day: day.Day(b.Day)}
+	for i, x := range b.Pairs {
+		s.Pairs = append(s.Pairs, settling.Pair{Debit: posting.ItemRef(x.Debit), Credit: posting.ItemRef(x.Credit), Amount: p.amount(fmt.Sprintf("pairs[%d].amount", i), x.Amount)})
+	}
+	return s
+}
+
+// UndoBody takes allocations back.
+type UndoBody struct {
+	Day         string  `json:"day,omitempty"`
+	Allocations []int64 `json:"allocations,omitempty" maxItems:"5000"`
+}
+
+func (b UndoBody) command(*parser) posting.Command {
+	return settling.Undo{Day: day.Day(b.Day), Allocations: b.Allocations}
+}
+
+// ReversalBody reverses a posted paper.
+type ReversalBody struct {
+	Number string `json:"number,omitempty" doc:"Empty to be given the next"`
+	Paper  int64  `json:"paper,omitempty"`
+	Day    string `json:"day,omitempty"`
+	Reason string `json:"reason,omitempty" maxLength:"1000"`
+}
+
+func (b ReversalBody) command(*parser) posting.Command {
+	return settling.Reversal{Number: b.Number, PaperID: b.Paper, Day: day.Day(b.Day), Reason: b.Reason}
+}

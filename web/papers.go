@@ -1,0 +1,283 @@
+package web
+
+import (
+	"context"
+	"strings"
+
+	"cleantally/core/day"
+	"cleantally/core/ledger"
+	"cleantally/core/master"
+	"cleantally/core/money"
+	"cleantally/core/posting"
+	"cleantally/core/tax"
+	"cleantally/store"
+
+	"github.com/danielgtaylor/huma/v2"
+)
+
+// PaperRow is a paper in a list.
+type PaperRow struct {
+	ID         int64  `json:"id"`
+	Kind       string `json:"kind"`
+	Number     string `json:"number"`
+	Day        string `json:"day"`
+	Due        string `json:"due"`
+	CustomerID int64  `json:"customerId"`
+	Customer   string `json:"customer"`
+	JobID      int64  `json:"jobId"`
+	Job        string `json:"job"`
+	Title      string `json:"title"`
+	Reference  string `json:"reference"`
+	State      string `json:"state"`
+	Settled    int    `json:"settled" doc:"Share settled, percent"`
+	Overdue    bool   `json:"overdue"`
+	Total      string `json:"total"`
+	Open       string `json:"open" doc:"Above nil"`
+}
+
+func paperRow(r store.PaperRow, today day.Day, cur money.Currency) PaperRow {
+	state, settled := stateOf(string(r.Kind), r.Amount, r.Open, r.ReversedBy)
+	return PaperRow{ID: r.ID, Kind: string(r.Kind), Number: r.Number, Day: string(r.Day), Due: string(r.Due), CustomerID: r.PartyID, Customer: r.Party, JobID: r.JobID, Job: r.Job,
+		Title: r.Title, Reference: r.Reference, State: state, Settled: settled, Overdue: r.Open > 0 && r.Due != "" && r.Due < today && r.ReversedBy == "",
+		Total: cur.Format(r.Total), Open: cur.Format(r.Open.Abs())}
+}
+
+// PaperLine is a line of a posted paper.
+type PaperLine struct {
+	Text            string `json:"text"`
+	Quantity        string `json:"quantity"`
+	UnitPrice       string `json:"unitPrice"`
+	DiscountPercent string `json:"discountPercent"`
+	Discount        string `json:"discount"`
+	TaxCode         string `json:"taxCode"`
+	TaxPercent      string `json:"taxPercent"`
+	Account         string `json:"account"`
+	Amount          string `json:"amount" doc:"Before the paper's discount"`
+}
+
+// Allocation is one credit set against one debit.
+type Allocation struct {
+	ID        int64  `json:"id"`
+	Day       string `json:"day"`
+	Amount    string `json:"amount"`
+	DebitID   int64  `json:"debitId" doc:"The paper on the owed side"`
+	Debit     string `json:"debit"`
+	CreditID  int64  `json:"creditId" doc:"The paper on the settling side"`
+	Credit    string `json:"credit"`
+	Kind      string `json:"kind" doc:"Of the settling paper"`
+	CreditDay string `json:"creditDay"`
+	Reference string `json:"reference"`
+	UndoneOn  string `json:"undoneOn" doc:"Empty while it stands"`
+	Reversal  bool   `json:"reversal" doc:"Whether it is what a reversal did"`
+}
+
+func allocation(a store.AllocationRow, cur money.Currency) Allocation {
+	return Allocation{a.ID, string(a.Day), cur.Format(a.Amount), a.DebitID, a.Debit, a.CreditID, a.Credit, string(a.CreditKind), string(a.CreditDay), a.CreditRef, string(a.UndoneOn),
+		a.DebitKind == posting.Reversal || a.CreditKind == posting.Reversal}
+}
+
+// Paper is a posted paper with all that it led to.
+type Paper struct {
+	PaperRow
+	Address      string       `json:"address" doc:"Of the customer, as it was"`
+	Note         string       `json:"note"`
+	Terms        string       `json:"terms"`
+	Method       string       `json:"method"`
+	Bank         string       `json:"bank"`
+	Includes     bool         `json:"includes"`
+	Sentences    []string     `json:"sentences" doc:"What the paper has to say about tax"`
+	Lines        []PaperLine  `json:"lines"`
+	Taxes        []TaxSum     `json:"taxes"`
+	Discount     string       `json:"discount"`
+	Net          string       `json:"net"`
+	Tax          string       `json:"tax"`
+	Rounding     string       `json:"rounding"`
+	Kept         string       `json:"kept"`
+	Arrived      string       `json:"arrived"`
+	Parts        []Part       `json:"parts"`
+	Allocations  []Allocation `json:"allocations"`
+	Entries      []Entry      `json:"entries"`
+	JobName      string       `json:"jobName"`
+	ReversesID   int64        `json:"reversesId"`
+	Reverses     string       `json:"reverses"`
+	ReversedBy   string       `json:"reversedBy"`
+	ReversedByID int64        `json:"reversedById"`
+}
+
+func (s *Server) paper(ctx context.Context, in *idInput) (*struct{ Body Paper }, error) {
+	p, err := s.parser(ctx)
+	if err != nil {
+		return nil, err
+	}
+	n, err := s.names(ctx)
+	if err != nil {
+		return nil, problem(err)
+	}
+	out := &struct{ Body Paper }{}
+	err = s.book.Snapshot(ctx, func(r *store.Reader) error {
+		row, ok, err := r.PaperRow(in.ID)
+		if err != nil || !ok {
+			return orNotFound(err)
+		}
+		posted, _, err := r.Paper(in.ID)
+		if err != nil {
+			return err
+		}
+		out.Body = s.paperBody(row, posted, p.cur, n)
+		return s.fillPaper(r, &out.Body, posted, row, p.cur)
+	})
+	return out, problem(err)
+}
+
+func (s *Server) paperBody(row store.PaperRow, p posting.Paper, cur money.Currency, n names) Paper {
+	f := cur.Format
+	b := Paper{PaperRow: paperRow(row, s.book.Today(), cur), Address: p.PartyAddress, Note: p.Note, Method: string(p.Method), Includes: p.Includes, Sentences: []string{},
+		Lines: []PaperLine{}, Taxes: taxSums(p.Lines, cur, n), Discount: f(p.Discount), Net: f(p.Net), Tax: f(p.Tax), Rounding: f(p.Rounding), Kept: f(p.Kept), Arrived: f(p.Total - p.Kept),
+		ReversesID: p.ReversesID, ReversedBy: row.ReversedBy, Parts: []Part{}, Allocations: []Allocation{}, Entries: []Entry{}}
+	for _, l := range p.Lines {
+		a, _ := n.Account(l.AccountID)
+		line := PaperLine{Text: l.Text, Quantity: dec(l.Quantity), UnitPrice: price(l.UnitPrice.String(), cur), DiscountPercent: percentOrNothing(l.DiscountPercent),
+			TaxCode: n.TaxCodeName(l.TaxCodeID), TaxPercent: dec(l.TaxPercent), Account: a.Number + " " + a.Name, Amount: f(l.Before)}
+		if l.Discount != 0 {
+			line.Discount = f(l.Discount)
+		}
+		b.Lines = append(b.Lines, line)
+	}
+	return b
+}
+
+// price writes a unit price with at least the currency's places.
+func price(text string, cur money.Currency) string {
+	_, fraction, _ := strings.Cut(text, ".")
+	if missing := int(cur.Places) - len(fraction); missing > 0 {
+		if fraction == "" {
+			text += "."
+		}
+		text += strings.Repeat("0", missing)
+	}
+	return text
+}
+
+// fillPaper adds what the paper led to.
+func (s *Server) fillPaper(r *store.Reader, b *Paper, p posting.Paper, row store.PaperRow, cur money.Currency) error {
+	items, err := r.ItemsOf(p.ID)
+	if err != nil {
+		return err
+	}
+	for _, i := range items {
+		b.Parts = append(b.Parts, Part{int64(i.ID), string(i.Due), cur.Format(i.Amount.Abs()), cur.Format(i.Open.Abs())})
+	}
+	allocations, err := r.AllocationsOf(p.ID)
+	if err != nil {
+		return err
+	}
+	for _, a := range allocations {
+		b.Allocations = append(b.Allocations, allocation(a, cur))
+	}
+	lines, err := r.EntriesOf(p.ID)
+	if err != nil {
+		return err
+	}
+	b.Entries = entries(lines, cur)
+	if t, ok, err := store.Find[master.Terms](r, p.TermsID); err != nil {
+		return err
+	} else if ok {
+		b.Terms = t.Name
+	}
+	if a, ok, err := store.Find[ledger.BankAccount](r, p.BankAccountID); err != nil {
+		return err
+	} else if ok {
+		b.Bank = a.Name
+	}
+	if j, ok, err := store.Find[master.Job](r, p.JobID); err != nil {
+		return err
+	} else if ok {
+		b.JobName = j.Name
+	}
+	return s.fillLinks(r, b, p)
+}
+
+// fillLinks adds the papers that reverse each other and the sentences that
+// the tax codes ask for.
+func (s *Server) fillLinks(r *store.Reader, b *Paper, p posting.Paper) error {
+	if p.ReversesID != 0 {
+		old, _, err := r.PaperRow(p.ReversesID)
+		if err != nil {
+			return err
+		}
+		b.Reverses = old.Number
+	}
+	for _, a := range b.Allocations {
+		if a.Credit == b.ReversedBy && a.Reversal {
+			b.ReversedByID = a.CreditID
+		} else if a.Debit == b.ReversedBy && a.Reversal {
+			b.ReversedByID = a.DebitID
+		}
+	}
+	codes, err := r.TaxCodes()
+	for _, c := range codes {
+		for _, l := range p.Lines {
+			if c.ID == l.TaxCodeID && c.Kind == tax.CustomerAccountsIt {
+				b.Sentences = []string{tax.Sentence}
+			}
+		}
+	}
+	return err
+}
+
+// entries groups journal lines by entry.
+func entries(lines []store.EntryLine, cur money.Currency) []Entry {
+	all := []Entry{}
+	var sum money.Amount
+	for _, l := range lines {
+		if len(all) == 0 || all[len(all)-1].ID != l.EntryID {
+			all = append(all, Entry{ID: l.EntryID, Day: string(l.Day), Text: l.Text, PaperID: l.PaperID, Paper: l.Paper})
+			sum = 0
+		}
+		e := &all[len(all)-1]
+		line := Line{AccountID: l.AccountID, Account: l.Account, Party: l.Party, Job: l.Job, TaxCode: l.TaxCode}
+		if l.Amount > 0 {
+			line.Debit = cur.Format(l.Amount)
+			sum += l.Amount
+		} else {
+			line.Credit = cur.Format(-l.Amount)
+		}
+		e.Lines = append(e.Lines, line)
+		e.Total = cur.Format(sum)
+	}
+	return all
+}
+
+func (s *Server) registerPapers() {
+	type input struct {
+		ListInput
+		Kind     string `query:"kind" enum:"invoice,deposit,receipt,reversal"`
+		State    string `query:"state" enum:"open,overdue,settled,reversed"`
+		Customer int64  `query:"customer"`
+		Job      int64  `query:"job"`
+		From     string `query:"from"`
+		To       string `query:"to"`
+	}
+	type row = PaperRow
+	lister[input, store.PaperRow, row]{
+		id: "papers", path: "/api/v1/papers", summary: "Posted papers of every kind",
+		head: func(in *input) ListInput { return in.ListInput },
+		find: func(ctx context.Context, in *input, q store.Query) (store.Page[store.PaperRow], error) {
+			f := store.PaperFilter{Search: in.Search, Kind: posting.Kind(in.Kind), State: in.State, PartyID: in.Customer, JobID: in.Job, From: day.Day(in.From), To: day.Day(in.To)}
+			if cur, err := s.book.Currency(ctx); err == nil {
+				if a, err := cur.Understand(in.Search); err == nil {
+					f.Amount = &a
+				}
+			}
+			return s.book.Read(ctx).Papers(f, q, s.book.Today())
+		},
+		row:  func(r store.PaperRow, cur money.Currency) row { return paperRow(r, s.book.Today(), cur) },
+		key:  func(r row) int64 { return r.ID },
+		sums: []string{"total"},
+		columns: []col[row]{{"Day", func(r row) string { return r.Day }, false}, {"Number", func(r row) string { return r.Number }, false}, {"Kind", func(r row) string { return r.Kind }, false},
+			{"Customer", func(r row) string { return r.Customer }, false}, {"Job", func(r row) string { return r.Job }, false}, {"What", func(r row) string { return r.Title }, false},
+			{"Reference", func(r row) string { return r.Reference }, false}, {"Due", func(r row) string { return r.Due }, false}, {"State", func(r row) string { return r.State }, false},
+			{"Total", func(r row) string { return r.Total }, true}, {"Open", func(r row) string { return r.Open }, true}},
+	}.register(s)
+	huma.Register(s.api, describe("paper", "GET", "/api/v1/papers/{id}", "A posted paper with its entries and allocations"), s.paper)
+}

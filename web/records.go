@@ -1,0 +1,315 @@
+package web
+
+import (
+	"context"
+
+	"cleantally/core/day"
+	"cleantally/core/ledger"
+	"cleantally/core/master"
+	"cleantally/core/posting"
+	"cleantally/core/tax"
+	"cleantally/store"
+
+	"github.com/danielgtaylor/huma/v2"
+)
+
+// Item is something that is sold again and again.
+type Item struct {
+	ID       int64  `json:"id,omitempty"`
+	Code     string `json:"code"`
+	Name     string `json:"name"`
+	Kind     string `json:"kind" enum:"service,material"`
+	Unit     string `json:"unit,omitempty"`
+	Price    string `json:"price,omitempty"`
+	Account  int64  `json:"account,omitempty" doc:"0: the default of its kind"`
+	TaxCode  int64  `json:"taxCode,omitempty" doc:"0: the firm's own"`
+	Inactive bool   `json:"inactive,omitempty"`
+}
+
+// TaxCode is a tax code with its rates.
+type TaxCode struct {
+	ID       int64     `json:"id,omitempty"`
+	Code     string    `json:"code"`
+	Name     string    `json:"name,omitempty"`
+	Kind     string    `json:"kind" enum:"charged,customer accounts"`
+	Rates    []TaxRate `json:"rates" doc:"The newest first"`
+	Inactive bool      `json:"inactive,omitempty"`
+}
+
+// TaxRate is a rate from a day on.
+type TaxRate struct {
+	Since   string `json:"since"`
+	Percent string `json:"percent"`
+}
+
+// Terms are payment terms.
+type Terms struct {
+	ID          int64        `json:"id,omitempty"`
+	Name        string       `json:"name"`
+	Kind        string       `json:"kind" enum:"on receipt,days,end of month,end of month plus days,instalments"`
+	Days        int          `json:"days,omitempty"`
+	Instalments []Instalment `json:"instalments,omitempty"`
+	Inactive    bool         `json:"inactive,omitempty"`
+}
+
+// Instalment is a part of terms in instalments.
+type Instalment struct {
+	Percent string `json:"percent"`
+	Days    int    `json:"days"`
+}
+
+// Account is a ledger account.
+type Account struct {
+	ID       int64  `json:"id,omitempty"`
+	Number   string `json:"number"`
+	Name     string `json:"name"`
+	Type     string `json:"type" enum:"asset,contra asset,liability,equity,income,contra income,expense"`
+	Role     string `json:"role,omitempty" readOnly:"true" doc:"What the rules call it"`
+	Inactive bool   `json:"inactive,omitempty"`
+}
+
+// BankAccount is a place where money is.
+type BankAccount struct {
+	ID       int64  `json:"id,omitempty"`
+	Name     string `json:"name"`
+	Account  int64  `json:"account,omitempty" doc:"Its ledger account; 0 to get a new one"`
+	IBAN     string `json:"iban,omitempty"`
+	Inactive bool   `json:"inactive,omitempty"`
+}
+
+// Records is every record of a kind.
+type Records[T any] struct {
+	Rows []T `json:"rows"`
+}
+
+// records makes the operations of a kind of record: list, list as a file, add,
+// change. Saving answers the list anew.
+func records[T any](s *Server, kind, what string, list func(context.Context) ([]T, error), save func(context.Context, int64, T, *parser) error) {
+	type output = struct{ Body Records[T] }
+	all := func(ctx context.Context) (*output, error) {
+		rows, err := list(ctx)
+		if rows == nil {
+			rows = []T{}
+		}
+		return &output{Records[T]{rows}}, problem(err)
+	}
+	path := "/api/v1/" + kind
+	huma.Register(s.api, describe(kind, "GET", path, "Every "+what), func(ctx context.Context, _ *struct{}) (*output, error) { return all(ctx) })
+	type fileInput struct {
+		Format string `query:"format" enum:"csv,xlsx" default:"csv"`
+	}
+	huma.Register(s.api, describe(kind+"-file", "GET", path+"/file", "Every "+what+", as a file that can be imported"), func(ctx context.Context, in *fileInput) (*fileOutput, error) {
+		t, err := s.book.Export(ctx, kind)
+		if err != nil {
+			return nil, problem(err)
+		}
+		return fileOf(in.Format, kind, t, nil)
+	})
+	put := func(ctx context.Context, id int64, rec T) (*output, error) {
+		p, err := s.parser(ctx)
+		if err != nil {
+			return nil, err
+		}
+		if err := save(ctx, id, rec, p); err != nil {
+			return nil, problem(err)
+		}
+		return all(ctx)
+	}
+	huma.Register(s.api, describe("create-"+kind, "POST", path, "Add one "+what), func(ctx context.Context, in *struct{ Body T }) (*output, error) {
+		return put(ctx, 0, in.Body)
+	})
+	type change struct {
+		ID   int64 `path:"id"`
+		Body T
+	}
+	huma.Register(s.api, describe("save-"+kind, "PUT", path+"/{id}", "Change one "+what), func(ctx context.Context, in *change) (*output, error) {
+		return put(ctx, in.ID, in.Body)
+	})
+}
+
+func (s *Server) registerRecords() {
+	records(s, "items", "item", s.items, func(ctx context.Context, id int64, i Item, p *parser) error {
+		rec := master.Item{ID: id, Code: i.Code, Name: i.Name, Kind: master.ItemKind(i.Kind), Unit: i.Unit, Price: p.decimal("price", i.Price, pricePlaces), AccountID: i.Account, TaxCodeID: i.TaxCode, Inactive: i.Inactive}
+		return p.or(func() error { return s.book.SaveItem(ctx, s.user(ctx), &rec) })
+	})
+	records(s, "taxcodes", "tax code", s.taxCodes, func(ctx context.Context, id int64, c TaxCode, p *parser) error {
+		rec := tax.Code{ID: id, Code: c.Code, Name: c.Name, Kind: tax.Kind(c.Kind), Inactive: c.Inactive}
+		var rates []tax.Rate
+		for _, r := range c.Rates {
+			rates = append(rates, tax.Rate{Since: day.Day(r.Since), Percent: p.decimal("rates", r.Percent, percentPlaces)})
+		}
+		return p.or(func() error { return s.book.SaveTaxCode(ctx, s.user(ctx), &rec, rates) })
+	})
+	records(s, "terms", "kind of payment terms", s.terms, func(ctx context.Context, id int64, t Terms, p *parser) error {
+		rec := master.Terms{ID: id, Name: t.Name, Kind: master.TermsKind(t.Kind), Days: t.Days, Inactive: t.Inactive}
+		for _, i := range t.Instalments {
+			rec.Instalments = append(rec.Instalments, master.Instalment{Percent: p.decimal("instalments", i.Percent, percentPlaces), Days: i.Days})
+		}
+		return p.or(func() error { return s.book.SaveTerms(ctx, s.user(ctx), &rec) })
+	})
+	records(s, "accounts", "account", s.accounts, func(ctx context.Context, id int64, a Account, p *parser) error {
+		rec := ledger.Account{ID: id, Number: a.Number, Name: a.Name, Type: ledger.Type(a.Type), Inactive: a.Inactive}
+		return s.book.SaveAccount(ctx, s.user(ctx), &rec)
+	})
+	records(s, "banks", "bank account", s.banks, func(ctx context.Context, id int64, a BankAccount, p *parser) error {
+		rec := ledger.BankAccount{ID: id, Name: a.Name, AccountID: a.Account, IBAN: a.IBAN, Inactive: a.Inactive}
+		return s.book.SaveBankAccount(ctx, s.user(ctx), &rec)
+	})
+}
+
+// or runs do unless something could not be read.
+func (p *parser) or(do func() error) error {
+	if len(p.refusals) > 0 {
+		return p.refusals
+	}
+	return do()
+}
+
+func (s *Server) items(ctx context.Context) ([]Item, error) {
+	cur, err := s.book.Currency(ctx)
+	if err != nil {
+		return nil, err
+	}
+	rows, err := store.All[master.Item](s.book.Read(ctx), "code")
+	var out []Item
+	for _, i := range rows {
+		out = append(out, Item{i.ID, i.Code, i.Name, string(i.Kind), i.Unit, price(i.Price.String(), cur), i.AccountID, i.TaxCodeID, i.Inactive})
+	}
+	return out, err
+}
+
+func (s *Server) taxCodes(ctx context.Context) ([]TaxCode, error) {
+	r := s.book.Read(ctx)
+	rows, err := r.TaxCodes()
+	if err != nil {
+		return nil, err
+	}
+	rates, err := r.TaxRates()
+	var out []TaxCode
+	for _, c := range rows {
+		body := TaxCode{ID: c.ID, Code: c.Code, Name: c.Name, Kind: string(c.Kind), Inactive: c.Inactive, Rates: []TaxRate{}}
+		for _, rate := range rates {
+			if rate.TaxCodeID == c.ID {
+				body.Rates = append(body.Rates, TaxRate{string(rate.Since), dec(rate.Percent)})
+			}
+		}
+		out = append(out, body)
+	}
+	return out, err
+}
+
+func (s *Server) terms(ctx context.Context) ([]Terms, error) {
+	rows, err := s.book.Read(ctx).TermsWithParts()
+	var out []Terms
+	for _, t := range rows {
+		body := Terms{ID: t.ID, Name: t.Name, Kind: string(t.Kind), Days: t.Days, Inactive: t.Inactive}
+		for _, i := range t.Instalments {
+			body.Instalments = append(body.Instalments, Instalment{dec(i.Percent), i.Days})
+		}
+		out = append(out, body)
+	}
+	return out, err
+}
+
+func (s *Server) accounts(ctx context.Context) ([]Account, error) {
+	r := s.book.Read(ctx)
+	rows, err := store.All[ledger.Account](r, "number")
+	if err != nil {
+		return nil, err
+	}
+	roles, err := r.Roles()
+	var out []Account
+	for _, a := range rows {
+		body := Account{a.ID, a.Number, a.Name, string(a.Type), "", a.Inactive}
+		for _, role := range roles {
+			if role.AccountID == a.ID {
+				body.Role = string(role.Role)
+			}
+		}
+		out = append(out, body)
+	}
+	return out, err
+}
+
+func (s *Server) banks(ctx context.Context) ([]BankAccount, error) {
+	rows, err := store.All[ledger.BankAccount](s.book.Read(ctx), "id")
+	var out []BankAccount
+	for _, a := range rows {
+		out = append(out, BankAccount{a.ID, a.Name, a.AccountID, a.IBAN, a.Inactive})
+	}
+	return out, err
+}
+
+// Firm is what the firm says of itself, with what else stands in its setup.
+type Firm struct {
+	Name          string            `json:"name"`
+	Address       string            `json:"address,omitempty"`
+	Email         string            `json:"email,omitempty"`
+	Phone         string            `json:"phone,omitempty"`
+	TaxNumber     string            `json:"taxNumber,omitempty"`
+	Terms         int64             `json:"terms"`
+	TaxCode       int64             `json:"taxCode" doc:"The code of a new line"`
+	Currency      string            `json:"currency,omitempty" readOnly:"true"`
+	LockedThrough string            `json:"lockedThrough,omitempty" readOnly:"true"`
+	Numbering     map[string]string `json:"numbering,omitempty" readOnly:"true" doc:"Format by kind of paper"`
+	Roles         map[string]int64  `json:"roles,omitempty" readOnly:"true" doc:"Account by role"`
+}
+
+func (s *Server) firm(ctx context.Context) (*struct{ Body Firm }, error) {
+	r := s.book.Read(ctx)
+	f, err := r.Firm()
+	if err != nil {
+		return nil, problem(err)
+	}
+	out := &struct{ Body Firm }{Firm{Name: f.Name, Address: f.Address, Email: f.Email, Phone: f.Phone, TaxNumber: f.TaxNumber, Terms: f.TermsID, TaxCode: f.TaxCodeID,
+		Currency: f.Currency, LockedThrough: string(f.LockedThrough), Numbering: map[string]string{}, Roles: map[string]int64{}}}
+	numberings, err := r.Numberings()
+	if err != nil {
+		return nil, problem(err)
+	}
+	for _, n := range numberings {
+		out.Body.Numbering[string(n.Kind)] = n.Format
+	}
+	roles, err := r.Roles()
+	for _, role := range roles {
+		out.Body.Roles[string(role.Role)] = role.AccountID
+	}
+	return out, problem(err)
+}
+
+func (s *Server) registerFirm() {
+	huma.Register(s.api, describe("firm", "GET", "/api/v1/firm", "The firm and its setup"), func(ctx context.Context, _ *struct{}) (*struct{ Body Firm }, error) {
+		return s.firm(ctx)
+	})
+	huma.Register(s.api, describe("save-firm", "PUT", "/api/v1/firm", "Change the firm's details"), func(ctx context.Context, in *struct{ Body Firm }) (*struct{ Body Firm }, error) {
+		b := in.Body
+		if err := s.book.SaveFirm(ctx, s.user(ctx), store.Firm{Name: b.Name, Address: b.Address, Email: b.Email, Phone: b.Phone, TaxNumber: b.TaxNumber, TermsID: b.Terms, TaxCodeID: b.TaxCode}); err != nil {
+			return nil, problem(err)
+		}
+		return s.firm(ctx)
+	})
+	type numbering struct {
+		Kind string `path:"kind"`
+		Body struct {
+			Format string `json:"format"`
+		}
+	}
+	huma.Register(s.api, describe("save-numbering", "PUT", "/api/v1/numbering/{kind}", "Change how a kind of paper is numbered"), func(ctx context.Context, in *numbering) (*struct{ Body Firm }, error) {
+		if err := s.book.SaveNumbering(ctx, s.user(ctx), store.NumberingOf{Kind: posting.Kind(in.Kind), Format: in.Body.Format}); err != nil {
+			return nil, problem(err)
+		}
+		return s.firm(ctx)
+	})
+	type role struct {
+		Role string `path:"role"`
+		Body struct {
+			Account int64 `json:"account"`
+		}
+	}
+	huma.Register(s.api, describe("save-role", "PUT", "/api/v1/roles/{role}", "Point a role at another account"), func(ctx context.Context, in *role) (*struct{ Body Firm }, error) {
+		if err := s.book.SetRole(ctx, s.user(ctx), ledger.Role(in.Role), in.Body.Account); err != nil {
+			return nil, problem(err)
+		}
+		return s.firm(ctx)
+	})
+}

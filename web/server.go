@@ -1,0 +1,134 @@
+// Package web serves the books: the described API under /api/v1 and the built
+// interface.
+package web
+
+import (
+	"context"
+	"errors"
+	"io/fs"
+	"net"
+	"net/http"
+	"strings"
+	"time"
+
+	"cleantally/books"
+
+	"github.com/alexedwards/scs/v2"
+	"github.com/danielgtaylor/huma/v2"
+	"github.com/labstack/echo/v5"
+	"github.com/labstack/echo/v5/middleware"
+)
+
+// Options are how the books are served.
+type Options struct {
+	Interface fs.FS // the built interface
+	Secure    bool  // cookies over HTTPS alone
+	Demo      bool  // the sign-in page shows the demo's sign-in
+}
+
+// Server serves one book.
+type Server struct {
+	book     *books.Book
+	options  Options
+	sessions *scs.SessionManager
+	tries    *tries
+	echo     *echo.Echo
+	api      huma.API
+}
+
+// New returns a server for the book.
+func New(book *books.Book, o Options) *Server {
+	describeErrors()
+	s := &Server{book: book, options: o, sessions: scs.New(), tries: newTries(time.Now)}
+	s.sessions.Store = book.Sessions()
+	s.sessions.Lifetime = 14 * 24 * time.Hour
+	s.sessions.Cookie.Name = "cleantally"
+	s.sessions.Cookie.SameSite = http.SameSiteStrictMode
+	s.sessions.Cookie.Secure = o.Secure
+	s.sessions.ErrorFunc = func(w http.ResponseWriter, _ *http.Request, err error) {
+		var p *Problem
+		errors.As(problem(err), &p)
+		writeProblem(w, p)
+	}
+	s.echo = echo.NewWithConfig(echo.Config{
+		Router:           echo.NewRouter(echo.RouterConfig{UnescapePathParamValues: true}),
+		HTTPErrorHandler: handleError,
+	})
+	s.echo.Use(middleware.Recover(), headers, middleware.GzipWithConfig(middleware.GzipConfig{MinLength: 1024, Level: 5}))
+	s.routes()
+	return s
+}
+
+// ServeHTTP answers one request.
+func (s *Server) ServeHTTP(w http.ResponseWriter, r *http.Request) { s.echo.ServeHTTP(w, r) }
+
+// OpenAPI returns the description of the API as JSON.
+func (s *Server) OpenAPI() ([]byte, error) { return s.api.OpenAPI().MarshalJSON() }
+
+// Serve answers requests on the listener until ctx ends, then lets those under
+// way finish.
+func (s *Server) Serve(ctx context.Context, l net.Listener) error {
+	server := &http.Server{Handler: s, ReadHeaderTimeout: 10 * time.Second, ReadTimeout: time.Minute, WriteTimeout: 2 * time.Minute, MaxHeaderBytes: 64 << 10}
+	done := make(chan error, 1)
+	go func() { done <- server.Serve(l) }()
+	select {
+	case err := <-done:
+		return err
+	case <-ctx.Done():
+	}
+	ending, cancel := context.WithTimeout(context.Background(), 10*time.Second)
+	defer cancel()
+	return server.Shutdown(ending)
+}
+
+func (s *Server) routes() {
+	s.echo.GET("/healthz", func(c *echo.Context) error {
+		if _, err := s.book.Read(c.Request().Context()).TieOut(s.book.Today()); err != nil {
+			return err
+		}
+		return c.String(http.StatusOK, "ok\n")
+	})
+	g := s.echo.Group("", echo.WrapMiddleware(crossOrigin), echo.WrapMiddleware(s.sessions.LoadAndSave), echo.WrapMiddleware(s.signedIn), middleware.BodyLimit(10<<20))
+	config := huma.DefaultConfig("Clean Tally", "1")
+	config.OpenAPIPath, config.DocsPath, config.SchemasPath, config.CreateHooks = "/api/openapi", "", "", nil
+	config.RejectUnknownQueryParameters = true
+	config.Info.Description = "The books of one firm. Amounts are decimal strings with the currency's places, days are YYYY-MM-DD."
+	s.api = huma.NewAPI(config, adapter{s.echo, g})
+	s.registerSession()
+	s.registerFirm()
+	s.registerRecords()
+	s.registerCustomers()
+	s.registerJobs()
+	s.registerPapers()
+	s.registerCommands()
+	s.registerDrafts()
+	s.registerLedger()
+	s.registerDesk()
+	s.registerImport()
+	s.echo.RouteNotFound("/api/*", func(c *echo.Context) error { return echo.ErrNotFound })
+	s.serveInterface()
+}
+
+// headers are sent with every answer.
+func headers(next echo.HandlerFunc) echo.HandlerFunc {
+	return func(c *echo.Context) error {
+		h := c.Response().Header()
+		h.Set("X-Content-Type-Options", "nosniff")
+		h.Set("Referrer-Policy", "same-origin")
+		h.Set("X-Frame-Options", "DENY")
+		h.Set("Cross-Origin-Opener-Policy", "same-origin")
+		if strings.HasPrefix(c.Request().URL.Path, "/api/") {
+			h.Set("Cache-Control", "no-store")
+		}
+		return next(c)
+	}
+}
+
+// crossOrigin refuses what another site's page sends with the cookie of ours.
+func crossOrigin(next http.Handler) http.Handler {
+	p := http.NewCrossOriginProtection()
+	p.SetDenyHandler(http.HandlerFunc(func(w http.ResponseWriter, _ *http.Request) {
+		writeProblem(w, plain(http.StatusForbidden, "This request came from another site and was refused."))
+	}))
+	return p.Handler(next)
+}
