@@ -24,7 +24,7 @@ func (p *parser) amount(field, text string) money.Amount {
 	}
 	a, err := p.cur.Parse(text)
 	if err != nil {
-		p.refusals = append(p.refusals, posting.Notice{Field: field, Rule: "no amount", Text: sentence(capital{err})})
+		p.refusals = append(p.refusals, posting.Notice{Field: field, Rule: "no amount", Text: sentence(err)})
 	}
 	return a
 }
@@ -36,20 +36,9 @@ func (p *parser) decimal(field, text string, places int32) decimal.Decimal {
 	}
 	d, err := money.UnderstandDecimal(text, places)
 	if err != nil {
-		p.refusals = append(p.refusals, posting.Notice{Field: field, Rule: "no number", Text: sentence(capital{err})})
+		p.refusals = append(p.refusals, posting.Notice{Field: field, Rule: "no number", Text: sentence(err)})
 	}
 	return d
-}
-
-// capital lets a message that does not begin with a small letter through.
-type capital struct{ error }
-
-func (c capital) Error() string {
-	s := c.error.Error()
-	if s[0] < 'a' || s[0] > 'z' {
-		return "this is not right: " + s
-	}
-	return s
 }
 
 // parser returns a parser for the firm's currency.

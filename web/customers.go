@@ -377,7 +377,7 @@ func (s *Server) asOf(text string) (day.Day, error) {
 	}
 	d, err := day.Parse(text)
 	if err != nil {
-		return d, plain(400, sentence(capital{err}))
+		return d, plain(400, sentence(err))
 	}
 	return d, nil
 }

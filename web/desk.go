@@ -179,7 +179,7 @@ func (s *Server) registerDesk() {
 		out := &struct{ Body Understood }{}
 		out.Body, err = s.understand(in.Kind, in.Text, day.Day(in.Paper), p.cur)
 		if err != nil {
-			out.Body.Error = sentence(capital{err})
+			out.Body.Error = sentence(err)
 		}
 		return out, nil
 	})

@@ -45,8 +45,19 @@ type Effect struct {
 	Debit    string     `json:"debit" doc:"Sum of all debits"`
 	Credit   string     `json:"credit" doc:"Sum of all credits"`
 	Balances []Balance  `json:"balances"`
+	Pairs    []Pair     `json:"pairs" doc:"What is set against what"`
+	Placed   string     `json:"placed" doc:"The sum of the pairs"`
 	Warnings []Notice   `json:"warnings"`
 	Refusals []Notice   `json:"refusals"`
+}
+
+// Pair is an allocation of an effect. A new item is 0.
+type Pair struct {
+	Debit  int64  `json:"debit"`
+	Credit int64  `json:"credit"`
+	Amount string `json:"amount"`
+	Day    string `json:"day"`
+	Undone bool   `json:"undone" doc:"Whether it takes one back"`
 }
 
 // PaperSums is what a paper being written comes to.
@@ -94,7 +105,7 @@ type names interface {
 }
 
 func effectBody(e posting.Effect, refusals posting.Refusals, cur money.Currency, n names) Effect {
-	out := Effect{Entries: []Entry{}, Balances: []Balance{}, Warnings: notices(e.Warnings), Refusals: notices(refusals)}
+	out := Effect{Entries: []Entry{}, Balances: []Balance{}, Pairs: []Pair{}, Placed: cur.Format(e.Placed()), Warnings: notices(e.Warnings), Refusals: notices(refusals)}
 	var debit, credit money.Amount
 	for _, entry := range e.Entries {
 		body := Entry{Day: string(entry.Day), Text: entry.Text}
@@ -118,6 +129,9 @@ func effectBody(e posting.Effect, refusals posting.Refusals, cur money.Currency,
 	out.Debit, out.Credit = cur.Format(debit), cur.Format(credit)
 	for _, b := range e.Balances {
 		out.Balances = append(out.Balances, Balance{b.Kind, b.ID, b.Name, b.What, cur.Format(b.Before), cur.Format(b.After)})
+	}
+	for _, a := range e.Allocations {
+		out.Pairs = append(out.Pairs, Pair{int64(max(a.Debit, 0)), int64(max(a.Credit, 0)), cur.Format(a.Amount), string(a.Day), a.Undoes != 0})
 	}
 	if e.Paper != nil {
 		sums := paperSums(e, cur, n)

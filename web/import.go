@@ -50,7 +50,7 @@ func (s *Server) importRecords(ctx context.Context, in *importInput) (*struct{ B
 	}
 	t, err := formats.ReadCSV(strings.NewReader(in.Body.CSV))
 	if err != nil {
-		return nil, refusedProblem(posting.Refusals{{Field: "csv", Rule: "no CSV", Text: sentence(capital{err})}})
+		return nil, refusedProblem(posting.Refusals{{Field: "csv", Rule: "no CSV", Text: sentence(err)}})
 	}
 	rows, err := s.book.Import(ctx, s.user(ctx), in.Kind, t, in.Preview)
 	for _, r := range rows {
@@ -80,4 +80,15 @@ func (s *Server) importRecords(ctx context.Context, in *importInput) (*struct{ B
 
 func (s *Server) registerImport() {
 	huma.Register(s.api, describe("import", "POST", "/api/v1/import/{kind}", "Import records from CSV, all rows or none"), s.importRecords)
+	type exportInput struct {
+		Kind   string `path:"kind" enum:"customers,jobs,items,accounts,taxcodes,terms,banks"`
+		Format string `query:"format" enum:"csv,xlsx" default:"csv"`
+	}
+	huma.Register(s.api, describe("export", "GET", "/api/v1/records/{kind}/file", "Every record of a kind, in the form that an import reads"), func(ctx context.Context, in *exportInput) (*fileOutput, error) {
+		t, err := s.book.Export(ctx, in.Kind)
+		if err != nil {
+			return nil, problem(err)
+		}
+		return fileOf(in.Format, in.Kind, t, nil)
+	})
 }

@@ -41,7 +41,7 @@ type InvoiceLineBody struct {
 // UseBody is a credit that is set against the invoice on posting.
 type UseBody struct {
 	Credit int64  `json:"credit" doc:"The open item of the credit"`
-	Amount string `json:"amount"`
+	Amount string `json:"amount,omitempty" doc:"Empty: as much as is open of both"`
 }
 
 func (b InvoiceBody) command(p *parser) posting.Command {
@@ -62,7 +62,7 @@ func (b InvoiceBody) command(p *parser) posting.Command {
 		})
 	}
 	for i, u := range b.SetAgainst {
-		v.SetAgainst = append(v.SetAgainst, billing.Use{Credit: posting.ItemRef(u.Credit), Amount: p.amount(fmt.Sprintf("setAgainst[%d].amount", i), u.Amount)})
+		v.SetAgainst = append(v.SetAgainst, billing.Use{Credit: posting.ItemRef(u.Credit), Amount: p.amount(fmt.Sprintf("setAgainst[%d].amount", i), u.Amount), Most: u.Amount == ""})
 	}
 	return v
 }

@@ -140,12 +140,13 @@ func tieOutBody(t reporting.TieOut, cur money.Currency) TieOut {
 	return out
 }
 
-type asOfInput struct {
+// AsOfInput is a day to look back from.
+type AsOfInput struct {
 	AsOf   string `query:"asOf" doc:"The end of this day; left out, today"`
 	Format string `query:"format" enum:"csv,xlsx" default:"csv" doc:"Of the file"`
 }
 
-func (s *Server) trialBalance(ctx context.Context, in *asOfInput) (*struct{ Body TrialBalance }, error) {
+func (s *Server) trialBalance(ctx context.Context, in *AsOfInput) (*struct{ Body TrialBalance }, error) {
 	p, err := s.parser(ctx)
 	if err != nil {
 		return nil, err
@@ -254,7 +255,7 @@ func (s *Server) journal(ctx context.Context, in *journalInput) (*struct{ Body J
 }
 
 type ageingInput struct {
-	asOfInput
+	AsOfInput
 	Basis string `query:"basis" enum:"due,paper" default:"due" doc:"By due day or by paper day"`
 }
 
@@ -276,7 +277,7 @@ func (s *Server) ageing(ctx context.Context, in *ageingInput) (*struct{ Body Age
 	return out, problem(err)
 }
 
-func (s *Server) tieOut(ctx context.Context, in *asOfInput) (*struct{ Body TieOut }, error) {
+func (s *Server) tieOut(ctx context.Context, in *AsOfInput) (*struct{ Body TieOut }, error) {
 	p, err := s.parser(ctx)
 	if err != nil {
 		return nil, err
@@ -296,7 +297,7 @@ func (s *Server) tieOut(ctx context.Context, in *asOfInput) (*struct{ Body TieOu
 
 // registerReportFiles answers the reports as files.
 func (s *Server) registerReportFiles() {
-	huma.Register(s.api, describe("trial-balance-file", "GET", "/api/v1/trial-balance/file", "The trial balance, as a file"), func(ctx context.Context, in *asOfInput) (*fileOutput, error) {
+	huma.Register(s.api, describe("trial-balance-file", "GET", "/api/v1/trial-balance/file", "The trial balance, as a file"), func(ctx context.Context, in *AsOfInput) (*fileOutput, error) {
 		t, err := s.trialBalance(ctx, in)
 		if err != nil {
 			return nil, err

@@ -45,14 +45,14 @@ type ReceiptBody struct {
 // PlacementBody puts a part of a receipt on an open item.
 type PlacementBody struct {
 	Item   int64  `json:"item" doc:"The open item of what is owed"`
-	Amount string `json:"amount"`
+	Amount string `json:"amount,omitempty" doc:"Empty: as much as is open and left"`
 }
 
 func (b ReceiptBody) command(p *parser) posting.Command {
 	r := settling.Receipt{Number: b.Number, PartyID: b.Customer, JobID: b.Job, Day: day.Day(b.Day), Arrived: p.amount("arrived", b.Arrived), Kept: p.amount("kept", b.Kept),
 		BankAccountID: b.Bank, Method: posting.Method(b.Method), Reference: b.Reference, Note: b.Note, OnAccount: b.OnAccount}
 	for i, x := range b.Placements {
-		r.Placements = append(r.Placements, settling.Placement{Debit: posting.ItemRef(x.Item), Amount: p.amount(fmt.Sprintf("placements[%d].amount", i), x.Amount)})
+		r.Placements = append(r.Placements, settling.Placement{Debit: posting.ItemRef(x.Item), Amount: p.amount(fmt.Sprintf("placements[%d].amount", i), x.Amount), Most: x.Amount == ""})
 	}
 	return r
 }
@@ -67,13 +67,13 @@ type SetAgainstBody struct {
 type PairBody struct {
 	Debit  int64  `json:"debit" doc:"The open item of what is owed"`
 	Credit int64  `json:"credit" doc:"The open item of what can settle it"`
-	Amount string `json:"amount"`
+	Amount string `json:"amount,omitempty" doc:"Empty: as much as both allow"`
 }
 
 func (b SetAgainstBody) command(p *parser) posting.Command {
 	s := settling.SetAgainst{Day: day.Day(b.Day)}
 	for i, x := range b.Pairs {
-		s.Pairs = append(s.Pairs, settling.Pair{Debit: posting.ItemRef(x.Debit), Credit: posting.ItemRef(x.Credit), Amount: p.amount(fmt.Sprintf("pairs[%d].amount", i), x.Amount)})
+		s.Pairs = append(s.Pairs, settling.Pair{Debit: posting.ItemRef(x.Debit), Credit: posting.ItemRef(x.Credit), Amount: p.amount(fmt.Sprintf("pairs[%d].amount", i), x.Amount), Most: x.Amount == ""})
 	}
 	return s
 }

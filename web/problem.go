@@ -5,6 +5,7 @@ import (
 	"errors"
 	"log/slog"
 	"net/http"
+	"strings"
 
 	"cleantally/books"
 	"cleantally/core/posting"
@@ -87,13 +88,15 @@ func problem(err error) error {
 	return plain(http.StatusInternalServerError, "The program failed at this. Nothing was changed. The reason is in its log.")
 }
 
+// sentence makes a sentence of an error's text.
 func sentence(err error) string {
 	s := err.Error()
-	return string(s[0]-'a'+'A') + s[1:] + "."
+	return strings.ToUpper(s[:1]) + s[1:] + "."
 }
 
 // describeErrors makes huma's own errors of the same form.
 func describeErrors() {
+	huma.DefaultArrayNullable = false // every list of ours is there, if empty
 	huma.NewError = func(status int, message string, errs ...error) huma.StatusError {
 		p := plain(status, message)
 		if status >= http.StatusInternalServerError {

@@ -82,8 +82,8 @@ type Records[T any] struct {
 	Rows []T `json:"rows"`
 }
 
-// records makes the operations of a kind of record: list, list as a file, add,
-// change. Saving answers the list anew.
+// records makes the operations of a kind of record: list, add, change. Saving
+// answers the list anew.
 func records[T any](s *Server, kind, what string, list func(context.Context) ([]T, error), save func(context.Context, int64, T, *parser) error) {
 	type output = struct{ Body Records[T] }
 	all := func(ctx context.Context) (*output, error) {
@@ -95,16 +95,6 @@ func records[T any](s *Server, kind, what string, list func(context.Context) ([]
 	}
 	path := "/api/v1/" + kind
 	huma.Register(s.api, describe(kind, "GET", path, "Every "+what), func(ctx context.Context, _ *struct{}) (*output, error) { return all(ctx) })
-	type fileInput struct {
-		Format string `query:"format" enum:"csv,xlsx" default:"csv"`
-	}
-	huma.Register(s.api, describe(kind+"-file", "GET", path+"/file", "Every "+what+", as a file that can be imported"), func(ctx context.Context, in *fileInput) (*fileOutput, error) {
-		t, err := s.book.Export(ctx, kind)
-		if err != nil {
-			return nil, problem(err)
-		}
-		return fileOf(in.Format, kind, t, nil)
-	})
 	put := func(ctx context.Context, id int64, rec T) (*output, error) {
 		p, err := s.parser(ctx)
 		if err != nil {

@@ -51,6 +51,7 @@ type Line struct {
 type Use struct {
 	Credit posting.ItemRef
 	Amount money.Amount
+	Most   bool // as much as is open of both, in place of Amount
 }
 
 // Plan returns the effect of posting the invoice.
@@ -257,6 +258,10 @@ func (v Invoice) open(b *posting.Builder, dues []master.Due) {
 	}
 	for n, use := range v.SetAgainst {
 		field, want := fmt.Sprintf("setAgainst[%d].amount", n), use.Amount
+		if use.Most {
+			setMost(b, field, refs, left, use.Credit, v.Day)
+			continue
+		}
 		for i := range refs {
 			take := min(want, left[i])
 			if i == len(refs)-1 || want <= 0 {
@@ -273,6 +278,21 @@ func (v Invoice) open(b *posting.Builder, dues []master.Due) {
 				break
 			}
 		}
+	}
+}
+
+// setMost sets as much of a credit against the parts as both allow, the
+// earliest first.
+func setMost(b *posting.Builder, field string, refs []posting.ItemRef, left []money.Amount, credit posting.ItemRef, d day.Day) {
+	any := false
+	for i, ref := range refs {
+		if most := b.Most(ref, credit, d); most > 0 && b.Allocate(field, ref, credit, most, d) {
+			left[i] -= most
+			any = true
+		}
+	}
+	if !any {
+		b.AllocateMost(field, refs[len(refs)-1], credit, d) // says why
 	}
 }
 

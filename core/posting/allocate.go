@@ -8,6 +8,34 @@ import (
 	"cleantally/core/money"
 )
 
+// Most returns as much as can be set between two items on a day: the smaller
+// of what is open of them.
+func (b *Builder) Most(debit, credit ItemRef, d day.Day) money.Amount {
+	di, ok1 := b.item(debit)
+	ci, ok2 := b.item(credit)
+	if !ok1 || !ok2 || di.Amount <= 0 || ci.Amount >= 0 {
+		return 0
+	}
+	return min(b.openFrom(di, d), b.openFrom(ci, d))
+}
+
+// AllocateMost sets as much of a credit against a debit as both allow. It
+// refuses where that is nothing.
+func (b *Builder) AllocateMost(field string, debit, credit ItemRef, d day.Day) bool {
+	di, ok1 := b.item(debit)
+	ci, ok2 := b.item(credit)
+	amount := b.Most(debit, credit, d)
+	if ok1 && ok2 && di.Amount > 0 && ci.Amount < 0 && amount == 0 && b.mayAllocate(field, di, ci, d) {
+		none := di
+		if b.openFrom(di, d) > 0 {
+			none = ci
+		}
+		b.Refuse(field, "nothing left", b.Currency().Format(0), "Nothing is left of %s to set here. Take another, or less before.", none.Number)
+		return false
+	}
+	return b.Allocate(field, debit, credit, amount, d)
+}
+
 // Allocate sets a credit against a debit (docs/rules.md, part 7): the same
 // customer, an amount above nil, a day not before either item's, within what
 // is open on both sides on every day from that day on. Two items of one

@@ -38,8 +38,9 @@ func (b *Builder) Refused() bool { return len(b.refusals) > 0 }
 // chosen and given when it was not.
 func (b *Builder) Paper(p Paper) *Paper {
 	p.Number = strings.TrimSpace(p.Number)
+	_, err := day.Parse(string(p.Day))
 	switch {
-	case p.Number == "" && p.Day != "":
+	case p.Number == "" && err == nil:
 		p.Number = b.NextNumber(p.Kind, p.Day)
 	case len(p.Number) > 40:
 		b.Refuse("number", "too long", "40", "A number has at most 40 characters. Shorten it, or leave it empty to be given the next.")
@@ -60,6 +61,20 @@ func (b *Builder) Open(i Item) ItemRef {
 	b.effect.Items = append(b.effect.Items, i)
 	b.effect.Moves = append(b.effect.Moves, Move{Item: i.ID, Day: i.Day, Amount: i.Amount})
 	return i.ID
+}
+
+// Placed is the sum of what the effect has allocated so far.
+func (b *Builder) Placed() money.Amount { return b.effect.Placed() }
+
+// Placed is the sum of the effect's allocations.
+func (e Effect) Placed() money.Amount {
+	var sum money.Amount
+	for _, a := range e.Allocations {
+		if a.Undoes == 0 {
+			sum += a.Amount
+		}
+	}
+	return sum
 }
 
 // Enter adds a journal entry of the effect's own paper.

@@ -19,6 +19,7 @@ type Pair struct {
 	Debit  posting.ItemRef
 	Credit posting.ItemRef
 	Amount money.Amount
+	Most   bool // as much as both allow, in place of Amount
 }
 
 // Plan returns the effect of the allocations.
@@ -27,14 +28,16 @@ func (s SetAgainst) Plan(f posting.Facts) (posting.Effect, error) {
 	if len(s.Pairs) == 0 {
 		b.Refuse("pairs", "missing", "", "Take one from each side first: something that is owed and something that can settle it.")
 	}
-	var sum money.Amount
 	if b.PostingDay("day", s.Day) {
 		for i, p := range s.Pairs {
-			b.Allocate(fmt.Sprintf("pairs[%d].amount", i), p.Debit, p.Credit, p.Amount, s.Day)
-			sum += p.Amount
+			if field := fmt.Sprintf("pairs[%d].amount", i); p.Most {
+				b.AllocateMost(field, p.Debit, p.Credit, s.Day)
+			} else {
+				b.Allocate(field, p.Debit, p.Credit, p.Amount, s.Day)
+			}
 		}
 	}
-	return b.Effect(fmt.Sprintf("Set %s against what was owed, in %d pairs", f.Currency().Show(sum), len(s.Pairs)))
+	return b.Effect(fmt.Sprintf("Set %s against what was owed, in %d pairs", f.Currency().Show(b.Placed()), len(s.Pairs)))
 }
 
 // Undo takes allocations back, by dated opposites.

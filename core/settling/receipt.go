@@ -32,6 +32,7 @@ type Receipt struct {
 type Placement struct {
 	Debit  posting.ItemRef
 	Amount money.Amount
+	Most   bool // as much as is open and left, in place of Amount
 }
 
 // Plan returns the effect of recording the receipt.
@@ -80,6 +81,12 @@ func (r Receipt) place(b *posting.Builder, sum money.Amount) {
 	c := b.Currency()
 	for i, pl := range r.Placements {
 		field := fmt.Sprintf("placements[%d].amount", i)
+		if pl.Most {
+			if pl.Amount = b.Most(pl.Debit, own, r.Day); pl.Amount == 0 {
+				b.AllocateMost(field, pl.Debit, own, r.Day) // says why
+				continue
+			}
+		}
 		if pl.Amount > left {
 			b.Refuse(field, "more than arrived", c.Format(left), "Only %s of this receipt is left to place, not %s. Place %s or less.", c.Show(left), c.Show(pl.Amount), c.Show(left))
 			return

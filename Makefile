@@ -1,0 +1,53 @@
+# What others rely on: make demo, make test, make build.
+export CGO_ENABLED = 1
+GO = go
+NPM = npm
+
+.PHONY: build demo test types shots bench sizes lint go-test e2e interface clean
+
+build: interface
+	$(GO) build -o bin/cleantally ./cmd/cleantally
+
+interface: ui/dist/index.html
+
+ui/node_modules/.package-lock.json: ui/package-lock.json
+	cd ui && $(NPM) ci --no-audit --no-fund
+	@touch $@
+
+ui/dist/index.html: ui/node_modules/.package-lock.json ui/index.html ui/vite.config.ts $(shell find ui/src ui/public -type f)
+	cd ui && npx vite build
+
+demo: build
+	./bin/cleantally demo
+
+# The interface's types come from the API's description.
+types:
+	$(GO) run ./cmd/cleantally openapi > ui/src/api/openapi.json
+	cd ui && npx openapi-typescript src/api/openapi.json -o src/api/schema.d.ts
+
+lint: ui/node_modules/.package-lock.json
+	test -z "$$(gofmt -l cmd web books store formats core demo ui/embed.go)"
+	$(GO) vet ./...
+	$(GO) tool staticcheck ./...
+	cd ui && npx tsc --noEmit && npx eslint . && npx prettier --check --log-level warn src
+
+test:
+	bash scripts/test.sh
+
+go-test:
+	$(GO) test ./...
+
+e2e: build
+	cd e2e && npx playwright test
+
+bench:
+	$(GO) test -run XXX -bench . -benchtime 1x ./bench
+
+shots: build
+	cd e2e && SHOTS=1 npx playwright test shots
+
+sizes:
+	@bash scripts/sizes.sh
+
+clean:
+	rm -rf bin ui/dist/assets ui/dist/index.html

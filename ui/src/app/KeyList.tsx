@@ -1,0 +1,40 @@
+import Dialog from '@mui/material/Dialog';
+import DialogContent from '@mui/material/DialogContent';
+import DialogTitle from '@mui/material/DialogTitle';
+import Table from '@mui/material/Table';
+import TableBody from '@mui/material/TableBody';
+import TableCell from '@mui/material/TableCell';
+import TableRow from '@mui/material/TableRow';
+
+const keys: [string, string][] = [
+  ['w', 'What happened?'],
+  ['/', 'Find a name, number, amount'],
+  ['g then d c j p l', 'Desk, Customers, Jobs, Papers, Ledger'],
+  ['Ctrl Enter', 'Post what is on screen'],
+  ['Esc', 'Back, without loss'],
+  ['↑ ↓', 'From row to row'],
+  ['Enter', 'Open a row, or do its next step'],
+  ['Enter in a line', 'The next field; at the end, the next line'],
+  ['?', 'This list'],
+];
+
+/** The list of keys. */
+export function KeyList({ onClose }: { onClose: () => void }) {
+  return (
+    <Dialog open onClose={onClose} maxWidth="xs" fullWidth aria-labelledby="keys">
+      <DialogTitle id="keys">Keys</DialogTitle>
+      <DialogContent>
+        <Table>
+          <TableBody>
+            {keys.map(([key, does]) => (
+              <TableRow key={key}>
+                <TableCell sx={{ whiteSpace: 'nowrap', fontWeight: 650 }}>{key}</TableCell>
+                <TableCell>{does}</TableCell>
+              </TableRow>
+            ))}
+          </TableBody>
+        </Table>
+      </DialogContent>
+    </Dialog>
+  );
+}

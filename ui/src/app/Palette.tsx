@@ -1,0 +1,105 @@
+import Dialog from '@mui/material/Dialog';
+import InputBase from '@mui/material/InputBase';
+import { styled } from '@mui/material/styles';
+import { useId, useState, type ReactNode } from 'react';
+import { serif } from '../theme';
+
+const Box = styled(Dialog)(({ theme }) => ({
+  '& .MuiDialog-container': { alignItems: 'flex-start', justifyContent: 'flex-end' },
+  '& .MuiDialog-paper': {
+    width: 600,
+    maxWidth: 'calc(100vw - 32px)',
+    margin: '43px 13px',
+    border: `1px solid ${theme.vars!.palette.primary.main}`,
+  },
+}));
+const Field = styled(InputBase)(({ theme }) => ({
+  fontFamily: serif,
+  fontSize: 18,
+  padding: '8px 14px',
+  borderBottom: `1px solid ${theme.vars!.palette.tally.rule}`,
+}));
+const List = styled('ul')({ listStyle: 'none', margin: 0, padding: 0, maxHeight: '60vh', overflow: 'auto' });
+const Row = styled('li')(({ theme }) => ({
+  display: 'flex',
+  justifyContent: 'space-between',
+  alignItems: 'baseline',
+  gap: 16,
+  padding: '7px 14px',
+  cursor: 'pointer',
+  '&[aria-selected="true"]': { backgroundColor: theme.vars!.palette.tally.tint },
+  '& small': { color: theme.vars!.palette.text.secondary, fontSize: 13, textAlign: 'right' },
+}));
+const Nothing = styled('p')(({ theme }) => ({ margin: 0, padding: '10px 14px', color: theme.vars!.palette.text.secondary }));
+
+interface Props<T> {
+  label: string;
+  placeholder: string;
+  text: string;
+  onText: (text: string) => void;
+  rows: T[];
+  render: (row: T) => { key: string; main: ReactNode; side: ReactNode };
+  onPick: (row: T) => void;
+  onClose: () => void;
+  nothing: string;
+}
+
+/** A field with what it finds under it, all by keys. */
+export function Palette<T>({ label, placeholder, text, onText, rows, render, onPick, onClose, nothing }: Props<T>) {
+  const [at, setAt] = useState(0);
+  const id = useId();
+  const here = Math.min(at, Math.max(rows.length - 1, 0));
+  const onKey = (e: React.KeyboardEvent) => {
+    const step = { ArrowDown: 1, ArrowUp: -1 }[e.key];
+    if (step) {
+      e.preventDefault();
+      setAt((here + step + rows.length) % Math.max(rows.length, 1));
+    }
+    const row = rows[here];
+    if (e.key === 'Enter' && row !== undefined) {
+      e.preventDefault();
+      onPick(row);
+    }
+  };
+  return (
+    <Box open onClose={onClose} aria-label={label} transitionDuration={0}>
+      <Field
+        autoFocus
+        fullWidth
+        value={text}
+        placeholder={placeholder}
+        onChange={(e) => {
+          onText(e.target.value);
+          setAt(0);
+        }}
+        onKeyDown={onKey}
+        inputProps={{
+          'aria-label': label,
+          role: 'combobox',
+          'aria-expanded': true,
+          'aria-controls': `${id}-list`,
+          'aria-activedescendant': rows.length ? `${id}-${here}` : undefined,
+        }}
+      />
+      <List role="listbox" id={`${id}-list`} aria-label={label} tabIndex={0}>
+        {rows.map((row, i) => {
+          const { key, main, side } = render(row);
+          return (
+            <Row
+              key={key}
+              id={`${id}-${i}`}
+              role="option"
+              aria-selected={i === here}
+              onMouseMove={() => setAt(i)}
+              onClick={() => onPick(row)}
+            >
+              <span>{main}</span>
+              <small>{side}</small>
+            </Row>
+          );
+        })}
+      </List>
+      {rows.length === 0 && <Nothing>{nothing}</Nothing>}
+    </Box>
+  );
+}

@@ -1,0 +1,275 @@
+import Button from '@mui/material/Button';
+import IconButton from '@mui/material/IconButton';
+import Menu from '@mui/material/Menu';
+import MenuItem from '@mui/material/MenuItem';
+import { styled, useColorScheme } from '@mui/material/styles';
+import Tooltip from '@mui/material/Tooltip';
+import { useQuery, useQueryClient } from '@tanstack/react-query';
+import { Suspense, useEffect, useState } from 'react';
+import { NavLink, Outlet, useLocation, useNavigate } from 'react-router';
+import { api, data, signedOut } from '../api/client';
+import { Key } from '../parts/Layout';
+import { MarginPlace } from '../parts/Margin';
+import { runBack, runPrimary, typing } from '../parts/keys';
+import { useSession } from '../parts/records';
+import { showLongDay } from '../parts/show';
+import { serif } from '../theme';
+import { KeyList } from './KeyList';
+import { Search } from './Search';
+import { SignInAgain } from './SignIn';
+import { WhatHappened } from './WhatHappened';
+
+const places = [
+  { to: '/desk', name: 'Desk', key: 'd' },
+  { to: '/customers', name: 'Customers', key: 'c' },
+  { to: '/jobs', name: 'Jobs', key: 'j' },
+  { to: '/papers', name: 'Papers', key: 'p' },
+  { to: '/ledger', name: 'Ledger', key: 'l' },
+];
+
+const Frame = styled('div')({
+  display: 'grid',
+  gridTemplateRows: '46px 1fr',
+  gridTemplateColumns: '104px minmax(0, 1fr)',
+  height: '100vh',
+});
+const Top = styled('header')({
+  gridColumn: '1 / -1',
+  display: 'flex',
+  alignItems: 'center',
+  gap: 12,
+  padding: '0 16px 0 18px',
+  minWidth: 0,
+});
+const Day = styled('span')(({ theme }) => ({
+  borderLeft: `1px solid ${theme.vars!.palette.tally.strong}`,
+  paddingLeft: 12,
+  color: theme.vars!.palette.text.secondary,
+  fontSize: 14,
+  whiteSpace: 'nowrap',
+}));
+const FirmButton = styled(Button)(({ theme }) => ({
+  fontFamily: serif,
+  fontSize: 16.5,
+  fontWeight: 650,
+  color: theme.vars!.palette.text.primary,
+  padding: '2px 0',
+  minWidth: 0,
+  overflow: 'hidden',
+  textOverflow: 'ellipsis',
+  display: 'block',
+}));
+const FindButton = styled(Button)(({ theme }) => ({
+  width: 280,
+  justifyContent: 'space-between',
+  fontWeight: 400,
+  color: theme.vars!.palette.text.secondary,
+  backgroundColor: theme.vars!.palette.tally.second,
+  border: `1px solid ${theme.vars!.palette.tally.strong}`,
+  '&:hover': { backgroundColor: theme.vars!.palette.tally.paper },
+}));
+const Tabs = styled('nav')({
+  display: 'flex',
+  flexDirection: 'column',
+  gap: 5,
+  padding: '12px 0 0 8px',
+  '@media print': { display: 'none' },
+});
+const Tab = styled(NavLink)(({ theme }) => ({
+  display: 'flex',
+  justifyContent: 'space-between',
+  alignItems: 'center',
+  height: 46,
+  padding: '0 9px 0 14px',
+  textDecoration: 'none',
+  fontSize: 15,
+  color: theme.vars!.palette.text.secondary,
+  border: `1px solid ${theme.vars!.palette.tally.strong}`,
+  borderRight: 0,
+  borderRadius: '7px 0 0 7px',
+  backgroundColor: `color-mix(in srgb, ${theme.vars!.palette.tally.desk}, ${theme.vars!.palette.tally.strong} 18%)`,
+  '&.active': {
+    marginLeft: -5,
+    marginRight: -1,
+    zIndex: 1,
+    backgroundColor: theme.vars!.palette.tally.paper,
+    color: theme.vars!.palette.text.primary,
+    fontWeight: 650,
+  },
+  '& b': { fontSize: 12.5, color: theme.vars!.palette.primary.main },
+  '&:focus-visible': { outline: `2px solid ${theme.vars!.palette.primary.main}`, outlineOffset: -3 },
+}));
+const Sheet = styled('div')(({ theme }) => ({
+  display: 'grid',
+  gridTemplateColumns: 'minmax(0, 1fr) 317px',
+  backgroundColor: theme.vars!.palette.tally.paper,
+  border: `1px solid ${theme.vars!.palette.tally.strong}`,
+  margin: '0 12px 12px 0',
+  minHeight: 0,
+  '&[data-folded]': { gridTemplateColumns: 'minmax(0, 1fr) 30px' },
+  '@media print': { display: 'block', border: 0, margin: 0 },
+}));
+const Work = styled('main')({
+  overflow: 'auto',
+  minWidth: 0,
+  '&:focus': { outline: 'none' },
+  '@media print': { overflow: 'visible' },
+});
+const MarginColumn = styled('aside')(({ theme }) => ({
+  borderLeft: `4px double ${theme.vars!.palette.tally.strong}`,
+  overflow: 'auto',
+  position: 'relative',
+  '& > .inside': { padding: '14px 16px 20px' },
+  '&[data-folded] > .inside': { display: 'none' },
+  '@media print': { display: 'none' },
+}));
+const Fold = styled(IconButton)({ position: 'absolute', right: 2, bottom: 2, fontSize: 13, width: 26, height: 26 });
+
+/** The ledger page on the desk: places at the left, the margin at the right. */
+export function Shell() {
+  const session = useSession().data!;
+  const [margin, setMargin] = useState<HTMLElement | null>(null);
+  const [folded, setFolded] = useState(localStorage.getItem('margin') === 'folded');
+  const [open, setOpen] = useState<'what' | 'search' | 'keys' | null>(null);
+  const [over, setOver] = useState(false);
+  const client = useQueryClient();
+  const desk = useQuery({ queryKey: ['desk'], queryFn: () => data(api.GET('/api/v1/desk')), staleTime: 5_000 }).data;
+  useGlobalKeys(setOpen, open !== null || over);
+
+  useEffect(() => {
+    const on = () => setOver(true);
+    signedOut.addEventListener('signedOut', on);
+    return () => signedOut.removeEventListener('signedOut', on);
+  }, []);
+
+  const fold = () => {
+    localStorage.setItem('margin', folded ? 'open' : 'folded');
+    setFolded(!folded);
+  };
+  return (
+    <MarginPlace.Provider value={margin}>
+      <Frame>
+        <Top className="no-print">
+          <FirmMenu firm={session.firm} user={session.user} />
+          <Day>{showLongDay(session.today)}</Day>
+          <span style={{ flex: 1 }} />
+          <FindButton onClick={() => setOpen('search')} aria-keyshortcuts="/">
+            Find a name, number, amount <Key>/</Key>
+          </FindButton>
+          <Button variant="contained" onClick={() => setOpen('what')} aria-keyshortcuts="w">
+            What happened? <Key>w</Key>
+          </Button>
+        </Top>
+        <Tabs aria-label="Places">
+          {places.map((p) => (
+            <Tab key={p.to} to={p.to}>
+              {p.name}
+              {p.to === '/desk' && desk && desk.count > 0 && <b aria-label={`${desk.count} loose ends`}>{desk.count}</b>}
+            </Tab>
+          ))}
+        </Tabs>
+        <Sheet data-folded={folded || undefined}>
+          <Work id="work" tabIndex={-1}>
+            <Suspense fallback={null}>
+              <Outlet />
+            </Suspense>
+          </Work>
+          <MarginColumn aria-label="Margin" data-folded={folded || undefined}>
+            <div className="inside" ref={setMargin} />
+            <Tooltip title={folded ? 'Show the margin' : 'Fold the margin away'}>
+              <Fold onClick={fold} aria-label={folded ? 'Show the margin' : 'Fold the margin away'} aria-expanded={!folded}>
+                {folded ? '‹' : '›'}
+              </Fold>
+            </Tooltip>
+          </MarginColumn>
+        </Sheet>
+      </Frame>
+      {open === 'what' && <WhatHappened onClose={() => setOpen(null)} />}
+      {open === 'search' && <Search onClose={() => setOpen(null)} />}
+      {open === 'keys' && <KeyList onClose={() => setOpen(null)} />}
+      <SignInAgain
+        open={over}
+        onDone={() => {
+          setOver(false);
+          void client.invalidateQueries();
+        }}
+      />
+    </MarginPlace.Provider>
+  );
+}
+
+function useGlobalKeys(setOpen: (what: 'what' | 'search' | 'keys') => void, busy: boolean) {
+  const go = useNavigate();
+  useEffect(() => {
+    let leader = 0;
+    const onKey = (e: KeyboardEvent) => {
+      if (busy) return;
+      if (e.key === 'Enter' && (e.ctrlKey || e.metaKey)) {
+        if (runPrimary()) e.preventDefault();
+        return;
+      }
+      if (e.key === 'Escape' && !e.defaultPrevented) {
+        if (typing(e)) (e.target as HTMLElement).blur();
+        else runBack();
+        return;
+      }
+      if (
+        typing(e) ||
+        e.ctrlKey ||
+        e.metaKey ||
+        e.altKey ||
+        document.querySelector('[role="dialog"], [role="menu"], [role="listbox"]')
+      )
+        return;
+      if (Date.now() - leader < 1500) {
+        leader = 0;
+        const place = places.find((p) => p.key === e.key);
+        if (place) {
+          e.preventDefault();
+          void go(place.to);
+        }
+        return;
+      }
+      if (e.key === 'g') leader = Date.now();
+      const opens = ({ w: 'what', '/': 'search', '?': 'keys' } as const)[e.key];
+      if (opens) {
+        e.preventDefault();
+        setOpen(opens);
+      }
+    };
+    window.addEventListener('keydown', onKey);
+    return () => window.removeEventListener('keydown', onKey);
+  }, [busy, go, setOpen]);
+}
+
+function FirmMenu({ firm, user }: { firm: string; user: string }) {
+  const [at, setAt] = useState<HTMLElement | null>(null);
+  const { mode, setMode } = useColorScheme();
+  const go = useNavigate();
+  const client = useQueryClient();
+  const location = useLocation();
+  const [before, setBefore] = useState(location.pathname);
+  if (before !== location.pathname) {
+    setBefore(location.pathname);
+    setAt(null);
+  }
+  const signOut = async () => {
+    await api.DELETE('/api/v1/session');
+    client.clear();
+    await client.invalidateQueries({ queryKey: ['session'] });
+    window.location.assign('/');
+  };
+  return (
+    <>
+      <FirmButton onClick={(e) => setAt(e.currentTarget)} aria-haspopup="menu" aria-expanded={at !== null} title="Setup and more">
+        {firm}
+      </FirmButton>
+      <Menu open={at !== null} anchorEl={at} onClose={() => setAt(null)}>
+        <MenuItem onClick={() => go('/setup/firm')}>Setup</MenuItem>
+        <MenuItem onClick={() => setMode(mode === 'dark' ? 'light' : 'dark')}>{mode === 'dark' ? 'By day' : 'By night'}</MenuItem>
+        <MenuItem onClick={() => setMode('system')}>As the system</MenuItem>
+        <MenuItem onClick={signOut}>Sign out {user}</MenuItem>
+      </Menu>
+    </>
+  );
+}

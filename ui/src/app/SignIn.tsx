@@ -1,0 +1,105 @@
+import Button from '@mui/material/Button';
+import Dialog from '@mui/material/Dialog';
+import { styled } from '@mui/material/styles';
+import TextField from '@mui/material/TextField';
+import Typography from '@mui/material/Typography';
+import { useQueryClient } from '@tanstack/react-query';
+import { useState } from 'react';
+import { api } from '../api/client';
+import { useSession } from '../parts/records';
+
+const Leaf = styled('main')(({ theme }) => ({
+  maxWidth: 400,
+  margin: '14vh auto 0',
+  padding: '30px 34px 34px',
+  backgroundColor: theme.vars!.palette.tally.paper,
+  border: `1px solid ${theme.vars!.palette.tally.strong}`,
+}));
+
+const Form = styled('form')({ display: 'flex', flexDirection: 'column', gap: 14, marginTop: 18 });
+
+/** The fields of signing in; what is on screen behind them stays. */
+export function SignInForm({ onDone }: { onDone: () => void }) {
+  const demo = useSession().data?.demo;
+  const [email, setEmail] = useState('');
+  const [password, setPassword] = useState('');
+  const [error, setError] = useState('');
+  const [busy, setBusy] = useState(false);
+  const signIn = async (e: React.FormEvent) => {
+    e.preventDefault();
+    setBusy(true);
+    try {
+      await api.POST('/api/v1/session', { body: { email, password } });
+      onDone();
+    } catch (err) {
+      setError(err instanceof Error ? err.message : 'That did not work.');
+    } finally {
+      setBusy(false);
+    }
+  };
+  return (
+    <Form onSubmit={signIn}>
+      <TextField
+        label="E-mail"
+        type="email"
+        autoComplete="username"
+        autoFocus
+        required
+        value={email}
+        onChange={(e) => setEmail(e.target.value)}
+      />
+      <TextField
+        label="Password"
+        type="password"
+        autoComplete="current-password"
+        required
+        value={password}
+        onChange={(e) => setPassword(e.target.value)}
+      />
+      {error && (
+        <Typography color="error" role="alert" variant="body2">
+          {error}
+        </Typography>
+      )}
+      <Button type="submit" variant="contained" disabled={busy}>
+        Sign in
+      </Button>
+      {demo && (
+        <Typography variant="body2" color="textSecondary">
+          These are the books of a made-up firm. Sign in as office@sparrow-winder.example with the password “winding stairs”.
+        </Typography>
+      )}
+    </Form>
+  );
+}
+
+export function SignIn() {
+  const client = useQueryClient();
+  const firm = useSession().data?.firm;
+  return (
+    <Leaf>
+      <Typography variant="h1">{firm}</Typography>
+      <Typography variant="body2" color="textSecondary">
+        Clean Tally
+      </Typography>
+      <SignInForm onDone={() => client.invalidateQueries({ queryKey: ['session'] })} />
+    </Leaf>
+  );
+}
+
+/** Asks to sign in again over a page whose session is over. */
+export function SignInAgain({ open, onDone }: { open: boolean; onDone: () => void }) {
+  return (
+    <Dialog open={open} maxWidth="xs" fullWidth aria-labelledby="again">
+      <div style={{ padding: 28 }}>
+        <Typography variant="h1" id="again">
+          Sign in again
+        </Typography>
+        <Typography variant="body2" color="textSecondary">
+          Your session is over. What you typed is still here.
+        </Typography>
+        <SignInForm onDone={onDone} />
+      </div>
+    </Dialog>
+  );
+}

@@ -1,0 +1,77 @@
+import Button from '@mui/material/Button';
+import { useNavigate, useSearchParams } from 'react-router';
+import { Amount } from '../parts/Amount';
+import { Empty, Page, PageHead } from '../parts/Layout';
+import { ListTable, type Column } from '../parts/ListTable';
+import { Margin } from '../parts/Margin';
+import { ListNote } from '../parts/ListNote';
+import type { components } from '../api/schema';
+import { CustomerForm } from './CustomerForm';
+
+type Row = components['schemas']['CustomerRow'];
+
+const columns: Column<Row>[] = [
+  { id: 'name', title: 'Name', cell: (r) => r.name, wide: true },
+  { id: 'town', title: 'Town', cell: (r) => r.town },
+  { id: 'contact', title: 'Contact', cell: (r) => r.contact },
+  { id: 'phone', title: 'Phone', cell: (r) => r.phone, hidden: true },
+  { id: 'email', title: 'E-mail', cell: (r) => r.email, hidden: true },
+  { id: 'number', title: 'Number', cell: (r) => r.number, hidden: true },
+  { id: 'jobs', title: 'Jobs', cell: (r) => r.jobs, figure: true },
+  { id: 'owes', title: 'Owes', cell: (r) => <Amount value={r.owes} quietNil />, figure: true },
+  { id: 'overdue', title: 'Overdue', cell: (r) => <Amount value={r.overdue} quietNil />, figure: true },
+  { id: 'held', title: 'We hold', cell: (r) => <Amount value={r.held} tone="held" quietNil />, figure: true },
+];
+
+const states = [
+  { value: '', name: 'In use' },
+  { value: 'owing', name: 'Owing' },
+  { value: 'overdue', name: 'Overdue' },
+  { value: 'held', name: 'We hold' },
+  { value: 'inactive', name: 'Not in use' },
+];
+
+/** Every customer, with what they owe and what we hold for them. */
+export default function CustomerList() {
+  const [params, setParams] = useSearchParams();
+  const go = useNavigate();
+  const open = () => setParams((old) => new URLSearchParams([...old, ['new', '1']]), { replace: true });
+  const close = () =>
+    setParams(
+      (old) => {
+        const now = new URLSearchParams(old);
+        now.delete('new');
+        return now;
+      },
+      { replace: true },
+    );
+  return (
+    <Page>
+      <PageHead title="Customers">
+        <Button variant="outlined" onClick={() => go('/setup/import?kind=customers')}>
+          Import
+        </Button>
+        <Button variant="contained" onClick={open}>
+          New customer
+        </Button>
+      </PageHead>
+      <ListTable<Row>
+        id="customers"
+        path="/api/v1/customers"
+        columns={columns}
+        filters={{ param: 'state', options: states }}
+        search="Name, number, town, phone"
+        to={(r) => `/customers/${r.id}`}
+        empty={
+          <Empty action="New customer" onAction={open}>
+            Here will be everyone you work for, with what they owe and what you hold for them.
+          </Empty>
+        }
+      />
+      <Margin>
+        <ListNote title="Customers">Choose one to see where it stands, match money with invoices and read its story.</ListNote>
+      </Margin>
+      {params.get('new') && <CustomerForm onClose={close} onSaved={(c) => go(`/customers/${c.id}`)} />}
+    </Page>
+  );
+}

@@ -1,0 +1,84 @@
+import Button from '@mui/material/Button';
+import { useNavigate, useSearchParams } from 'react-router';
+import type { components } from '../api/schema';
+import { Amount } from '../parts/Amount';
+import { Empty, Page, PageHead } from '../parts/Layout';
+import { ListNote } from '../parts/ListNote';
+import { ListTable, type Column } from '../parts/ListTable';
+import { Margin } from '../parts/Margin';
+import { JobForm } from './JobForm';
+
+type Row = components['schemas']['JobRow'];
+
+const columns: Column<Row>[] = [
+  { id: 'number', title: 'Job', cell: (r) => r.number },
+  { id: 'name', title: 'Name', cell: (r) => r.name, wide: true },
+  { id: 'party', title: 'Customer', cell: (r) => r.customer },
+  { id: 'site', title: 'Site', cell: (r) => r.site, hidden: true },
+  { id: 'contractSum', title: 'Contract sum', cell: (r) => <Amount value={r.contractSum} quietNil />, figure: true },
+  { id: 'billed', title: 'Billed', cell: (r) => <Amount value={r.billed} quietNil />, figure: true },
+  { id: 'leftToBill', title: 'Left to bill', cell: (r) => <Amount value={r.leftToBill} quietNil />, figure: true },
+  { id: 'open', title: 'Open', cell: (r) => <Amount value={r.open} quietNil />, figure: true },
+  { id: 'held', title: 'We hold', cell: (r) => <Amount value={r.held} tone="held" quietNil />, figure: true },
+];
+
+const states = [
+  { value: '', name: 'Not closed' },
+  { value: 'open', name: 'Money open' },
+  { value: 'held', name: 'We hold' },
+  { value: 'closed', name: 'Closed' },
+  { value: 'all', name: 'All' },
+];
+
+/** Every job, with what is billed, open and held. */
+export default function JobList() {
+  const [params, setParams] = useSearchParams();
+  const go = useNavigate();
+  const change = (now: (p: URLSearchParams) => void) =>
+    setParams(
+      (old) => {
+        const p = new URLSearchParams(old);
+        now(p);
+        return p;
+      },
+      { replace: true },
+    );
+  const open = () => change((p) => p.set('new', '1'));
+  return (
+    <Page>
+      <PageHead title="Jobs">
+        <Button variant="outlined" onClick={() => go('/setup/import?kind=jobs')}>
+          Import
+        </Button>
+        <Button variant="contained" onClick={open}>
+          New job
+        </Button>
+      </PageHead>
+      <ListTable<Row>
+        id="jobs"
+        path="/api/v1/jobs"
+        columns={columns}
+        filters={{ param: 'state', options: states }}
+        search="Number, name, customer, site"
+        to={(r) => `/jobs/${r.id}`}
+        empty={
+          <Empty action="New job" onAction={open}>
+            Here will be every order, project and contract, with what is billed, open and left to bill.
+          </Empty>
+        }
+      />
+      <Margin>
+        <ListNote title="Jobs">
+          Choose one to see its strip: what is settled, open, covered by deposits and left to bill.
+        </ListNote>
+      </Margin>
+      {params.get('new') && (
+        <JobForm
+          customer={Number(params.get('customer') ?? 0)}
+          onClose={() => change((p) => p.delete('new'))}
+          onSaved={(j) => go(`/jobs/${j.id}`)}
+        />
+      )}
+    </Page>
+  );
+}

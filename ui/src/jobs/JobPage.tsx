@@ -1,0 +1,81 @@
+import Button from '@mui/material/Button';
+import { useQuery } from '@tanstack/react-query';
+import { useState } from 'react';
+import { Link, useNavigate, useParams } from 'react-router';
+import { api, data } from '../api/client';
+import { useBack } from '../parts/keys';
+import { Failure, Page, PageHead } from '../parts/Layout';
+import { ListNote } from '../parts/ListNote';
+import { Margin } from '../parts/Margin';
+import { PositionRow } from '../parts/Position';
+import { useJob } from '../parts/records';
+import { isNil, show } from '../parts/show';
+import { Story } from '../parts/Story';
+import { JobForm } from './JobForm';
+import { Strip } from './Strip';
+
+/** A job: its strip, where its money stands, the story. */
+export default function JobPage() {
+  const id = Number(useParams().id);
+  const job = useJob(id);
+  const story = useQuery({
+    queryKey: ['story', 'job', id],
+    queryFn: () => data(api.GET('/api/v1/jobs/{id}/story', { params: { path: { id } } })),
+  });
+  const [editing, setEditing] = useState(false);
+  const go = useNavigate();
+  useBack(() => go(-1));
+  if (job.isError)
+    return (
+      <Page>
+        <Failure error={job.error} />
+      </Page>
+    );
+  const j = job.data;
+  if (!j) return null;
+  const known = `?customer=${j.customer}&job=${id}`;
+  return (
+    <Page>
+      <PageHead
+        title={`${j.number} ${j.name}`}
+        under={
+          <>
+            <Link to={`/customers/${j.customer}`}>{j.customerName}</Link>
+            {j.site && ` · ${j.site}`} · {isNil(j.contractSum) ? 'no contract sum' : `contract ${show(j.contractSum)} net`}
+            {j.closed && ' · closed'}
+          </>
+        }
+      >
+        <Button variant="outlined" onClick={() => go(`/papers/new/invoice${known}`)}>
+          Invoice
+        </Button>
+        <Button variant="outlined" onClick={() => go(`/papers/new/deposit${known}`)}>
+          Deposit
+        </Button>
+        <Button variant="outlined" onClick={() => setEditing(true)}>
+          Details
+        </Button>
+      </PageHead>
+      <Strip job={j} />
+      <PositionRow
+        figures={[
+          { name: 'Billed, net', value: j.billed },
+          { name: 'Billed with tax', value: j.billedGross },
+          { name: 'Settled of that', value: j.settled },
+          { name: 'Open', value: j.open },
+          { name: 'We hold', value: j.held, tone: 'held' },
+          { name: 'Credits not placed', value: j.unplaced },
+        ]}
+      />
+      {j.note && <p style={{ margin: 0, whiteSpace: 'pre-wrap' }}>{j.note}</p>}
+      <Story rows={story.data?.rows ?? []} loaded={story.isSuccess} />
+      <Margin>
+        <ListNote title="Job">
+          The strip is as long as the contract sum, net of tax. Settled and open are what was billed; deposits that are held cover
+          a part of what is left to bill. Each figure opens its papers.
+        </ListNote>
+      </Margin>
+      {editing && <JobForm job={j} onClose={() => setEditing(false)} onSaved={() => setEditing(false)} />}
+    </Page>
+  );
+}

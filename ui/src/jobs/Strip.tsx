@@ -1,0 +1,105 @@
+import { styled } from '@mui/material/styles';
+import Typography from '@mui/material/Typography';
+import { useId } from 'react';
+import { Link } from 'react-router';
+import type { Job } from '../api/client';
+import { isNil, show } from '../parts/show';
+
+const Drawn = styled('svg')(({ theme }) => ({
+  display: 'block',
+  width: '100%',
+  height: 32,
+  '& .ink': { stroke: theme.vars!.palette.text.primary },
+  '& .held': { fill: theme.vars!.palette.tally.held },
+  '& .settled': { fill: theme.vars!.palette.tally.settled },
+  '& .ground': { fill: theme.vars!.palette.tally.sheet },
+  '& .edge': { fill: 'none', stroke: theme.vars!.palette.tally.strong },
+  '& .rest': { strokeDasharray: '4 4' },
+}));
+const Legend = styled('dl')(({ theme }) => ({
+  display: 'flex',
+  gap: 30,
+  margin: '8px 0 0',
+  '& dt': { color: theme.vars!.palette.text.secondary, fontSize: 13.5, display: 'flex', alignItems: 'center', gap: 6 },
+  '& dd': { margin: 0 },
+  '& svg': { width: 22, height: 10 },
+  '& a': { color: 'inherit' },
+}));
+
+const hatch: Record<string, string> = {
+  settled: 'settled',
+  open: 'lines',
+  'covered by deposits': 'dots',
+  'left to bill': 'rest',
+};
+
+/** One bar as long as the contract sum, each part with a hatch and a figure of its own. */
+export function Strip({ job }: { job: Job }) {
+  const id = useId();
+  const parts = (job.strip ?? []).reduce<{ name: string; amount: string; share: number; from: number }[]>(
+    (all, p) => [...all, { ...p, from: all.reduce((sum, x) => sum + x.share, 0) }],
+    [],
+  );
+  const fill = (name: string) =>
+    hatch[name] === 'lines' ? `url(#${id}lines)` : hatch[name] === 'dots' ? `url(#${id}dots)` : undefined;
+  const papers: Record<string, string> = {
+    settled: `/papers?job=${job.id}&kind=invoice&state=settled`,
+    open: `/papers?job=${job.id}&kind=invoice&state=open`,
+    'covered by deposits': `/papers?job=${job.id}&kind=deposit`,
+    'left to bill': `/papers/new/invoice?job=${job.id}&customer=${job.customer}`,
+  };
+  return (
+    <section aria-label="Where the contract sum stands">
+      <Drawn role="img" aria-label={parts.map((p) => `${p.name} ${show(p.amount)}`).join(', ')}>
+        <defs>
+          <pattern id={`${id}lines`} width="6" height="6" patternUnits="userSpaceOnUse">
+            <rect width="6" height="6" className="ground" />
+            <path d="M0 3H6" className="ink" strokeWidth="1.4" />
+          </pattern>
+          <pattern id={`${id}dots`} width="7" height="7" patternUnits="userSpaceOnUse">
+            <rect width="7" height="7" className="ground" />
+            <circle cx="3.500" cy="3.500" r="1.500" className="held" />
+          </pattern>
+        </defs>
+        {parts.map((p) => (
+          <g key={p.name}>
+            <rect
+              x={`${p.from}%`}
+              width={`${p.share}%`}
+              y="0.500"
+              height="31"
+              className={p.name === 'settled' ? 'settled' : 'ground'}
+              fill={fill(p.name)}
+              style={{ fill: fill(p.name) }}
+            />
+            {p.share > 0 && (
+              <rect x={`${p.from}%`} width={`${p.share}%`} y="0.500" height="31" className={`edge ${hatch[p.name]}`} />
+            )}
+          </g>
+        ))}
+      </Drawn>
+      <Legend>
+        {parts.map((p) => (
+          <div key={p.name}>
+            <dt>
+              <svg aria-hidden>
+                <rect
+                  width="22"
+                  height="10"
+                  className={p.name === 'settled' ? 'settled' : 'ground'}
+                  style={{ fill: fill(p.name) ?? (p.name === 'settled' ? undefined : 'transparent') }}
+                />
+              </svg>
+              {p.name}
+            </dt>
+            <dd>
+              <Typography variant="figure">
+                {isNil(p.amount) ? show(p.amount) : <Link to={papers[p.name]!}>{show(p.amount)}</Link>}
+              </Typography>
+            </dd>
+          </div>
+        ))}
+      </Legend>
+    </section>
+  );
+}

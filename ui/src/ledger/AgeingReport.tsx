@@ -1,0 +1,130 @@
+import Table from '@mui/material/Table';
+import TableBody from '@mui/material/TableBody';
+import TableCell from '@mui/material/TableCell';
+import TableFooter from '@mui/material/TableFooter';
+import TableHead from '@mui/material/TableHead';
+import TableRow from '@mui/material/TableRow';
+import ToggleButton from '@mui/material/ToggleButton';
+import { keepPreviousData, useQuery } from '@tanstack/react-query';
+import { useNavigate, useSearchParams } from 'react-router';
+import { api, data } from '../api/client';
+import { Amount } from '../parts/Amount';
+import { moveInRows } from '../parts/keys';
+import { Empty, Failure } from '../parts/Layout';
+import { ListNote } from '../parts/ListNote';
+import { ExportAs, Filters } from '../parts/ListTable';
+import { Margin } from '../parts/Margin';
+import { AsOfBar, useAsOf } from './AsOf';
+import { Row } from './TrialBalance';
+
+/** What customers owe as of a day, by age. Its total is receivables. */
+export function AgeingReport() {
+  const [asOf, setAsOf] = useAsOf();
+  const [params, setParams] = useSearchParams();
+  const basis = params.get('basis') === 'paper' ? 'paper' : 'due';
+  const go = useNavigate();
+  const report = useQuery({
+    queryKey: ['ageing', asOf, basis],
+    queryFn: () => data(api.GET('/api/v1/ageing', { params: { query: { asOf, basis } } })),
+    placeholderData: keepPreviousData,
+  });
+  const a = report.data;
+  return (
+    <>
+      <AsOfBar asOf={asOf} onChange={setAsOf}>
+        <Filters
+          exclusive
+          size="small"
+          value={basis}
+          onChange={(_, v) =>
+            v &&
+            setParams((old) => {
+              const now = new URLSearchParams(old);
+              now.set('basis', v);
+              return now;
+            })
+          }
+          aria-label="By"
+        >
+          <ToggleButton value="due">By due day</ToggleButton>
+          <ToggleButton value="paper">By paper day</ToggleButton>
+        </Filters>
+        <span style={{ flex: 1 }} />
+        <ExportAs path="/api/v1/ageing" query={new URLSearchParams({ asOf, basis })} />
+      </AsOfBar>
+      {report.isError && <Failure error={report.error} />}
+      {a && a.rows.length === 0 && <Empty>Nobody owed anything at the end of this day.</Empty>}
+      {a && a.rows.length > 0 && (
+        <Table onKeyDown={moveInRows}>
+          <TableHead>
+            <TableRow>
+              <TableCell>Customer</TableCell>
+              {a.buckets.map((b) => (
+                <TableCell key={b} align="right">
+                  {b}
+                </TableCell>
+              ))}
+              <TableCell align="right">Not placed</TableCell>
+              <TableCell align="right">Owes</TableCell>
+              <TableCell align="right">We hold</TableCell>
+            </TableRow>
+          </TableHead>
+          <TableBody>
+            {a.rows.map((r) => (
+              <Row
+                key={r.customerId}
+                data-row
+                tabIndex={0}
+                onClick={() => go(`/customers/${r.customerId}`)}
+                onKeyDown={(e) => e.key === 'Enter' && go(`/customers/${r.customerId}`)}
+              >
+                <TableCell sx={{ maxWidth: 190, overflow: 'hidden', textOverflow: 'ellipsis', whiteSpace: 'nowrap' }}>
+                  {r.customer}
+                </TableCell>
+                {r.buckets.map((v, i) => (
+                  <TableCell key={i} align="right">
+                    <Amount value={v} quietNil />
+                  </TableCell>
+                ))}
+                <TableCell align="right">
+                  <Amount value={r.unplaced} quietNil />
+                </TableCell>
+                <TableCell align="right">
+                  <Amount value={r.total} strong />
+                </TableCell>
+                <TableCell align="right">
+                  <Amount value={r.held} tone="held" quietNil />
+                </TableCell>
+              </Row>
+            ))}
+          </TableBody>
+          <TableFooter>
+            <TableRow>
+              <TableCell>Total</TableCell>
+              {a.total.buckets.map((v, i) => (
+                <TableCell key={i} align="right">
+                  <Amount value={v} final />
+                </TableCell>
+              ))}
+              <TableCell align="right">
+                <Amount value={a.total.unplaced} final />
+              </TableCell>
+              <TableCell align="right">
+                <Amount value={a.total.total} final />
+              </TableCell>
+              <TableCell align="right">
+                <Amount value={a.total.held} final />
+              </TableCell>
+            </TableRow>
+          </TableFooter>
+        </Table>
+      )}
+      <Margin>
+        <ListNote title="Ageing">
+          Credits that are not placed are never aged: they stand in a column of their own. Deposits stand beside, never inside.
+          The total is what the receivables account says at the end of that day.
+        </ListNote>
+      </Margin>
+    </>
+  );
+}

@@ -1,0 +1,46 @@
+import Tab from '@mui/material/Tab';
+import Tabs from '@mui/material/Tabs';
+import { useNavigate, useParams } from 'react-router';
+import { Page, PageHead } from '../parts/Layout';
+import { AgeingReport } from './AgeingReport';
+import { AuditRecord } from './AuditRecord';
+import { Closing } from './Closing';
+import { JournalView } from './JournalView';
+import { Registers } from './Registers';
+import { TieOutReport } from './TieOutReport';
+import { TrialBalance } from './TrialBalance';
+
+const views = [
+  { id: 'accounts', name: 'Accounts', title: 'Accounts and trial balance', view: TrialBalance },
+  { id: 'registers', name: 'Registers', title: 'Registers', view: Registers },
+  { id: 'journal', name: 'Journal', title: 'Journal', view: JournalView },
+  { id: 'ageing', name: 'Ageing', title: 'Ageing', view: AgeingReport },
+  { id: 'tie-out', name: 'Tie-out', title: 'Tie-out', view: TieOutReport },
+  { id: 'closing', name: 'Period lock', title: 'Period lock', view: Closing },
+  { id: 'record', name: 'Audit record', title: 'Audit record', view: AuditRecord },
+];
+
+/** Accounts and their registers, journal, ageing, tie-out, period lock. */
+export default function LedgerPlace() {
+  const { view } = useParams();
+  const go = useNavigate();
+  const here = views.find((v) => v.id === view) ?? views[0]!;
+  const View = here.view;
+  return (
+    <Page>
+      <PageHead title={here.title} />
+      <Tabs
+        value={here.id}
+        onChange={(_, v) => go(`/ledger/${v}`)}
+        className="no-print"
+        aria-label="Ledger"
+        sx={{ minHeight: 34, '& .MuiTab-root': { minHeight: 34, padding: '4px 12px', minWidth: 0 } }}
+      >
+        {views.map((v) => (
+          <Tab key={v.id} value={v.id} label={v.name} />
+        ))}
+      </Tabs>
+      <View />
+    </Page>
+  );
+}

@@ -1,0 +1,69 @@
+import { useSearchParams } from 'react-router';
+import ToggleButton from '@mui/material/ToggleButton';
+import type { OpenItem } from '../api/client';
+import { Amount } from '../parts/Amount';
+import { Empty } from '../parts/Layout';
+import { ListNote } from '../parts/ListNote';
+import { Filters, ListTable, type Column } from '../parts/ListTable';
+import { Margin } from '../parts/Margin';
+import { Mark } from '../parts/Mark';
+import { showDay } from '../parts/show';
+import { AsOfBar, useAsOf } from './AsOf';
+
+const signed = (i: OpenItem, amount: string, register: string) =>
+  register === 'receivables' && i.credit ? `-${amount}` : amount;
+
+/** The open items of a register as of a day; their sum is the account. */
+export function Registers() {
+  const [params, setParams] = useSearchParams();
+  const [asOf, setAsOf] = useAsOf();
+  const register = params.get('register') === 'deposits' ? 'deposits' : 'receivables';
+  const columns: Column<OpenItem>[] = [
+    { id: 'number', title: 'Paper', cell: (i) => (i.part ? `${i.number}, part ${i.part}` : i.number) },
+    { id: 'party', title: 'Customer', cell: (i) => i.customer },
+    { id: 'job', title: 'Job', cell: (i) => i.job },
+    { id: 'reference', title: 'Reference', cell: (i) => i.reference, hidden: true },
+    { id: 'day', title: 'Day', cell: (i) => showDay(i.day) },
+    { id: 'due', title: 'Due', cell: (i) => showDay(i.due), hidden: register === 'deposits' },
+    { id: 'state', title: 'State', cell: (i) => <Mark settled={i.settled} state={i.state} />, sort: false },
+    { id: 'amount', title: 'Amount', cell: (i) => <Amount value={signed(i, i.amount, register)} />, figure: true },
+    {
+      id: 'open',
+      title: register === 'deposits' ? 'Still held' : 'Open',
+      cell: (i) => <Amount value={signed(i, i.open, register)} />,
+      figure: true,
+    },
+  ];
+  return (
+    <>
+      <AsOfBar asOf={asOf} onChange={setAsOf}>
+        <Filters
+          exclusive
+          size="small"
+          value={register}
+          onChange={(_, v) => v && setParams({ register: v, ...(params.get('asOf') ? { asOf } : {}) })}
+          aria-label="Register"
+        >
+          <ToggleButton value="receivables">Receivables</ToggleButton>
+          <ToggleButton value="deposits">Deposits</ToggleButton>
+        </Filters>
+      </AsOfBar>
+      <ListTable<OpenItem>
+        key={register}
+        id={`register-${register}`}
+        path={`/api/v1/registers/${register}`}
+        columns={columns}
+        fixed={{ asOf, register: undefined }}
+        search="Paper, customer, reference"
+        to={(i) => `/papers/${i.paperId}`}
+        empty={<Empty>Nothing was open in this register at the end of this day.</Empty>}
+      />
+      <Margin>
+        <ListNote title="Registers">
+          What was open at the end of the day that you choose, allocations undone since included. The sum equals the control
+          account on that day.
+        </ListNote>
+      </Margin>
+    </>
+  );
+}

@@ -1,0 +1,80 @@
+import Table from '@mui/material/Table';
+import TableBody from '@mui/material/TableBody';
+import TableCell from '@mui/material/TableCell';
+import TableHead from '@mui/material/TableHead';
+import TableRow from '@mui/material/TableRow';
+import { keepPreviousData, useQuery } from '@tanstack/react-query';
+import { api, data } from '../api/client';
+import { Plain } from '../desk/Desk';
+import { Amount } from '../parts/Amount';
+import { Failure } from '../parts/Layout';
+import { ListNote } from '../parts/ListNote';
+import { Margin } from '../parts/Margin';
+import { Mark } from '../parts/Mark';
+import { AsOfBar, useAsOf } from './AsOf';
+
+const withRegister = ['receivables', 'deposits'];
+
+/** Every control account beside its register, as of a day. */
+export function TieOutReport() {
+  const [asOf, setAsOf] = useAsOf();
+  const report = useQuery({
+    queryKey: ['tie-out', asOf],
+    queryFn: () => data(api.GET('/api/v1/tie-out', { params: { query: { asOf } } })),
+    placeholderData: keepPreviousData,
+  });
+  const t = report.data;
+  return (
+    <>
+      <AsOfBar asOf={asOf} onChange={setAsOf} />
+      {report.isError && <Failure error={report.error} />}
+      {t && (
+        <Table>
+          <TableHead>
+            <TableRow>
+              <TableCell>Control account</TableCell>
+              <TableCell>Register</TableCell>
+              <TableCell align="right">Ledger says</TableCell>
+              <TableCell align="right">Register adds up to</TableCell>
+              <TableCell />
+            </TableRow>
+          </TableHead>
+          <TableBody>
+            {t.ties.map((x) => (
+              <TableRow key={x.accountId}>
+                <TableCell>
+                  <Plain to={`/ledger/accounts/${x.accountId}?to=${asOf}`}>{x.account}</Plain>
+                </TableCell>
+                <TableCell>{x.register}</TableCell>
+                <TableCell align="right">
+                  <Plain to={`/ledger/accounts/${x.accountId}?to=${asOf}`}>
+                    <Amount value={x.ledger} quietNil />
+                  </Plain>
+                </TableCell>
+                <TableCell align="right">
+                  {withRegister.includes(x.register) ? (
+                    <Plain to={`/ledger/registers?register=${x.register}&asOf=${asOf}`}>
+                      <Amount value={x.sum} quietNil />
+                    </Plain>
+                  ) : (
+                    <Amount value={x.sum} quietNil />
+                  )}
+                </TableCell>
+                <TableCell>{x.ok ? <Mark settled={100} state="ties out" /> : 'differs'}</TableCell>
+              </TableRow>
+            ))}
+          </TableBody>
+        </Table>
+      )}
+      {t && (
+        <p style={{ margin: 0 }}>Debits less credits over the whole ledger: {t.difference === '0.00' ? 'nil' : t.difference}.</p>
+      )}
+      <Margin>
+        <ListNote title="Tie-out">
+          The proof that every control account equals the sum of its register at the end of the day that you choose. “cleantally
+          check” works it out anew from the journal.
+        </ListNote>
+      </Margin>
+    </>
+  );
+}

@@ -1,0 +1,53 @@
+import { styled } from '@mui/material/styles';
+import { useState } from 'react';
+import { useSession } from '../parts/records';
+import { UnderstoodField } from '../parts/UnderstoodField';
+
+const Box = styled('span')({ display: 'flex', alignItems: 'baseline', gap: 2 });
+const Unit = styled('button')(({ theme }) => ({
+  all: 'unset',
+  cursor: 'pointer',
+  fontSize: 12.5,
+  padding: '0 2px',
+  color: theme.vars!.palette.text.secondary,
+  '&:focus-visible': { outline: `2px solid ${theme.vars!.palette.primary.main}` },
+}));
+
+interface Props {
+  label: string;
+  field: string;
+  percent: string;
+  amount: string;
+  onChange: (percent: string, amount: string) => void;
+  error?: boolean;
+}
+
+/** A discount: a percentage, or an amount when its unit is pressed. */
+export function LessField({ label, field, percent, amount, onChange, error }: Props) {
+  const currency = useSession().data?.currency ?? '';
+  const [asAmount, setAsAmount] = useState(amount !== '');
+  return (
+    <Box>
+      <UnderstoodField
+        key={String(asAmount)}
+        kind={asAmount ? 'amount' : 'percent'}
+        label={label}
+        field={field}
+        value={asAmount ? amount : percent}
+        onChange={(v) => (asAmount ? onChange('', v) : onChange(v, ''))}
+        onSheet
+        error={error}
+      />
+      <Unit
+        type="button"
+        aria-label={`${label}: ${asAmount ? 'as an amount, press for percent' : 'in percent, press for an amount'}`}
+        onClick={() => {
+          onChange('', '');
+          setAsAmount(!asAmount);
+        }}
+      >
+        {asAmount ? currency : '%'}
+      </Unit>
+    </Box>
+  );
+}

@@ -1,0 +1,32 @@
+import { styled } from '@mui/material/styles';
+import { isNil, show } from './show';
+
+const Figure = styled('span')(({ theme }) => ({
+  fontVariantNumeric: 'tabular-nums lining-nums',
+  whiteSpace: 'nowrap',
+  '&[data-tone="held"]': { color: theme.vars!.palette.tally.held },
+  '&[data-tone="soft"]': { color: theme.vars!.palette.text.secondary },
+  '&[data-final]': { borderBottom: `3px double ${theme.vars!.palette.text.primary}`, paddingBottom: 1 },
+  '&[data-strong]': { fontWeight: 650 },
+}));
+
+interface Props {
+  value: string | undefined;
+  tone?: 'held' | 'soft';
+  final?: boolean;
+  strong?: boolean;
+  quietNil?: boolean;
+}
+
+/** An amount as Go computed it. A final total has a double line under it. */
+export function Amount({ value, tone, final, strong, quietNil }: Props) {
+  return (
+    <Figure
+      data-tone={quietNil && isNil(value) ? 'soft' : tone}
+      data-final={final || undefined}
+      data-strong={strong || undefined}
+    >
+      {show(value)}
+    </Figure>
+  );
+}

@@ -1,0 +1,42 @@
+import { styled } from '@mui/material/styles';
+import type { Notice } from '../api/client';
+
+const Sentence = styled('p')(({ theme }) => ({
+  margin: '8px 0 0',
+  padding: '8px 10px',
+  fontSize: 13.5,
+  lineHeight: 1.4,
+  backgroundColor: theme.vars!.palette.tally.second,
+  borderLeft: `3px solid ${theme.vars!.palette.tally.kept}`,
+  '&[data-kind="refusal"]': { borderLeftColor: theme.vars!.palette.error.main, color: theme.vars!.palette.error.main },
+}));
+
+const JumpTo = styled('button')({ all: 'unset', cursor: 'pointer', '&:focus-visible': { outline: '2px solid currentColor' } });
+
+/** Puts the cursor into the field that a notice is about. */
+export function focusField(field: string) {
+  const exact = document.querySelector<HTMLElement>(`[data-field="${CSS.escape(field)}"]`);
+  const near = exact ?? document.querySelector<HTMLElement>(`[data-field="${CSS.escape(field.replace(/[[.].*$/, ''))}"]`);
+  const input = near?.matches('input, textarea, button')
+    ? near
+    : near?.querySelector<HTMLElement>('input, textarea, button, [tabindex]');
+  (input ?? near)?.focus();
+}
+
+/** Refusals and warnings as sentences; a refusal leads to its field. */
+export function Notices({ refusals = [], warnings = [] }: { refusals?: Notice[]; warnings?: Notice[] }) {
+  return (
+    <div role="status" aria-live="polite">
+      {refusals.map((n, i) => (
+        <Sentence key={`r${i}`} data-kind="refusal">
+          <JumpTo onClick={() => focusField(n.field)}>{n.text}</JumpTo>
+        </Sentence>
+      ))}
+      {warnings.map((n, i) => (
+        <Sentence key={`w${i}`} data-kind="warning">
+          {n.text}
+        </Sentence>
+      ))}
+    </div>
+  );
+}

@@ -1,0 +1,52 @@
+import { styled } from '@mui/material/styles';
+import Typography from '@mui/material/Typography';
+import { isBelowNil, isNil, show } from './show';
+
+const Ruled = styled('dl')(({ theme }) => ({
+  display: 'grid',
+  gridAutoFlow: 'column',
+  gridAutoColumns: '1fr',
+  margin: 0,
+  borderBlock: `1px solid ${theme.vars!.palette.tally.strong}`,
+  '& > div': { padding: '8px 10px', borderLeft: `1px solid ${theme.vars!.palette.tally.rule}`, minWidth: 0 },
+  '& > div:first-of-type': { borderLeft: 0 },
+  '& dt': { color: theme.vars!.palette.text.secondary, fontSize: 13 },
+  '& dd': { margin: 0 },
+}));
+
+const Sum = styled('span')(({ theme }) => ({
+  '&[data-held]': { color: theme.vars!.palette.tally.held },
+  '&[data-late]': { color: theme.vars!.palette.error.main },
+  '&[data-final]': { borderBottom: `3px double ${theme.vars!.palette.text.primary}` },
+}));
+
+interface Figure {
+  name: string;
+  value: string;
+  tone?: 'held' | 'late';
+  final?: boolean;
+}
+
+/** A position as one ruled row of figures. */
+export function PositionRow({ figures }: { figures: Figure[] }) {
+  return (
+    <Ruled>
+      {figures.map((f) => (
+        <div key={f.name}>
+          <dt>{f.name}</dt>
+          <dd>
+            <Typography variant="figure">
+              <Sum
+                data-held={f.tone === 'held' && !isNil(f.value) ? true : undefined}
+                data-final={f.final || undefined}
+                data-below={isBelowNil(f.value) || undefined}
+              >
+                {show(f.value)}
+              </Sum>
+            </Typography>
+          </dd>
+        </div>
+      ))}
+    </Ruled>
+  );
+}

@@ -1,0 +1,103 @@
+import Autocomplete, { createFilterOptions } from '@mui/material/Autocomplete';
+import { styled } from '@mui/material/styles';
+import TextField from '@mui/material/TextField';
+import { useQuery } from '@tanstack/react-query';
+import { useState } from 'react';
+
+export interface Option {
+  id: number;
+  label: string;
+  detail?: string;
+}
+
+interface Props {
+  label: string;
+  field: string;
+  value: Option | null;
+  onPick: (option: Option | null) => void;
+  /** Finds what fits what was typed. */
+  find: (text: string) => Promise<Option[]>;
+  /** What find depends on, beside the text. */
+  findKey: unknown[];
+  /** Creates a record by the name that was typed. */
+  onCreate?: (name: string) => void;
+  createWhat?: string;
+  onSheet?: boolean;
+  error?: boolean;
+  autoFocus?: boolean;
+  disabled?: boolean;
+  placeholder?: string;
+}
+
+const Row = styled('li')(({ theme }) => ({
+  display: 'flex',
+  justifyContent: 'space-between !important',
+  gap: 16,
+  '& small': { color: theme.vars!.palette.text.secondary, fontSize: 12.5, whiteSpace: 'nowrap' },
+}));
+
+const Input = styled(TextField)(({ theme }) => ({
+  '& .MuiInput-root::before': { borderBottom: `1px dashed ${theme.vars!.palette.tally.strong}` },
+  '& .MuiInput-input': { padding: '2px 3px !important' },
+}));
+
+const asFound = createFilterOptions<Option>({ stringify: () => '' });
+
+/** Finds a customer, job, item or account by any part of its name; creates one without leaving. */
+export function RecordPicker(p: Props) {
+  const [text, setText] = useState('');
+  const [open, setOpen] = useState(false);
+  const typed = text === p.value?.label ? '' : text;
+  const { data = [], isFetching } = useQuery({
+    queryKey: ['find', p.field, ...p.findKey, typed],
+    queryFn: () => p.find(typed),
+    enabled: open,
+    placeholderData: (old) => old,
+  });
+  const create: Option[] = p.onCreate && typed.trim() ? [{ id: -1, label: `New ${p.createWhat} “${typed.trim()}”` }] : [];
+  return (
+    <Autocomplete<Option>
+      data-field={p.field}
+      size="small"
+      fullWidth
+      openOnFocus
+      autoHighlight
+      selectOnFocus
+      handleHomeEndKeys
+      forcePopupIcon={!p.onSheet}
+      disabled={p.disabled}
+      open={open}
+      onOpen={() => setOpen(true)}
+      onClose={() => setOpen(false)}
+      options={isFetching && data.length === 0 ? create : [...data, ...create]}
+      filterOptions={(options) => asFound(options, { inputValue: '', getOptionLabel: (o) => o.label })}
+      getOptionLabel={(o) => (o.id === -1 ? typed : o.label)}
+      isOptionEqualToValue={(a, b) => a.id === b.id}
+      noOptionsText={isFetching ? 'Looking …' : 'Nothing by that name'}
+      value={p.value}
+      inputValue={text}
+      onInputChange={(_, v) => setText(v)}
+      onChange={(_, o) => (o?.id === -1 ? p.onCreate?.(typed.trim()) : p.onPick(o))}
+      renderOption={({ key, ...props }, o) => (
+        <Row key={key} {...props}>
+          <span>{o.label}</span>
+          {o.detail && <small>{o.detail}</small>}
+        </Row>
+      )}
+      renderInput={(params) => (
+        <Input
+          {...params}
+          variant={p.onSheet ? 'standard' : 'outlined'}
+          label={p.onSheet ? undefined : p.label}
+          placeholder={p.placeholder}
+          error={p.error}
+          autoFocus={p.autoFocus}
+          slotProps={{
+            ...params.slotProps,
+            htmlInput: { ...params.slotProps.htmlInput, 'aria-label': p.label, 'data-walk': '' },
+          }}
+        />
+      )}
+    />
+  );
+}

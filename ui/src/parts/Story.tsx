@@ -1,0 +1,138 @@
+import { styled } from '@mui/material/styles';
+import Table from '@mui/material/Table';
+import TableBody from '@mui/material/TableBody';
+import TableCell from '@mui/material/TableCell';
+import TableHead from '@mui/material/TableHead';
+import TableRow from '@mui/material/TableRow';
+import Typography from '@mui/material/Typography';
+import { useQuery } from '@tanstack/react-query';
+import { Fragment, useState } from 'react';
+import { Link } from 'react-router';
+import { api, data, type Allocation, type Happening } from '../api/client';
+import { EntryTable } from '../app/EffectView';
+import { Amount } from './Amount';
+import { moveInRows } from './keys';
+import { Mark } from './Mark';
+import { isNil, show, showDay } from './show';
+import { useToday } from './records';
+
+const Row = styled(TableRow)(({ theme }) => ({
+  cursor: 'pointer',
+  '&:hover, &[aria-expanded="true"]': { backgroundColor: theme.vars!.palette.tally.second },
+  '&:focus-visible': { outline: `2px solid ${theme.vars!.palette.primary.main}`, outlineOffset: -2 },
+}));
+const What = styled(TableCell)({ maxWidth: 260, overflow: 'hidden', textOverflow: 'ellipsis', whiteSpace: 'nowrap' });
+const Held = styled('span')(({ theme }) => ({ color: theme.vars!.palette.tally.held, whiteSpace: 'nowrap' }));
+const Opened = styled('div')({ display: 'grid', gridTemplateColumns: '1fr 1fr', gap: 24, padding: '4px 6px 12px' });
+const shownAtFirst = 60;
+
+/** Everything in order, the newest first, each line opening in place. */
+export function Story({ rows, loaded }: { rows: Happening[]; loaded: boolean }) {
+  const [open, setOpen] = useState<number | null>(null);
+  const [all, setAll] = useState(false);
+  const today = useToday();
+  const newest = rows.map((r, i) => ({ ...r, key: i })).reverse();
+  const shown = all ? newest : newest.slice(0, shownAtFirst);
+  return (
+    <section aria-label="Story">
+      <Typography variant="h2">Story</Typography>
+      {loaded && rows.length === 0 && (
+        <Typography variant="body2" color="textSecondary">
+          Nothing has happened yet. Every paper and every amount set against another will stand here, in order.
+        </Typography>
+      )}
+      {rows.length > 0 && (
+        <Table onKeyDown={moveInRows}>
+          <TableHead>
+            <TableRow>
+              <TableCell>Day</TableCell>
+              <TableCell>Paper</TableCell>
+              <TableCell>What happened</TableCell>
+              <TableCell>State</TableCell>
+              <TableCell align="right">Amount</TableCell>
+              <TableCell align="right">Balance</TableCell>
+            </TableRow>
+          </TableHead>
+          <TableBody>
+            {shown.map((r) => (
+              <Fragment key={r.key}>
+                <Row
+                  data-row
+                  tabIndex={0}
+                  aria-expanded={open === r.key}
+                  onClick={() => setOpen(open === r.key ? null : r.key)}
+                  onKeyDown={(e) => e.key === 'Enter' && e.target === e.currentTarget && setOpen(open === r.key ? null : r.key)}
+                >
+                  <TableCell sx={{ whiteSpace: 'nowrap' }}>{showDay(r.day, today)}</TableCell>
+                  <TableCell sx={{ whiteSpace: 'nowrap' }}>{r.number}</TableCell>
+                  <What>{r.text}</What>
+                  <TableCell>{r.state && <Mark settled={r.settled} state={r.state} overdue={r.overdue} />}</TableCell>
+                  <TableCell align="right">
+                    {isNil(r.amount) && !isNil(r.held) ? <Held>{show(r.held)} held</Held> : <Amount value={r.amount} />}
+                  </TableCell>
+                  <TableCell align="right">
+                    <Amount value={r.balance} />
+                  </TableCell>
+                </Row>
+                {open === r.key && (
+                  <TableRow>
+                    <TableCell colSpan={6} sx={{ height: 'auto' }}>
+                      <PaperInPlace id={r.paperId} />
+                    </TableCell>
+                  </TableRow>
+                )}
+              </Fragment>
+            ))}
+          </TableBody>
+        </Table>
+      )}
+      {newest.length > shown.length && <button onClick={() => setAll(true)}>All {newest.length}</button>}
+    </section>
+  );
+}
+
+/** A paper's entries and what it settled, in the line that it stands in. */
+function PaperInPlace({ id }: { id: number }) {
+  const { data: paper } = useQuery({
+    queryKey: ['paper', id],
+    queryFn: () => data(api.GET('/api/v1/papers/{id}', { params: { path: { id } } })),
+  });
+  if (!paper) return null;
+  return (
+    <Opened>
+      <EntryTable entries={paper.entries ?? []} />
+      <div>
+        <AllocationList allocations={paper.allocations ?? []} own={id} />
+        <Link to={`/papers/${id}`}>Open {paper.number}</Link>
+      </div>
+    </Opened>
+  );
+}
+
+const Gone = styled('li')({ '&[data-undone]': { textDecoration: 'line-through', opacity: 0.75 } });
+
+/** What a paper settled or was settled by, what was undone since included. */
+export function AllocationList({ allocations, own }: { allocations: Allocation[]; own: number }) {
+  if (allocations.length === 0)
+    return (
+      <Typography variant="body2" color="textSecondary" sx={{ mb: 1 }}>
+        Nothing is set against it.
+      </Typography>
+    );
+  return (
+    <ul style={{ margin: '4px 0 10px', paddingLeft: 16 }}>
+      {allocations.map((a) => {
+        const other =
+          a.creditId === own
+            ? { id: a.debitId, number: a.debit, how: 'set against' }
+            : { id: a.creditId, number: a.credit, how: 'settled by' };
+        return (
+          <Gone key={a.id} data-undone={a.undoneOn || undefined}>
+            {show(a.amount)} {other.how} <Link to={`/papers/${other.id}`}>{other.number}</Link>, {showDay(a.day)}
+            {a.undoneOn && ` (undone ${showDay(a.undoneOn)})`}
+          </Gone>
+        );
+      })}
+    </ul>
+  );
+}

@@ -1,0 +1,137 @@
+import { styled } from '@mui/material/styles';
+import TextField from '@mui/material/TextField';
+import { useEffect, useRef, useState } from 'react';
+import { api } from '../api/client';
+import { show, showDay } from './show';
+
+type Kind = 'amount' | 'quantity' | 'percent' | 'day' | 'due';
+
+interface Props {
+  kind: Kind;
+  value: string;
+  onChange: (value: string) => void;
+  label: string;
+  field: string;
+  /** Written on the paper itself, without a box. */
+  onSheet?: boolean;
+  /** The paper's day, from which a due day counts. */
+  paper?: string;
+  placeholder?: string;
+  error?: boolean;
+  autoFocus?: boolean;
+  disabled?: boolean;
+  width?: number | string;
+  bold?: boolean;
+}
+
+const plain: Record<Kind, RegExp> = {
+  amount: /^\d{1,12}(\.\d{1,2})?$/,
+  quantity: /^\d{1,9}(\.\d{1,2})?$/,
+  percent: /^\d{1,3}(\.\d{1,2})?$/,
+  day: /^\d{4}-\d{2}-\d{2}$/,
+  due: /^\d{4}-\d{2}-\d{2}$/,
+};
+
+const Boxed = styled(TextField)(({ theme }) => ({
+  '& input.figure': { textAlign: 'right', fontVariantNumeric: 'tabular-nums lining-nums' },
+  '& .MuiFormHelperText-root': { marginInline: 0, marginTop: 2, color: theme.vars!.palette.text.secondary },
+  '& .MuiFormHelperText-root.Mui-error': { color: theme.vars!.palette.error.main },
+}));
+
+const OnSheet = styled(Boxed)(({ theme }) => ({
+  '& .MuiInput-root::before': { borderBottom: `1px dashed ${theme.vars!.palette.tally.strong}` },
+  '& input': { padding: '2px 3px' },
+}));
+
+function shown(kind: Kind, value: string): string {
+  if (kind === 'amount') return show(value);
+  return kind === 'day' || kind === 'due' ? showDay(value) : value;
+}
+
+/**
+ * A field for an amount, a quantity or a day. It takes sums and days in words,
+ * lets Go understand them, and says what was understood.
+ */
+export function UnderstoodField({
+  kind,
+  value,
+  onChange,
+  label,
+  field,
+  onSheet,
+  paper,
+  placeholder,
+  error,
+  autoFocus,
+  disabled,
+  width,
+  bold,
+}: Props) {
+  const [text, setText] = useState<string | null>(null);
+  const [hint, setHint] = useState<{ text: string; error: boolean } | null>(null);
+  const asked = useRef(0);
+
+  useEffect(() => {
+    // A value that came from elsewhere takes the place of what was typed.
+    if (document.activeElement?.closest(`[data-field="${CSS.escape(field)}"]`) === null) setText(null);
+  }, [value, field]);
+
+  const understand = async (typed: string) => {
+    const ask = ++asked.current;
+    const trimmed = typed.trim();
+    if (trimmed === '' || plain[kind].test(trimmed)) {
+      setHint(null);
+      onChange(trimmed);
+      return;
+    }
+    try {
+      const { data } = await api.GET('/api/v1/understand', { params: { query: { kind, text: trimmed, paper } } });
+      if (ask !== asked.current || !data) return;
+      onChange(data.value || trimmed);
+      setHint(data.error ? { text: data.error, error: true } : { text: `= ${data.shown}`, error: false });
+    } catch {
+      onChange(trimmed);
+    }
+  };
+
+  const figure = kind === 'amount' || kind === 'quantity' || kind === 'percent';
+  const Field = onSheet ? OnSheet : Boxed;
+  return (
+    <Field
+      data-field={field}
+      variant={onSheet ? 'standard' : 'outlined'}
+      label={onSheet ? undefined : label}
+      value={text ?? shown(kind, value)}
+      placeholder={placeholder}
+      autoFocus={autoFocus}
+      disabled={disabled}
+      error={error || hint?.error}
+      helperText={hint?.text}
+      style={{ width }}
+      onChange={(e) => {
+        setText(e.target.value);
+        void understand(e.target.value);
+      }}
+      onFocus={(e) => {
+        const input = e.target as HTMLInputElement;
+        requestAnimationFrame(() => input.select());
+      }}
+      onBlur={() => {
+        if (!hint?.error) {
+          setText(null);
+          setHint(null);
+        }
+      }}
+      slotProps={{
+        htmlInput: {
+          'aria-label': label,
+          className: figure ? 'figure' : undefined,
+          inputMode: figure ? 'decimal' : 'text',
+          autoComplete: 'off',
+          'data-walk': '',
+          style: bold ? { fontWeight: 650 } : undefined,
+        },
+      }}
+    />
+  );
+}

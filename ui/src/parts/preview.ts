@@ -1,0 +1,114 @@
+import { keepPreviousData, useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
+import { useEffect, useRef, useState } from 'react';
+import { useSnackbar } from '../app/messages';
+import { Problem, type Answer, type Effect } from '../api/client';
+import { focusField } from './Notices';
+
+export type CommandPath =
+  | '/api/v1/invoices'
+  | '/api/v1/deposits'
+  | '/api/v1/receipts'
+  | '/api/v1/allocations'
+  | '/api/v1/allocations/undo'
+  | '/api/v1/reversals';
+
+async function send(path: CommandPath, body: unknown, query: Record<string, string>, key?: string): Promise<Answer> {
+  let response: Response;
+  try {
+    response = await fetch(`${path}?${new URLSearchParams(query)}`, {
+      method: 'POST',
+      headers: { 'Content-Type': 'application/json', ...(key ? { 'Idempotency-Key': key } : {}) },
+      body: JSON.stringify(body),
+    });
+  } catch {
+    throw new Problem(0, 'offline', 'The program does not answer. What you typed is kept; try again in a moment.');
+  }
+  const answer = await response.json().catch(() => ({}));
+  if (!response.ok) {
+    if (response.status === 401) (await import('../api/client')).signedOut.dispatchEvent(new Event('signedOut'));
+    throw new Problem(
+      response.status,
+      answer.type ?? '',
+      answer.detail ?? 'The server refused this.',
+      answer.refusals,
+      answer.warnings,
+    );
+  }
+  return answer as Answer;
+}
+
+function useSettled<T>(value: T, ms: number): T {
+  const [settled, setSettled] = useState(value);
+  const text = JSON.stringify(value);
+  useEffect(() => {
+    const timer = setTimeout(() => setSettled(JSON.parse(text) as T), ms);
+    return () => clearTimeout(timer);
+  }, [text, ms]);
+  return settled;
+}
+
+/** The effect of a command as it is being written; never in the way of typing. */
+export function usePreview(path: CommandPath, body: object | null): Effect | undefined {
+  const settled = useSettled(body, 60);
+  const { data } = useQuery({
+    queryKey: ['preview', path, settled],
+    queryFn: () => send(path, settled, { preview: 'true' }),
+    enabled: settled !== null,
+    placeholderData: keepPreviousData,
+    staleTime: 0,
+    gcTime: 0,
+    retry: false,
+  });
+  return body === null ? undefined : data?.effect;
+}
+
+/**
+ * Posts a command. A double press or a lost answer posts once: the key stays
+ * the same until an answer came. Warnings are confirmed by a second press.
+ */
+export function usePost(path: CommandPath, done: (posted: NonNullable<Answer['posted']>) => void) {
+  const client = useQueryClient();
+  const say = useSnackbar();
+  const key = useRef({ for: '', key: '' });
+  const [confirming, setConfirming] = useState(false);
+  const [refused, setRefused] = useState<Problem | null>(null);
+  const mutation = useMutation({
+    mutationFn: async ({ body, draft }: { body: object; draft?: number }) => {
+      const text = JSON.stringify(body);
+      if (key.current.for !== text) key.current = { for: text, key: crypto.randomUUID() };
+      const query: Record<string, string> = {};
+      if (confirming) query.confirmed = 'true';
+      if (draft) query.draft = String(draft);
+      return send(path, body, query, key.current.key);
+    },
+    onSuccess: (answer) => {
+      setConfirming(false);
+      setRefused(null);
+      key.current = { for: '', key: '' };
+      void client.invalidateQueries();
+      if (answer.posted) done(answer.posted);
+    },
+    onError: (error) => {
+      if (!(error instanceof Problem)) return say('Something went wrong. Try again.');
+      setConfirming(error.type === 'unconfirmed');
+      setRefused(error.type === 'unconfirmed' ? null : error);
+      if (error.refusals[0]) {
+        const field = error.refusals[0].field;
+        requestAnimationFrame(() => focusField(field));
+      } else if (error.type !== 'unconfirmed') say(error.message);
+    },
+  });
+  return {
+    post: (body: object, draft?: number) => {
+      if (!mutation.isPending) mutation.mutate({ body, draft });
+    },
+    posting: mutation.isPending,
+    confirming,
+    refused,
+    /** What was changed since wants to be looked at again. */
+    changed: () => {
+      setConfirming(false);
+      setRefused(null);
+    },
+  };
+}

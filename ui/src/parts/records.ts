@@ -1,0 +1,63 @@
+import { useQuery } from '@tanstack/react-query';
+import { useMemo } from 'react';
+import { api, data } from '../api/client';
+import type { Option } from './RecordPicker';
+
+const lasting = { staleTime: 60_000 };
+
+export const useFirm = () => useQuery({ queryKey: ['firm'], queryFn: () => data(api.GET('/api/v1/firm')), ...lasting });
+export const useTaxCodes = () =>
+  useQuery({ queryKey: ['taxcodes'], queryFn: () => data(api.GET('/api/v1/taxcodes')), ...lasting });
+export const useTerms = () => useQuery({ queryKey: ['terms'], queryFn: () => data(api.GET('/api/v1/terms')), ...lasting });
+export const useAccounts = () =>
+  useQuery({ queryKey: ['accounts'], queryFn: () => data(api.GET('/api/v1/accounts')), ...lasting });
+export const useBanks = () => useQuery({ queryKey: ['banks'], queryFn: () => data(api.GET('/api/v1/banks')), ...lasting });
+export const useItems = () => useQuery({ queryKey: ['items'], queryFn: () => data(api.GET('/api/v1/items')), ...lasting });
+export const useSession = () =>
+  useQuery({ queryKey: ['session'], queryFn: () => data(api.GET('/api/v1/session')), staleTime: 30_000 });
+
+/** The business day. */
+export function useToday(): string {
+  return useSession().data?.today ?? '';
+}
+
+/** Finds customers by any part of name, number, town or phone. */
+export async function findCustomers(text: string): Promise<Option[]> {
+  const found = await data(api.GET('/api/v1/customers', { params: { query: { q: text || undefined, limit: 8 } } }));
+  return (found.rows ?? []).map((c) => ({ id: c.id, label: c.name, detail: c.town || c.number }));
+}
+
+/** Finds a customer's jobs that are not closed. */
+export async function findJobs(text: string, customer: number): Promise<Option[]> {
+  const found = await data(
+    api.GET('/api/v1/jobs', { params: { query: { q: text || undefined, customer: customer || undefined, limit: 8 } } }),
+  );
+  return (found.rows ?? []).map((j) => ({ id: j.id, label: `${j.number} ${j.name}`, detail: customer ? undefined : j.customer }));
+}
+
+export const useCustomer = (id: number) =>
+  useQuery({
+    queryKey: ['customer', id],
+    queryFn: () => data(api.GET('/api/v1/customers/{id}', { params: { path: { id } } })),
+    enabled: id > 0,
+  });
+
+export const useJob = (id: number) =>
+  useQuery({
+    queryKey: ['job', id],
+    queryFn: () => data(api.GET('/api/v1/jobs/{id}', { params: { path: { id } } })),
+    enabled: id > 0,
+  });
+
+/** A customer and a job as options of a picker, by their IDs. */
+export function useParties(customer: number, job: number): { customer: Option | null; job: Option | null } {
+  const c = useCustomer(customer).data;
+  const j = useJob(job).data;
+  return useMemo(
+    () => ({
+      customer: customer && c?.id === customer ? { id: c.id, label: c.name } : null,
+      job: job && j?.id === job ? { id: j.id, label: `${j.number} ${j.name}` } : null,
+    }),
+    [customer, job, c, j],
+  );
+}
