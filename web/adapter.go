@@ -5,7 +5,6 @@ import (
 	"crypto/tls"
 	"io"
 	"mime/multipart"
-	"net/http"
 	"net/url"
 	"strings"
 	"time"
@@ -17,16 +16,16 @@ import (
 // An adapter makes every operation of the described API a route of Echo.
 // Huma's own adapter is for Echo v4.
 type adapter struct {
-	http.Handler
-	group *echo.Group
+	*echo.Echo
+	guards []echo.MiddlewareFunc // before every operation
 }
 
 func (a adapter) Handle(op *huma.Operation, handler func(huma.Context)) {
 	path := strings.NewReplacer("{", ":", "}", "").Replace(op.Path)
-	a.group.Add(op.Method, path, func(c *echo.Context) error {
+	a.Echo.Add(op.Method, path, func(c *echo.Context) error {
 		handler(&operation{op: op, c: c})
 		return nil
-	})
+	}, a.guards...)
 }
 
 // An operation is one request as huma sees it.

@@ -167,7 +167,7 @@ func (s *Server) registerDesk() {
 		return out, problem(err)
 	})
 	type understandInput struct {
-		Kind  string `query:"kind" enum:"amount,quantity,percent,day,due" required:"true"`
+		Kind  string `query:"kind" enum:"amount,price,quantity,percent,day,due" required:"true"`
 		Text  string `query:"text" maxLength:"200"`
 		Paper string `query:"paper" doc:"The paper's day, from which a due day counts"`
 	}
@@ -193,7 +193,7 @@ func (s *Server) understand(kind, text string, paper day.Day, cur money.Currency
 			return Understood{}, err
 		}
 		return Understood{Value: cur.Format(a), Shown: cur.Show(a)}, nil
-	case "quantity", "percent":
+	case "price", "quantity", "percent":
 		places := int32(pricePlaces)
 		if kind == "percent" {
 			places = percentPlaces
@@ -202,7 +202,11 @@ func (s *Server) understand(kind, text string, paper day.Day, cur money.Currency
 		if err != nil {
 			return Understood{}, err
 		}
-		return Understood{Value: dec(d), Shown: dec(d)}, nil
+		value := dec(d)
+		if kind == "price" {
+			value = price(value, cur)
+		}
+		return Understood{Value: value, Shown: value}, nil
 	}
 	if _, err := day.Parse(string(paper)); err != nil {
 		paper = s.book.Today()

@@ -88,12 +88,12 @@ func (s *Server) routes() {
 		}
 		return c.String(http.StatusOK, "ok\n")
 	})
-	g := s.echo.Group("", echo.WrapMiddleware(crossOrigin), echo.WrapMiddleware(s.sessions.LoadAndSave), echo.WrapMiddleware(s.signedIn), middleware.BodyLimit(10<<20))
+	guards := []echo.MiddlewareFunc{echo.WrapMiddleware(crossOrigin), echo.WrapMiddleware(s.sessions.LoadAndSave), echo.WrapMiddleware(s.signedIn), middleware.BodyLimit(10 << 20)}
 	config := huma.DefaultConfig("Clean Tally", "1")
 	config.OpenAPIPath, config.DocsPath, config.SchemasPath, config.CreateHooks = "/api/openapi", "", "", nil
 	config.RejectUnknownQueryParameters = true
 	config.Info.Description = "The books of one firm. Amounts are decimal strings with the currency's places, days are YYYY-MM-DD."
-	s.api = huma.NewAPI(config, adapter{s.echo, g})
+	s.api = huma.NewAPI(config, adapter{s.echo, guards})
 	s.registerSession()
 	s.registerFirm()
 	s.registerRecords()

@@ -4380,7 +4380,7 @@ export interface operations {
     understand: {
         parameters: {
             query: {
-                kind: "amount" | "quantity" | "percent" | "day" | "due";
+                kind: "amount" | "price" | "quantity" | "percent" | "day" | "due";
                 text?: string;
                 /** @description The paper's day, from which a due day counts */
                 paper?: string;

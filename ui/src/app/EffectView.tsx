@@ -93,12 +93,14 @@ interface Props {
   hint?: string;
   /** Whether fields that are still empty are told as refusals. */
   strict?: boolean;
+  /** Fields that are still empty: what is said of them waits. */
+  quiet?: string[];
   note?: string;
 }
 
 /** The Effect: what a command will do, in the margin, before it is posted. */
-export function EffectView({ effect, hint, strict, note = 'nothing written yet' }: Props) {
-  const refusals = effect?.refusals.filter((n) => strict || n.rule !== 'missing') ?? [];
+export function EffectView({ effect, hint, strict, quiet = [], note = 'nothing written yet' }: Props) {
+  const refusals = effect?.refusals.filter((n) => strict || (n.rule !== 'missing' && !quiet.includes(n.field))) ?? [];
   const days = [...new Set(effect?.entries.map((e) => showDay(e.day)))].join(', ');
   return (
     <Margin>

@@ -22,7 +22,7 @@ import { Recent } from './Recent';
 const Bar = styled('div')({ display: 'flex', alignItems: 'center', gap: 10, flexWrap: 'wrap' });
 const Sides = styled('div')({
   display: 'grid',
-  gridTemplateColumns: '340px minmax(80px, 1fr) 340px',
+  gridTemplateColumns: 'minmax(0, 338px) minmax(120px, 1fr) minmax(0, 338px)',
   position: 'relative',
   alignItems: 'start',
 });

@@ -31,7 +31,7 @@ const Link = styled('div')(({ theme }) => ({
   position: 'absolute',
   left: '50%',
   transform: 'translate(-50%, -50%)',
-  width: 112,
+  width: 104,
   zIndex: 1,
   '& .MuiOutlinedInput-root': { backgroundColor: theme.vars!.palette.tally.paper, fontWeight: 650 },
   '& .MuiOutlinedInput-notchedOutline': { borderColor: theme.vars!.palette.primary.main },
@@ -41,7 +41,7 @@ const Link = styled('div')(({ theme }) => ({
   '& .drop': {
     all: 'unset',
     position: 'absolute',
-    right: -20,
+    left: 4,
     top: 4,
     cursor: 'pointer',
     padding: '0 5px',

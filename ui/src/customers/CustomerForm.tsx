@@ -11,11 +11,12 @@ interface Props {
   customer?: Customer;
   name?: string;
   onClose: () => void;
+  movesOn?: boolean;
   onSaved: (c: Customer) => void;
 }
 
 /** The details of a customer, new or known. */
-export function CustomerForm({ customer, name, onClose, onSaved }: Props) {
+export function CustomerForm({ customer, name, onClose, onSaved, movesOn }: Props) {
   const terms = useTerms().data?.rows ?? [];
   const client = useQueryClient();
   const { register, getValues } = useForm<CustomerBody>({
@@ -58,7 +59,7 @@ export function CustomerForm({ customer, name, onClose, onSaved }: Props) {
     onSaved(saved);
   };
   return (
-    <RecordDialog title={customer ? 'Customer' : 'New customer'} onClose={onClose} onSave={save}>
+    <RecordDialog title={customer ? 'Customer' : 'New customer'} onClose={onClose} onSave={save} movesOn={movesOn}>
       {(refused) => {
         const f = (field: keyof CustomerBody, label: string, rest: object = {}) => (
           <TextField label={label} data-field={field} error={refused(field)} {...register(field)} {...rest} />

@@ -251,7 +251,9 @@ function Bar({ name, share, value, age }: { name: string; share: number; value: 
       <span>
         <span className={`bar late${age}`} style={{ display: 'block', width: share > 0 ? `max(2px, ${share}%)` : 0 }} />
       </span>
-      <Amount value={value} quietNil />
+      <span style={{ textAlign: 'right' }}>
+        <Amount value={value} quietNil />
+      </span>
     </>
   );
 }

@@ -16,11 +16,12 @@ interface Props {
   name?: string;
   customer?: number;
   onClose: () => void;
+  movesOn?: boolean;
   onSaved: (j: Job) => void;
 }
 
 /** The details of a job, new or known. */
-export function JobForm({ job, name, customer, onClose, onSaved }: Props) {
+export function JobForm({ job, name, customer, onClose, onSaved, movesOn }: Props) {
   const client = useQueryClient();
   const [who, setWho] = useState(job?.customer ?? customer ?? 0);
   const [sum, setSum] = useState(isNil(job?.contractSum) ? '' : (job?.contractSum ?? ''));
@@ -54,7 +55,7 @@ export function JobForm({ job, name, customer, onClose, onSaved }: Props) {
   };
   return (
     <>
-      <RecordDialog title={job ? 'Job' : 'New job'} onClose={onClose} onSave={save}>
+      <RecordDialog title={job ? 'Job' : 'New job'} onClose={onClose} onSave={save} movesOn={movesOn}>
         {(refused) => (
           <>
             <TextField label="Name" data-field="name" error={refused('name')} className="wide" autoFocus {...register('name')} />

@@ -41,6 +41,7 @@ export function DepositEditor({ id }: { id: number }) {
       effect={effect}
       body={body}
       posted="Deposit"
+      quiet={body.amount ? [] : ['amount']}
       hint="Say who paid and how much: where the money goes is shown here before anything is written."
     >
       {(refused) => (

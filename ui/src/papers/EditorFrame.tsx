@@ -41,10 +41,23 @@ interface Props<B extends object> {
   then?: (paper: number) => string;
   children: (refused: (field: string) => boolean) => ReactNode;
   hint: string;
+  /** Fields that are still empty: what is said of them waits until Post. */
+  quiet?: string[];
 }
 
 /** The frame of every editor: title, saving, posting, the Effect beside it. */
-export function EditorFrame<B extends object>({ title, path, draft, effect, body, posted, then, children, hint }: Props<B>) {
+export function EditorFrame<B extends object>({
+  title,
+  path,
+  draft,
+  effect,
+  body,
+  posted,
+  then,
+  children,
+  hint,
+  quiet = [],
+}: Props<B>) {
   const go = useNavigate();
   const say = useSnackbar();
   const client = useQueryClient();
@@ -65,7 +78,8 @@ export function EditorFrame<B extends object>({ title, path, draft, effect, body
   };
   const shown = refused?.refusals ?? [];
   const refusedField = (field: string) =>
-    shown.some((r) => r.field === field) || (effect?.refusals ?? []).some((r) => r.field === field && r.rule !== 'missing');
+    shown.some((r) => r.field === field) ||
+    (effect?.refusals ?? []).some((r) => r.field === field && r.rule !== 'missing' && !quiet.includes(field));
   return (
     <Ground onChange={changed}>
       <Head>
@@ -88,7 +102,7 @@ export function EditorFrame<B extends object>({ title, path, draft, effect, body
         </Trouble>
       )}
       {children(refusedField)}
-      <EffectView effect={effect} strict={refused !== null} hint={hint} />
+      <EffectView effect={effect} strict={refused !== null} quiet={quiet} hint={hint} />
     </Ground>
   );
 }

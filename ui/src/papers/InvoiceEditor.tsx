@@ -80,6 +80,7 @@ export function InvoiceEditor({ id }: { id: number }) {
       effect={effect}
       body={several ? sent : exact}
       posted="Invoice"
+      quiet={lines.some((l) => l.unitPrice) ? [] : ['lines', 'lines[0].text']}
       hint="Write who it is for and what was done: the entry follows every change, before anything is written."
     >
       {(refused) => (

@@ -26,7 +26,7 @@ const Account = styled(Select)(({ theme }) => ({
 }));
 const Cell = styled(TableCell)({ verticalAlign: 'top', paddingTop: 7 });
 const Row = styled(TableRow)({
-  '& .drop': { opacity: 0, minWidth: 0, padding: 0 },
+  '& .drop': { opacity: 0, minWidth: 22, padding: 0, position: 'absolute', right: -26, top: 3 },
   '&:hover .drop, &:focus-within .drop': { opacity: 1 },
 });
 
@@ -62,7 +62,6 @@ export function InvoiceLines({ lines, effect, onChange, refused }: Props) {
           <TableCell align="right" sx={{ width: 104 }}>
             Net
           </TableCell>
-          <TableCell sx={{ width: 22 }} />
         </TableRow>
       </TableHead>
       <TableBody>
@@ -183,7 +182,7 @@ function Line({ n, line, sum, onChange, onDrop, refused }: LineProps) {
       </Cell>
       <Cell align="right">
         <UnderstoodField
-          kind="quantity"
+          kind="price"
           label={`Unit price, line ${n + 1}`}
           field={f('unitPrice')}
           value={line.unitPrice ?? ''}
@@ -229,8 +228,8 @@ function Line({ n, line, sum, onChange, onDrop, refused }: LineProps) {
           </Select>
         )}
       </Cell>
-      <Cell align="right">{!empty && <Amount value={sum} />}</Cell>
-      <Cell>
+      <Cell align="right" sx={{ position: 'relative' }}>
+        {!empty && <Amount value={sum} />}
         {!empty && (
           <Button className="drop" aria-label={`Take line ${n + 1} away`} onClick={onDrop} tabIndex={0}>
             ×

@@ -37,6 +37,7 @@ export function LessField({ label, field, percent, amount, onChange, error }: Pr
         onChange={(v) => (asAmount ? onChange('', v) : onChange(v, ''))}
         onSheet
         error={error}
+        width={64}
       />
       <Unit
         type="button"

@@ -55,6 +55,7 @@ export function PartyFields({ customer, job, onChange, onSheet, refused, childre
       {creating?.what === 'customer' && (
         <CustomerForm
           name={creating.name}
+          movesOn
           onClose={() => setCreating(null)}
           onSaved={(c) => {
             onChange(c.id, 0);
@@ -66,6 +67,7 @@ export function PartyFields({ customer, job, onChange, onSheet, refused, childre
       {creating?.what === 'job' && (
         <JobForm
           name={creating.name}
+          movesOn
           customer={customer}
           onClose={() => setCreating(null)}
           onSaved={(j) => {
@@ -80,5 +82,5 @@ export function PartyFields({ customer, job, onChange, onSheet, refused, childre
 }
 
 function focusNext(field: string) {
-  setTimeout(() => document.querySelector<HTMLElement>(`[data-field="${field}"] input`)?.focus(), 60);
+  setTimeout(() => document.querySelector<HTMLElement>(`[data-field="${field}"] input`)?.focus(), 30);
 }

@@ -84,6 +84,7 @@ export function ReceiptEditor({ id }: { id: number }) {
       effect={effect}
       body={exact}
       posted="Receipt"
+      quiet={body.arrived ? [] : ['arrived']}
       then={() => `/customers/${body.customer}`}
       hint="Say who paid and how much, and place it: what that does is shown here before anything is written."
     >

@@ -6,7 +6,7 @@ import type { ReactNode } from 'react';
 /** The work in the middle of the page, beside the margin. */
 export const Page = styled('div')({ padding: '18px 24px 24px', display: 'flex', flexDirection: 'column', gap: 14, minWidth: 0 });
 
-const Head = styled('header')({ display: 'flex', alignItems: 'flex-end', gap: 12, minHeight: 44, flexWrap: 'wrap' });
+const Head = styled('header')({ display: 'flex', alignItems: 'flex-end', gap: 12, flexWrap: 'wrap' });
 const Titles = styled('div')({ flex: '1 1 320px', minWidth: 0, '& h1': { overflowWrap: 'anywhere' } });
 const Actions = styled('div')({ display: 'flex', gap: 8, alignItems: 'center', flexWrap: 'wrap' });
 

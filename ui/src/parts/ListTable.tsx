@@ -68,7 +68,15 @@ const Cell = styled(TableCell)({
   whiteSpace: 'nowrap',
   '&[data-wide]': { maxWidth: 320 },
 });
-const Scroll = styled('div')({ overflowX: 'auto' });
+const Whole = styled(Table)(({ theme }) => ({
+  '& thead th': { position: 'sticky', top: 0, zIndex: 1, backgroundColor: theme.vars!.palette.tally.paper },
+  '& tfoot td': {
+    position: 'sticky',
+    bottom: 0,
+    backgroundColor: theme.vars!.palette.tally.paper,
+    borderTop: `1px solid ${theme.vars!.palette.tally.strong}`,
+  },
+}));
 const Count = styled('span')(({ theme }) => ({ color: theme.vars!.palette.text.secondary, fontSize: 13.5 }));
 export const Filters = styled(ToggleButtonGroup)(({ theme }) => ({
   '& .MuiToggleButton-root': {
@@ -160,67 +168,65 @@ export function ListTable<T extends { id: number }>(p: Props<T>) {
       {p.first}
       {whole && rows.length === 0 && (filtered ? <Count>Nothing fits. Change the filter or the search.</Count> : p.empty)}
       {rows.length > 0 && (
-        <Scroll>
-          <Table onKeyDown={moveInRows}>
-            <TableHead>
-              <TableRow>
+        <Whole onKeyDown={moveInRows}>
+          <TableHead>
+            <TableRow>
+              {columns.map((c) => (
+                <TableCell
+                  key={c.id}
+                  align={c.figure ? 'right' : 'left'}
+                  sortDirection={sort.replace('-', '') === c.id ? (sort.startsWith('-') ? 'desc' : 'asc') : false}
+                >
+                  {c.sort === false ? (
+                    c.title
+                  ) : (
+                    <TableSortLabel
+                      active={sort.replace('-', '') === c.id}
+                      direction={sort === `-${c.id}` ? 'desc' : 'asc'}
+                      onClick={() => set('sort', sort === c.id ? `-${c.id}` : sort === `-${c.id}` ? '' : c.id)}
+                    >
+                      {c.title}
+                    </TableSortLabel>
+                  )}
+                </TableCell>
+              ))}
+            </TableRow>
+          </TableHead>
+          <TableBody>
+            {rows.map((row) => (
+              <Row
+                key={row.id}
+                data-row
+                tabIndex={0}
+                onClick={() => go(p.to(row))}
+                onKeyDown={(e) => e.key === 'Enter' && e.target === e.currentTarget && go(p.to(row))}
+              >
                 {columns.map((c) => (
-                  <TableCell
-                    key={c.id}
-                    align={c.figure ? 'right' : 'left'}
-                    sortDirection={sort.replace('-', '') === c.id ? (sort.startsWith('-') ? 'desc' : 'asc') : false}
-                  >
-                    {c.sort === false ? (
-                      c.title
+                  <Cell key={c.id} align={c.figure ? 'right' : 'left'} data-wide={c.wide || undefined}>
+                    {c.cell(row)}
+                  </Cell>
+                ))}
+              </Row>
+            ))}
+          </TableBody>
+          {whole && (
+            <TableFooter>
+              <TableRow>
+                {columns.map((c, i) => (
+                  <TableCell key={c.id} align={c.figure ? 'right' : 'left'}>
+                    {whole.sums[c.id] !== undefined ? (
+                      <Amount value={whole.sums[c.id]} final />
+                    ) : i === 0 ? (
+                      `${whole.count} in all`
                     ) : (
-                      <TableSortLabel
-                        active={sort.replace('-', '') === c.id}
-                        direction={sort === `-${c.id}` ? 'desc' : 'asc'}
-                        onClick={() => set('sort', sort === c.id ? `-${c.id}` : sort === `-${c.id}` ? '' : c.id)}
-                      >
-                        {c.title}
-                      </TableSortLabel>
+                      ''
                     )}
                   </TableCell>
                 ))}
               </TableRow>
-            </TableHead>
-            <TableBody>
-              {rows.map((row) => (
-                <Row
-                  key={row.id}
-                  data-row
-                  tabIndex={0}
-                  onClick={() => go(p.to(row))}
-                  onKeyDown={(e) => e.key === 'Enter' && e.target === e.currentTarget && go(p.to(row))}
-                >
-                  {columns.map((c) => (
-                    <Cell key={c.id} align={c.figure ? 'right' : 'left'} data-wide={c.wide || undefined}>
-                      {c.cell(row)}
-                    </Cell>
-                  ))}
-                </Row>
-              ))}
-            </TableBody>
-            {whole && (
-              <TableFooter>
-                <TableRow>
-                  {columns.map((c, i) => (
-                    <TableCell key={c.id} align={c.figure ? 'right' : 'left'}>
-                      {whole.sums[c.id] !== undefined ? (
-                        <Amount value={whole.sums[c.id]} final />
-                      ) : i === 0 ? (
-                        `${whole.count} in all`
-                      ) : (
-                        ''
-                      )}
-                    </TableCell>
-                  ))}
-                </TableRow>
-              </TableFooter>
-            )}
-          </Table>
-        </Scroll>
+            </TableFooter>
+          )}
+        </Whole>
       )}
       {list.hasNextPage && (
         <More busy={list.isFetchingNextPage} onMore={() => void list.fetchNextPage()} left={(whole?.count ?? 0) - rows.length} />
@@ -265,7 +271,7 @@ export function SearchField({ label, value, onChange }: { label: string; value: 
       value={text}
       onChange={(e) => setText(e.target.value)}
       slotProps={{ htmlInput: { 'aria-label': label } }}
-      style={{ width: 230 }}
+      style={{ width: 250 }}
     />
   );
 }

@@ -25,10 +25,12 @@ interface Props {
   onSave: () => Promise<unknown>;
   children: (refused: (field: string) => boolean) => ReactNode;
   saveLabel?: string;
+  /** Whether the focus goes on to somewhere else when it closes. */
+  movesOn?: boolean;
 }
 
 /** A form for a record: Enter or Ctrl+Enter saves, Esc leaves. */
-export function RecordDialog({ title, onClose, onSave, children, saveLabel = 'Save' }: Props) {
+export function RecordDialog({ title, onClose, onSave, children, saveLabel = 'Save', movesOn }: Props) {
   const [refusals, setRefusals] = useState<Notice[]>([]);
   const [busy, setBusy] = useState(false);
   const save = async () => {
@@ -48,7 +50,7 @@ export function RecordDialog({ title, onClose, onSave, children, saveLabel = 'Sa
   };
   usePrimary(() => void save());
   return (
-    <Dialog open onClose={onClose} maxWidth="sm" fullWidth aria-labelledby="record-title">
+    <Dialog open onClose={onClose} disableRestoreFocus={movesOn} maxWidth="sm" fullWidth aria-labelledby="record-title">
       <form
         onSubmit={(e) => {
           e.preventDefault();

@@ -4,7 +4,7 @@ import { useEffect, useRef, useState } from 'react';
 import { api } from '../api/client';
 import { show, showDay } from './show';
 
-type Kind = 'amount' | 'quantity' | 'percent' | 'day' | 'due';
+type Kind = 'amount' | 'price' | 'quantity' | 'percent' | 'day' | 'due';
 
 interface Props {
   kind: Kind;
@@ -26,6 +26,7 @@ interface Props {
 
 const plain: Record<Kind, RegExp> = {
   amount: /^\d{1,12}(\.\d{1,2})?$/,
+  price: /^\d{1,12}\.\d{2}$/,
   quantity: /^\d{1,9}(\.\d{1,2})?$/,
   percent: /^\d{1,3}(\.\d{1,2})?$/,
   day: /^\d{4}-\d{2}-\d{2}$/,
@@ -34,7 +35,21 @@ const plain: Record<Kind, RegExp> = {
 
 const Boxed = styled(TextField)(({ theme }) => ({
   '& input.figure': { textAlign: 'right', fontVariantNumeric: 'tabular-nums lining-nums' },
-  '& .MuiFormHelperText-root': { marginInline: 0, marginTop: 2, color: theme.vars!.palette.text.secondary },
+  // What was understood is told over the page, so that nothing moves.
+  '& .MuiFormHelperText-root': {
+    position: 'absolute',
+    top: '100%',
+    right: 0,
+    zIndex: 3,
+    margin: 0,
+    padding: '0 4px',
+    fontSize: 12.5,
+    lineHeight: 1.25,
+    minWidth: '100%',
+    textAlign: 'right',
+    color: theme.vars!.palette.text.secondary,
+    backgroundColor: theme.vars!.palette.tally.sheet,
+  },
   '& .MuiFormHelperText-root.Mui-error': { color: theme.vars!.palette.error.main },
 }));
 
@@ -44,7 +59,7 @@ const OnSheet = styled(Boxed)(({ theme }) => ({
 }));
 
 function shown(kind: Kind, value: string): string {
-  if (kind === 'amount') return show(value);
+  if (kind === 'amount' || kind === 'price') return show(value);
   return kind === 'day' || kind === 'due' ? showDay(value) : value;
 }
 
@@ -94,7 +109,7 @@ export function UnderstoodField({
     }
   };
 
-  const figure = kind === 'amount' || kind === 'quantity' || kind === 'percent';
+  const figure = kind === 'amount' || kind === 'price' || kind === 'quantity' || kind === 'percent';
   const Field = onSheet ? OnSheet : Boxed;
   return (
     <Field

@@ -119,7 +119,7 @@ export function ItemSetup() {
             onChange={(kind) => change({ kind: kind as Item['kind'] })}
           />
           <UnderstoodField
-            kind="quantity"
+            kind="price"
             label="Price"
             field="price"
             value={i.price ?? ''}

@@ -1,0 +1,22 @@
+import { defineConfig } from '@playwright/test';
+
+// Tests drive the built program in Debian's Chromium, without a network.
+export default defineConfig({
+  testDir: 'tests',
+  testMatch: process.env.SHOTS ? /shots\.ts/ : /.*\.spec\.ts/,
+  timeout: 60_000,
+  expect: { timeout: 10_000 },
+  workers: 2,
+  fullyParallel: true,
+  forbidOnly: !!process.env.CI,
+  reporter: [['list']],
+  outputDir: 'test-results',
+  use: {
+    viewport: { width: 1280, height: 800 },
+    launchOptions: {
+      executablePath: process.env.CHROMIUM ?? '/usr/bin/chromium',
+      args: ['--no-sandbox', '--disable-gpu', '--disable-background-networking', '--disable-component-update', '--disable-sync', '--no-first-run'],
+    },
+    trace: 'retain-on-failure',
+  },
+});

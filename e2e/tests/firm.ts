@@ -1,0 +1,88 @@
+import { test as base, expect, type Page } from '@playwright/test';
+import { spawn, type ChildProcess } from 'node:child_process';
+import { mkdtempSync, readFileSync, rmSync } from 'node:fs';
+import { createRequire } from 'node:module';
+import { tmpdir } from 'node:os';
+import { join } from 'node:path';
+
+const program = join(import.meta.dirname, '../../bin/cleantally');
+const axeSource = readFileSync(createRequire(import.meta.url).resolve('axe-core/axe.min.js'), 'utf8');
+
+/** A served firm of its own. */
+export interface Firm {
+  url: string;
+  dir: string;
+  child: ChildProcess;
+}
+
+/** Starts the program on a free port and waits for its address. */
+export async function start(args: string[], dir?: string): Promise<Firm> {
+  const data = dir ?? mkdtempSync(join(tmpdir(), 'cleantally-e2e-'));
+  const child = spawn(program, [...args, '--data', data, '--addr', '127.0.0.1:0'], { stdio: ['ignore', 'pipe', 'pipe'] });
+  const url = await new Promise<string>((resolve, reject) => {
+    let said = '';
+    child.stdout!.on('data', (d) => {
+      said += d;
+      const found = /http:\/\/\S+/.exec(said);
+      if (found) resolve(found[0]);
+    });
+    child.on('exit', () => reject(new Error(`the program ended: ${said}`)));
+  });
+  return { url, dir: data, child };
+}
+
+export async function stop(firm: Firm) {
+  const ended = new Promise((resolve) => firm.child.on('exit', resolve));
+  firm.child.kill('SIGTERM');
+  await ended;
+}
+
+/** What `cleantally check` answers of a firm's books: its exit code. */
+export async function check(firm: Firm): Promise<number | null> {
+  return new Promise((resolve) => spawn(program, ['check', '--data', firm.dir]).on('exit', resolve));
+}
+
+export async function signIn(page: Page, url: string) {
+  await page.goto(url);
+  await page.getByLabel('E-mail').fill('office@sparrow-winder.example');
+  await page.getByLabel('Password').fill('winding stairs');
+  await page.keyboard.press('Enter');
+  await expect(page.getByRole('navigation', { name: 'Places' })).toBeVisible();
+}
+
+/** Fails when axe finds anything on the page. */
+export async function expectAccessible(page: Page) {
+  await page.evaluate(axeSource);
+  const found = await page.evaluate(async () => {
+    const axe = (window as unknown as { axe: { run: (o: object) => Promise<{ violations: { id: string; nodes: { html: string; failureSummary: string }[] }[] }> } }).axe;
+    const result = await axe.run({ runOnly: ['wcag2a', 'wcag2aa', 'wcag21a', 'wcag21aa', 'wcag22aa'] });
+    return result.violations.map((v) => `${v.id}: ${v.nodes.map((n) => `${n.html} ${n.failureSummary}`).join('\n')}`);
+  });
+  expect(found).toEqual([]);
+}
+
+/** The demo firm, told anew for each worker; tests use customers of their own. */
+export const test = base.extend<{ demo: Firm }, { worker: Firm }>({
+  worker: [
+    // eslint-disable-next-line no-empty-pattern
+    async ({}, use) => {
+      const firm = await start(['demo']);
+      await use(firm);
+      await stop(firm);
+      const code = await check(firm);
+      rmSync(firm.dir, { recursive: true });
+      if (code !== 0) throw new Error('the books do not tie out after the tests');
+    },
+    { scope: 'worker', timeout: 60_000 },
+  ],
+  demo: async ({ worker, page }, use) => {
+    const trouble: string[] = [];
+    page.on('pageerror', (e) => trouble.push(e.message));
+    page.on('console', (m) => m.text().includes('Content Security Policy') && trouble.push(m.text()));
+    await signIn(page, worker.url);
+    await use(worker);
+    expect(trouble).toEqual([]);
+  },
+});
+
+export { expect };
