@@ -17,6 +17,6 @@ export default defineConfig({
       executablePath: process.env.CHROMIUM ?? '/usr/bin/chromium',
       args: ['--no-sandbox', '--disable-gpu', '--disable-background-networking', '--disable-component-update', '--disable-sync', '--no-first-run'],
     },
-    trace: 'retain-on-failure',
+    screenshot: 'only-on-failure',
   },
 });

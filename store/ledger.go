@@ -1,14 +1,10 @@
 package store
 
 import (
-	"strings"
-
 	"cleantally/core/day"
 	"cleantally/core/ledger"
 	"cleantally/core/money"
 )
-
-func replaceAll(query, column string) string { return strings.ReplaceAll(query, "@", column) }
 
 // AccountBalance is an account with what stands on it at the end of a day.
 type AccountBalance struct {

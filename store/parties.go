@@ -1,6 +1,8 @@
 package store
 
 import (
+	"strings"
+
 	"cleantally/core/day"
 	"cleantally/core/ledger"
 	"cleantally/core/money"
@@ -150,23 +152,24 @@ func (r Reader) JobPosition(jobID int64) (reporting.JobPosition, error) {
 }
 
 // story is every paper and every deposit set against an invoice, in order of
-// time. The placeholder %s is a condition on papers p or allocations' items.
+// time, with the states at the end of a day. COLUMN is whose story it is.
 const story = `SELECT day, paper_id, number, kind, text, amount, held, item_amount, item_open, reversed_by, due FROM (
 	SELECT p.day, p.id AS paper_id, p.number, p.kind, p.title AS text, 0 AS second, p.id AS seq,
 		COALESCE((SELECT SUM(i.amount) FROM open_items i WHERE i.paper_id = p.id AND i.register = 'receivables'), 0) AS amount,
 		COALESCE((SELECT -SUM(i.amount) FROM open_items i WHERE i.paper_id = p.id AND i.register = 'deposits'), 0) AS held,
 		COALESCE((SELECT SUM(i.amount) FROM open_items i WHERE i.paper_id = p.id), 0) AS item_amount,
-		COALESCE((SELECT SUM(i.open) FROM open_items i WHERE i.paper_id = p.id), 0) AS item_open,
-		COALESCE((SELECT r.number FROM papers r WHERE r.reverses_id = p.id), '') AS reversed_by,
-		COALESCE((SELECT MIN(i.due) FROM open_items i WHERE i.paper_id = p.id AND i.open > 0), '') AS due
-	FROM papers p WHERE p.@ = ?
+		COALESCE((SELECT SUM(m.amount) FROM open_items i JOIN item_moves m ON m.item_id = i.id WHERE i.paper_id = p.id AND m.day <= @day), 0) AS item_open,
+		COALESCE((SELECT r.number FROM papers r WHERE r.reverses_id = p.id AND r.day <= @day), '') AS reversed_by,
+		COALESCE((SELECT MIN(i.due) FROM open_items i WHERE i.paper_id = p.id AND i.amount > 0
+			AND (SELECT SUM(m.amount) FROM item_moves m WHERE m.item_id = i.id AND m.day <= @day) > 0), '') AS due
+	FROM papers p WHERE p.COLUMN = @id AND p.day <= @day
 	UNION ALL
 	SELECT a.day, cp.id, cp.number, CASE WHEN a.undoes IS NULL THEN 'set against' ELSE 'undone' END, dp.number, 1, a.id,
 		CASE WHEN a.undoes IS NULL THEN -a.amount ELSE a.amount END, CASE WHEN a.undoes IS NULL THEN -a.amount ELSE a.amount END, 0, 0, '', ''
 	FROM allocations a JOIN open_items d ON d.id = a.debit_id JOIN open_items c ON c.id = a.credit_id
 	JOIN papers dp ON dp.id = d.paper_id JOIN papers cp ON cp.id = c.paper_id
-	WHERE d.register <> c.register AND a.party_id = ? AND d.@ = ?)
-	WHERE day <= ? ORDER BY day, second, seq`
+	WHERE d.register <> c.register AND a.party_id = @party AND d.COLUMN = @id AND a.day <= @day)
+	ORDER BY day, second, seq`
 
 // HappeningRow is a happening with what its state is worked out from.
 type HappeningRow struct {
@@ -179,12 +182,16 @@ type HappeningRow struct {
 
 // PartyStory returns what happened with a customer through a day.
 func (r Reader) PartyStory(partyID int64, through day.Day) ([]HappeningRow, error) {
-	return scan[HappeningRow](r, replaceAll(story, "party_id"), partyID, partyID, partyID, through)
+	return r.story("party_id", partyID, partyID, through)
 }
 
 // JobStory returns what happened on a job of a customer through a day.
 func (r Reader) JobStory(jobID, partyID int64, through day.Day) ([]HappeningRow, error) {
-	return scan[HappeningRow](r, replaceAll(story, "job_id"), jobID, partyID, jobID, through)
+	return r.story("job_id", jobID, partyID, through)
+}
+
+func (r Reader) story(column string, id, partyID int64, through day.Day) ([]HappeningRow, error) {
+	return scan[HappeningRow](r, strings.ReplaceAll(story, "COLUMN", column), map[string]any{"id": id, "party": partyID, "day": through})
 }
 
 // HeldOn returns the deposits held for a customer at the end of a day.

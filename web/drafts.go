@@ -74,7 +74,8 @@ func (s *Server) saveDraft(ctx context.Context, d store.Draft, in DraftBody) (*d
 	if err := s.book.SaveDraft(ctx, &d, c); err != nil {
 		return nil, problem(err)
 	}
-	return &draftOutput{etag(d), draftBody(d, p.cur)}, nil
+	saved, _, err := s.book.Read(ctx).Draft(d.ID)
+	return &draftOutput{etag(d), draftBody(saved, p.cur)}, problem(err)
 }
 
 func (s *Server) registerDrafts() {

@@ -1,0 +1,171 @@
+package web_test
+
+import (
+	"bytes"
+	"context"
+	"encoding/json"
+	"fmt"
+	"net/http"
+	"net/http/cookiejar"
+	"net/http/httptest"
+	"strings"
+	"testing"
+	"time"
+
+	"cleantally/books"
+	"cleantally/web"
+)
+
+// A client is signed in to a firm of its own: T20 (1), T10 (2), T0 (3),
+// customer 1 with job 1, customer 2 with job 2, on 20 Nov 2026.
+type client struct {
+	t    *testing.T
+	url  string
+	http *http.Client
+	book *books.Book
+}
+
+type answer struct {
+	t      *testing.T
+	status int
+	header http.Header
+	body   []byte
+}
+
+const firm = `{"firm":"Sparrow & Winder","currency":"EUR","bank":"Bank","owner":"W","email":"w@sw.example","password":"winding stairs",
+	"codes":[{"code":"T20","percent":"20"},{"code":"T10","percent":"10"},{"code":"T0","percent":"0"}]}`
+
+func newClient(t *testing.T) *client {
+	t.Helper()
+	book, err := books.Open(context.Background(), t.TempDir(), time.Now, "2026-11-20")
+	if err != nil {
+		t.Fatal(err)
+	}
+	server := httptest.NewServer(web.New(book, web.Options{}))
+	t.Cleanup(func() { server.Close(); book.Close() })
+	jar, _ := cookiejar.New(nil)
+	c := &client{t, server.URL, &http.Client{Jar: jar}, book}
+	c.post("/setup", firm).want(200)
+	for n, name := range []string{"Odalys Brandt", "Dunmarrow Builders"} {
+		c.post("/customers", fmt.Sprintf(`{"name":%q}`, name)).want(200)
+		c.post("/jobs", fmt.Sprintf(`{"name":"Stair","customer":%d,"contractSum":"8000.00"}`, n+1)).want(200)
+	}
+	return c
+}
+
+func (c *client) do(method, path, body string, header ...string) answer {
+	c.t.Helper()
+	req, err := http.NewRequest(method, c.url+"/api/v1"+path, strings.NewReader(body))
+	if err != nil {
+		c.t.Fatal(err)
+	}
+	req.Header.Set("Content-Type", "application/json")
+	for i := 0; i+1 < len(header); i += 2 {
+		req.Header.Set(header[i], header[i+1])
+	}
+	res, err := c.http.Do(req)
+	if err != nil {
+		c.t.Fatal(err)
+	}
+	defer res.Body.Close()
+	var b bytes.Buffer
+	if _, err := b.ReadFrom(res.Body); err != nil {
+		c.t.Fatal(err)
+	}
+	return answer{c.t, res.StatusCode, res.Header, b.Bytes()}
+}
+
+func (c *client) post(path, body string, header ...string) answer {
+	c.t.Helper()
+	return c.do("POST", path, body, header...)
+}
+
+func (c *client) get(path string) answer {
+	c.t.Helper()
+	return c.do("GET", path, "")
+}
+
+func (a answer) want(status int) answer {
+	a.t.Helper()
+	if a.status != status {
+		a.t.Fatalf("status %d, want %d: %s", a.status, status, a.body)
+	}
+	return a
+}
+
+// at returns what stands at a path of keys and indexes, as text.
+func (a answer) at(path ...any) string {
+	a.t.Helper()
+	var v any
+	if err := json.Unmarshal(a.body, &v); err != nil {
+		a.t.Fatalf("%v: %s", err, a.body)
+	}
+	for _, p := range path {
+		switch key := p.(type) {
+		case string:
+			m, ok := v.(map[string]any)
+			if !ok {
+				a.t.Fatalf("no %v in %s", path, a.body)
+			}
+			v = m[key]
+		case int:
+			l, ok := v.([]any)
+			if !ok || key >= len(l) {
+				a.t.Fatalf("no %v in %s", path, a.body)
+			}
+			v = l[key]
+		}
+	}
+	return fmt.Sprint(v)
+}
+
+// entries writes the entries of a preview as the rules do.
+func (a answer) entries() []string {
+	a.t.Helper()
+	var b struct {
+		Effect struct {
+			Entries []struct {
+				Lines []struct{ Account, Debit, Credit string }
+			}
+		}
+	}
+	if err := json.Unmarshal(a.body, &b); err != nil {
+		a.t.Fatal(err)
+	}
+	var all []string
+	for _, e := range b.Effect.Entries {
+		var parts []string
+		for _, l := range e.Lines {
+			number, _, _ := strings.Cut(l.Account, " ")
+			if l.Debit != "" {
+				parts = append(parts, "Dr "+number+" "+l.Debit)
+			} else {
+				parts = append(parts, "Cr "+number+" "+l.Credit)
+			}
+		}
+		all = append(all, strings.Join(parts, ", "))
+	}
+	return all
+}
+
+// try previews a command, then posts it: what is shown is what is posted.
+func (c *client) try(path, body string, want ...string) answer {
+	c.t.Helper()
+	shown := c.post(path+"?preview=true", body).want(200)
+	if got := shown.entries(); fmt.Sprint(got) != fmt.Sprint(want) {
+		c.t.Errorf("%s %s\nshows %q\nwant  %q", path, body, got, want)
+	}
+	return c.post(path+"?confirmed=true", body).want(200)
+}
+
+func invoice(customer int, day, net string) string {
+	return fmt.Sprintf(`{"customer":%d,"day":%q,"lines":[{"text":"Stair","unitPrice":%q,"taxCode":1}]}`, customer, day, net)
+}
+
+func deposit(customer int, day, amount string) string {
+	return fmt.Sprintf(`{"customer":%d,"day":%q,"amount":%q,"bank":1,"method":"transfer"}`, customer, day, amount)
+}
+
+func receipt(customer int, day, arrived, rest string) string {
+	return fmt.Sprintf(`{"customer":%d,"day":%q,"arrived":%q,"bank":1,"method":"transfer"%s}`, customer, day, arrived, rest)
+}
