@@ -29,7 +29,8 @@ func (b *Book) Preview(ctx context.Context, c posting.Command) (posting.Effect, 
 		if err != nil && !errors.As(err, &refusals) {
 			return err
 		}
-		return nil
+		effect.Balances = posting.Balances(facts, effect)
+		return facts.Err()
 	})
 	return effect, refusals, err
 }
@@ -91,15 +92,14 @@ func (b *Book) Post(ctx context.Context, c posting.Command, how How) (Posted, er
 		if len(effect.Warnings) > 0 && !how.Confirmed {
 			return ErrUnconfirmed{effect.Warnings}
 		}
-		posted, err := tx.Commit(effect, facts)
-		if err != nil {
-			return err
-		}
-		out = Posted(posted)
 		if err := dropDraft(tx, how.Draft); err != nil {
 			return err
 		}
-		return b.recordPost(tx, how, store.Act{ID: posted.ActID, UserID: how.User, Action: action, Summary: effect.Summary, Detail: string(detail)}, hash[:], out)
+		_, err = tx.Commit(effect, facts, func(posted store.Posted) error {
+			out = Posted(posted)
+			return b.recordPost(tx, how, store.Act{ID: posted.ActID, UserID: how.User, Action: action, Summary: effect.Summary, Detail: string(detail)}, hash[:], out)
+		})
+		return err
 	})
 	return out, err
 }

@@ -32,11 +32,11 @@ func (r Reader) Ageing(asOf day.Day, basis reporting.Basis, partyID int64) (repo
 	}
 	query := fmt.Sprintf(`SELECT i.party_id, i.register, CASE WHEN i.register <> 'receivables' THEN -2 WHEN %s < 0 THEN -1 ELSE (CASE%s END) END AS bucket, SUM(%s) AS open
 		FROM %s GROUP BY 1, 2, 3`, "%[1]s", cases.String(), "%[1]s", "%[2]s")
-	moved, _, err := one[int64](r, "SELECT 1 FROM item_moves WHERE day > ? LIMIT 1", asOf)
+	moved, err := r.movedAfter(asOf)
 	if err != nil {
 		return reporting.Ageing{}, err
 	}
-	if moved == 0 {
+	if !moved {
 		query = fmt.Sprintf(query, "i.open", "open_items i WHERE i.open <> 0 AND i.register IN ('receivables', 'deposits')")
 	} else {
 		query = fmt.Sprintf(query, "o.open", openOnAll+" o JOIN open_items i ON i.id = o.item_id WHERE i.register IN ('receivables', 'deposits')")
@@ -75,6 +75,13 @@ func (r Reader) Ageing(asOf day.Day, basis reporting.Basis, partyID int64) (repo
 		}
 	}
 	return r.named(asOf, basis, byParty)
+}
+
+// movedAfter tells whether anything moved after a day: if not, what is kept as
+// open is what was open at its end.
+func (r Reader) movedAfter(d day.Day) (bool, error) {
+	_, moved, err := one[int64](r, "SELECT 1 FROM item_moves WHERE day > ? LIMIT 1", d)
+	return moved, err
 }
 
 // openOnAll is openOn for every register at once. Its argument is the day.

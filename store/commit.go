@@ -20,9 +20,9 @@ type Posted struct {
 
 // Commit is the only way into the ledger. It proves the effect, gives the
 // number and writes the paper, its entries, items, moves and allocations under
-// one act, which the caller records in the same transaction. The hot rows are
-// written by multi-row statements in GORM's own transaction.
-func (tx *Tx) Commit(e posting.Effect, f *Facts) (Posted, error) {
+// one act, which record stores. The hot rows are written by multi-row
+// statements in GORM's own transaction.
+func (tx *Tx) Commit(e posting.Effect, f *Facts, record func(Posted) error) (Posted, error) {
 	if err := e.Check(f); err != nil {
 		return Posted{}, fmt.Errorf("the effect was not committed: %w", err)
 	}
@@ -32,8 +32,14 @@ func (tx *Tx) Commit(e posting.Effect, f *Facts) (Posted, error) {
 	w := &writer{tx: tx}
 	out := Posted{ActID: w.next("acts")}
 	if e.Paper != nil {
+		out.PaperID, out.Number = w.next("papers"), e.Paper.Number
+	}
+	if w.err == nil {
+		w.err = record(out)
+	}
+	if e.Paper != nil {
 		w.series(*e.Paper, f)
-		out.PaperID, out.Number = w.paper(*e.Paper, out.ActID), e.Paper.Number
+		w.paper(*e.Paper, out)
 	}
 	items := w.items(e, out.PaperID)
 	allocations := w.allocations(e, items, out.ActID, f)
@@ -95,19 +101,18 @@ func null(id int64) any {
 	return id
 }
 
-func (w *writer) paper(p posting.Paper, act int64) int64 {
-	id := w.next("papers")
+func (w *writer) paper(p posting.Paper, out Posted) {
+	id := out.PaperID
 	w.exec(`INSERT INTO papers (id, act_id, kind, number, day, due, party_id, party_name, party_address, job_id, title, terms_id, reference, note,
 		bank_account_id, method, includes, discount, net, tax, rounding, total, kept, reverses_id)
 		VALUES (?,?,?,?,?,?,?,?,?,?,?,?,?,?,?,?,?,?,?,?,?,?,?,?)`,
-		id, act, p.Kind, p.Number, p.Day, p.Due, null(p.PartyID), p.PartyName, p.PartyAddress, null(p.JobID), p.Title, null(p.TermsID), p.Reference, p.Note,
+		id, out.ActID, p.Kind, p.Number, p.Day, p.Due, null(p.PartyID), p.PartyName, p.PartyAddress, null(p.JobID), p.Title, null(p.TermsID), p.Reference, p.Note,
 		null(p.BankAccountID), p.Method, p.Includes, p.Discount, p.Net, p.Tax, p.Rounding, p.Total, p.Kept, null(p.ReversesID))
 	var lines rows
 	for _, l := range p.Lines {
 		lines.add(id, l.Position, null(l.ItemID), l.Text, l.Quantity, l.UnitPrice, l.DiscountPercent, l.Discount, l.TaxCodeID, l.TaxPercent, l.AccountID, l.Before, l.Net, l.Tax)
 	}
 	w.insert("paper_lines (paper_id, position, item_id, text, quantity, unit_price, discount_percent, discount, tax_code_id, tax_percent, account_id, before, net, tax)", lines)
-	return id
 }
 
 // series moves the numbering on when the paper took the number that is next.
@@ -116,8 +121,7 @@ func (w *writer) series(p posting.Paper, f *Facts) {
 	if f.NextNumber(p.Kind, p.Day) != p.Number {
 		return
 	}
-	format, _ := find[string](f, "SELECT format FROM numberings WHERE kind = ?", p.Kind)
-	prefix, _ := SeriesOf(format, p.Day)
+	prefix, _ := f.series(p.Kind, p.Day)
 	n, err := strconv.ParseInt(strings.TrimPrefix(p.Number, prefix), 10, 64)
 	if err != nil {
 		w.err = fmt.Errorf("the number %s does not end in a running number: %w", p.Number, err)

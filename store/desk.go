@@ -31,21 +31,21 @@ const looseEndColumns = `i.id AS item_id, i.paper_id, p.number, i.party_id, c.na
 // the same job where the deposit has one.
 func (r Reader) DepositsWithInvoice(limit int) ([]LooseEnd, error) {
 	return scan[LooseEnd](r, `SELECT 'deposit' AS "group", `+looseEndColumns+`, (SELECT v.number FROM open_items d JOIN papers v ON v.id = d.paper_id
-			WHERE d.register = 'receivables' AND d.party_id = i.party_id AND d.open > 0 AND (i.job_id IS NULL OR d.job_id = i.job_id) ORDER BY d.due LIMIT 1) AS invoice
-		FROM open_items i`+looseEndJoins+`WHERE i.register = 'deposits' AND i.open < 0 AND invoice IS NOT NULL ORDER BY i.day, i.id LIMIT ?`, limit)
+			WHERE d.register = 'receivables' AND d.party_id = i.party_id AND d.open <> 0 AND d.open > 0 AND (i.job_id IS NULL OR d.job_id = i.job_id) ORDER BY d.due LIMIT 1) AS invoice
+		FROM open_items i`+looseEndJoins+`WHERE i.register = 'deposits' AND i.open <> 0 AND i.open < 0 AND invoice IS NOT NULL ORDER BY i.day, i.id LIMIT ?`, limit)
 }
 
 // OnAccount returns credits in receivables that are not placed.
 func (r Reader) OnAccount(limit int) ([]LooseEnd, error) {
 	return scan[LooseEnd](r, `SELECT 'on account' AS "group", `+looseEndColumns+`, COALESCE((SELECT SUM(d.open) FROM open_items d
-			WHERE d.register = 'receivables' AND d.party_id = i.party_id AND d.open > 0), 0) AS owes
-		FROM open_items i`+looseEndJoins+`WHERE i.register = 'receivables' AND i.open < 0 ORDER BY i.day, i.id LIMIT ?`, limit)
+			WHERE d.register = 'receivables' AND d.party_id = i.party_id AND d.open <> 0 AND d.open > 0), 0) AS owes
+		FROM open_items i`+looseEndJoins+`WHERE i.register = 'receivables' AND i.open <> 0 AND i.open < 0 ORDER BY i.day, i.id LIMIT ?`, limit)
 }
 
 // Overdue returns what is open past its due day, the oldest first.
 func (r Reader) Overdue(today day.Day, limit int) ([]LooseEnd, error) {
 	return scan[LooseEnd](r, `SELECT 'overdue' AS "group", `+looseEndColumns+`
-		FROM open_items i`+looseEndJoins+`WHERE i.register = 'receivables' AND i.open > 0 AND i.due < ? ORDER BY i.due, i.id LIMIT ?`, today, limit)
+		FROM (SELECT * FROM open_items WHERE register = 'receivables' AND open <> 0 AND open > 0 AND due < ? ORDER BY due, id LIMIT ?) i`+looseEndJoins+`ORDER BY i.due, i.id`, today, limit)
 }
 
 // LooseEndCounts is how many of each kind there are.
@@ -59,10 +59,10 @@ type LooseEndCounts struct {
 // CountLooseEnds counts what the desk lists.
 func (r Reader) CountLooseEnds(today day.Day) (LooseEndCounts, error) {
 	c, _, err := one[LooseEndCounts](r, `SELECT (SELECT COUNT(*) FROM drafts) AS drafts,
-		(SELECT COUNT(*) FROM open_items i WHERE i.register = 'deposits' AND i.open < 0 AND EXISTS (SELECT 1 FROM open_items d
-			WHERE d.register = 'receivables' AND d.party_id = i.party_id AND d.open > 0 AND (i.job_id IS NULL OR d.job_id = i.job_id))) AS deposits,
-		(SELECT COUNT(*) FROM open_items i WHERE i.register = 'receivables' AND i.open < 0) AS on_account,
-		(SELECT COUNT(*) FROM open_items i WHERE i.register = 'receivables' AND i.open > 0 AND i.due < ?) AS overdue`, today)
+		(SELECT COUNT(*) FROM open_items i WHERE i.register = 'deposits' AND i.open <> 0 AND i.open < 0 AND EXISTS (SELECT 1 FROM open_items d
+			WHERE d.register = 'receivables' AND d.party_id = i.party_id AND d.open <> 0 AND d.open > 0 AND (i.job_id IS NULL OR d.job_id = i.job_id))) AS deposits,
+		(SELECT COUNT(*) FROM open_items i WHERE i.register = 'receivables' AND i.open <> 0 AND i.open < 0) AS on_account,
+		(SELECT COUNT(*) FROM open_items i WHERE i.register = 'receivables' AND i.open <> 0 AND i.open > 0 AND i.due < ?) AS overdue`, today)
 	return c, err
 }
 

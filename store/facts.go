@@ -26,12 +26,16 @@ type Facts struct {
 	codes    map[int64]tax.Code
 	rates    []tax.Rate
 	items    map[posting.ItemRef]posting.Item
+	parties  map[int64]master.Party
+	formats  map[posting.Kind]string
+	given    map[string]string // the next number of a series, by kind and prefix
 	err      error
 }
 
 // Facts returns the facts as of this transaction.
 func (r Reader) Facts(today day.Day) (*Facts, error) {
-	f := &Facts{r: r, today: today, accounts: map[int64]ledger.Account{}, roles: map[ledger.Role]int64{}, codes: map[int64]tax.Code{}, items: map[posting.ItemRef]posting.Item{}}
+	f := &Facts{r: r, today: today, accounts: map[int64]ledger.Account{}, roles: map[ledger.Role]int64{}, codes: map[int64]tax.Code{}, items: map[posting.ItemRef]posting.Item{},
+		parties: map[int64]master.Party{}, formats: map[posting.Kind]string{}, given: map[string]string{}}
 	var err error
 	if f.firm, err = r.Firm(); err != nil {
 		return nil, err
@@ -143,7 +147,13 @@ func (f *Facts) Party(id int64) (master.Party, bool) {
 	if id == 0 {
 		return master.Party{}, false
 	}
-	return find[master.Party](f, "SELECT * FROM parties WHERE id = ?", id)
+	p, seen := f.parties[id]
+	if !seen {
+		if p, seen = find[master.Party](f, "SELECT * FROM parties WHERE id = ?", id); seen {
+			f.parties[id] = p
+		}
+	}
+	return p, seen
 }
 
 func (f *Facts) Job(id int64) (master.Job, bool) {
@@ -237,14 +247,28 @@ func (f *Facts) NumberTaken(k posting.Kind, number string) bool {
 
 // NextNumber gives the next free number of the kind's series.
 func (f *Facts) NextNumber(k posting.Kind, d day.Day) string {
-	format, _ := find[string](f, "SELECT format FROM numberings WHERE kind = ?", k)
-	prefix, width := SeriesOf(format, d)
+	prefix, width := f.series(k, d)
+	key := string(k) + " " + prefix
+	if number, known := f.given[key]; known {
+		return number
+	}
 	next, _ := find[int64](f, "SELECT next FROM number_series WHERE kind = ? AND prefix = ?", k, prefix)
 	for next = max(next, 1); ; next++ {
 		if number := prefix + padded(next, width); !f.NumberTaken(k, number) {
+			f.given[key] = number
 			return number
 		}
 	}
+}
+
+// series returns the prefix and width of the series that a paper falls in.
+func (f *Facts) series(k posting.Kind, d day.Day) (string, int) {
+	format, known := f.formats[k]
+	if !known {
+		format, _ = find[string](f, "SELECT format FROM numberings WHERE kind = ?", k)
+		f.formats[k] = format
+	}
+	return SeriesOf(format, d)
 }
 
 // SeriesOf splits a numbering format into the prefix of the series that a day

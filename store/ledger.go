@@ -34,28 +34,46 @@ type AccountLine struct {
 
 // AccountLines returns the lines of an account in a span, the newest first,
 // before the line with the given ID (0 for the newest), each with the running
-// balance. The window runs over the account's own lines only.
+// balance. It is counted down from the balance at the end of the stretch, so
+// that a page costs the same however long the account is.
 func (r Reader) AccountLines(accountID int64, from, to day.Day, after int64, limit int) ([]AccountLine, bool, error) {
-	query := `WITH run AS (
-		SELECT l.id, l.entry_id, l.day, l.amount, SUM(l.amount) OVER (ORDER BY l.day, l.id) AS balance FROM entry_lines l WHERE l.account_id = ? AND l.day <= ?)
-		SELECT run.id, run.balance, e.id AS entry_id, e.paper_id, p.number AS paper, p.kind, e.day, e.text, l.account_id, l.amount, l.party_id, l.job_id,
+	balance, err := r.balanceBefore(accountID, to, after)
+	if err != nil {
+		return nil, false, err
+	}
+	query := `SELECT l.id, e.id AS entry_id, e.paper_id, p.number AS paper, p.kind, e.day, e.text, l.account_id, l.amount, l.party_id, l.job_id,
 		COALESCE(c.name, '') AS party, COALESCE(j.number, '') AS job
-		FROM run JOIN entry_lines l ON l.id = run.id JOIN entries e ON e.id = l.entry_id JOIN papers p ON p.id = e.paper_id
+		FROM entry_lines l JOIN entries e ON e.id = l.entry_id JOIN papers p ON p.id = e.paper_id
 		LEFT JOIN parties c ON c.id = l.party_id LEFT JOIN jobs j ON j.id = l.job_id
-		WHERE run.day >= ? AND (? = 0 OR (run.day, run.id) < (SELECT x.day, x.id FROM entry_lines x WHERE x.id = ?))
-		ORDER BY run.day DESC, run.id DESC`
+		WHERE l.account_id = ? AND l.day BETWEEN ? AND ? AND (? = 0 OR (l.day, l.id) < (SELECT x.day, x.id FROM entry_lines x WHERE x.id = ?))
+		ORDER BY l.day DESC, l.id DESC`
+	args := []any{accountID, from, to, after, after}
 	if limit > 0 {
 		query += " LIMIT ?"
-	}
-	args := []any{accountID, to, from, after, after}
-	if limit > 0 {
 		args = append(args, limit+1)
 	}
 	rows, err := scan[AccountLine](r, query, args...)
-	if limit > 0 && len(rows) > limit {
-		return rows[:limit], true, err
+	more := limit > 0 && len(rows) > limit
+	if more {
+		rows = rows[:limit]
 	}
-	return rows, false, err
+	for i := range rows {
+		rows[i].Balance = balance
+		balance -= rows[i].Amount
+	}
+	return rows, more, err
+}
+
+// balanceBefore is the balance at the end of a day, or before the line with
+// the given ID.
+func (r Reader) balanceBefore(accountID int64, to day.Day, line int64) (money.Amount, error) {
+	if line == 0 {
+		return r.AccountBalanceOn(accountID, to)
+	}
+	v, _, err := one[money.Amount](r, `SELECT COALESCE((SELECT SUM(d.debit - d.credit) FROM account_days d WHERE d.account_id = x.account_id AND d.day < x.day), 0)
+		+ COALESCE((SELECT SUM(l.amount) FROM entry_lines l WHERE l.account_id = x.account_id AND l.day = x.day AND l.id < x.id), 0)
+		FROM entry_lines x WHERE x.id = ?`, line)
+	return v, err
 }
 
 // Journal returns entries, the newest first, with their lines, before the

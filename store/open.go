@@ -125,7 +125,18 @@ func (db *DB) Write(ctx context.Context, f func(*Tx) error) error {
 // Backup writes a copy of the data file as it is now to path, which must not
 // exist yet.
 func (db *DB) Backup(ctx context.Context, path string) error {
-	return db.reader.WithContext(ctx).Exec("VACUUM INTO ?", path).Error
+	// VACUUM INTO writes, if only the copy, so a reader may not do it; on a
+	// connection of its own it does not hold up those who post.
+	own, err := connect(filepath.Join(db.Dir, FileName), 1, url.Values{})
+	if err != nil {
+		return err
+	}
+	pool, err := own.DB()
+	if err != nil {
+		return err
+	}
+	defer pool.Close()
+	return own.WithContext(ctx).Exec("VACUUM INTO ?", path).Error
 }
 
 // Reader answers queries.

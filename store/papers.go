@@ -86,7 +86,7 @@ func (r Reader) Papers(f PaperFilter, q Query, today day.Day) (Page[PaperRow], e
 	case "open":
 		l.filter("p.id IN (SELECT i.paper_id FROM open_items i WHERE i.open <> 0)")
 	case "overdue":
-		l.filter("p.id IN (SELECT i.paper_id FROM open_items i WHERE i.open > 0 AND i.register = 'receivables' AND i.due < ?)", today)
+		l.filter("p.id IN (SELECT i.paper_id FROM open_items i WHERE i.open <> 0 AND i.open > 0 AND i.register = 'receivables' AND i.due < ?)", today)
 	case "settled":
 		l.filter("p.id NOT IN (SELECT i.paper_id FROM open_items i WHERE i.open <> 0) AND p.kind <> 'reversal' AND p.id NOT IN (SELECT r.reverses_id FROM papers r WHERE r.reverses_id IS NOT NULL)")
 	case "reversed":
@@ -136,11 +136,15 @@ const selectLines = `SELECT e.id AS entry_id, e.paper_id, p.number AS paper, p.k
 	FROM entries e JOIN entry_lines l ON l.entry_id = e.id JOIN papers p ON p.id = e.paper_id JOIN accounts a ON a.id = l.account_id
 	LEFT JOIN parties c ON c.id = l.party_id LEFT JOIN jobs j ON j.id = l.job_id LEFT JOIN tax_codes t ON t.id = l.tax_code_id `
 
+// allocationsOf is a subquery of the allocations of a paper's items.
+const allocationsOf = `SELECT x.id FROM open_items i JOIN allocations x ON x.debit_id = i.id WHERE i.paper_id = @paper
+	UNION SELECT x.id FROM open_items i JOIN allocations x ON x.credit_id = i.id WHERE i.paper_id = @paper`
+
 // EntriesOf returns the journal lines that a paper made, its allocations' with
 // the credit included.
 func (r Reader) EntriesOf(paperID int64) ([]EntryLine, error) {
-	return scan[EntryLine](r, selectLines+`WHERE e.paper_id = ? OR e.allocation_id IN (
-		SELECT x.id FROM allocations x JOIN open_items i ON i.id IN (x.debit_id, x.credit_id) WHERE i.paper_id = ?) ORDER BY e.day, e.id, l.id`, paperID, paperID)
+	return scan[EntryLine](r, selectLines+`WHERE e.id IN (SELECT id FROM entries WHERE paper_id = @paper
+		UNION SELECT own.id FROM entries own WHERE own.allocation_id IN (`+allocationsOf+`)) ORDER BY e.day, e.id, l.id`, map[string]any{"paper": paperID})
 }
 
 // AllocationRow is an allocation with the papers on both sides.
@@ -172,7 +176,7 @@ const selectAllocations = `SELECT a.id, a.day, a.amount, a.debit_id AS debit_ite
 // AllocationsOf returns every allocation of a paper's items, those undone
 // included.
 func (r Reader) AllocationsOf(paperID int64) ([]AllocationRow, error) {
-	return scan[AllocationRow](r, selectAllocations+`WHERE a.undoes IS NULL AND (d.paper_id = ? OR c.paper_id = ?) ORDER BY a.day, a.id`, paperID, paperID)
+	return scan[AllocationRow](r, selectAllocations+`WHERE a.undoes IS NULL AND a.id IN (`+allocationsOf+`) ORDER BY a.day, a.id`, map[string]any{"paper": paperID})
 }
 
 // RecentAllocations returns a customer's allocations that stand, the newest
@@ -233,7 +237,18 @@ func (r Reader) RegisterOf(register ledger.Role, asOf day.Day, partyID int64, se
 			"amount": "i.amount", "open": "o.open", "reference": "p.reference"},
 		sums: []string{"i.amount", "o.open"},
 	}
-	l.source = []any{register, asOf, register}
+	moved, err := r.movedAfter(asOf)
+	if err != nil {
+		return Page[OpenItem]{}, err
+	}
+	if moved {
+		l.source = []any{register, asOf, register}
+	} else {
+		// Nothing has moved since, so what is kept is what was open.
+		l.columns, l.from = openItemColumns+", i.open", "open_items i"+openItemJoins
+		l.sorts["open"], l.sums[1] = "i.open", "i.open"
+		l.filter("i.register = ? AND i.open <> 0", register)
+	}
 	if partyID != 0 {
 		l.filter("i.party_id = ?", partyID)
 	}

@@ -105,8 +105,8 @@ type JobFilter struct {
 const (
 	billedOf = "(SELECT COALESCE(SUM(x.net), 0) FROM papers x WHERE x.job_id = j.id)"
 	leftOf   = "MAX(j.contract_sum - " + billedOf + ", 0)"
-	jobOpen  = "(SELECT COALESCE(SUM(i.open), 0) FROM open_items i WHERE i.job_id = j.id AND i.open > 0 AND i.register = 'receivables')"
-	jobHeld  = "(SELECT COALESCE(-SUM(i.open), 0) FROM open_items i WHERE i.job_id = j.id AND i.open < 0 AND i.register = 'deposits')"
+	jobOpen  = "(SELECT COALESCE(SUM(i.open), 0) FROM open_items i WHERE i.job_id = j.id AND i.open <> 0 AND i.open > 0 AND i.register = 'receivables')"
+	jobHeld  = "(SELECT COALESCE(-SUM(i.open), 0) FROM open_items i WHERE i.job_id = j.id AND i.open <> 0 AND i.open < 0 AND i.register = 'deposits')"
 )
 
 // Jobs returns jobs with where they stand. Its sums are of contract sum,
@@ -146,7 +146,7 @@ func (r Reader) JobPosition(jobID int64) (reporting.JobPosition, error) {
 	p, _, err := one[reporting.JobPosition](r, `SELECT j.contract_sum, `+billedOf+` AS billed_net,
 		(SELECT COALESCE(SUM(x.total), 0) FROM papers x LEFT JOIN papers o ON o.id = x.reverses_id WHERE x.job_id = j.id AND 'invoice' IN (x.kind, o.kind)) AS billed_gross,
 		`+jobOpen+` AS open, `+jobHeld+` AS held,
-		(SELECT COALESCE(-SUM(i.open), 0) FROM open_items i WHERE i.job_id = j.id AND i.open < 0 AND i.register = 'receivables') AS unplaced
+		(SELECT COALESCE(-SUM(i.open), 0) FROM open_items i WHERE i.job_id = j.id AND i.open <> 0 AND i.open < 0 AND i.register = 'receivables') AS unplaced
 		FROM jobs j WHERE j.id = ?`, jobID)
 	return p, err
 }

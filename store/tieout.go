@@ -15,7 +15,7 @@ func (r Reader) TieOut(asOf day.Day) (reporting.TieOut, error) {
 	return r.tieOut(asOf, `SELECT a.id AS account_id, a.number || ' ' || a.name AS account, a.type, o.role,
 		COALESCE((SELECT SUM(d.debit - d.credit) FROM account_days d WHERE d.account_id = a.id AND d.day <= @day), 0) AS ledger,
 		COALESCE((SELECT SUM(i.open) FROM open_items i WHERE i.register = o.role AND i.open <> 0), 0)
-		- COALESCE((SELECT SUM(m.amount) FROM item_moves m JOIN open_items i ON i.id = m.item_id WHERE m.day > @day AND i.register = o.role), 0) AS sum
+		- COALESCE((SELECT SUM(m.amount) FROM item_moves m CROSS JOIN open_items i ON i.id = m.item_id WHERE m.day > @day AND i.register = o.role), 0) AS sum
 		FROM roles o JOIN accounts a ON a.id = o.account_id WHERE o.role IN @controls`)
 }
 

@@ -7,8 +7,10 @@ import (
 	"cleantally/core/money"
 )
 
-// balances works out each balance that the effect touches, before and after.
-func (b *Builder) balances() []Balance {
+// Balances works out each balance that an effect touches, before and after.
+// They are for showing: committing an effect does not need them.
+func Balances(f Facts, e Effect) []Balance {
+	b := &Builder{Facts: f, effect: e}
 	var all []Balance
 	all = append(all, b.itemBalances()...)
 	all = append(all, b.partyBalances()...)

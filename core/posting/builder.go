@@ -84,11 +84,9 @@ func (b *Builder) Enter(e ledger.Entry) {
 	}
 }
 
-// Effect returns what was built, with the balances that it touches, and the
-// refusals, if any.
+// Effect returns what was built and the refusals, if any.
 func (b *Builder) Effect(summary string) (Effect, error) {
 	b.effect.Summary = summary
-	b.effect.Balances = b.balances()
 	if len(b.refusals) > 0 {
 		return b.effect, b.refusals
 	}

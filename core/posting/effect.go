@@ -164,7 +164,7 @@ type Effect struct {
 	Items       []Item
 	Moves       []Move
 	Allocations []Allocation
-	Balances    []Balance
+	Balances    []Balance // filled in for showing; see Balances
 	Warnings    []Notice
 	Summary     string // one line for the audit record
 }

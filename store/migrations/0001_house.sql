@@ -168,7 +168,7 @@ CREATE TABLE acts (
 
 CREATE TABLE papers (
   id              INTEGER PRIMARY KEY,
-  act_id          INTEGER NOT NULL REFERENCES acts (id) DEFERRABLE INITIALLY DEFERRED,
+  act_id          INTEGER NOT NULL REFERENCES acts (id),
   kind            TEXT NOT NULL,
   number          TEXT NOT NULL CHECK (number <> ''),
   day             TEXT NOT NULL CHECK (day GLOB '????-??-??'),
@@ -232,11 +232,12 @@ CREATE TABLE open_items (
 ) STRICT;
 CREATE INDEX open_items_paper ON open_items (paper_id);
 CREATE INDEX open_items_open ON open_items (register, party_id, due, day, amount, open) WHERE open <> 0;
+CREATE INDEX open_items_due ON open_items (register, due, id) WHERE open <> 0;
 CREATE INDEX open_items_job ON open_items (job_id) WHERE job_id IS NOT NULL AND open <> 0;
 
 CREATE TABLE allocations (
   id        INTEGER PRIMARY KEY,
-  act_id    INTEGER NOT NULL REFERENCES acts (id) DEFERRABLE INITIALLY DEFERRED,
+  act_id    INTEGER NOT NULL REFERENCES acts (id),
   party_id  INTEGER REFERENCES parties (id),
   debit_id  INTEGER NOT NULL REFERENCES open_items (id),
   credit_id INTEGER NOT NULL REFERENCES open_items (id),
@@ -260,13 +261,14 @@ CREATE INDEX item_moves_day ON item_moves (day, item_id, amount);
 
 CREATE TABLE entries (
   id            INTEGER PRIMARY KEY,
-  act_id        INTEGER NOT NULL REFERENCES acts (id) DEFERRABLE INITIALLY DEFERRED,
+  act_id        INTEGER NOT NULL REFERENCES acts (id),
   paper_id      INTEGER NOT NULL REFERENCES papers (id),
   allocation_id INTEGER REFERENCES allocations (id),
   day           TEXT NOT NULL CHECK (day GLOB '????-??-??'),
   text          TEXT NOT NULL
 ) STRICT;
 CREATE INDEX entries_paper ON entries (paper_id);
+CREATE INDEX entries_allocation ON entries (allocation_id) WHERE allocation_id IS NOT NULL;
 CREATE INDEX entries_day ON entries (day, id);
 
 CREATE TABLE entry_lines (

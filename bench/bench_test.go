@@ -1,0 +1,248 @@
+// Package bench measures the program against floors: the same rows read or
+// written by hand-written SQL through the same driver with the same pragmas.
+// Product and floor take turns, and the medians are compared, because the
+// speed of fsync drifts.
+package bench
+
+import (
+	"context"
+	"database/sql"
+	"fmt"
+	"net/http"
+	"net/http/cookiejar"
+	"net/http/httptest"
+	"path/filepath"
+	"slices"
+	"strings"
+	"testing"
+	"time"
+
+	"cleantally/books"
+	"cleantally/core/day"
+	"cleantally/core/master"
+	"cleantally/core/reporting"
+	"cleantally/core/tax"
+	"cleantally/store"
+	"cleantally/web"
+
+	"github.com/shopspring/decimal"
+)
+
+var ctx = context.Background()
+
+func open(b *testing.B) (*books.Book, string) {
+	b.Helper()
+	dir := b.TempDir()
+	book, err := books.Open(ctx, dir, time.Now, "2026-11-20")
+	if err != nil {
+		b.Fatal(err)
+	}
+	b.Cleanup(func() { book.Close() })
+	err = book.SetUp(ctx, books.Setup{Firm: "Bench", Currency: "EUR", Bank: "Bank", Owner: "B", Email: "b@bench.example", Password: "a long password",
+		Codes: []books.SetupCode{{Code: "T20", Kind: tax.Charged, Percent: decimal.New(20, 0)}}})
+	if err != nil {
+		b.Fatal(err)
+	}
+	if err := book.SaveCustomer(ctx, 1, &master.Party{Name: "Customer"}); err != nil {
+		b.Fatal(err)
+	}
+	return book, dir
+}
+
+// raw opens the data file by hand, with the pragmas of the program.
+func raw(b *testing.B, dir string) *sql.DB {
+	b.Helper()
+	db, err := sql.Open("sqlite3", "file:"+filepath.Join(dir, store.FileName)+"?_journal_mode=WAL&_foreign_keys=on&_busy_timeout=10000&_cache_size=-16000&_txlock=immediate&_recursive_triggers=on&_synchronous=FULL")
+	if err != nil {
+		b.Fatal(err)
+	}
+	db.SetMaxOpenConns(1)
+	b.Cleanup(func() { db.Close() })
+	return db
+}
+
+func client(b *testing.B, book *books.Book) (*http.Client, string) {
+	b.Helper()
+	server := httptest.NewServer(web.New(book, web.Options{}))
+	b.Cleanup(server.Close)
+	jar, _ := cookiejar.New(nil)
+	c := &http.Client{Jar: jar}
+	send(b, c, "POST", server.URL+"/api/v1/session", `{"email":"b@bench.example","password":"a long password"}`)
+	return c, server.URL + "/api/v1"
+}
+
+func send(b *testing.B, c *http.Client, method, url, body string) {
+	b.Helper()
+	req, err := http.NewRequest(method, url, strings.NewReader(body))
+	if err != nil {
+		b.Fatal(err)
+	}
+	req.Header.Set("Content-Type", "application/json")
+	res, err := c.Do(req)
+	if err != nil {
+		b.Fatal(err)
+	}
+	defer res.Body.Close()
+	if res.StatusCode >= 300 {
+		b.Fatalf("%s %s: %d", method, url, res.StatusCode)
+	}
+	var discard [64 << 10]byte
+	for {
+		if _, err := res.Body.Read(discard[:]); err != nil {
+			return
+		}
+	}
+}
+
+// compare lets product and floor take turns and reports their medians.
+func compare(b *testing.B, rounds int, product, floor func(n int)) {
+	b.Helper()
+	var p, f []time.Duration
+	for n := range rounds {
+		start := time.Now()
+		product(n)
+		p = append(p, time.Since(start))
+		start = time.Now()
+		floor(n)
+		f = append(f, time.Since(start))
+	}
+	mp, mf := median(p), median(f)
+	b.ReportMetric(float64(mp.Microseconds())/1000, "ms/product")
+	b.ReportMetric(float64(mf.Microseconds())/1000, "ms/floor")
+	b.ReportMetric(float64(mp)/float64(mf), "ratio")
+	b.ReportMetric(0, "ns/op")
+}
+
+func median(d []time.Duration) time.Duration {
+	slices.Sort(d)
+	return d[len(d)/2]
+}
+
+const fiveLines = `{"customer":1,"day":"2026-11-20","lines":[{"text":"a","unitPrice":"100","taxCode":1},{"text":"b","unitPrice":"200","taxCode":1},{"text":"c","unitPrice":"300","taxCode":1},{"text":"d","unitPrice":"400","taxCode":1,"account":25},{"text":"e","unitPrice":"500","taxCode":1}]}`
+
+// Posting an invoice of five lines through HTTP; the goal is 2.5.
+func BenchmarkPostInvoice(b *testing.B) {
+	book, _ := open(b)
+	c, url := client(b, book)
+	_, dir := open(b)
+	db := raw(b, dir)
+	compare(b, 300, func(int) { send(b, c, "POST", url+"/invoices", fiveLines) }, func(n int) { writeByHand(b, db, n) })
+}
+
+// writeByHand writes the rows that posting writes, by prepared statements.
+func writeByHand(b *testing.B, db *sql.DB, n int) {
+	tx, err := db.Begin()
+	if err != nil {
+		b.Fatal(err)
+	}
+	id := int64(n + 1)
+	exec := func(q string, args ...any) {
+		if _, err := tx.Exec(q, args...); err != nil {
+			b.Fatal(err)
+		}
+	}
+	exec("INSERT INTO acts (id, at, user_id, action, summary, detail) VALUES (?, '2026-11-20T10:00:00Z', 1, 'billing.Invoice', 'Posted', ?)", id+100, fiveLines)
+	exec("INSERT INTO papers (id, act_id, kind, number, day, due, party_id, party_name, title, net, tax, total) VALUES (?, ?, 'invoice', ?, '2026-11-20', '2026-12-20', 1, 'Customer', 'a', 150000, 30000, 180000)",
+		id, id+100, fmt.Sprintf("I26-%04d", id))
+	exec(`INSERT INTO paper_lines (paper_id, position, text, quantity, unit_price, discount_percent, discount, tax_code_id, tax_percent, account_id, before, net, tax)
+		VALUES (?,1,'a','1','100','0',0,1,'20',24,10000,10000,2000),(?,2,'b','1','200','0',0,1,'20',24,20000,20000,4000),(?,3,'c','1','300','0',0,1,'20',24,30000,30000,6000),
+		(?,4,'d','1','400','0',0,1,'20',25,40000,40000,8000),(?,5,'e','1','500','0',0,1,'20',24,50000,50000,10000)`, id, id, id, id, id)
+	exec("INSERT INTO open_items VALUES (?, 'receivables', ?, 0, 1, NULL, '2026-11-20', '2026-12-20', 180000, 180000)", id, id)
+	exec("INSERT INTO item_moves (item_id, day, amount) VALUES (?, '2026-11-20', 180000)", id)
+	exec("INSERT INTO entries (id, act_id, paper_id, day, text) VALUES (?, ?, ?, '2026-11-20', 'Invoice')", id, id+100, id)
+	exec(`INSERT INTO entry_lines (entry_id, day, account_id, amount, party_id) VALUES (?,'2026-11-20',4,180000,1),(?,'2026-11-20',24,-110000,1),(?,'2026-11-20',25,-40000,1),(?,'2026-11-20',18,-30000,1)`, id, id, id, id)
+	exec(`INSERT INTO account_days VALUES (4,'2026-11-20',180000,0),(24,'2026-11-20',0,110000),(25,'2026-11-20',0,40000),(18,'2026-11-20',0,30000)
+		ON CONFLICT (account_id, day) DO UPDATE SET debit = debit + excluded.debit, credit = credit + excluded.credit`)
+	exec("INSERT INTO number_series (kind, prefix, next) VALUES ('invoice', 'I26-', ?) ON CONFLICT DO UPDATE SET next = excluded.next", id+1)
+	if err := tx.Commit(); err != nil {
+		b.Fatal(err)
+	}
+}
+
+// fill writes papers with their items and moves by hand: of every ten, nine
+// are settled. The balances of accounts follow.
+func fill(b *testing.B, db *sql.DB, papers int) {
+	b.Helper()
+	for _, q := range []string{
+		"INSERT INTO acts (id, at, user_id, action, summary) VALUES (100000, '', 1, 'fill', 'fill')",
+		"INSERT INTO parties (id, number, name, is_customer, is_supplier) WITH RECURSIVE n(i) AS (SELECT 2 UNION ALL SELECT i + 1 FROM n WHERE i < 1000) SELECT i, 'f' || i, 'Filled ' || i, 1, 0 FROM n",
+		fmt.Sprintf(`INSERT INTO papers (id, act_id, kind, number, day, due, party_id, party_name, title, net, total)
+			WITH RECURSIVE n(i) AS (SELECT 1 UNION ALL SELECT i + 1 FROM n WHERE i < %d)
+			SELECT 1000000 + i, 100000, 'invoice', 'F' || i, date('2026-11-20', '-' || (i %% 700) || ' days'), date('2026-12-20', '-' || (i %% 700) || ' days'), 1 + i %% 1000, 'Filled', 'filled', 10000 + i %% 977, 10000 + i %% 977 FROM n`, papers),
+		"INSERT INTO open_items SELECT id, 'receivables', id, 0, party_id, NULL, day, due, total, CASE WHEN id % 10 = 0 THEN total ELSE 0 END FROM papers WHERE id > 1000000",
+		"INSERT INTO item_moves (item_id, day, amount) SELECT id, day, total FROM papers WHERE id > 1000000",
+		"INSERT INTO item_moves (item_id, day, amount) SELECT id, date(day, '+20 days'), -total FROM papers WHERE id > 1000000 AND id % 10 <> 0 AND day < '2026-10-01'",
+		"UPDATE open_items SET open = amount WHERE id > 1000000 AND id % 10 <> 0 AND day >= '2026-10-01'",
+		"INSERT INTO entries (id, act_id, paper_id, day, text) SELECT id, 100000, id, day, 'filled' FROM papers WHERE id > 1000000",
+		"INSERT INTO entry_lines (entry_id, day, account_id, amount, party_id) SELECT id, day, 4, total, party_id FROM papers WHERE id > 1000000",
+		"INSERT INTO entry_lines (entry_id, day, account_id, amount, party_id) SELECT id, day, 24, -total, party_id FROM papers WHERE id > 1000000",
+		"ANALYZE",
+	} {
+		if _, err := db.Exec(q); err != nil {
+			b.Fatalf("%s: %v", q, err)
+		}
+	}
+}
+
+// Ageing over a million items, as of today and as of a past day; the goal is 1.5.
+func BenchmarkAgeing(b *testing.B) {
+	book, dir := open(b)
+	db := raw(b, dir)
+	fill(b, db, 1_000_000)
+	for _, asOf := range []day.Day{"2026-11-20", "2026-06-30"} {
+		b.Run(string(asOf), func(b *testing.B) {
+			compare(b, 7, func(int) {
+				if _, err := book.Read(ctx).Ageing(asOf, reporting.ByDue, 0); err != nil {
+					b.Fatal(err)
+				}
+			}, func(int) { ageByHand(b, db, string(asOf)) })
+		})
+	}
+}
+
+func ageByHand(b *testing.B, db *sql.DB, asOf string) {
+	rows, err := db.Query(`SELECT i.party_id, CASE WHEN o.open < 0 THEN -1 WHEN i.due >= ?1 THEN 0 WHEN i.due >= date(?1, '-30 days') THEN 1 WHEN i.due >= date(?1, '-60 days') THEN 2
+			WHEN i.due >= date(?1, '-90 days') THEN 3 ELSE 4 END AS bucket, SUM(o.open)
+		FROM (SELECT item_id, SUM(amount) AS open FROM (SELECT id AS item_id, open AS amount FROM open_items WHERE register = 'receivables' AND open <> 0
+			UNION ALL SELECT item_id, -amount FROM item_moves WHERE day > ?1) GROUP BY item_id HAVING SUM(amount) <> 0) o
+		JOIN open_items i ON i.id = o.item_id GROUP BY 1, 2`, asOf)
+	if err != nil {
+		b.Fatal(err)
+	}
+	defer rows.Close()
+	for rows.Next() {
+		var party, bucket, open int64
+		if err := rows.Scan(&party, &bucket, &open); err != nil {
+			b.Fatal(err)
+		}
+	}
+}
+
+// The first data of every screen at 100,000 papers (goal 50 ms), the preview
+// (goal 30 ms) and the post at that size.
+func BenchmarkScreens(b *testing.B) {
+	book, dir := open(b)
+	fill(b, raw(b, dir), 100_000)
+	c, url := client(b, book)
+	for name, path := range map[string]string{
+		"desk": "/desk", "customers": "/customers", "customer": "/customers/7", "bench": "/customers/7/bench", "story": "/customers/7/story", "jobs": "/jobs", "papers": "/papers",
+		"papers-search": "/papers?q=F999", "paper": "/papers/1000007", "trial-balance": "/trial-balance", "account": "/accounts/4/lines", "journal": "/journal",
+		"ageing": "/ageing", "register": "/registers/receivables", "tie-out": "/tie-out", "search": "/search?q=fill",
+	} {
+		b.Run(name, func(b *testing.B) { timed(b, func() { send(b, c, "GET", url+path, "") }) })
+	}
+	b.Run("preview", func(b *testing.B) { timed(b, func() { send(b, c, "POST", url+"/invoices?preview=true", fiveLines) }) })
+	b.Run("post", func(b *testing.B) { timed(b, func() { send(b, c, "POST", url+"/invoices", fiveLines) }) })
+}
+
+func timed(b *testing.B, f func()) {
+	f()
+	var d []time.Duration
+	for range 9 {
+		start := time.Now()
+		f()
+		d = append(d, time.Since(start))
+	}
+	b.ReportMetric(float64(median(d).Microseconds())/1000, "ms")
+	b.ReportMetric(0, "ns/op")
+}
