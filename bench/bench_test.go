@@ -52,7 +52,7 @@ func open(b *testing.B) (*books.Book, string) {
 // raw opens the data file by hand, with the pragmas of the program.
 func raw(b *testing.B, dir string) *sql.DB {
 	b.Helper()
-	db, err := sql.Open("sqlite3", "file:"+filepath.Join(dir, store.FileName)+"?_journal_mode=WAL&_foreign_keys=on&_busy_timeout=10000&_cache_size=-16000&_txlock=immediate&_recursive_triggers=on&_synchronous=FULL")
+	db, err := sql.Open("sqlite3", "file:"+filepath.Join(dir, store.FileName)+"?_journal_mode=WAL&_foreign_keys=on&_busy_timeout=10000&_cache_size=-16000&_txlock=immediate&_recursive_triggers=on&_synchronous=FULL&_stmt_cache_size=200")
 	if err != nil {
 		b.Fatal(err)
 	}

@@ -72,6 +72,9 @@ func (b *Book) Post(ctx context.Context, c posting.Command, how How) (Posted, er
 	}
 	action := fmt.Sprintf("%T", c)
 	hash := sha256.Sum256(append([]byte(action), detail...))
+	if _, err := b.Read(ctx).Facts(b.Today()); err != nil { // keeps the chart before the one writer is held
+		return out, err
+	}
 	err = b.db.Write(ctx, func(tx *store.Tx) error {
 		if how.Key != "" {
 			if done, err := replay(tx, how.Key, hex.EncodeToString(hash[:]), &out); done || err != nil {

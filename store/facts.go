@@ -20,21 +20,17 @@ type Facts struct {
 	today    day.Day
 	firm     Firm
 	currency money.Currency
-	accounts map[int64]ledger.Account
-	roles    map[ledger.Role]int64
-	banks    []ledger.BankAccount
-	codes    map[int64]tax.Code
-	rates    []tax.Rate
-	items    map[posting.ItemRef]posting.Item
-	parties  map[int64]master.Party
-	formats  map[posting.Kind]string
-	given    map[string]string // the next number of a series, by kind and prefix
-	err      error
+	*chart
+	items   map[posting.ItemRef]posting.Item
+	parties map[int64]master.Party
+	formats map[posting.Kind]string
+	given   map[string]string // the next number of a series, by kind and prefix
+	err     error
 }
 
 // Facts returns the facts as of this transaction.
 func (r Reader) Facts(today day.Day) (*Facts, error) {
-	f := &Facts{r: r, today: today, accounts: map[int64]ledger.Account{}, roles: map[ledger.Role]int64{}, codes: map[int64]tax.Code{}, items: map[posting.ItemRef]posting.Item{},
+	f := &Facts{r: r, today: today, items: map[posting.ItemRef]posting.Item{},
 		parties: map[int64]master.Party{}, formats: map[posting.Kind]string{}, given: map[string]string{}}
 	var err error
 	if f.firm, err = r.Firm(); err != nil {
@@ -43,31 +39,7 @@ func (r Reader) Facts(today day.Day) (*Facts, error) {
 	if f.currency, err = money.CurrencyOf(f.firm.Currency); err != nil {
 		return nil, err
 	}
-	type accountRow struct {
-		ledger.Account
-		Role ledger.Role
-	}
-	accounts, err := scan[accountRow](r, "SELECT a.*, COALESCE(r.role, '') AS role FROM accounts a LEFT JOIN roles r ON r.account_id = a.id")
-	if err != nil {
-		return nil, err
-	}
-	for _, a := range accounts {
-		f.accounts[a.ID] = a.Account
-		if a.Role != "" {
-			f.roles[a.Role] = a.ID
-		}
-	}
-	codes, err := scan[tax.Code](r, "SELECT * FROM tax_codes")
-	if err != nil {
-		return nil, err
-	}
-	for _, c := range codes {
-		f.codes[c.ID] = c
-	}
-	if f.rates, err = scan[tax.Rate](r, "SELECT * FROM tax_rates"); err != nil {
-		return nil, err
-	}
-	f.banks, err = scan[ledger.BankAccount](r, "SELECT * FROM bank_accounts")
+	f.chart, err = r.loadChart(f.firm.ChartVersion)
 	return f, err
 }
 

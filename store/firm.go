@@ -18,6 +18,7 @@ type Firm struct {
 	TermsID       int64  // the firm's own terms
 	TaxCodeID     int64  // the code of a new line
 	LockedThrough day.Day
+	ChartVersion  int64 // see chart
 }
 
 func (Firm) TableName() string { return "firm" }

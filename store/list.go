@@ -74,7 +74,7 @@ func (e ErrNoSuchColumn) Error() string { return fmt.Sprintf("the list has no co
 
 // fetch runs a listing. Paging is by the row that was last shown, not by its
 // place, so that rows which come in between neither hide nor repeat others.
-func fetch[T any](r Reader, l listing, q Query) (Page[T], error) {
+func fetch[T row](r Reader, l listing, q Query) (Page[T], error) {
 	var p Page[T]
 	expr, desc := l.sorts[l.sort], l.desc
 	if q.Sort != "" {
@@ -103,10 +103,26 @@ func fetch[T any](r Reader, l listing, q Query) (Page[T], error) {
 	if q.Limit > 0 && len(p.Rows) > q.Limit {
 		p.Rows, p.More = p.Rows[:q.Limit], true
 	}
+	if q.After == 0 && !p.More {
+		// The whole list is here: its sums need not look for it again.
+		ids := make([]int64, len(p.Rows))
+		for i, row := range p.Rows {
+			ids[i] = row.rowID()
+		}
+		l.where, l.args = []string{l.id + " IN ?"}, []any{ids}
+	}
 	return p, total(r, l, &p)
 }
 
-func total[T any](r Reader, l listing, p *Page[T]) error {
+// A row of a list can be told from the others.
+type row interface{ rowID() int64 }
+
+func (r PaperRow) rowID() int64 { return r.ID }
+func (r PartyRow) rowID() int64 { return r.ID }
+func (r JobRow) rowID() int64   { return r.ID }
+func (r OpenItem) rowID() int64 { return r.ID }
+
+func total[T row](r Reader, l listing, p *Page[T]) error {
 	sums := "COUNT(*)"
 	for _, s := range l.sums {
 		sums += ", COALESCE(SUM(" + s + "), 0)"

@@ -31,6 +31,7 @@ type DB struct {
 	Dir    string
 	writer *gorm.DB
 	reader *gorm.DB
+	chart  kept
 }
 
 // Open opens the data file in dir, creates both when they are missing and
@@ -61,6 +62,7 @@ func connect(file string, connections int, extra url.Values) (*gorm.DB, error) {
 	extra.Set("_foreign_keys", "on")
 	extra.Set("_busy_timeout", "10000")
 	extra.Set("_cache_size", "-16000")
+	extra.Set("_stmt_cache_size", "200")
 	dsn := (&url.URL{Scheme: "file", Opaque: (&url.URL{Path: file}).EscapedPath(), RawQuery: extra.Encode()}).String()
 	db, err := gorm.Open(sqlite.Open(dsn), &gorm.Config{Logger: logger.Discard, SkipDefaultTransaction: true})
 	if err != nil {
@@ -107,18 +109,18 @@ func (db *DB) Close() error {
 
 // Read returns a view of the books for queries.
 func (db *DB) Read(ctx context.Context) *Reader {
-	return &Reader{db.reader.WithContext(ctx)}
+	return &Reader{db: db.reader.WithContext(ctx), kept: &db.chart, clean: true}
 }
 
 // Snapshot runs f on one state of the books, whatever is written meanwhile.
 func (db *DB) Snapshot(ctx context.Context, f func(*Reader) error) error {
-	return db.reader.WithContext(ctx).Transaction(func(tx *gorm.DB) error { return f(&Reader{tx}) }, &sql.TxOptions{ReadOnly: true})
+	return db.reader.WithContext(ctx).Transaction(func(tx *gorm.DB) error { return f(&Reader{db: tx, kept: &db.chart, clean: true}) }, &sql.TxOptions{ReadOnly: true})
 }
 
 // Write runs f in a transaction of its own: all of it is kept, or nothing.
 func (db *DB) Write(ctx context.Context, f func(*Tx) error) error {
 	return db.writer.WithContext(ctx).Transaction(func(tx *gorm.DB) error {
-		return f(&Tx{Reader: Reader{tx}, ctx: ctx})
+		return f(&Tx{Reader: Reader{db: tx, kept: &db.chart}, ctx: ctx})
 	})
 }
 
@@ -140,7 +142,11 @@ func (db *DB) Backup(ctx context.Context, path string) error {
 }
 
 // Reader answers queries.
-type Reader struct{ db *gorm.DB }
+type Reader struct {
+	db    *gorm.DB
+	kept  *kept
+	clean bool // sees committed rows alone, so that what it reads may be kept
+}
 
 // Tx is a writing transaction; it reads what it has written.
 type Tx struct {

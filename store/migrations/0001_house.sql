@@ -13,7 +13,8 @@ CREATE TABLE firm (
   currency       TEXT NOT NULL CHECK (length(currency) = 3),
   terms_id       INTEGER NOT NULL DEFAULT 0,
   tax_code_id    INTEGER NOT NULL DEFAULT 0,
-  locked_through TEXT NOT NULL DEFAULT ''
+  locked_through TEXT NOT NULL DEFAULT '',
+  chart_version  INTEGER NOT NULL DEFAULT 0 -- raised by triggers whenever accounts, roles, banks or tax codes change
 ) STRICT;
 
 CREATE TABLE users (
@@ -341,6 +342,52 @@ CREATE TRIGGER acts_stay BEFORE UPDATE ON acts BEGIN SELECT RAISE(ABORT, 'the au
 -- +goose StatementEnd
 -- +goose StatementBegin
 CREATE TRIGGER acts_remain BEFORE DELETE ON acts BEGIN SELECT RAISE(ABORT, 'the audit record is never deleted'); END;
+-- +goose StatementEnd
+
+-- +goose StatementBegin
+CREATE TRIGGER accounts_chart_insert AFTER INSERT ON accounts BEGIN UPDATE firm SET chart_version = chart_version + 1; END;
+-- +goose StatementEnd
+-- +goose StatementBegin
+CREATE TRIGGER accounts_chart_update AFTER UPDATE ON accounts BEGIN UPDATE firm SET chart_version = chart_version + 1; END;
+-- +goose StatementEnd
+-- +goose StatementBegin
+CREATE TRIGGER accounts_chart_delete AFTER DELETE ON accounts BEGIN UPDATE firm SET chart_version = chart_version + 1; END;
+-- +goose StatementEnd
+-- +goose StatementBegin
+CREATE TRIGGER roles_chart_insert AFTER INSERT ON roles BEGIN UPDATE firm SET chart_version = chart_version + 1; END;
+-- +goose StatementEnd
+-- +goose StatementBegin
+CREATE TRIGGER roles_chart_update AFTER UPDATE ON roles BEGIN UPDATE firm SET chart_version = chart_version + 1; END;
+-- +goose StatementEnd
+-- +goose StatementBegin
+CREATE TRIGGER roles_chart_delete AFTER DELETE ON roles BEGIN UPDATE firm SET chart_version = chart_version + 1; END;
+-- +goose StatementEnd
+-- +goose StatementBegin
+CREATE TRIGGER bank_accounts_chart_insert AFTER INSERT ON bank_accounts BEGIN UPDATE firm SET chart_version = chart_version + 1; END;
+-- +goose StatementEnd
+-- +goose StatementBegin
+CREATE TRIGGER bank_accounts_chart_update AFTER UPDATE ON bank_accounts BEGIN UPDATE firm SET chart_version = chart_version + 1; END;
+-- +goose StatementEnd
+-- +goose StatementBegin
+CREATE TRIGGER bank_accounts_chart_delete AFTER DELETE ON bank_accounts BEGIN UPDATE firm SET chart_version = chart_version + 1; END;
+-- +goose StatementEnd
+-- +goose StatementBegin
+CREATE TRIGGER tax_codes_chart_insert AFTER INSERT ON tax_codes BEGIN UPDATE firm SET chart_version = chart_version + 1; END;
+-- +goose StatementEnd
+-- +goose StatementBegin
+CREATE TRIGGER tax_codes_chart_update AFTER UPDATE ON tax_codes BEGIN UPDATE firm SET chart_version = chart_version + 1; END;
+-- +goose StatementEnd
+-- +goose StatementBegin
+CREATE TRIGGER tax_codes_chart_delete AFTER DELETE ON tax_codes BEGIN UPDATE firm SET chart_version = chart_version + 1; END;
+-- +goose StatementEnd
+-- +goose StatementBegin
+CREATE TRIGGER tax_rates_chart_insert AFTER INSERT ON tax_rates BEGIN UPDATE firm SET chart_version = chart_version + 1; END;
+-- +goose StatementEnd
+-- +goose StatementBegin
+CREATE TRIGGER tax_rates_chart_update AFTER UPDATE ON tax_rates BEGIN UPDATE firm SET chart_version = chart_version + 1; END;
+-- +goose StatementEnd
+-- +goose StatementBegin
+CREATE TRIGGER tax_rates_chart_delete AFTER DELETE ON tax_rates BEGIN UPDATE firm SET chart_version = chart_version + 1; END;
 -- +goose StatementEnd
 
 -- +goose Down
