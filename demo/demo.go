@@ -156,8 +156,3 @@ func (t *teller) people(ctx context.Context) error {
 	}
 	return nil
 }
-
-// amountOf is a made-up round sum between two bounds, in minor units.
-func (t *teller) amountOf(low, high int64) money.Amount {
-	return money.Amount((low + t.rnd.Int64N(high-low)) / 500 * 500)
-}
