@@ -96,7 +96,7 @@ const Tab = styled(NavLink)(({ theme }) => ({
     color: theme.vars!.palette.text.primary,
     fontWeight: 650,
   },
-  '& b': { fontSize: 12.5, color: theme.vars!.palette.primary.main },
+  '& b': { fontSize: 12.5, color: theme.vars!.palette.primary.dark },
   '&:focus-visible': { outline: `2px solid ${theme.vars!.palette.primary.main}`, outlineOffset: -3 },
 }));
 const Sheet = styled('div')(({ theme }) => ({

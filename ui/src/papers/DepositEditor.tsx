@@ -72,7 +72,7 @@ export function DepositEditor({ id }: { id: number }) {
               value={body.amount ?? ''}
               onChange={(amount) => draft.change({ amount })}
               error={refused('amount')}
-              autoFocus={!!body.customer}
+              autoFocus={params.has('customer')}
             />
             <UnderstoodField
               kind="day"

@@ -16,7 +16,7 @@ const Ways = styled('div')(({ theme }) => ({
   marginTop: 12,
   display: 'flex',
   flexDirection: 'column',
-  gap: 2,
+  gap: 6,
   fontSize: 13.5,
   color: theme.vars!.palette.text.secondary,
 }));
@@ -137,11 +137,11 @@ export function InvoiceFoot({ body, effect, credits, onChange, refused }: Props)
                 <td>
                   {name}{' '}
                   {at < 0 ? (
-                    <Button onClick={() => set(c.id, '')} aria-label={`Set ${c.number} against it`}>
+                    <Button onClick={() => set(c.id, '')} aria-label={`set against it: ${c.number}`}>
                       set against
                     </Button>
                   ) : (
-                    <Button onClick={() => set(c.id, null)} aria-label={`Do not set ${c.number} against it`}>
+                    <Button onClick={() => set(c.id, null)} aria-label={`take off: ${c.number}`}>
                       take off
                     </Button>
                   )}

@@ -22,7 +22,7 @@ const What = styled(TextField)({
 const Account = styled(Select)(({ theme }) => ({
   fontSize: 13,
   color: theme.vars!.palette.text.secondary,
-  '& .MuiSelect-select': { padding: '0 20px 0 3px !important' },
+  '& .MuiSelect-select': { padding: '2px 20px 2px 3px !important', minHeight: '20px !important' },
 }));
 const Cell = styled(TableCell)({ verticalAlign: 'top', paddingTop: 7 });
 const Row = styled(TableRow)({

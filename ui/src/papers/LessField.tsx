@@ -8,7 +8,10 @@ const Unit = styled('button')(({ theme }) => ({
   all: 'unset',
   cursor: 'pointer',
   fontSize: 12.5,
-  padding: '0 2px',
+  padding: '3px 2px',
+  minWidth: 22,
+  minHeight: 20,
+  textAlign: 'center',
   color: theme.vars!.palette.text.secondary,
   '&:focus-visible': { outline: `2px solid ${theme.vars!.palette.primary.main}` },
 }));
@@ -41,7 +44,7 @@ export function LessField({ label, field, percent, amount, onChange, error }: Pr
       />
       <Unit
         type="button"
-        aria-label={`${label}: ${asAmount ? 'as an amount, press for percent' : 'in percent, press for an amount'}`}
+        aria-label={`${asAmount ? currency : '%'} – ${label}: press for ${asAmount ? 'percent' : 'an amount'}`}
         onClick={() => {
           onChange('', '');
           setAsAmount(!asAmount);

@@ -1,4 +1,4 @@
-import { useState } from 'react';
+import { useEffect, useRef, useState } from 'react';
 import { CustomerForm } from '../customers/CustomerForm';
 import { JobForm } from '../jobs/JobForm';
 import { RecordPicker } from '../parts/RecordPicker';
@@ -20,6 +20,14 @@ export function PartyFields({ customer, job, onChange, onSheet, refused, childre
   const known = useParties(customer, job);
   const ofJob = useJob(customer ? 0 : job).data;
   const [creating, setCreating] = useState<{ what: 'customer' | 'job'; name: string } | null>(null);
+  // Where the cursor goes once the form is closed and lets go of it.
+  const next = useRef('');
+  const nobody = useRef(!customer && !job);
+  useEffect(() => {
+    if (creating || !next.current) return;
+    document.querySelector<HTMLElement>(`[data-field="${next.current}"] input`)?.focus();
+    next.current = '';
+  }, [creating]);
   if (!customer && job && ofJob?.id === job) queueMicrotask(() => onChange(ofJob.customer, job));
   return (
     <>
@@ -35,7 +43,7 @@ export function PartyFields({ customer, job, onChange, onSheet, refused, childre
           createWhat="customer"
           onSheet={onSheet}
           error={refused('party')}
-          autoFocus={autoFocus && !customer}
+          autoFocus={autoFocus && nobody.current}
           placeholder="Who is it for?"
         />,
         <RecordPicker
@@ -59,8 +67,8 @@ export function PartyFields({ customer, job, onChange, onSheet, refused, childre
           onClose={() => setCreating(null)}
           onSaved={(c) => {
             onChange(c.id, 0);
+            next.current = 'job';
             setCreating(null);
-            focusNext('job');
           }}
         />
       )}
@@ -72,15 +80,11 @@ export function PartyFields({ customer, job, onChange, onSheet, refused, childre
           onClose={() => setCreating(null)}
           onSaved={(j) => {
             onChange(j.customer, j.id);
+            next.current = 'amount';
             setCreating(null);
-            focusNext('amount');
           }}
         />
       )}
     </>
   );
-}
-
-function focusNext(field: string) {
-  setTimeout(() => document.querySelector<HTMLElement>(`[data-field="${field}"] input`)?.focus(), 30);
 }

@@ -114,7 +114,7 @@ export function ReceiptEditor({ id }: { id: number }) {
                 value={body.arrived ?? ''}
                 onChange={(arrived) => draft.change({ arrived })}
                 error={refused('arrived')}
-                autoFocus={!!body.customer}
+                autoFocus={params.has('customer')}
               />
               <UnderstoodField
                 kind="amount"

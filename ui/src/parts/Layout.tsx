@@ -65,7 +65,7 @@ const Cap = styled('kbd')({
   borderRadius: 3,
   padding: '0 5px',
   marginLeft: 8,
-  opacity: 0.75,
+  opacity: 0.9,
   lineHeight: '16px',
 });
 

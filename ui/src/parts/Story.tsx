@@ -18,7 +18,7 @@ import { useToday } from './records';
 
 const Row = styled(TableRow)(({ theme }) => ({
   cursor: 'pointer',
-  '&:hover, &[aria-expanded="true"]': { backgroundColor: theme.vars!.palette.tally.second },
+  '&:hover, &[data-open]': { backgroundColor: theme.vars!.palette.tally.second },
   '&:focus-visible': { outline: `2px solid ${theme.vars!.palette.primary.main}`, outlineOffset: -2 },
 }));
 const What = styled(TableCell)({ maxWidth: 260, overflow: 'hidden', textOverflow: 'ellipsis', whiteSpace: 'nowrap' });
@@ -59,7 +59,7 @@ export function Story({ rows, loaded }: { rows: Happening[]; loaded: boolean }) 
                 <Row
                   data-row
                   tabIndex={0}
-                  aria-expanded={open === r.key}
+                  data-open={open === r.key || undefined}
                   onClick={() => setOpen(open === r.key ? null : r.key)}
                   onKeyDown={(e) => e.key === 'Enter' && e.target === e.currentTarget && setOpen(open === r.key ? null : r.key)}
                 >

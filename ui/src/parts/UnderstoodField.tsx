@@ -85,6 +85,11 @@ export function UnderstoodField({
   const [text, setText] = useState<string | null>(null);
   const [hint, setHint] = useState<{ text: string; error: boolean } | null>(null);
   const asked = useRef(0);
+  // An answer that comes late must not bring back what others were then.
+  const latest = useRef(onChange);
+  useEffect(() => {
+    latest.current = onChange;
+  });
 
   useEffect(() => {
     // A value that came from elsewhere takes the place of what was typed.
@@ -96,16 +101,16 @@ export function UnderstoodField({
     const trimmed = typed.trim();
     if (trimmed === '' || plain[kind].test(trimmed)) {
       setHint(null);
-      onChange(trimmed);
+      latest.current(trimmed);
       return;
     }
     try {
       const { data } = await api.GET('/api/v1/understand', { params: { query: { kind, text: trimmed, paper } } });
       if (ask !== asked.current || !data) return;
-      onChange(data.value || trimmed);
+      latest.current(data.value || trimmed);
       setHint(data.error ? { text: data.error, error: true } : { text: `= ${data.shown}`, error: false });
     } catch {
-      onChange(trimmed);
+      latest.current(trimmed);
     }
   };
 

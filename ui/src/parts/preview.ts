@@ -92,6 +92,8 @@ export function usePost(path: CommandPath, done: (posted: NonNullable<Answer['po
       if (!(error instanceof Problem)) return say('Something went wrong. Try again.');
       setConfirming(error.type === 'unconfirmed');
       setRefused(error.type === 'unconfirmed' ? null : error);
+      // Something has changed since it was shown: what is shown follows.
+      void client.invalidateQueries();
       if (error.refusals[0]) {
         const field = error.refusals[0].field;
         requestAnimationFrame(() => focusField(field));

@@ -1,0 +1,103 @@
+import { expect, expectAccessible, test } from './firm';
+
+const screens = [
+  '/desk', '/customers', '/customers/1', '/customers/1/statement', '/customers?new=1', '/jobs', '/jobs/17', '/papers', '/papers?state=draft', '/papers?q=nothing+like+it', '/papers/1', '/papers/79',
+  '/papers/new/invoice?customer=1&job=17', '/papers/new/deposit', '/papers/new/receipt?customer=4', '/papers/drafts/1', '/ledger/accounts', '/ledger/accounts/1', '/ledger/journal',
+  '/ledger/registers', '/ledger/ageing', '/ledger/tie-out', '/ledger/closing', '/ledger/record', '/setup/firm', '/setup/items', '/setup/taxcodes', '/setup/terms', '/setup/accounts', '/setup/banks',
+  '/setup/numbers', '/setup/import',
+];
+
+for (const scheme of ['light', 'dark'] as const) {
+  test(`every screen is accessible, ${scheme}`, async ({ page, demo }) => {
+    test.setTimeout(150_000);
+    await page.emulateMedia({ colorScheme: scheme, reducedMotion: 'reduce' });
+    for (const path of screens) {
+      await test.step(path, async () => {
+        await page.goto(demo.url + path);
+        await expect(page.locator('h1, [role=dialog] h2').first()).toBeVisible();
+        await page.waitForLoadState('networkidle');
+        await expectAccessible(page);
+      });
+    }
+  });
+}
+
+test('keys open what they say, and Esc goes back', async ({ page, demo }) => {
+  await page.goto(`${demo.url}/desk`);
+  await expect(page.getByRole('heading', { name: /loose ends/ })).toBeVisible();
+  for (const [key, name] of [['c', 'Customers'], ['j', 'Jobs'], ['p', 'Papers'], ['l', 'Accounts and trial balance']]) {
+    await page.keyboard.press('g');
+    await page.keyboard.press(key!);
+    await expect(page.getByRole('heading', { level: 1, name })).toBeVisible();
+  }
+  await page.keyboard.press('?');
+  await expect(page.getByRole('dialog', { name: 'Keys' })).toBeVisible();
+  await expectAccessible(page);
+  await page.keyboard.press('Escape');
+  await page.keyboard.press('w');
+  await expectAccessible(page);
+  await page.keyboard.type('zzz');
+  await expect(page.getByText('No situation by these words.')).toBeVisible();
+  await page.keyboard.press('Escape');
+  await page.keyboard.press('/');
+  await page.keyboard.type('brand');
+  await expect(page.getByRole('option', { name: /Odalys Brandt/ })).toBeVisible();
+  await page.keyboard.press('Enter');
+  await expect(page.getByRole('heading', { level: 1, name: 'Odalys Brandt' })).toBeVisible();
+  await page.keyboard.press('/');
+  await page.keyboard.type('7440');
+  await expect(page.getByRole('option', { name: /I26-\d+.*7,440\.00/ })).toBeVisible();
+  await page.keyboard.press('Enter');
+  await expect(page.getByRole('heading', { level: 1, name: /Invoice I26/ })).toBeVisible();
+  await page.keyboard.press('Escape');
+  await expect(page.getByRole('heading', { level: 1, name: 'Odalys Brandt' })).toBeVisible();
+});
+
+test('the desk leads to the next step by one key', async ({ page, demo }) => {
+  await page.goto(`${demo.url}/desk`);
+  await page.getByRole('region', { name: 'Deposits whose invoice is there' }).getByRole('row').first().focus();
+  await page.keyboard.press('Enter');
+  await expect(page.getByRole('region', { name: 'Matching bench' })).toBeVisible();
+  await expect(page.locator('[data-card][data-taken]')).toHaveCount(1);
+  await expect(page.locator('[data-card]').first()).toBeFocused();
+  await page.keyboard.press('Enter');
+  await expect(page.getByLabel('Amount of the pair')).not.toHaveValue('');
+  await page.keyboard.press('Escape');
+  await page.keyboard.press('Escape');
+  await expect(page.getByLabel('Amount of the pair')).toHaveCount(0);
+});
+
+test('a list sorts, filters, chooses columns and exports; its filters live in the address', async ({ page, demo }) => {
+  await page.goto(`${demo.url}/customers`);
+  await page.getByRole('button', { name: 'Owes' }).click();
+  await page.getByRole('button', { name: 'Owes' }).click();
+  await expect(page).toHaveURL(/sort=-owes/);
+  await expect(page.getByRole('row').nth(1)).toContainText('Lattice House');
+  await page.getByRole('button', { name: 'We hold' }).first().click();
+  await expect(page).toHaveURL(/state=held/);
+  await page.getByRole('textbox', { name: 'Name, number, town, phone' }).fill('brandt');
+  await expect(page).toHaveURL(/q=brandt/);
+  await expect(page.getByText('1 in all')).toBeVisible();
+  await page.reload();
+  await expect(page.getByText('1 in all')).toBeVisible();
+  await page.getByRole('button', { name: 'Columns' }).click();
+  await page.getByRole('menuitem', { name: 'E-mail' }).click();
+  await page.keyboard.press('Escape');
+  await expect(page.getByText('odalys@brandt-home.example')).toBeVisible();
+  await page.getByRole('button', { name: 'Export' }).click();
+  const download = page.waitForEvent('download');
+  await page.getByRole('menuitem', { name: 'As CSV' }).click();
+  expect((await download).suggestedFilename()).toBe('customers.csv');
+});
+
+test('what is printed is the paper alone, with what was set against it and left to pay', async ({ page, demo }) => {
+  await page.goto(`${demo.url}/papers?kind=invoice&state=settled`);
+  await page.getByRole('row').nth(1).click();
+  await page.emulateMedia({ media: 'print' });
+  await expect(page.getByRole('article')).toBeVisible();
+  await expect(page.getByText(/^(Paid|Deposit) [RD]2/).first()).toBeVisible();
+  await expect(page.getByText('Nothing left to pay')).toBeVisible();
+  for (const hidden of [page.getByRole('navigation', { name: 'Places' }), page.getByRole('button', { name: 'Print' }), page.getByRole('complementary', { name: 'Margin' })])
+    await expect(hidden).toBeHidden();
+  expect((await page.pdf({ format: 'A4' })).length).toBeGreaterThan(5000);
+});
