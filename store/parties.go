@@ -151,7 +151,8 @@ func (r Reader) JobPosition(jobID int64) (reporting.JobPosition, error) {
 	return p, err
 }
 
-// story is every paper and every deposit set against an invoice, in order of
+// story is every paper and everything set against what is owed that is no such
+// paper itself (a deposit; on a job, also a receipt of none), in order of
 // time, with the states at the end of a day. COLUMN is whose story it is.
 const story = `SELECT day, paper_id, number, kind, text, amount, held, item_amount, item_open, reversed_by, due FROM (
 	SELECT p.day, p.id AS paper_id, p.number, p.kind, p.title AS text, 0 AS second, p.id AS seq,
@@ -165,10 +166,11 @@ const story = `SELECT day, paper_id, number, kind, text, amount, held, item_amou
 	FROM papers p WHERE p.COLUMN = @id AND p.day <= @day
 	UNION ALL
 	SELECT a.day, cp.id, cp.number, CASE WHEN a.undoes IS NULL THEN 'set against' ELSE 'undone' END, dp.number, 1, a.id,
-		CASE WHEN a.undoes IS NULL THEN -a.amount ELSE a.amount END, CASE WHEN a.undoes IS NULL THEN -a.amount ELSE a.amount END, 0, 0, '', ''
+		CASE WHEN a.undoes IS NULL THEN -a.amount ELSE a.amount END,
+		CASE WHEN d.register = c.register THEN 0 WHEN a.undoes IS NULL THEN -a.amount ELSE a.amount END, 0, 0, '', ''
 	FROM allocations a JOIN open_items d ON d.id = a.debit_id JOIN open_items c ON c.id = a.credit_id
 	JOIN papers dp ON dp.id = d.paper_id JOIN papers cp ON cp.id = c.paper_id
-	WHERE d.register <> c.register AND a.party_id = @party AND d.COLUMN = @id AND a.day <= @day)
+	WHERE (d.register <> c.register OR d.COLUMN IS NOT c.COLUMN) AND a.party_id = @party AND d.COLUMN = @id AND a.day <= @day)
 	ORDER BY day, second, seq`
 
 // HappeningRow is a happening with what its state is worked out from.

@@ -41,6 +41,7 @@ test('a deposit, an invoice, the deposit set against it, the rest received', asy
 
   // The invoice, on the paper itself; Enter walks from field to field.
   await page.getByRole('link', { name: 'Ysolde Marchbanks' }).click();
+  await expect(page.getByRole('heading', { name: 'Ysolde Marchbanks' })).toBeVisible();
   await press('w');
   await type('work');
   await press('Enter');
@@ -76,6 +77,7 @@ test('a deposit, an invoice, the deposit set against it, the rest received', asy
 
   // The bench: a part of the deposit first, then more of it.
   await page.getByRole('link', { name: 'Ysolde Marchbanks' }).click();
+  await expect(page.getByRole('heading', { name: 'Ysolde Marchbanks' })).toBeVisible();
   const bench = page.getByRole('region', { name: 'Matching bench' });
   const owed = bench.getByRole('button', { name: new RegExp(number) });
   const held = bench.getByRole('button', { name: /Deposit for job/ });

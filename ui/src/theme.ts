@@ -125,6 +125,7 @@ export const theme = createTheme({
     MuiCssBaseline: {
       styleOverrides: (t) => ({
         body: { fontVariantNumeric: 'tabular-nums lining-nums' },
+        a: { color: t.vars!.palette.primary.main, textUnderlineOffset: 2 },
         '::selection': { backgroundColor: t.vars!.palette.tally.tint },
         '@media (prefers-reduced-motion: reduce)': { '*': { animation: 'none !important', transition: 'none !important' } },
       }),

@@ -1,5 +1,7 @@
+import { useQueryClient } from '@tanstack/react-query';
 import { useState } from 'react';
 import { useLocation, useNavigate } from 'react-router';
+import type { Paper } from '../api/client';
 import { Palette } from './Palette';
 
 interface Situation {
@@ -83,10 +85,14 @@ function statement(known: string): string {
 /** What the page that one is on already says: its customer, its job. */
 function useKnown(): string {
   const { pathname, search } = useLocation();
+  const client = useQueryClient();
   const customer = /^\/customers\/(\d+)/.exec(pathname)?.[1];
   if (customer) return `?customer=${customer}`;
   const job = /^\/jobs\/(\d+)/.exec(pathname)?.[1];
   if (job) return `?job=${job}`;
+  const paper = /^\/papers\/(\d+)/.exec(pathname)?.[1];
+  const shown = client.getQueryData<Paper>(['paper', Number(paper)]);
+  if (paper && shown) return `?customer=${shown.customerId}`;
   const given = new URLSearchParams(search).get('customer');
   return given ? `?customer=${given}` : '';
 }

@@ -24,6 +24,8 @@ const Legend = styled('dl')(({ theme }) => ({
   '& dd': { margin: 0 },
   '& svg': { width: 22, height: 10 },
   '& a': { color: 'inherit' },
+  '& .ink': { stroke: theme.vars!.palette.text.primary },
+  '& .settled': { fill: theme.vars!.palette.tally.settled },
 }));
 
 const hatch: Record<string, string> = {
