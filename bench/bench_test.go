@@ -166,9 +166,9 @@ func fill(b *testing.B, db *sql.DB, papers int) {
 	for _, q := range []string{
 		"INSERT INTO acts (id, at, user_id, action, summary) VALUES (100000, '', 1, 'fill', 'fill')",
 		"INSERT INTO parties (id, number, name, is_customer, is_supplier) WITH RECURSIVE n(i) AS (SELECT 2 UNION ALL SELECT i + 1 FROM n WHERE i < 1000) SELECT i, 'f' || i, 'Filled ' || i, 1, 0 FROM n",
-		fmt.Sprintf(`INSERT INTO papers (id, act_id, kind, number, day, due, party_id, party_name, title, net, total)
+		fmt.Sprintf(`INSERT INTO papers (id, act_id, kind, number, day, due, party_id, party_name, title, net, total, search)
 			WITH RECURSIVE n(i) AS (SELECT 1 UNION ALL SELECT i + 1 FROM n WHERE i < %d)
-			SELECT 1000000 + i, 100000, 'invoice', 'F' || i, date('2026-11-20', '-' || (i %% 700) || ' days'), date('2026-12-20', '-' || (i %% 700) || ' days'), 1 + i %% 1000, 'Filled', 'filled', 10000 + i %% 977, 10000 + i %% 977 FROM n`, papers),
+			SELECT 1000000 + i, 100000, 'invoice', 'F' || i, date('2026-11-20', '-' || (i %% 700) || ' days'), date('2026-12-20', '-' || (i %% 700) || ' days'), 1 + i %% 1000, 'Filled', 'filled', 10000 + i %% 977, 10000 + i %% 977, 'f' || i || char(10) || 'filled' || char(10) || char(10) || 'filled' FROM n`, papers),
 		"INSERT INTO open_items SELECT id, 'receivables', id, 0, party_id, NULL, day, due, total, CASE WHEN id % 10 = 0 THEN total ELSE 0 END FROM papers WHERE id > 1000000",
 		"INSERT INTO item_moves (item_id, day, amount) SELECT id, day, total FROM papers WHERE id > 1000000",
 		"INSERT INTO item_moves (item_id, day, amount) SELECT id, date(day, '+20 days'), -total FROM papers WHERE id > 1000000 AND id % 10 <> 0 AND day < '2026-10-01'",

@@ -104,10 +104,11 @@ func null(id int64) any {
 func (w *writer) paper(p posting.Paper, out Posted) {
 	id := out.PaperID
 	w.exec(`INSERT INTO papers (id, act_id, kind, number, day, due, party_id, party_name, party_address, job_id, title, terms_id, reference, note,
-		bank_account_id, method, includes, discount, net, tax, rounding, total, kept, reverses_id)
-		VALUES (?,?,?,?,?,?,?,?,?,?,?,?,?,?,?,?,?,?,?,?,?,?,?,?)`,
+		bank_account_id, method, includes, discount, net, tax, rounding, total, kept, reverses_id, search)
+		VALUES (?,?,?,?,?,?,?,?,?,?,?,?,?,?,?,?,?,?,?,?,?,?,?,?,?)`,
 		id, out.ActID, p.Kind, p.Number, p.Day, p.Due, null(p.PartyID), p.PartyName, p.PartyAddress, null(p.JobID), p.Title, null(p.TermsID), p.Reference, p.Note,
-		null(p.BankAccountID), p.Method, p.Includes, p.Discount, p.Net, p.Tax, p.Rounding, p.Total, p.Kept, null(p.ReversesID))
+		null(p.BankAccountID), p.Method, p.Includes, p.Discount, p.Net, p.Tax, p.Rounding, p.Total, p.Kept, null(p.ReversesID),
+		strings.ToLower(strings.Join([]string{p.Number, p.PartyName, p.Reference, p.Title}, "\n")))
 	var lines rows
 	for _, l := range p.Lines {
 		lines.add(id, l.Position, null(l.ItemID), l.Text, l.Quantity, l.UnitPrice, l.DiscountPercent, l.Discount, l.TaxCodeID, l.TaxPercent, l.AccountID, l.Before, l.Net, l.Tax)

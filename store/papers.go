@@ -1,6 +1,8 @@
 package store
 
 import (
+	"strings"
+
 	"cleantally/core/day"
 	"cleantally/core/ledger"
 	"cleantally/core/money"
@@ -62,10 +64,9 @@ func papers() listing {
 func (r Reader) Papers(f PaperFilter, q Query, today day.Day) (Page[PaperRow], error) {
 	l := papers()
 	if f.Search != "" && f.Amount != nil {
-		l.filter(`p.number LIKE ? ESCAPE '\' OR p.party_name LIKE ? ESCAPE '\' OR p.reference LIKE ? ESCAPE '\' OR abs(p.total) = ?`,
-			pattern(f.Search), pattern(f.Search), pattern(f.Search), f.Amount.Abs())
+		l.filter("instr(p.search, ?) OR abs(p.total) = ?", strings.ToLower(f.Search), f.Amount.Abs())
 	} else if f.Search != "" {
-		l.contains(f.Search, "p.number", "p.party_name", "p.reference", "p.title")
+		l.filter("instr(p.search, ?)", strings.ToLower(f.Search))
 	}
 	if f.Kind != "" {
 		l.filter("p.kind = ?", f.Kind)

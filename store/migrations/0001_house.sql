@@ -192,6 +192,7 @@ CREATE TABLE papers (
   total           INTEGER NOT NULL CHECK (total BETWEEN -1000000000000000 AND 1000000000000000),
   kept            INTEGER NOT NULL DEFAULT 0,
   reverses_id     INTEGER UNIQUE REFERENCES papers (id),
+  search          TEXT NOT NULL DEFAULT '', -- number, party, reference and title in small letters
   UNIQUE (kind, number)
 ) STRICT;
 CREATE INDEX papers_day ON papers (day, id);

@@ -125,6 +125,7 @@ export const theme = createTheme({
     MuiCssBaseline: {
       styleOverrides: (t) => ({
         body: { fontVariantNumeric: 'tabular-nums lining-nums' },
+        'html[data-rows="comfortable"]': { '--row': '40px' },
         a: { color: t.vars!.palette.primary.main, textUnderlineOffset: 2 },
         '::selection': { backgroundColor: t.vars!.palette.tally.tint },
         '@media (prefers-reduced-motion: reduce)': { '*': { animation: 'none !important', transition: 'none !important' } },
@@ -142,7 +143,12 @@ export const theme = createTheme({
     MuiTable: { defaultProps: { size: 'small' } },
     MuiTableCell: {
       styleOverrides: {
-        root: ({ theme: t }) => ({ borderColor: t.vars!.palette.tally.rule, padding: '5px 6px', height: 31, fontSize: 14 }),
+        root: ({ theme: t }) => ({
+          borderColor: t.vars!.palette.tally.rule,
+          padding: '5px 6px',
+          height: 'var(--row, 31px)',
+          fontSize: 14,
+        }),
         head: ({ theme: t }) => ({
           fontWeight: 600,
           fontSize: 12.5,

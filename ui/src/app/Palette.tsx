@@ -62,7 +62,7 @@ export function Palette<T>({ label, placeholder, text, onText, rows, render, onP
     }
   };
   return (
-    <Box open onClose={onClose} aria-label={label} transitionDuration={0}>
+    <Box open onClose={onClose} aria-label={label} transitionDuration={0} slotProps={{ backdrop: { invisible: true } }}>
       <Field
         autoFocus
         fullWidth

@@ -245,6 +245,14 @@ function useGlobalKeys(setOpen: (what: 'what' | 'search' | 'keys') => void, busy
 function FirmMenu({ firm, user }: { firm: string; user: string }) {
   const [at, setAt] = useState<HTMLElement | null>(null);
   const { mode, setMode } = useColorScheme();
+  const [comfortable, setComfortable] = useState(localStorage.getItem('rows') === 'comfortable');
+  const setRows = (now: boolean) => {
+    localStorage.setItem('rows', now ? 'comfortable' : 'dense');
+    setComfortable(now);
+  };
+  useEffect(() => {
+    document.documentElement.dataset.rows = comfortable ? 'comfortable' : 'dense';
+  }, [comfortable]);
   const go = useNavigate();
   const client = useQueryClient();
   const location = useLocation();
@@ -268,6 +276,7 @@ function FirmMenu({ firm, user }: { firm: string; user: string }) {
         <MenuItem onClick={() => go('/setup/firm')}>Setup</MenuItem>
         <MenuItem onClick={() => setMode(mode === 'dark' ? 'light' : 'dark')}>{mode === 'dark' ? 'By day' : 'By night'}</MenuItem>
         <MenuItem onClick={() => setMode('system')}>As the system</MenuItem>
+        <MenuItem onClick={() => setRows(!comfortable)}>{comfortable ? 'Dense rows' : 'Comfortable rows'}</MenuItem>
         <MenuItem onClick={signOut}>Sign out {user}</MenuItem>
       </Menu>
     </>

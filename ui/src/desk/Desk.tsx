@@ -76,8 +76,8 @@ export default function Desk() {
             what: `${l.customer} · ${l.overpaid ? 'more than is owed' : 'on account'}`,
             open: l.open,
             age: showDays(l.age),
-            step: 'Set against',
-            to: `/customers/${l.customerId}?credit=${l.itemId}#bench`,
+            step: l.overpaid ? 'Look at it' : 'Set against',
+            to: l.overpaid ? `/customers/${l.customerId}` : `/customers/${l.customerId}?credit=${l.itemId}#bench`,
           }))}
         />
         <Ends

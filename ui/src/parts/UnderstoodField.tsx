@@ -132,10 +132,8 @@ export function UnderstoodField({
         setText(e.target.value);
         void understand(e.target.value);
       }}
-      onFocus={(e) => {
-        const input = e.target as HTMLInputElement;
-        requestAnimationFrame(() => input.select());
-      }}
+      // At once: whoever types fast has typed by the next frame.
+      onFocus={(e) => (e.target as HTMLInputElement).select()}
       onBlur={() => {
         if (!hint?.error) {
           setText(null);
