@@ -180,7 +180,7 @@ export function InvoiceEditor({ id }: { id: number }) {
             <InvoiceLines
               lines={body.lines ?? []}
               effect={effect}
-              onChange={(l) => draft.change({ lines: l })}
+              onChange={(update) => draft.change((now) => ({ lines: update(now.lines ?? []) }))}
               refused={refused}
             />
             <InvoiceFoot

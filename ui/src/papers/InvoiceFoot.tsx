@@ -26,7 +26,7 @@ interface Props {
   body: InvoiceBody;
   effect: Effect | undefined;
   credits: OpenItem[];
-  onChange: (part: Partial<InvoiceBody>) => void;
+  onChange: (part: Partial<InvoiceBody> | ((now: InvoiceBody) => Partial<InvoiceBody>)) => void;
   refused: (field: string) => boolean;
 }
 
@@ -37,13 +37,12 @@ export function InvoiceFoot({ body, effect, credits, onChange, refused }: Props)
   const ofJob = (c: OpenItem) => Number(c.jobId === body.job || (!c.jobId && c.kind !== 'deposit'));
   const sorted = [...credits].sort((a, b) => ofJob(b) - ofJob(a)).slice(0, 12);
   const set = (credit: number, amount: string | null) =>
-    onChange({
-      setAgainst:
-        amount === null
-          ? uses.filter((u) => u.credit !== credit)
-          : uses.some((u) => u.credit === credit)
-            ? uses.map((u) => (u.credit === credit ? { credit, amount } : u))
-            : [...uses, { credit, amount }],
+    onChange(({ setAgainst }) => {
+      const now = setAgainst ?? [];
+      if (amount === null) return { setAgainst: now.filter((u) => u.credit !== credit) };
+      if (now.some((u) => u.credit === credit))
+        return { setAgainst: now.map((u) => (u.credit === credit ? { credit, amount } : u)) };
+      return { setAgainst: [...now, { credit, amount }] };
     });
   return (
     <Two>

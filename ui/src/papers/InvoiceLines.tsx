@@ -33,17 +33,15 @@ const Row = styled(TableRow)({
 interface Props {
   lines: InvoiceLineBody[];
   effect: Effect | undefined;
-  onChange: (lines: InvoiceLineBody[]) => void;
+  onChange: (update: (now: InvoiceLineBody[]) => InvoiceLineBody[]) => void;
   refused: (field: string) => boolean;
 }
 
 /** The lines of an invoice, with one more that is empty for what comes next. */
 export function InvoiceLines({ lines, effect, onChange, refused }: Props) {
-  const all = [...lines, {} as InvoiceLineBody].slice(
-    0,
-    lines.length && isEmpty(lines[lines.length - 1]!) ? lines.length : lines.length + 1,
-  );
-  const set = (n: number, part: Partial<InvoiceLineBody>) => onChange(all.map((l, i) => (i === n ? { ...l, ...part } : l)));
+  const all = withNext(lines);
+  const set = (n: number, part: Partial<InvoiceLineBody>) =>
+    onChange((now) => withNext(now).map((l, i) => (i === n ? { ...l, ...part } : l)));
   return (
     <Table aria-label="Lines">
       <TableHead>
@@ -72,13 +70,18 @@ export function InvoiceLines({ lines, effect, onChange, refused }: Props) {
             line={l}
             sum={effect?.paper?.lines?.[n]?.amount}
             onChange={(part) => set(n, part)}
-            onDrop={() => onChange(all.filter((_, i) => i !== n))}
+            onDrop={() => onChange((now) => now.filter((_, i) => i !== n))}
             refused={refused}
           />
         ))}
       </TableBody>
     </Table>
   );
+}
+
+/** The lines with one that is empty at the end. */
+function withNext(lines: InvoiceLineBody[]): InvoiceLineBody[] {
+  return lines.length > 0 && isEmpty(lines[lines.length - 1]!) ? lines : [...lines, {}];
 }
 
 function isEmpty(l: InvoiceLineBody): boolean {

@@ -64,14 +64,13 @@ export function ReceiptEditor({ id }: { id: number }) {
   });
   if (!draft.body) return null;
   const placements = body.placements ?? [];
-  const set = (item: number, amount: string | null) => {
-    const others = placements.filter((p) => p.item !== item);
-    const at = placements.findIndex((p) => p.item === item);
-    if (amount === null) return draft.change({ placements: others });
-    draft.change({
-      placements: at < 0 ? [...placements, { item, amount }] : placements.map((p, i) => (i === at ? { item, amount } : p)),
+  const set = (item: number, amount: string | null) =>
+    draft.change((b) => {
+      const now = b.placements ?? [];
+      if (amount === null) return { placements: now.filter((p) => p.item !== item) };
+      if (now.some((p) => p.item === item)) return { placements: now.map((p) => (p.item === item ? { item, amount } : p)) };
+      return { placements: [...now, { item, amount }] };
     });
-  };
   // What is posted is what was shown: amounts that Go offered are sent along.
   const shown = (p: Placement) => p.amount || effect?.pairs?.find((x) => x.debit === p.item)?.amount || '';
   const exact = { ...body, placements: placements.map((p) => ({ item: p.item, amount: shown(p) })) };

@@ -6,7 +6,8 @@ export type DraftKind = 'invoice' | 'deposit' | 'receipt';
 
 export interface DraftState<B> {
   body: B | undefined;
-  change: (part: Partial<B>) => void;
+  /** Changes a part; a function is given what was typed up to this moment, which a render may not have seen yet. */
+  change: (part: Partial<B> | ((now: B) => Partial<B>)) => void;
   /** What the title says of its saving. */
   told: string;
   /** Why it cannot be saved, and the way out. */
@@ -123,7 +124,7 @@ export function useDraft<B extends object>(
     change: (part) => {
       const l = live.current;
       if (!l.body) return;
-      l.body = { ...l.body, ...part };
+      l.body = { ...l.body, ...(typeof part === 'function' ? part(l.body) : part) };
       l.dirty = true;
       setBody(l.body);
       sessionStorage.setItem(keep(kind, l.id), JSON.stringify(l.body));
