@@ -2,7 +2,7 @@ import Autocomplete, { createFilterOptions } from '@mui/material/Autocomplete';
 import { styled } from '@mui/material/styles';
 import TextField from '@mui/material/TextField';
 import { useQuery } from '@tanstack/react-query';
-import { useState } from 'react';
+import { useEffect, useRef, useState } from 'react';
 
 export interface Option {
   id: number;
@@ -48,13 +48,44 @@ export function RecordPicker(p: Props) {
   const [text, setText] = useState('');
   const [open, setOpen] = useState(false);
   const typed = text === p.value?.label ? '' : text;
-  const { data = [], isFetching } = useQuery({
+  const query = useQuery({
     queryKey: ['find', p.field, ...p.findKey, typed],
     queryFn: () => p.find(typed),
     enabled: open,
     placeholderData: (old) => old,
   });
+  const found = query.data ?? [];
+  // What is still shown of an earlier text must not be chosen by the next key.
+  const late = query.isPlaceholderData || query.isPending;
   const create: Option[] = p.onCreate && typed.trim() ? [{ id: -1, label: `New ${p.createWhat} “${typed.trim()}”` }] : [];
+  const options = [...found, ...create];
+  const waiting = useRef(false);
+  const choose = (o: Option) => {
+    waiting.current = false;
+    setOpen(false);
+    if (o.id === -1) p.onCreate?.(typed.trim());
+    else p.onPick(o);
+  };
+  const chooseFirst = useRef(() => {});
+  useEffect(() => {
+    chooseFirst.current = () => options[0] && choose(options[0]);
+  });
+  useEffect(() => {
+    if (!late && waiting.current) chooseFirst.current();
+  }, [late]);
+  const onKeyDown = (e: React.KeyboardEvent & { defaultMuiPrevented?: boolean }) => {
+    const enter = e.key === 'Enter' && !e.ctrlKey && !e.metaKey;
+    if (!open || !(enter || (e.key === 'Tab' && typed.trim()))) return;
+    const highlighted = (e.target as HTMLElement).getAttribute('aria-activedescendant');
+    if (late) waiting.current = true;
+    else if (e.key === 'Tab' ? found[0] : !highlighted && options[0]) choose(e.key === 'Tab' ? found[0]! : options[0]!);
+    else return;
+    e.defaultMuiPrevented = true;
+    if (enter) {
+      e.preventDefault();
+      e.stopPropagation();
+    }
+  };
   return (
     <Autocomplete<Option>
       data-field={p.field}
@@ -69,15 +100,16 @@ export function RecordPicker(p: Props) {
       open={open}
       onOpen={() => setOpen(true)}
       onClose={() => setOpen(false)}
-      options={isFetching && data.length === 0 ? create : [...data, ...create]}
+      options={options}
+      onKeyDown={onKeyDown}
       filterOptions={(options) => asFound(options, { inputValue: '', getOptionLabel: (o) => o.label })}
       getOptionLabel={(o) => (o.id === -1 ? typed : o.label)}
       isOptionEqualToValue={(a, b) => a.id === b.id}
-      noOptionsText={isFetching ? 'Looking …' : 'Nothing by that name'}
+      noOptionsText={query.isFetching ? 'Looking …' : 'Nothing by that name'}
       value={p.value}
       inputValue={text}
       onInputChange={(_, v) => setText(v)}
-      onChange={(_, o) => (o?.id === -1 ? p.onCreate?.(typed.trim()) : p.onPick(o))}
+      onChange={(_, o) => (o ? choose(o) : p.onPick(null))}
       renderOption={({ key, ...props }, o) => (
         <Row key={key} {...props}>
           <span>{o.label}</span>
