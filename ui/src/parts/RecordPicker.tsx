@@ -33,6 +33,7 @@ const Row = styled('li')(({ theme }) => ({
   display: 'flex',
   justifyContent: 'space-between !important',
   gap: 16,
+  '&[data-first]': { backgroundColor: theme.vars!.palette.tally.tint },
   '& small': { color: theme.vars!.palette.text.secondary, fontSize: 12.5, whiteSpace: 'nowrap' },
 }));
 
@@ -76,9 +77,12 @@ export function RecordPicker(p: Props) {
   const onKeyDown = (e: React.KeyboardEvent & { defaultMuiPrevented?: boolean }) => {
     const enter = e.key === 'Enter' && !e.ctrlKey && !e.metaKey;
     if (!open || !(enter || (e.key === 'Tab' && typed.trim()))) return;
-    const highlighted = (e.target as HTMLElement).getAttribute('aria-activedescendant');
+    // What was walked to by arrows is chosen by the list itself; else the first
+    // that fits is meant, and nothing where nothing was typed.
+    if ((e.target as HTMLElement).getAttribute('aria-activedescendant') || !typed.trim()) return;
+    const first = enter ? options[0] : found[0];
     if (late) waiting.current = true;
-    else if (e.key === 'Tab' ? found[0] : !highlighted && options[0]) choose(e.key === 'Tab' ? found[0]! : options[0]!);
+    else if (first) choose(first);
     else return;
     e.defaultMuiPrevented = true;
     if (enter) {
@@ -92,7 +96,6 @@ export function RecordPicker(p: Props) {
       size="small"
       fullWidth
       openOnFocus
-      autoHighlight
       selectOnFocus
       handleHomeEndKeys
       forcePopupIcon={!p.onSheet}
@@ -111,7 +114,7 @@ export function RecordPicker(p: Props) {
       onInputChange={(_, v) => setText(v)}
       onChange={(_, o) => (o ? choose(o) : p.onPick(null))}
       renderOption={({ key, ...props }, o) => (
-        <Row key={key} {...props}>
+        <Row key={key} {...props} data-first={(typed.trim() && o === options[0]) || undefined}>
           <span>{o.label}</span>
           {o.detail && <small>{o.detail}</small>}
         </Row>
