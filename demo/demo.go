@@ -56,6 +56,7 @@ func Tell(ctx context.Context, b *books.Book, progress func(done, of int)) error
 	}
 	t.cases()
 	t.everyday()
+	t.smallWork()
 	slices.SortStableFunc(t.happens, func(a, b happening) int { return int(a.day.Time().Sub(b.day.Time()) / time.Hour) })
 	for n, h := range t.happens {
 		b.SetToday(h.day)

@@ -103,6 +103,35 @@ func (t *teller) cases() {
 	t.mistakes()
 }
 
+// smallWork is what comes between the jobs: repairs and spare parts, billed to
+// whoever asked and mostly paid within the month.
+func (t *teller) smallWork() {
+	work := []struct {
+		text, code string
+		price      money.Amount
+		material   bool
+	}{{"Squeaking treads, put right", "T10", 18500, false}, {"Spare balusters, turned", "T20", 2500, true}, {"Handrail, sanded and oiled", "T10", 31000, false},
+		{"Survey and drawings", "T20", 48000, false}, {"Loose newel post, refitted", "T10", 14200, false}}
+	for n := range 18 {
+		who, w := customers[(n*5+3)%len(customers)].name, work[n%len(work)]
+		d := day.Day("2025-06-20").Add(n * 27)
+		name := fmt.Sprintf("small %d", n)
+		quantity := "1"
+		if w.material {
+			quantity = "6"
+		}
+		t.do(d, name, t.invoice(who, "", d, t.line(w.text, quantity, w.price, w.code, w.material)))
+		paid := d.Add(12 + t.rnd.IntN(16))
+		t.at(paid, name+" paid", func() (posting.Command, error) {
+			open, err := t.open(name)
+			if err != nil || open == 0 {
+				return nil, err
+			}
+			return t.receipt(who, paid, open, "", name), nil
+		})
+	}
+}
+
 // mistakes are what went wrong and was put right.
 func (t *teller) mistakes() {
 	t.do("2026-09-08", "wrong job", t.invoice("Corvane Interiors", "195", "2026-09-08", t.line("Mezzanine stair, drawings", "1", 64000, "T20", false)))

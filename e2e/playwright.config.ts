@@ -4,8 +4,8 @@ import { defineConfig } from '@playwright/test';
 export default defineConfig({
   testDir: 'tests',
   testMatch: process.env.SHOTS ? /shots\.ts/ : /.*\.spec\.ts/,
-  timeout: 60_000,
-  expect: { timeout: 10_000 },
+  timeout: 150_000,
+  expect: { timeout: 20_000 },
   workers: 2,
   fullyParallel: true,
   forbidOnly: !!process.env.CI,

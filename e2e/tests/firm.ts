@@ -73,7 +73,7 @@ export const test = base.extend<{ demo: Firm }, { worker: Firm }>({
       rmSync(firm.dir, { recursive: true });
       if (code !== 0) throw new Error('the books do not tie out after the tests');
     },
-    { scope: 'worker', timeout: 60_000 },
+    { scope: 'worker', timeout: 120_000 },
   ],
   demo: async ({ worker, page }, use) => {
     const trouble: string[] = [];

@@ -9,7 +9,7 @@ const screens = [
 
 for (const scheme of ['light', 'dark'] as const) {
   test(`every screen is accessible, ${scheme}`, async ({ page, demo }) => {
-    test.setTimeout(150_000);
+    test.setTimeout(300_000);
     await page.emulateMedia({ colorScheme: scheme, reducedMotion: 'reduce' });
     for (const path of screens) {
       await test.step(path, async () => {

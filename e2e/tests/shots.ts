@@ -27,7 +27,7 @@ test('pictures of the main views', async ({ page, demo }) => {
   await open('/customers');
   await shot('customers');
   await open('/customers/1');
-  for (const [owed, credit] of [[0, 'R26-0018'], [0, 'D26-0005']] as const) {
+  for (const [owed, credit] of [[0, 'Receipt on account'], [0, 'D26-0005']] as const) {
     await page.locator('[data-card][data-side=owed]').nth(owed).click();
     await page.locator('[data-card][data-side=credit]', { hasText: credit }).click();
   }

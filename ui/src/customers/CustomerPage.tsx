@@ -56,12 +56,12 @@ export default function CustomerPage() {
       </PageHead>
       <PositionRow
         figures={[
-          { name: 'Owes now', value: p.owesNow },
-          { name: 'Not yet due', value: p.notYetDue },
+          { name: 'Owes now', value: p.owesNow, to: `/papers?customer=${id}&state=overdue` },
+          { name: 'Not yet due', value: p.notYetDue, to: `/papers?customer=${id}&kind=invoice&state=open` },
           { name: 'Keeps back', value: p.keepsBack },
-          { name: 'We hold', value: p.held, tone: 'held' },
-          { name: 'Credits not placed', value: p.unplaced },
-          { name: 'Net', value: p.net, final: true },
+          { name: 'We hold', value: p.held, tone: 'held', to: `/ledger/registers?register=deposits&customer=${id}` },
+          { name: 'Credits not placed', value: p.unplaced, to: `/papers?customer=${id}&kind=receipt&state=open` },
+          { name: 'Net', value: p.net, final: true, to: `/customers/${id}/statement` },
         ]}
       />
       <Bench key={id} customer={id} />

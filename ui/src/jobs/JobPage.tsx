@@ -59,11 +59,11 @@ export default function JobPage() {
       <Strip job={j} />
       <PositionRow
         figures={[
-          { name: 'Billed, net', value: j.billed },
-          { name: 'Billed with tax', value: j.billedGross },
-          { name: 'Settled of that', value: j.settled },
-          { name: 'Open', value: j.open },
-          { name: 'We hold', value: j.held, tone: 'held' },
+          { name: 'Billed, net', value: j.billed, to: `/papers?job=${id}&kind=invoice` },
+          { name: 'Billed with tax', value: j.billedGross, to: `/papers?job=${id}&kind=invoice` },
+          { name: 'Settled of that', value: j.settled, to: `/papers?job=${id}&state=settled` },
+          { name: 'Open', value: j.open, to: `/papers?job=${id}&state=open` },
+          { name: 'We hold', value: j.held, tone: 'held', to: `/papers?job=${id}&kind=deposit` },
           { name: 'Credits not placed', value: j.unplaced },
         ]}
       />

@@ -1,5 +1,6 @@
 import { styled } from '@mui/material/styles';
 import Typography from '@mui/material/Typography';
+import { Link } from 'react-router';
 import { isBelowNil, isNil, show } from './show';
 
 const Ruled = styled('dl')(({ theme }) => ({
@@ -15,6 +16,8 @@ const Ruled = styled('dl')(({ theme }) => ({
 }));
 
 const Sum = styled('span')(({ theme }) => ({
+  '& a': { color: 'inherit', textDecoration: 'none' },
+  '& a:hover, & a:focus-visible': { textDecoration: 'underline' },
   '&[data-held]': { color: theme.vars!.palette.tally.held },
   '&[data-late]': { color: theme.vars!.palette.error.main },
   '&[data-final]': { borderBottom: `3px double ${theme.vars!.palette.text.primary}` },
@@ -25,6 +28,8 @@ interface Figure {
   value: string;
   tone?: 'held' | 'late';
   final?: boolean;
+  /** Where the lines are that make it up. */
+  to?: string;
 }
 
 /** A position as one ruled row of figures. */
@@ -41,7 +46,7 @@ export function PositionRow({ figures }: { figures: Figure[] }) {
                 data-final={f.final || undefined}
                 data-below={isBelowNil(f.value) || undefined}
               >
-                {show(f.value)}
+                {f.to ? <Link to={f.to}>{show(f.value)}</Link> : show(f.value)}
               </Sum>
             </Typography>
           </dd>
