@@ -19,6 +19,10 @@ test('pictures of the main views', async ({ page, demo }) => {
     await page.goto(demo.url + path);
     await expect(page.locator('h1').first()).toBeVisible();
   };
+  const discard = async () => {
+    await page.getByRole('button', { name: 'Throw away' }).click();
+    await expect(page.getByRole('button', { name: 'Throw away' })).toHaveCount(0);
+  };
   await open('/desk');
   await shot('desk');
   await page.keyboard.press('w');
@@ -49,16 +53,16 @@ test('pictures of the main views', async ({ page, demo }) => {
   await page.getByRole('textbox', { name: 'Less, line 2' }).fill('10');
   await page.getByRole('button', { name: /set against it: D26-0005/ }).click();
   await shot('invoice');
-  await page.getByRole('button', { name: 'Throw away' }).click();
+  await discard();
   await open('/papers/new/deposit?customer=12');
   await page.getByRole('textbox', { name: 'Amount' }).fill('1500');
   await shot('deposit');
-  await page.getByRole('button', { name: 'Throw away' }).click();
+  await discard();
   await open('/papers/new/receipt?customer=11');
   await page.getByRole('textbox', { name: 'Arrived' }).fill('4000');
   await page.getByRole('button', { name: 'Place', exact: true }).first().click();
   await shot('receipt');
-  await page.getByRole('button', { name: 'Throw away' }).click();
+  await discard();
   await open('/papers?kind=invoice&state=settled');
   await page.getByRole('row').nth(3).click();
   await shot('paper');
