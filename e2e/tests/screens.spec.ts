@@ -97,7 +97,7 @@ test('what is printed is the paper alone, with what was set against it and left 
   await expect(page.getByRole('article')).toBeVisible();
   await expect(page.getByText(/^(Paid|Deposit) [RD]2/).first()).toBeVisible();
   await expect(page.getByText('Nothing left to pay')).toBeVisible();
-  for (const hidden of [page.getByRole('navigation', { name: 'Places' }), page.getByRole('button', { name: 'Print' }), page.getByRole('complementary', { name: 'Margin' })])
+  for (const hidden of [page.getByRole('heading', { level: 1, name: /^Invoice I/ }), page.getByRole('navigation', { name: 'Places' }), page.getByRole('button', { name: 'Print' }), page.getByRole('complementary', { name: 'Margin' })])
     await expect(hidden).toBeHidden();
   expect((await page.pdf({ format: 'A4' })).length).toBeGreaterThan(5000);
 });

@@ -166,3 +166,19 @@ test('undoing an allocation and reversing a receipt leave the past as it was', a
   const tie = await (await page.request.get(`${demo.url}/api/v1/tie-out`)).json();
   expect(tie.ok).toBe(true);
 });
+
+test('where all is settled, what was set against can still be undone by the button', async ({ page, demo }) => {
+  const { id } = await (await page.request.post(`${demo.url}/api/v1/customers`, { data: { name: 'All Settled' } })).json();
+  await page.request.post(`${demo.url}/api/v1/deposits`, { data: { customer: id, day: '2026-11-20', amount: '120.00', bank: 1, method: 'cash' } });
+  const credit = (await (await page.request.get(`${demo.url}/api/v1/customers/${id}/bench`)).json()).credits[0].id;
+  await page.request.post(`${demo.url}/api/v1/invoices`, {
+    data: { customer: id, day: '2026-11-20', lines: [{ text: 'Newel post', unitPrice: '100', taxCode: 1 }], setAgainst: [{ credit }] },
+  });
+  await page.goto(`${demo.url}/customers/${id}`);
+  await expect(page.getByText('Nothing is open.')).toBeVisible();
+  await page.getByRole('button', { name: /Set against lately/ }).click();
+  await page.getByRole('button', { name: 'Undo', exact: true }).click();
+  await expect(row(page, '1100 Trade receivables 120.00')).toBeVisible();
+  await page.getByRole('button', { name: /^Undo/ }).first().click();
+  await expect(page.locator('[data-card]')).toHaveCount(2);
+});

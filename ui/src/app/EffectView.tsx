@@ -13,7 +13,7 @@ import { isNil, showDay } from '../parts/show';
 
 const Head = styled('div')({ display: 'flex', justifyContent: 'space-between', alignItems: 'baseline', gap: 8 });
 const Block = styled('section')({ marginTop: 12 });
-const Name = styled(TableCell)({ whiteSpace: 'normal', lineHeight: 1.25 });
+const Name = styled(TableCell)({ whiteSpace: 'normal', lineHeight: 1.25, overflowWrap: 'anywhere' });
 const Balances = styled('span')(({ theme }) => ({ color: theme.vars!.palette.tally.settled, fontWeight: 650 }));
 
 /** Journal lines with what they come to. */

@@ -106,6 +106,7 @@ export function Bench({ customer }: { customer: number }) {
   );
   const b = bench.data;
   if (!b) return <section aria-label="Matching bench" style={{ minHeight: 160 }} />;
+  const nothingOpen = b.owed.length === 0 && b.credits.length === 0;
   const ofJob = (i: OpenItem) => !job || i.jobId === job;
   const owed = (b.owed ?? []).filter(ofJob);
   const credits = (b.credits ?? []).filter(ofJob);
@@ -151,7 +152,7 @@ export function Bench({ customer }: { customer: number }) {
           </Select>
         )}
       </Bar>
-      {(b.owed ?? []).length === 0 && (b.credits ?? []).length === 0 ? (
+      {nothingOpen ? (
         <Empty action="Take a deposit" onAction={() => go(`/papers/new/deposit?customer=${customer}`)}>
           Nothing is open. What is owed, and the money that can settle it, will lie here side by side.
         </Empty>
@@ -174,32 +175,34 @@ export function Bench({ customer }: { customer: number }) {
             />
             {side(credits, 'Nothing to settle it with.')}
           </Sides>
-          <Bar sx={{ mt: 1.5, minHeight: 40 }}>
-            <Button variant="contained" disabled={!busy || post.posting || undo.posting} onClick={act}>
-              {undoing !== null
-                ? undo.confirming
-                  ? 'Undo all the same'
-                  : 'Undo'
-                : post.confirming
-                  ? 'Set against all the same'
-                  : 'Set against'}{' '}
-              <Key>Ctrl ↵</Key>
-            </Button>
-            <Button variant="outlined" disabled={!busy && !debit && !credit} onClick={clear}>
-              Clear
-            </Button>
-            {busy && <UnderstoodField kind="day" label="Day" field="day" value={day} onChange={setDay} width={130} />}
-            <span style={{ flex: 1 }} />
-            {pairs.length > 0 && (
-              <Told>
-                {show(effectOfPairs?.placed)} placed in {pairs.length} {pairs.length === 1 ? 'pair' : 'pairs'}
-                {(effectOfPairs?.balances ?? []).some((x) => x.what !== 'open' && x.kind === 'item' && !isNil(x.after))
-                  ? ' · some is left over'
-                  : ' · nothing left over'}
-              </Told>
-            )}
-          </Bar>
         </>
+      )}
+      {(!nothingOpen || busy) && (
+        <Bar sx={{ mt: 1.5, minHeight: 40 }}>
+          <Button variant="contained" disabled={!busy || post.posting || undo.posting} onClick={act}>
+            {undoing !== null
+              ? undo.confirming
+                ? 'Undo all the same'
+                : 'Undo'
+              : post.confirming
+                ? 'Set against all the same'
+                : 'Set against'}{' '}
+            <Key>Ctrl ↵</Key>
+          </Button>
+          <Button variant="outlined" disabled={!busy && !debit && !credit} onClick={clear}>
+            Clear
+          </Button>
+          {busy && <UnderstoodField kind="day" label="Day" field="day" value={day} onChange={setDay} width={130} />}
+          <span style={{ flex: 1 }} />
+          {pairs.length > 0 && (
+            <Told>
+              {show(effectOfPairs?.placed)} placed in {pairs.length} {pairs.length === 1 ? 'pair' : 'pairs'}
+              {(effectOfPairs?.balances ?? []).some((x) => x.what !== 'open' && x.kind === 'item' && !isNil(x.after))
+                ? ' · some is left over'
+                : ' · nothing left over'}
+            </Told>
+          )}
+        </Bar>
       )}
       <Recent
         rows={b.recent ?? []}

@@ -8,6 +8,7 @@ const Figure = styled('span')(({ theme }) => ({
   '&[data-tone="soft"]': { color: theme.vars!.palette.text.secondary },
   '&[data-final]': { borderBottom: `3px double ${theme.vars!.palette.text.primary}`, paddingBottom: 1 },
   '&[data-strong]': { fontWeight: 650 },
+  '&[data-long]': { fontSize: '0.84em', letterSpacing: '-0.01em' },
 }));
 
 interface Props {
@@ -25,6 +26,7 @@ export function Amount({ value, tone, final, strong, quietNil }: Props) {
       data-tone={quietNil && isNil(value) ? 'soft' : tone}
       data-final={final || undefined}
       data-strong={strong || undefined}
+      data-long={(value?.length ?? 0) > 12 || undefined}
     >
       {show(value)}
     </Figure>

@@ -19,7 +19,7 @@ const onPaper = (
     styles={{
       '@page': { size: 'A4', margin: '18mm 16mm' },
       '@media print': {
-        '.no-print, header.no-print, nav, aside': { display: 'none !important' },
+        '.no-print, main header, nav, aside': { display: 'none !important' },
         'html, body': { background: '#fff !important', color: '#000 !important' },
         '#root > div': { display: 'block !important', height: 'auto !important' },
         '*': { overflow: 'visible !important' },
