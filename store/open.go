@@ -13,7 +13,6 @@ import (
 	"os"
 	"path/filepath"
 
-	"github.com/mattn/go-sqlite3"
 	"github.com/pressly/goose/v3"
 	"gorm.io/driver/sqlite"
 	"gorm.io/gorm"
@@ -152,13 +151,6 @@ type Reader struct {
 type Tx struct {
 	Reader
 	ctx context.Context
-}
-
-// Taken tells whether err says that a value that must be unique is there
-// already.
-func Taken(err error) bool {
-	var s sqlite3.Error
-	return errors.As(err, &s) && (s.ExtendedCode == sqlite3.ErrConstraintUnique || s.ExtendedCode == sqlite3.ErrConstraintPrimaryKey)
 }
 
 // scan runs a query and returns its rows.

@@ -146,12 +146,18 @@ type AsOfInput struct {
 	Format string `query:"format" enum:"csv,xlsx" default:"csv" doc:"Of the file"`
 }
 
-func (s *Server) trialBalance(ctx context.Context, in *AsOfInput) (*struct{ Body TrialBalance }, error) {
+// lookingBack reads what every report as of a day begins with.
+func (s *Server) lookingBack(ctx context.Context, asOf string) (*parser, day.Day, error) {
 	p, err := s.parser(ctx)
 	if err != nil {
-		return nil, err
+		return nil, "", err
 	}
-	d, err := s.asOf(in.AsOf)
+	d, err := s.asOf(asOf)
+	return p, d, err
+}
+
+func (s *Server) trialBalance(ctx context.Context, in *AsOfInput) (*struct{ Body TrialBalance }, error) {
+	p, d, err := s.lookingBack(ctx, in.AsOf)
 	if err != nil {
 		return nil, err
 	}
@@ -260,11 +266,7 @@ type ageingInput struct {
 }
 
 func (s *Server) ageing(ctx context.Context, in *ageingInput) (*struct{ Body Ageing }, error) {
-	p, err := s.parser(ctx)
-	if err != nil {
-		return nil, err
-	}
-	d, err := s.asOf(in.AsOf)
+	p, d, err := s.lookingBack(ctx, in.AsOf)
 	if err != nil {
 		return nil, err
 	}
@@ -278,11 +280,7 @@ func (s *Server) ageing(ctx context.Context, in *ageingInput) (*struct{ Body Age
 }
 
 func (s *Server) tieOut(ctx context.Context, in *AsOfInput) (*struct{ Body TieOut }, error) {
-	p, err := s.parser(ctx)
-	if err != nil {
-		return nil, err
-	}
-	d, err := s.asOf(in.AsOf)
+	p, d, err := s.lookingBack(ctx, in.AsOf)
 	if err != nil {
 		return nil, err
 	}

@@ -5,9 +5,9 @@ import Typography from '@mui/material/Typography';
 import { useQueryClient } from '@tanstack/react-query';
 import { useState } from 'react';
 import { useForm } from 'react-hook-form';
-import { api, Problem, type Notice } from '../api/client';
+import { api, type Notice } from '../api/client';
 import { usePrimary } from '../parts/keys';
-import { Notices } from '../parts/Notices';
+import { Notices, toNotices } from '../parts/Notices';
 
 const Leaf = styled('main')(({ theme }) => ({
   maxWidth: 780,
@@ -74,10 +74,7 @@ export default function SetUp() {
       });
       await client.invalidateQueries();
     } catch (e) {
-      const found = e instanceof Problem ? e.refusals : [];
-      setRefusals(
-        found.length ? found : [{ field: '', rule: '', limit: '', text: e instanceof Error ? e.message : 'That did not work.' }],
-      );
+      setRefusals(toNotices(e));
     }
   });
   usePrimary(() => void submit());

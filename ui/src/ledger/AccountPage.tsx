@@ -14,7 +14,7 @@ import { ExportAs, More } from '../parts/ListTable';
 import { Margin } from '../parts/Margin';
 import { show, showDay } from '../parts/show';
 import { UnderstoodField } from '../parts/UnderstoodField';
-import { Row } from './TrialBalance';
+import { Row } from '../parts/Row';
 
 /** An account's register: its lines with the running balance. */
 export default function AccountPage() {

@@ -15,7 +15,7 @@ import { ListNote } from '../parts/ListNote';
 import { ExportAs, Filters } from '../parts/ListTable';
 import { Margin } from '../parts/Margin';
 import { AsOfBar, useAsOf } from './AsOf';
-import { Row } from './TrialBalance';
+import { Row } from '../parts/Row';
 
 /** What customers owe as of a day, by age. Its total is receivables. */
 export function AgeingReport() {

@@ -5,13 +5,13 @@ import Typography from '@mui/material/Typography';
 import { useQuery, useQueryClient } from '@tanstack/react-query';
 import { useState } from 'react';
 import { Link } from 'react-router';
-import { api, data, Problem, type Notice } from '../api/client';
+import { api, data, type Notice } from '../api/client';
 import { useSnackbar } from '../app/messages';
 import { TieOutTable } from '../desk/Desk';
 import { usePrimary } from '../parts/keys';
 import { Key } from '../parts/Layout';
 import { Margin } from '../parts/Margin';
-import { Notices } from '../parts/Notices';
+import { Notices, toNotices } from '../parts/Notices';
 import { useFirm, useToday } from '../parts/records';
 import { showDay } from '../parts/show';
 import { UnderstoodField } from '../parts/UnderstoodField';
@@ -38,11 +38,7 @@ export function Closing() {
       say(day ? `Locked through ${showDay(day)}.` : 'Nothing is locked now.');
       await client.invalidateQueries();
     } catch (e) {
-      setRefusals(
-        e instanceof Problem && e.refusals.length
-          ? e.refusals
-          : [{ field: '', rule: '', limit: '', text: e instanceof Error ? e.message : 'That did not work.' }],
-      );
+      setRefusals(toNotices(e));
     }
   };
   usePrimary(() => void save());

@@ -6,7 +6,6 @@ import TableHead from '@mui/material/TableHead';
 import TableRow from '@mui/material/TableRow';
 import FormControlLabel from '@mui/material/FormControlLabel';
 import Checkbox from '@mui/material/Checkbox';
-import { styled } from '@mui/material/styles';
 import { keepPreviousData, useQuery } from '@tanstack/react-query';
 import { useState } from 'react';
 import { useNavigate } from 'react-router';
@@ -18,12 +17,7 @@ import { ListNote } from '../parts/ListNote';
 import { ExportAs } from '../parts/ListTable';
 import { Margin } from '../parts/Margin';
 import { AsOfBar, useAsOf } from './AsOf';
-
-export const Row = styled(TableRow)(({ theme }) => ({
-  cursor: 'pointer',
-  '&:hover': { backgroundColor: theme.vars!.palette.tally.second },
-  '&:focus-visible': { outline: `2px solid ${theme.vars!.palette.primary.main}`, outlineOffset: -2 },
-}));
+import { Row } from '../parts/Row';
 
 /** What stands on every account as of a day; each leads to its lines. */
 export function TrialBalance() {

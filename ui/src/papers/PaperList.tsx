@@ -1,9 +1,7 @@
 import Button from '@mui/material/Button';
-import { styled } from '@mui/material/styles';
 import Table from '@mui/material/Table';
 import TableBody from '@mui/material/TableBody';
 import TableCell from '@mui/material/TableCell';
-import TableRow from '@mui/material/TableRow';
 import ToggleButton from '@mui/material/ToggleButton';
 import { useQuery } from '@tanstack/react-query';
 import { useNavigate, useSearchParams } from 'react-router';
@@ -16,6 +14,7 @@ import { Margin } from '../parts/Margin';
 import { Mark } from '../parts/Mark';
 import { useToday } from '../parts/records';
 import { isNil, kindName, showDay } from '../parts/show';
+import { Row } from '../parts/Row';
 
 const columnsOn = (today: string): Column<PaperRow>[] => [
   { id: 'day', title: 'Day', cell: (r) => showDay(r.day, today) },
@@ -104,12 +103,6 @@ export default function PaperList() {
     </Page>
   );
 }
-
-const Row = styled(TableRow)(({ theme }) => ({
-  cursor: 'pointer',
-  '&:hover': { backgroundColor: theme.vars!.palette.tally.second },
-  '&:focus-visible': { outline: `2px solid ${theme.vars!.palette.primary.main}`, outlineOffset: -2 },
-}));
 
 function Drafts({ onAll, kindFilter }: { onAll: () => void; kindFilter: React.ReactNode }) {
   const list = useQuery({ queryKey: ['drafts'], queryFn: () => data(api.GET('/api/v1/drafts')) });

@@ -20,6 +20,7 @@ import { Problem } from '../api/client';
 import { Amount } from './Amount';
 import { moveInRows } from './keys';
 import { Failure } from './Layout';
+import { Row } from './Row';
 
 export interface Column<T> {
   id: string;
@@ -56,11 +57,6 @@ interface Props<T extends { id: number }> {
 }
 
 const Tools = styled('div')({ display: 'flex', gap: 10, alignItems: 'center', flexWrap: 'wrap' });
-const Row = styled(TableRow)(({ theme }) => ({
-  cursor: 'pointer',
-  '&:hover': { backgroundColor: theme.vars!.palette.tally.second },
-  '&:focus-visible': { outline: `2px solid ${theme.vars!.palette.primary.main}`, outlineOffset: -2 },
-}));
 const Cell = styled(TableCell)({
   maxWidth: 220,
   overflow: 'hidden',

@@ -1,5 +1,5 @@
 import { styled } from '@mui/material/styles';
-import type { Notice } from '../api/client';
+import { Problem, type Notice } from '../api/client';
 
 const Sentence = styled('p')(({ theme }) => ({
   margin: '8px 0 0',
@@ -39,4 +39,10 @@ export function Notices({ refusals = [], warnings = [] }: { refusals?: Notice[];
       ))}
     </div>
   );
+}
+
+/** The refusals of what went wrong, or one that says it. */
+export function toNotices(e: unknown): Notice[] {
+  if (e instanceof Problem && e.refusals.length) return e.refusals;
+  return [{ field: '', rule: '', limit: '', text: e instanceof Error ? e.message : 'That did not work.' }];
 }

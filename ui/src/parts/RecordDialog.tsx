@@ -5,8 +5,8 @@ import DialogContent from '@mui/material/DialogContent';
 import DialogTitle from '@mui/material/DialogTitle';
 import { styled } from '@mui/material/styles';
 import { useState, type ReactNode } from 'react';
-import { Problem, type Notice } from '../api/client';
-import { Notices, focusField } from './Notices';
+import { type Notice } from '../api/client';
+import { Notices, focusField, toNotices } from './Notices';
 import { usePrimary } from './keys';
 import { Key } from './Layout';
 
@@ -39,10 +39,8 @@ export function RecordDialog({ title, onClose, onSave, children, saveLabel = 'Sa
     try {
       await onSave();
     } catch (e) {
-      const found = e instanceof Problem ? e.refusals : [];
-      setRefusals(
-        found.length ? found : [{ field: '', rule: '', limit: '', text: e instanceof Error ? e.message : 'That did not work.' }],
-      );
+      const found = toNotices(e);
+      setRefusals(found);
       if (found[0]) focusField(found[0].field);
     } finally {
       setBusy(false);

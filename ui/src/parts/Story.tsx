@@ -15,12 +15,8 @@ import { moveInRows } from './keys';
 import { Mark } from './Mark';
 import { isNil, show, showDay } from './show';
 import { useToday } from './records';
+import { Row } from './Row';
 
-const Row = styled(TableRow)(({ theme }) => ({
-  cursor: 'pointer',
-  '&:hover, &[data-open]': { backgroundColor: theme.vars!.palette.tally.second },
-  '&:focus-visible': { outline: `2px solid ${theme.vars!.palette.primary.main}`, outlineOffset: -2 },
-}));
 const What = styled(TableCell)({ maxWidth: 260, overflow: 'hidden', textOverflow: 'ellipsis', whiteSpace: 'nowrap' });
 const Held = styled('span')(({ theme }) => ({ color: theme.vars!.palette.tally.held, whiteSpace: 'nowrap' }));
 const Opened = styled('div')({ display: 'grid', gridTemplateColumns: '1fr 1fr', gap: 24, padding: '4px 6px 12px' });

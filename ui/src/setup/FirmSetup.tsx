@@ -5,14 +5,14 @@ import Typography from '@mui/material/Typography';
 import { useQueryClient } from '@tanstack/react-query';
 import { useState } from 'react';
 import { useForm } from 'react-hook-form';
-import { api, Problem, type Notice } from '../api/client';
+import { api, type Notice } from '../api/client';
 import type { components } from '../api/schema';
 import { useSnackbar } from '../app/messages';
 import { usePrimary } from '../parts/keys';
 import { Key } from '../parts/Layout';
 import { ListNote } from '../parts/ListNote';
 import { Margin } from '../parts/Margin';
-import { Notices } from '../parts/Notices';
+import { Notices, toNotices } from '../parts/Notices';
 import { FormGrid } from '../parts/RecordDialog';
 import { useFirm, useTaxCodes, useTerms } from '../parts/records';
 
@@ -108,12 +108,6 @@ function Details({ firm, terms, codes }: DetailsProps) {
       </Button>
     </form>
   );
-}
-
-/** The refusals of what went wrong, or one that says it. */
-export function toNotices(e: unknown): Notice[] {
-  if (e instanceof Problem && e.refusals.length) return e.refusals;
-  return [{ field: '', rule: '', limit: '', text: e instanceof Error ? e.message : 'That did not work.' }];
 }
 
 function Password() {

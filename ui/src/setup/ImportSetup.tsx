@@ -15,8 +15,7 @@ import type { components } from '../api/schema';
 import { useSnackbar } from '../app/messages';
 import { usePrimary } from '../parts/keys';
 import { Key } from '../parts/Layout';
-import { Notices } from '../parts/Notices';
-import { toNotices } from './FirmSetup';
+import { Notices, toNotices } from '../parts/Notices';
 
 type Import = components['schemas']['Import'];
 const kinds = ['customers', 'jobs', 'items', 'accounts', 'taxcodes', 'terms', 'banks'] as const;

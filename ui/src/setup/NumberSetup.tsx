@@ -5,10 +5,9 @@ import { useQueryClient } from '@tanstack/react-query';
 import { useState } from 'react';
 import { api, type Notice } from '../api/client';
 import { useSnackbar } from '../app/messages';
-import { Notices } from '../parts/Notices';
+import { Notices, toNotices } from '../parts/Notices';
 import { useFirm } from '../parts/records';
 import { kindName } from '../parts/show';
-import { toNotices } from './FirmSetup';
 
 /** How each kind of paper is numbered. */
 export function NumberSetup() {

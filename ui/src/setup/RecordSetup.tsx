@@ -7,11 +7,10 @@ import { useState } from 'react';
 import { api, type Account, type BankAccount, type Item, type Notice, type TaxCode, type Terms } from '../api/client';
 import { ListNote } from '../parts/ListNote';
 import { Margin } from '../parts/Margin';
-import { Notices } from '../parts/Notices';
+import { Notices, toNotices } from '../parts/Notices';
 import { useAccounts, useBanks, useFirm, useItems, useTaxCodes, useTerms, useToday } from '../parts/records';
 import { show, showDay } from '../parts/show';
 import { UnderstoodField } from '../parts/UnderstoodField';
-import { toNotices } from './FirmSetup';
 import { RecordTable } from './RecordTable';
 
 interface PickProps {

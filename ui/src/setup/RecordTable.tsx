@@ -11,7 +11,7 @@ import { moveInRows } from '../parts/keys';
 import { Empty } from '../parts/Layout';
 import { ExportAs, SearchField } from '../parts/ListTable';
 import { RecordDialog } from '../parts/RecordDialog';
-import { Row } from '../ledger/TrialBalance';
+import { Row } from '../parts/Row';
 
 interface Column<T> {
   title: string;
