@@ -14,8 +14,9 @@ import (
 var floors = map[string]int{
 	"core/money": 0, "core/day": 0,
 	"core/ledger": 1, "core/tax": 1, "core/master": 1,
-	"core/posting":  2,
-	"core/settling": 3, "core/billing": 3, "core/reporting": 3,
+	"core/posting":   2,
+	"core/reporting": 2,
+	"core/settling":  3, "core/billing": 3, "core/buying": 3, "core/journal": 3,
 	"core/posting/postingtest": 4,
 	"formats":                  4,
 	"store":                    5,

@@ -192,7 +192,7 @@ func BenchmarkAgeing(b *testing.B) {
 	for _, asOf := range []day.Day{"2026-11-20", "2026-06-30"} {
 		b.Run(string(asOf), func(b *testing.B) {
 			compare(b, 7, func(int) {
-				if _, err := book.Read(ctx).Ageing(asOf, reporting.ByDue, 0); err != nil {
+				if _, err := book.Read(ctx).Ageing(store.AgeingFilter{AsOf: asOf, Basis: reporting.ByDue}); err != nil {
 					b.Fatal(err)
 				}
 			}, func(int) { ageByHand(b, db, string(asOf)) })

@@ -151,6 +151,11 @@ func saveTerms(tx *store.Tx, t *master.Terms) error {
 	if t.Days < 0 || t.Days > 999 {
 		v.refuse("days", "out of bounds", "Terms run from 0 to 999 days.")
 	}
+	if t.DiscountPercent.IsNegative() || t.DiscountPercent.GreaterThan(hundred) || t.DiscountPercent.Exponent() < -4 || t.DiscountDays < 0 || t.DiscountDays > 999 {
+		v.refuse("discount", "out of bounds", "A discount for early payment is from 0 to 100 %%, within 0 to 999 days.")
+	} else if t.DiscountPercent.IsPositive() && t.Kind == master.InInstalments {
+		v.refuse("discount", "instalments", "Terms in instalments give no discount for early payment.")
+	}
 	other, there, err := store.IDBy[master.Terms](&tx.Reader, "name", t.Name)
 	if err != nil {
 		return err

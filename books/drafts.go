@@ -21,7 +21,7 @@ func (b *Book) SaveDraft(ctx context.Context, d *store.Draft, c posting.Command)
 		if err != nil {
 			return err
 		}
-		if p := effect.Paper; p != nil {
+		if p := effect.Paper(); p != nil {
 			d.PartyID, d.JobID, d.Day, d.Title, d.Total = p.PartyID, p.JobID, p.Day, p.Title, p.Total
 		}
 	}

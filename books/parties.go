@@ -35,7 +35,9 @@ func (b *Book) SaveCustomer(ctx context.Context, user int64, p *master.Party) er
 
 func saveCustomer(tx *store.Tx, p *master.Party) error {
 	var v validation
-	p.IsCustomer = true
+	if !p.IsSupplier {
+		p.IsCustomer = true
+	}
 	v.text("name", &p.Name, true, 120)
 	v.text("number", &p.Number, false, 40)
 	v.text("contact", &p.Contact, false, 120)

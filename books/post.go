@@ -41,6 +41,7 @@ type How struct {
 	Key       string // idempotency key; "" for none
 	Confirmed bool   // the warnings were seen
 	Draft     int64  // the draft that is posted; it is gone afterwards
+	Word      string // the password of the second person, where one must agree
 }
 
 // Posted is the answer to a post. The same key gets the same answer again.
@@ -48,12 +49,19 @@ type Posted struct {
 	ActID   int64  `json:"act"`
 	PaperID int64  `json:"paper"`
 	Number  string `json:"number"`
+
+	Others []store.PostedPaper `json:"others,omitempty" doc:"The papers after the first"`
 }
 
 // ErrUnconfirmed says that there are warnings which nobody has confirmed.
 type ErrUnconfirmed struct{ Warnings []posting.Notice }
 
 func (e ErrUnconfirmed) Error() string { return posting.Refusals(e.Warnings).Error() }
+
+// ErrNeedsWord says that a second person must agree first.
+type ErrNeedsWord struct{ What posting.Notice }
+
+func (e ErrNeedsWord) Error() string { return e.What.Text }
 
 // ErrKeyReused says that an idempotency key came with another command.
 var ErrKeyReused = errors.New("this idempotency key was used for another command: send a new one")
@@ -75,9 +83,24 @@ func (b *Book) Post(ctx context.Context, c posting.Command, how How) (Posted, er
 	if _, err := b.Read(ctx).Facts(b.Today()); err != nil { // keeps the chart before the one writer is held
 		return out, err
 	}
-	err = b.db.Write(ctx, func(tx *store.Tx) error {
+	out, err = b.postOnce(ctx, c, how, action, string(detail), hash[:], false)
+	var needed ErrNeedsWord
+	if errors.As(err, &needed) && how.Word != "" {
+		// Asking for the word takes its time, so the one writer is not held.
+		if holds, wordErr := b.wordHolds(ctx, how); wordErr != nil || !holds {
+			return out, errors.Join(wordErr, needed)
+		}
+		return b.postOnce(ctx, c, how, action, string(detail), hash[:], true)
+	}
+	return out, err
+}
+
+// postOnce plans and commits; word tells whether the second person has agreed.
+func (b *Book) postOnce(ctx context.Context, c posting.Command, how How, action, detail string, hash []byte, word bool) (Posted, error) {
+	var out Posted
+	err := b.db.Write(ctx, func(tx *store.Tx) error {
 		if how.Key != "" {
-			if done, err := replay(tx, how.Key, hex.EncodeToString(hash[:]), &out); done || err != nil {
+			if done, err := replay(tx, how.Key, hex.EncodeToString(hash), &out); done || err != nil {
 				return err
 			}
 		}
@@ -95,16 +118,35 @@ func (b *Book) Post(ctx context.Context, c posting.Command, how How) (Posted, er
 		if len(effect.Warnings) > 0 && !how.Confirmed {
 			return ErrUnconfirmed{effect.Warnings}
 		}
+		if effect.Word != nil && !word {
+			return ErrNeedsWord{*effect.Word}
+		}
 		if err := dropDraft(tx, how.Draft); err != nil {
 			return err
 		}
 		_, err = tx.Commit(effect, facts, func(posted store.Posted) error {
 			out = Posted(posted)
-			return b.recordPost(tx, how, store.Act{ID: posted.ActID, UserID: how.User, Action: action, Summary: effect.Summary, Detail: string(detail)}, hash[:], out)
+			return b.recordPost(tx, how, store.Act{ID: posted.ActID, UserID: how.User, Action: action, Summary: effect.Summary, Detail: detail}, hash, out)
 		})
 		return err
 	})
 	return out, err
+}
+
+// wordHolds tells whether the word that came along is a second person's: that
+// of anybody else who may sign in, or, while there is nobody else, the
+// person's own, asked for again.
+func (b *Book) wordHolds(ctx context.Context, how How) (bool, error) {
+	if how.Word == "" {
+		return false, nil
+	}
+	users, err := b.Read(ctx).Users()
+	for _, u := range users {
+		if (u.ID != how.User || len(users) == 1) && passwordHolds(how.Word, u.PasswordHash) {
+			return true, nil
+		}
+	}
+	return false, err
 }
 
 func replay(tx *store.Tx, key, hash string, out *Posted) (bool, error) {

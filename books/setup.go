@@ -44,6 +44,8 @@ type SetupCode struct {
 func DefaultNumbering() map[posting.Kind]string {
 	return map[posting.Kind]string{
 		posting.Invoice: "I{yy}-{0000}", posting.Deposit: "D{yy}-{0000}", posting.Receipt: "R{yy}-{0000}", posting.Reversal: "X{yy}-{0000}",
+		posting.Unidentified: "U{yy}-{0000}", posting.Refund: "F{yy}-{0000}", posting.Forfeit: "K{yy}-{0000}", posting.Transfer: "T{yy}-{0000}", posting.WriteOff: "W{yy}-{0000}",
+		posting.Recovery: "RC{yy}-{0000}", posting.Contra: "C{yy}-{0000}", posting.Returned: "RP{yy}-{0000}", posting.SupplierBill: "B{yy}-{0000}", posting.Journal: "J{yy}-{0000}",
 	}
 }
 
@@ -80,7 +82,7 @@ func (b *Book) SetUp(ctx context.Context, s Setup) error {
 		if _, err := tx.Firm(); !errors.Is(err, store.ErrNoFirm) {
 			return errors.Join(err, ErrSetUpAlready)
 		}
-		firm := store.Firm{Name: s.Firm, Address: s.Address, TaxNumber: s.TaxNumber, Currency: cur.Code}
+		firm := store.Firm{Name: s.Firm, Address: s.Address, TaxNumber: s.TaxNumber, Currency: cur.Code, DifferenceLimit: cur.One(), Relief: true}
 		if err := b.begin(tx, s, &firm, numbering); err != nil {
 			return err
 		}
@@ -147,6 +149,9 @@ func (b *Book) begin(tx *store.Tx, s Setup, firm *store.Firm, numbering map[post
 			firm.TermsID = t.ID
 		}
 	}
+	if err := tx.SetRates(allowanceAtFirst); err != nil {
+		return err
+	}
 	for kind, format := range numbering {
 		if err := tx.SetNumbering(store.NumberingOf{Kind: kind, Format: format}); err != nil {
 			return err
@@ -181,7 +186,8 @@ func (b *Book) SaveFirm(ctx context.Context, user int64, f store.Firm) error {
 		if err := v.err(); err != nil {
 			return err
 		}
-		f.Currency, f.LockedThrough = old.Currency, old.LockedThrough
+		f.Currency, f.LockedThrough, f.ChartVersion = old.Currency, old.LockedThrough, old.ChartVersion
+		f.DifferenceLimit, f.WriteOffLimit, f.Relief = old.DifferenceLimit, old.WriteOffLimit, old.Relief
 		if err := tx.SaveFirm(f); err != nil {
 			return err
 		}

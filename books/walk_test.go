@@ -19,7 +19,9 @@ import (
 
 var ctx = context.Background()
 
-// open returns books like those of postingtest.New: the same codes, customers
+const word = "a long password"
+
+// open returns books like those of postingtest.ForWalk: the same codes, customers
 // and jobs under the same IDs.
 func open(t *testing.T) *books.Book {
 	t.Helper()
@@ -28,18 +30,25 @@ func open(t *testing.T) *books.Book {
 		t.Fatal(err)
 	}
 	t.Cleanup(func() { b.Close() })
-	err = b.SetUp(ctx, books.Setup{Firm: "Walk", Currency: "EUR", Bank: "Bank", Owner: "W", Email: "w@walk.example", Password: "a long password",
+	err = b.SetUp(ctx, books.Setup{Firm: "Walk", Currency: "EUR", Bank: "Bank", Owner: "W", Email: "w@walk.example", Password: word,
 		Codes: []books.SetupCode{{Code: "T20", Kind: tax.Charged, Percent: decimal.New(20, 0)}, {Code: "T10", Kind: tax.Charged, Percent: decimal.New(10, 0)}, {Code: "T0", Kind: tax.Charged}}})
 	if err != nil {
 		t.Fatal(err)
 	}
 	for n, name := range []string{"Odalys Brandt", "Dunmarrow Builders"} {
-		if err := b.SaveCustomer(ctx, 1, &master.Party{Name: name}); err != nil {
+		if err := b.SaveCustomer(ctx, 1, &master.Party{Name: name, IsCustomer: true, IsSupplier: true}); err != nil {
 			t.Fatal(err)
 		}
 		if err := b.SaveJob(ctx, 1, &master.Job{Name: "job", PartyID: int64(n + 1), ContractSum: 800000}); err != nil {
 			t.Fatal(err)
 		}
+	}
+	if err := b.SaveLimits(ctx, 1, postingtest.WalkLimits); err != nil {
+		t.Fatal(err)
+	}
+	terms := master.Terms{ID: 1, Name: "30 days", Kind: master.InDays, Days: 30, DiscountPercent: decimal.New(2, 0), DiscountDays: 10}
+	if err := b.SaveTerms(ctx, 1, &terms); err != nil {
+		t.Fatal(err)
 	}
 	return b
 }
@@ -48,11 +57,12 @@ func open(t *testing.T) *books.Book {
 // same commands, and all ties out after each.
 func TestWalkOnDiskAsInMemory(t *testing.T) {
 	for seed := range uint64(2) {
-		disk, memory, walk := open(t), postingtest.New(), postingtest.NewWalk(seed+100, "2026-11-20")
-		for step := range 250 {
-			c := walk.Next(len(memory.Papers), len(memory.Open), len(memory.Allocations))
+		disk, memory := open(t), postingtest.ForWalk()
+		walk := postingtest.NewWalk(seed+100, memory)
+		for step := range 400 {
+			c := walk.Next()
 			_, want := memory.Post(c)
-			_, got := disk.Post(ctx, c, books.How{User: 1, Confirmed: true})
+			_, got := disk.Post(ctx, c, books.How{User: 1, Confirmed: true, Word: word})
 			var refusals posting.Refusals
 			if got != nil && !errors.As(got, &refusals) {
 				t.Fatalf("seed %d, step %d: %+v: %v", seed, step, c, got)
@@ -60,7 +70,7 @@ func TestWalkOnDiskAsInMemory(t *testing.T) {
 			if (got == nil) != (want == nil) {
 				t.Fatalf("seed %d, step %d: %+v: on disk %v, in memory %v", seed, step, c, got, want)
 			}
-			if step%10 == 0 {
+			if step%20 == 0 {
 				mustTieOut(t, disk)
 			}
 		}
@@ -101,7 +111,7 @@ func mustTieOut(t *testing.T, b *books.Book) {
 					t.Errorf("as of %s: kept %+v, from the journal %+v", d, kept.Ties[i], fresh.Ties[i])
 				}
 			}
-			aged, err := r.Ageing(d, "due", 0)
+			aged, err := r.Ageing(store.AgeingFilter{AsOf: d, Basis: "due"})
 			if err != nil {
 				return err
 			}

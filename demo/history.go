@@ -47,11 +47,11 @@ func (t *teller) invoice(customer, job string, d day.Day, lines ...billing.Line)
 }
 
 func (t *teller) deposit(customer, job string, d day.Day, a money.Amount, reference string) settling.Deposit {
-	return settling.Deposit{PartyID: t.parties[customer], JobID: t.jobs[job], Day: d, Amount: a, BankAccountID: 1, Method: posting.Transfer, Reference: reference}
+	return settling.Deposit{PartyID: t.parties[customer], JobID: t.jobs[job], Day: d, Amount: a, BankAccountID: 1, Method: posting.ByTransfer, Reference: reference}
 }
 
 func (t *teller) receipt(customer string, d day.Day, a money.Amount, reference string, on ...string) posting.Command {
-	r := settling.Receipt{PartyID: t.parties[customer], Day: d, Arrived: a, BankAccountID: 1, Method: posting.Transfer, Reference: reference, OnAccount: true}
+	r := settling.Receipt{PartyID: t.parties[customer], Day: d, Arrived: a, BankAccountID: 1, Method: posting.ByTransfer, Reference: reference, OnAccount: true}
 	left := a
 	for _, name := range on {
 		open, err := t.open(name)

@@ -10,63 +10,57 @@ import (
 	"cleantally/core/reporting"
 )
 
-// Ageing returns what customers owed at the end of a day, by age. With a
-// party it is of that customer alone.
-func (r Reader) Ageing(asOf day.Day, basis reporting.Basis, partyID int64) (reporting.Ageing, error) {
-	buckets := reporting.Buckets(basis)
-	column := "i.due"
-	if basis == reporting.ByPaper {
-		column = "i.day"
+// AgeingFilter says what an ageing is of.
+type AgeingFilter struct {
+	AsOf    day.Day
+	Basis   reporting.Basis
+	PartyID int64 // 0 for every customer
+	ByJob   bool  // a row for each job, in place of each customer
+}
+
+// Ageing returns what customers owed at the end of a day, by age.
+func (r Reader) Ageing(f AgeingFilter) (reporting.Ageing, error) {
+	buckets := reporting.Buckets(f.Basis)
+	open, err := r.openAt(f.AsOf)
+	if err == nil && f.PartyID != 0 {
+		open, err = r.openOf("party_id", f.PartyID, f.AsOf)
 	}
-	var cases strings.Builder
-	var args []any
-	for n, b := range buckets {
-		// Ages run on without a gap, so the first bucket whose oldest day is
-		// not after the item's takes it.
-		if oldest := b.Oldest(asOf); oldest != "" {
-			fmt.Fprintf(&cases, " WHEN %s >= ? THEN %d", column, n)
-			args = append(args, oldest)
-		} else {
-			fmt.Fprintf(&cases, " ELSE %d", n)
-		}
-	}
-	query := fmt.Sprintf(`SELECT i.party_id, i.register, CASE WHEN i.register <> 'receivables' THEN -2 WHEN %s < 0 THEN -1 ELSE (CASE%s END) END AS bucket, SUM(%s) AS open
-		FROM %s GROUP BY 1, 2, 3`, "%[1]s", cases.String(), "%[1]s", "%[2]s")
-	moved, err := r.movedAfter(asOf)
 	if err != nil {
 		return reporting.Ageing{}, err
 	}
-	if !moved {
-		query = fmt.Sprintf(query, "i.open", "open_items i WHERE i.open <> 0 AND i.register IN ('receivables', 'deposits')")
-	} else {
-		query = fmt.Sprintf(query, "o.open", openOnAll+" o JOIN open_items i ON i.id = o.item_id WHERE i.register IN ('receivables', 'deposits')")
-		args = append(args, asOf)
-	}
-	if partyID != 0 {
-		query = strings.Replace(query, " GROUP BY", " AND i.party_id = ? GROUP BY", 1)
-		args = append(args, partyID)
+	job := "0"
+	if f.ByJob {
+		job = "COALESCE(i.job_id, 0)"
 	}
 	type cell struct {
 		PartyID  int64
+		JobID    int64
 		Register ledger.Role
 		Bucket   int
 		Open     money.Amount
+		Disputed money.Amount
 	}
-	cells, err := scan[cell](r, query, args...)
+	cells, err := scan[cell](r, fmt.Sprintf(`SELECT i.party_id, %s AS job_id, i.register, %s AS bucket, SUM(i.open) AS open,
+		SUM(CASE WHEN i.id IN (SELECT item_id FROM disputes) AND i.register = 'receivables' AND i.open > 0 AND %s THEN i.open ELSE 0 END) AS disputed
+		FROM %s i WHERE i.register IN ('receivables', 'retention', 'deposits') GROUP BY 1, 2, 3, 4`, job, bucketOf(f, buckets), disputed(f.AsOf), open))
 	if err != nil {
 		return reporting.Ageing{}, err
 	}
-	byParty := map[int64]*reporting.AgeingRow{}
+	rows := map[[2]int64]*reporting.AgeingRow{}
 	for _, c := range cells {
-		row := byParty[c.PartyID]
+		key := [2]int64{c.PartyID, c.JobID}
+		row := rows[key]
 		if row == nil {
-			row = &reporting.AgeingRow{PartyID: c.PartyID, Buckets: make([]money.Amount, len(buckets))}
-			byParty[c.PartyID] = row
+			row = &reporting.AgeingRow{PartyID: c.PartyID, JobID: c.JobID, Buckets: make([]money.Amount, len(buckets))}
+			rows[key] = row
 		}
+		row.Disputed += c.Disputed
 		switch {
-		case c.Bucket == -2:
+		case c.Register == ledger.Deposits:
 			row.Held -= c.Open
-		case c.Bucket == -1:
+		case c.Register == ledger.Retention:
+			row.KeptBack += c.Open
+		case c.Bucket == unplaced:
 			row.Unplaced += c.Open
 			row.Total += c.Open
 		default:
@@ -74,35 +68,52 @@ func (r Reader) Ageing(asOf day.Day, basis reporting.Basis, partyID int64) (repo
 			row.Total += c.Open
 		}
 	}
-	return r.named(asOf, basis, byParty)
+	return r.named(f, rows)
 }
 
-// movedAfter tells whether anything moved after a day: if not, what is kept as
-// open is what was open at its end.
-func (r Reader) movedAfter(d day.Day) (bool, error) {
-	_, moved, err := one[int64](r, "SELECT 1 FROM item_moves WHERE day > ? LIMIT 1", d)
-	return moved, err
-}
+// unplaced is the bucket of credits, which are never aged.
+const unplaced = -1
 
-// openOnAll is openOn for every register at once. Its argument is the day.
-const openOnAll = `(SELECT item_id, SUM(amount) AS open FROM (
-	SELECT id AS item_id, open AS amount FROM open_items WHERE open <> 0
-	UNION ALL SELECT item_id, -amount FROM item_moves WHERE day > ?)
-	GROUP BY item_id HAVING SUM(amount) <> 0)`
-
-// named puts the rows in the order of the customers' names.
-func (r Reader) named(asOf day.Day, basis reporting.Basis, byParty map[int64]*reporting.AgeingRow) (reporting.Ageing, error) {
-	type name struct {
-		ID   int64
-		Name string
+// bucketOf is the bucket of the item i in SQL. Ages run on without a gap, so
+// the first bucket whose oldest day is not after the item's takes it.
+func bucketOf(f AgeingFilter, buckets []reporting.Bucket) string {
+	column := "i.due"
+	if f.Basis == reporting.ByPaper {
+		column = "i.day"
 	}
-	names, err := scan[name](r, "SELECT id, name FROM parties ORDER BY name COLLATE NOCASE, id")
-	var rows []reporting.AgeingRow
-	for _, n := range names {
-		if row := byParty[n.ID]; row != nil {
-			row.Party = n.Name
-			rows = append(rows, *row)
+	var b strings.Builder
+	fmt.Fprintf(&b, "CASE WHEN i.register <> 'receivables' OR i.open < 0 THEN %d", unplaced)
+	for n, bucket := range buckets {
+		if oldest := bucket.Oldest(f.AsOf); oldest != "" {
+			fmt.Fprintf(&b, " WHEN %s >= '%s' THEN %d", column, oldest, n)
+		} else {
+			fmt.Fprintf(&b, " ELSE %d", n)
 		}
 	}
-	return reporting.NewAgeing(asOf, basis, rows), err
+	return b.String() + " END"
+}
+
+// named puts the rows in the order of the customers' names, and of their jobs.
+func (r Reader) named(f AgeingFilter, rows map[[2]int64]*reporting.AgeingRow) (reporting.Ageing, error) {
+	type name struct {
+		PartyID int64
+		Party   string
+		JobID   int64
+		Job     string
+	}
+	query := "SELECT id AS party_id, name AS party, 0 AS job_id, '' AS job FROM parties"
+	if f.ByJob {
+		query += " UNION ALL SELECT p.id, p.name, j.id, j.number || ' ' || j.name FROM jobs j JOIN parties p ON 1 = 1 WHERE j.party_id = p.id OR p.id IN (SELECT party_id FROM open_items WHERE job_id = j.id)"
+	}
+	names, err := scan[name](r, "SELECT * FROM ("+query+") ORDER BY party COLLATE NOCASE, party_id, job")
+	var all []reporting.AgeingRow
+	for _, n := range names {
+		if row := rows[[2]int64{n.PartyID, n.JobID}]; row != nil {
+			row.Party, row.Job = n.Party, n.Job
+			all = append(all, *row)
+		}
+	}
+	a := reporting.NewAgeing(f.AsOf, f.Basis, all)
+	a.ByJob = f.ByJob
+	return a, err
 }

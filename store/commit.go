@@ -14,13 +14,21 @@ import (
 // Posted is what a commit made.
 type Posted struct {
 	ActID   int64
-	PaperID int64 // 0 when the effect has no paper
+	PaperID int64 // of the first paper; 0 when the effect has none
 	Number  string
+	Others  []PostedPaper // the papers after the first
+}
+
+// PostedPaper is a paper that a commit made.
+type PostedPaper struct {
+	ID     int64        `json:"paper"`
+	Kind   posting.Kind `json:"kind"`
+	Number string       `json:"number"`
 }
 
 // Commit is the only way into the ledger. It proves the effect, gives the
-// number and writes the paper, its entries, items, moves and allocations under
-// one act, which record stores. The hot rows are written by multi-row
+// number and writes the papers, their entries, items, moves and allocations
+// under one act, which record stores. The hot rows are written by multi-row
 // statements in GORM's own transaction.
 func (tx *Tx) Commit(e posting.Effect, f *Facts, record func(Posted) error) (Posted, error) {
 	if err := e.Check(f); err != nil {
@@ -31,27 +39,44 @@ func (tx *Tx) Commit(e posting.Effect, f *Facts, record func(Posted) error) (Pos
 	}
 	w := &writer{tx: tx}
 	out := Posted{ActID: w.next("acts")}
-	if e.Paper != nil {
-		out.PaperID, out.Number = w.next("papers"), e.Paper.Number
+	var firstPaper int64
+	for n, p := range e.Papers {
+		if n == 0 {
+			firstPaper = w.next("papers")
+			out.PaperID, out.Number = firstPaper, p.Number
+			continue
+		}
+		out.Others = append(out.Others, PostedPaper{firstPaper + int64(n), p.Kind, p.Number})
 	}
 	if w.err == nil {
 		w.err = record(out)
 	}
-	if e.Paper != nil {
-		w.series(*e.Paper, f)
-		w.paper(*e.Paper, out)
+	w.papers = func(id int64) int64 {
+		if id < 0 {
+			return firstPaper - 1 - id
+		}
+		return id
 	}
-	items := w.items(e, out.PaperID)
-	allocations := w.allocations(e, items, out.ActID, f)
-	w.moves(e, items, allocations)
-	w.entries(e, out.PaperID, allocations, out.ActID)
+	for n, p := range e.Papers {
+		w.series(*p, e.Papers[:n], f)
+		w.paper(*p, out.ActID)
+	}
+	w.item = w.items(e)
+	allocations := w.allocations(e, out.ActID, f)
+	w.moves(e, allocations)
+	w.entries(e, allocations, out.ActID)
+	for _, d := range e.Disputes {
+		w.exec("INSERT INTO disputes (act_id, item_id, day, reason) VALUES (?, ?, ?, ?)", out.ActID, w.item(d.Item), d.Day, d.Reason)
+	}
 	return out, w.err
 }
 
 // A writer stops at the first error.
 type writer struct {
-	tx  *Tx
-	err error
+	tx     *Tx
+	err    error
+	papers func(int64) int64           // the ID that a paper of the effect gets
+	item   func(posting.ItemRef) int64 // and an open item
 }
 
 func (w *writer) exec(query string, args ...any) {
@@ -101,14 +126,14 @@ func null(id int64) any {
 	return id
 }
 
-func (w *writer) paper(p posting.Paper, out Posted) {
-	id := out.PaperID
+func (w *writer) paper(p posting.Paper, act int64) {
+	id := w.papers(p.ID)
 	w.exec(`INSERT INTO papers (id, act_id, kind, number, day, due, party_id, party_name, party_address, job_id, title, terms_id, reference, note,
-		bank_account_id, method, includes, discount, net, tax, rounding, total, kept, reverses_id, search)
-		VALUES (?,?,?,?,?,?,?,?,?,?,?,?,?,?,?,?,?,?,?,?,?,?,?,?,?)`,
-		id, out.ActID, p.Kind, p.Number, p.Day, p.Due, null(p.PartyID), p.PartyName, p.PartyAddress, null(p.JobID), p.Title, null(p.TermsID), p.Reference, p.Note,
-		null(p.BankAccountID), p.Method, p.Includes, p.Discount, p.Net, p.Tax, p.Rounding, p.Total, p.Kept, null(p.ReversesID),
-		strings.ToLower(strings.Join([]string{p.Number, p.PartyName, p.Reference, p.Title}, "\n")))
+		bank_account_id, method, includes, discount, net, tax, rounding, total, kept, withheld, reverses_id, source_id, reason, cheque, bank_day, early_percent, early_until, search)
+		VALUES (?,?,?,?,?,?,?,?,?,?,?,?,?,?,?,?,?,?,?,?,?,?,?,?,?,?,?,?,?,?,?,?)`,
+		id, act, p.Kind, p.Number, p.Day, p.Due, null(p.PartyID), p.PartyName, p.PartyAddress, null(p.JobID), p.Title, null(p.TermsID), p.Reference, p.Note,
+		null(p.BankAccountID), p.Method, p.Includes, p.Discount, p.Net, p.Tax, p.Rounding, p.Total, p.Kept, p.Withheld, null(p.ReversesID), null(p.SourceID), p.Reason, p.Cheque,
+		p.BankDay, p.EarlyPercent, p.EarlyUntil, strings.ToLower(strings.Join([]string{p.Number, p.PartyName, p.Reference, p.Title, p.Cheque}, "\n")))
 	var lines rows
 	for _, l := range p.Lines {
 		lines.add(id, l.Position, null(l.ItemID), l.Text, l.Quantity, l.UnitPrice, l.DiscountPercent, l.Discount, l.TaxCodeID, l.TaxPercent, l.AccountID, l.Before, l.Net, l.Tax)
@@ -118,11 +143,17 @@ func (w *writer) paper(p posting.Paper, out Posted) {
 
 // series moves the numbering on when the paper took the number that is next.
 // A number that was chosen leaves the series alone; it is stepped over later.
-func (w *writer) series(p posting.Paper, f *Facts) {
-	if f.NextNumber(p.Kind, p.Day) != p.Number {
+func (w *writer) series(p posting.Paper, before []*posting.Paper, f *Facts) {
+	prefix, _ := f.series(p.Kind, p.Day)
+	ahead := 0
+	for _, other := range before {
+		if of, _ := f.series(other.Kind, other.Day); other.Kind == p.Kind && of == prefix {
+			ahead++
+		}
+	}
+	if f.NextNumber(p.Kind, p.Day, ahead) != p.Number {
 		return
 	}
-	prefix, _ := f.series(p.Kind, p.Day)
 	n, err := strconv.ParseInt(strings.TrimPrefix(p.Number, prefix), 10, 64)
 	if err != nil {
 		w.err = fmt.Errorf("the number %s does not end in a running number: %w", p.Number, err)
@@ -131,20 +162,21 @@ func (w *writer) series(p posting.Paper, f *Facts) {
 	w.exec(`INSERT INTO number_series (kind, prefix, next) VALUES (?, ?, ?) ON CONFLICT DO UPDATE SET next = excluded.next`, p.Kind, prefix, n+1)
 }
 
-func (w *writer) items(e posting.Effect, paperID int64) func(posting.ItemRef) int64 {
+func (w *writer) items(e posting.Effect) func(posting.ItemRef) int64 {
 	if len(e.Items) == 0 {
 		return func(ref posting.ItemRef) int64 { return int64(ref) }
 	}
 	first := w.next("open_items")
-	open := map[posting.ItemRef]int64{}
+	open, tax := map[posting.ItemRef]int64{}, map[posting.ItemRef]int64{}
 	for _, m := range e.Moves {
 		open[m.Item] += int64(m.Amount)
+		tax[m.Item] += int64(m.Tax)
 	}
 	var r rows
 	for n, i := range e.Items {
-		r.add(first+int64(n), i.Register, paperID, i.Part, null(i.PartyID), null(i.JobID), i.Day, i.Due, i.Amount, open[i.ID])
+		r.add(first+int64(n), i.Register, i.Nature, w.papers(i.PaperID), i.Part, null(i.PartyID), null(i.JobID), i.Day, i.Due, i.Amount, open[i.ID], i.Tax, tax[i.ID], null(i.TaxCodeID))
 	}
-	w.insert("open_items (id, register, paper_id, part, party_id, job_id, day, due, amount, open)", r)
+	w.insert("open_items (id, register, nature, paper_id, part, party_id, job_id, day, due, amount, open, tax, open_tax, tax_code_id)", r)
 	return func(ref posting.ItemRef) int64 {
 		if ref < 0 {
 			return first - 1 - int64(ref)
@@ -153,7 +185,7 @@ func (w *writer) items(e posting.Effect, paperID int64) func(posting.ItemRef) in
 	}
 }
 
-func (w *writer) allocations(e posting.Effect, item func(posting.ItemRef) int64, act int64, f *Facts) func(int) any {
+func (w *writer) allocations(e posting.Effect, act int64, f *Facts) func(int) any {
 	if len(e.Allocations) == 0 {
 		return func(int) any { return nil }
 	}
@@ -166,9 +198,9 @@ func (w *writer) allocations(e posting.Effect, item func(posting.ItemRef) int64,
 		} else if i, ok := f.Item(a.Debit); ok {
 			party = i.PartyID
 		}
-		r.add(first+int64(n), act, null(party), item(a.Debit), item(a.Credit), a.Amount, a.Day, null(a.Undoes))
+		r.add(first+int64(n), act, null(party), w.item(a.Debit), w.item(a.Credit), a.Amount, a.Tax, a.Day, null(a.Undoes))
 	}
-	w.insert("allocations (id, act_id, party_id, debit_id, credit_id, amount, day, undoes)", r)
+	w.insert("allocations (id, act_id, party_id, debit_id, credit_id, amount, tax, day, undoes)", r)
 	return func(n int) any {
 		if n == 0 {
 			return nil
@@ -177,22 +209,23 @@ func (w *writer) allocations(e posting.Effect, item func(posting.ItemRef) int64,
 	}
 }
 
-func (w *writer) moves(e posting.Effect, item func(posting.ItemRef) int64, allocation func(int) any) {
+func (w *writer) moves(e posting.Effect, allocation func(int) any) {
 	var r rows
-	change := map[posting.ItemRef]money.Amount{}
+	change := map[posting.ItemRef][2]money.Amount{}
 	for _, m := range e.Moves {
-		r.add(item(m.Item), m.Day, m.Amount, allocation(m.Allocation))
-		change[m.Item] += m.Amount
+		r.add(w.item(m.Item), m.Day, m.Amount, m.Tax, allocation(m.Allocation))
+		by := change[m.Item]
+		change[m.Item] = [2]money.Amount{by[0] + m.Amount, by[1] + m.Tax}
 	}
 	for ref, by := range change {
-		if ref > 0 && by != 0 {
-			w.exec("UPDATE open_items SET open = open + ? WHERE id = ?", by, ref)
+		if ref > 0 && by != [2]money.Amount{} {
+			w.exec("UPDATE open_items SET open = open + ?, open_tax = open_tax + ? WHERE id = ?", by[0], by[1], ref)
 		}
 	}
-	w.insert("item_moves (item_id, day, amount, allocation_id)", r)
+	w.insert("item_moves (item_id, day, amount, tax, allocation_id)", r)
 }
 
-func (w *writer) entries(e posting.Effect, paperID int64, allocation func(int) any, act int64) {
+func (w *writer) entries(e posting.Effect, allocation func(int) any, act int64) {
 	if len(e.Entries) == 0 {
 		return
 	}
@@ -205,13 +238,10 @@ func (w *writer) entries(e posting.Effect, paperID int64, allocation func(int) a
 	sums := map[place][2]int64{}
 	var order []place
 	for n, entry := range e.Entries {
-		id, paper := first+int64(n), entry.PaperID
-		if paper == 0 {
-			paper = paperID
-		}
-		heads.add(id, act, paper, allocation(entry.Allocation), entry.Day, entry.Text)
+		id := first + int64(n)
+		heads.add(id, act, w.papers(entry.PaperID), allocation(entry.Allocation), entry.Day, entry.Text)
 		for _, l := range entry.Lines {
-			lines.add(id, entry.Day, l.AccountID, l.Amount, null(l.PartyID), null(l.JobID), null(l.TaxCodeID))
+			lines.add(id, entry.Day, l.AccountID, l.Amount, null(l.PartyID), null(l.JobID), null(l.TaxCodeID), null(w.item(posting.ItemRef(l.ItemID))))
 			p := place{l.AccountID, entry.Day}
 			if _, seen := sums[p]; !seen {
 				order = append(order, p)
@@ -223,7 +253,7 @@ func (w *writer) entries(e posting.Effect, paperID int64, allocation func(int) a
 		days.add(p.account, p.day, sums[p][0], sums[p][1])
 	}
 	w.insert("entries (id, act_id, paper_id, allocation_id, day, text)", heads)
-	w.insert("entry_lines (entry_id, day, account_id, amount, party_id, job_id, tax_code_id)", lines)
+	w.insert("entry_lines (entry_id, day, account_id, amount, party_id, job_id, tax_code_id, item_id)", lines)
 	w.accountDays(days)
 }
 

@@ -1,15 +1,18 @@
 package store
 
 import (
+	"fmt"
+
 	"cleantally/core/day"
 	"cleantally/core/money"
+	"cleantally/core/posting"
 )
 
 // LooseEnd is something that was begun and is not finished.
 type LooseEnd struct {
-	Group   string // what to do next: "deposit", "on account", "overdue"
 	ItemID  int64
 	PaperID int64
+	Kind    posting.Kind
 	Number  string
 	PartyID int64
 	Party   string
@@ -17,53 +20,118 @@ type LooseEnd struct {
 	Job     string
 	Title   string
 	Invoice string // the invoice that is there, for a deposit
+	Reason  string // of a dispute
+	Cheque  string
+	Credit  bool
 	Day     day.Day
 	Due     day.Day
 	Open    money.Amount // above nil
-	Owes    money.Amount // what the customer owes, open, when money is on account
+}
+
+// LooseEnds is a group of them, by what to do next.
+type LooseEnds struct {
+	Group string
+	Count int64
+	Sum   money.Amount
+	Rows  []LooseEnd `gorm:"-"`
 }
 
 const looseEndJoins = ` JOIN papers p ON p.id = i.paper_id LEFT JOIN parties c ON c.id = i.party_id LEFT JOIN jobs j ON j.id = i.job_id `
 
-const looseEndColumns = `i.id AS item_id, i.paper_id, p.number, i.party_id, c.name AS party, i.job_id, COALESCE(j.number, '') AS job, p.title, i.day, i.due, abs(i.open) AS open`
+const (
+	// isOwed and isCredit tell what of receivables is open; partial indexes
+	// want "<>" said.
+	isOwed   = "i.register = 'receivables' AND i.open <> 0 AND i.open > 0"
+	isCredit = "i.register = 'receivables' AND i.open <> 0 AND i.open < 0"
+	owesOf   = "COALESCE((SELECT SUM(d.open) FROM open_items d WHERE d.register = 'receivables' AND d.party_id = i.party_id AND d.open <> 0 AND d.open > 0), 0)"
+	// itsInvoice is the invoice that a deposit is for: of the same job where
+	// the deposit has one.
+	itsInvoice = `(SELECT v.number FROM open_items d JOIN papers v ON v.id = d.paper_id WHERE d.register = 'receivables' AND d.party_id = i.party_id AND d.open <> 0 AND d.open > 0
+		AND (i.job_id IS NULL OR d.job_id = i.job_id) ORDER BY d.due LIMIT 1)`
+)
 
-// DepositsWithInvoice returns deposits whose customer has an open invoice: of
-// the same job where the deposit has one.
-func (r Reader) DepositsWithInvoice(limit int) ([]LooseEnd, error) {
-	return scan[LooseEnd](r, `SELECT 'deposit' AS "group", `+looseEndColumns+`, (SELECT v.number FROM open_items d JOIN papers v ON v.id = d.paper_id
-			WHERE d.register = 'receivables' AND d.party_id = i.party_id AND d.open <> 0 AND d.open > 0 AND (i.job_id IS NULL OR d.job_id = i.job_id) ORDER BY d.due LIMIT 1) AS invoice
-		FROM open_items i`+looseEndJoins+`WHERE i.register = 'deposits' AND i.open <> 0 AND i.open < 0 AND invoice IS NOT NULL ORDER BY i.day, i.id LIMIT ?`, limit)
+// looseGroups are the groups that stand on open items, in the order of what
+// is best done first. Small is up to which a balance is small.
+func looseGroups(today day.Day, small money.Amount) []struct{ name, where, order string } {
+	isDisputed := "(i.id IN (SELECT item_id FROM disputes) AND " + disputed(today) + ")"
+	isSmall := fmt.Sprintf("abs(i.open) <= %d", small)
+	large := fmt.Sprintf("abs(i.open) > %d", small)
+	return []struct{ name, where, order string }{
+		{"not identified", "i.register = 'unidentified' AND i.open <> 0", "i.day"},
+		{"on account", isCredit + " AND " + large + " AND " + owesOf + " >= -i.open", "i.day"},
+		{"overpaid", isCredit + " AND " + large + " AND " + owesOf + " < -i.open", "i.day"},
+		{"deposit", "i.register = 'deposits' AND i.open <> 0 AND i.open < 0 AND " + itsInvoice + " IS NOT NULL", "i.day"},
+		{"deposit of a closed job", "i.register = 'deposits' AND i.open <> 0 AND i.open < 0 AND i.job_id IN (SELECT id FROM jobs WHERE closed = 1) AND " + itsInvoice + " IS NULL", "i.day"},
+		{"disputed", isOwed + " AND " + isDisputed, "i.due"},
+		{"overdue", isOwed + " AND i.due < '" + string(today) + "' AND " + large + " AND NOT " + isDisputed, "i.due"},
+		{"small", "i.register = 'receivables' AND i.open <> 0 AND " + isSmall + " AND NOT " + isDisputed, "i.day"},
+	}
 }
 
-// OnAccount returns credits in receivables that are not placed.
-func (r Reader) OnAccount(limit int) ([]LooseEnd, error) {
-	return scan[LooseEnd](r, `SELECT 'on account' AS "group", `+looseEndColumns+`, COALESCE((SELECT SUM(d.open) FROM open_items d
-			WHERE d.register = 'receivables' AND d.party_id = i.party_id AND d.open <> 0 AND d.open > 0), 0) AS owes
-		FROM open_items i`+looseEndJoins+`WHERE i.register = 'receivables' AND i.open <> 0 AND i.open < 0 ORDER BY i.day, i.id LIMIT ?`, limit)
+// LooseEnds returns what was begun and is not finished, at most so many of a
+// group, with the count and the sum of all of them.
+func (r Reader) LooseEnds(today day.Day, small money.Amount, most int) ([]LooseEnds, error) {
+	var all []LooseEnds
+	for _, g := range looseGroups(today, small) {
+		found, _, err := one[LooseEnds](r, "SELECT COUNT(*) AS count, COALESCE(SUM(abs(i.open)), 0) AS sum FROM open_items i WHERE "+g.where)
+		if err != nil {
+			return nil, err
+		}
+		found.Group = g.name
+		if found.Count > 0 {
+			found.Rows, err = r.looseRows(g.name, g.where, g.order, today, most)
+		}
+		if err != nil {
+			return nil, err
+		}
+		all = append(all, found)
+	}
+	cheques, err := r.UnprintedCheques()
+	group := LooseEnds{Group: "cheque", Count: int64(len(cheques)), Rows: cheques[:min(len(cheques), most)]}
+	for _, c := range cheques {
+		group.Sum += c.Open
+	}
+	return append(all, group), err
 }
 
-// Overdue returns what is open past its due day, the oldest first.
-func (r Reader) Overdue(today day.Day, limit int) ([]LooseEnd, error) {
-	return scan[LooseEnd](r, `SELECT 'overdue' AS "group", `+looseEndColumns+`
-		FROM (SELECT * FROM open_items WHERE register = 'receivables' AND open <> 0 AND open > 0 AND due < ? ORDER BY due, id LIMIT ?) i`+looseEndJoins+`ORDER BY i.due, i.id`, today, limit)
+func (r Reader) looseRows(name, where, order string, today day.Day, most int) ([]LooseEnd, error) {
+	invoice := "''"
+	if name == "deposit" {
+		invoice = itsInvoice
+	}
+	return scan[LooseEnd](r, `SELECT i.id AS item_id, i.paper_id, p.kind, p.number, i.party_id, COALESCE(c.name, '') AS party, i.job_id, COALESCE(j.number, '') AS job,
+		CASE WHEN i.register = 'unidentified' THEN p.reference ELSE p.title END AS title, i.day, i.due, abs(i.open) AS open, i.open < 0 AS credit, `+invoice+` AS invoice,
+		COALESCE((SELECT x.reason FROM disputes x WHERE x.item_id = i.id ORDER BY x.id DESC LIMIT 1), '') AS reason
+		FROM (SELECT * FROM open_items i WHERE `+where+` ORDER BY `+order+`, i.id LIMIT ?) i`+looseEndJoins+`ORDER BY `+order+`, i.id`, most)
 }
 
-// LooseEndCounts is how many of each kind there are.
-type LooseEndCounts struct {
-	Drafts    int64
-	Deposits  int64
-	OnAccount int64
-	Overdue   int64
+// UnprintedCheques returns the refunds by cheque that have not been printed.
+func (r Reader) UnprintedCheques() ([]LooseEnd, error) {
+	return r.cheques("NOT EXISTS (SELECT 1 FROM cheque_prints x WHERE x.paper_id = p.id)")
 }
 
-// CountLooseEnds counts what the desk lists.
-func (r Reader) CountLooseEnds(today day.Day) (LooseEndCounts, error) {
-	c, _, err := one[LooseEndCounts](r, `SELECT (SELECT COUNT(*) FROM drafts) AS drafts,
-		(SELECT COUNT(*) FROM open_items i WHERE i.register = 'deposits' AND i.open <> 0 AND i.open < 0 AND EXISTS (SELECT 1 FROM open_items d
-			WHERE d.register = 'receivables' AND d.party_id = i.party_id AND d.open <> 0 AND d.open > 0 AND (i.job_id IS NULL OR d.job_id = i.job_id))) AS deposits,
-		(SELECT COUNT(*) FROM open_items i WHERE i.register = 'receivables' AND i.open <> 0 AND i.open < 0) AS on_account,
-		(SELECT COUNT(*) FROM open_items i WHERE i.register = 'receivables' AND i.open <> 0 AND i.open > 0 AND i.due < ?) AS overdue`, today)
-	return c, err
+// Cheques returns the cheques with the given papers.
+func (r Reader) Cheques(papers []int64) ([]LooseEnd, error) { return r.cheques("p.id IN ?", papers) }
+
+func (r Reader) cheques(where string, args ...any) ([]LooseEnd, error) {
+	return scan[LooseEnd](r, `SELECT p.id AS paper_id, p.kind, p.number, p.party_id, p.party_name AS party, p.title, p.day, p.total AS open, p.cheque
+		FROM papers p WHERE p.cheque <> '' AND p.kind = 'refund' AND NOT EXISTS (SELECT 1 FROM papers r WHERE r.reverses_id = p.id) AND `+where+` ORDER BY p.bank_account_id, p.cheque`, args...)
+}
+
+// PrintedCheques records that cheques were printed, under an act.
+func (tx *Tx) PrintedCheques(act int64, papers []int64) error {
+	for _, id := range papers {
+		if err := tx.db.Exec("INSERT OR IGNORE INTO cheque_prints (paper_id, act_id) VALUES (?, ?)", id, act).Error; err != nil {
+			return err
+		}
+	}
+	return nil
+}
+
+// CountDrafts counts the papers that were begun.
+func (r Reader) CountDrafts() (int64, error) {
+	n, _, err := one[int64](r, "SELECT COUNT(*) FROM drafts")
+	return n, err
 }
 
 // Found is one answer of the search.
@@ -104,4 +172,16 @@ func (r Reader) Search(text string, amount *money.Amount, limit int) ([]Found, e
 func (r Reader) NothingPosted() (bool, error) {
 	_, some, err := one[int64](r, "SELECT id FROM papers LIMIT 1")
 	return !some, err
+}
+
+// SmallBalances returns what is open of receivables up to a limit: debits, and
+// credits up to a limit of their own, for those are the customer's money.
+func (r Reader) SmallBalances(limit, credits money.Amount, today day.Day) ([]OpenItem, money.Amount, error) {
+	rows, err := scan[OpenItem](r, "SELECT "+openItemColumns(today)+" FROM open_items i"+openItemJoins+`
+		WHERE i.register = 'receivables' AND i.open <> 0 AND i.open BETWEEN ? AND ? AND i.nature IN ('', 'beside') ORDER BY c.name, i.day, i.id`, -min(limit, credits), limit)
+	var sum money.Amount
+	for _, i := range rows {
+		sum += max(i.Open, 0)
+	}
+	return rows, sum, err
 }

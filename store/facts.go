@@ -1,6 +1,7 @@
 package store
 
 import (
+	"errors"
 	"strconv"
 	"strings"
 
@@ -10,6 +11,8 @@ import (
 	"cleantally/core/money"
 	"cleantally/core/posting"
 	"cleantally/core/tax"
+
+	"github.com/shopspring/decimal"
 )
 
 // Facts answers what a plan asks, from inside one transaction. The first
@@ -24,6 +27,7 @@ type Facts struct {
 	items   map[posting.ItemRef]posting.Item
 	parties map[int64]master.Party
 	formats map[posting.Kind]string
+	papers  map[int64]posting.Paper
 	given   map[string]string // the next number of a series, by kind and prefix
 	err     error
 }
@@ -31,7 +35,7 @@ type Facts struct {
 // Facts returns the facts as of this transaction.
 func (r Reader) Facts(today day.Day) (*Facts, error) {
 	f := &Facts{r: r, today: today, items: map[posting.ItemRef]posting.Item{},
-		parties: map[int64]master.Party{}, formats: map[posting.Kind]string{}, given: map[string]string{}}
+		parties: map[int64]master.Party{}, papers: map[int64]posting.Paper{}, formats: map[posting.Kind]string{}, given: map[string]string{}}
 	var err error
 	if f.firm, err = r.Firm(); err != nil {
 		return nil, err
@@ -143,9 +147,15 @@ func (f *Facts) CatalogueItem(id int64) (master.Item, bool) {
 }
 
 func (f *Facts) Paper(id int64) (posting.Paper, bool) {
+	if p, seen := f.papers[id]; seen {
+		return p, true
+	}
 	p, ok := find[posting.Paper](f, "SELECT * FROM papers WHERE id = ?", id)
 	if ok {
 		p.Lines = all[posting.PaperLine](f, "SELECT * FROM paper_lines WHERE paper_id = ? ORDER BY position", id)
+		if f.papers != nil {
+			f.papers[id] = p
+		}
 	}
 	return p, ok
 }
@@ -163,7 +173,7 @@ func (f *Facts) PaperEntries(id int64) []ledger.Entry {
 	}
 	var entries []ledger.Entry
 	last := int64(0)
-	for _, r := range all[row](f, `SELECT l.entry_id, e.text, e.day, l.account_id, l.amount, l.party_id, l.job_id, l.tax_code_id
+	for _, r := range all[row](f, `SELECT l.entry_id, e.text, e.day, l.account_id, l.amount, l.party_id, l.job_id, l.tax_code_id, l.item_id
 		FROM entries e JOIN entry_lines l ON l.entry_id = e.id WHERE e.paper_id = ? AND e.allocation_id IS NULL ORDER BY l.id`, id) {
 		if r.EntryID != last {
 			entries = append(entries, ledger.Entry{Day: r.Day, Text: r.Text})
@@ -193,10 +203,64 @@ func (f *Facts) Item(id posting.ItemRef) (posting.Item, bool) {
 }
 
 func (f *Facts) ItemMoves(id posting.ItemRef) []posting.Move {
-	return all[posting.Move](f, "SELECT item_id AS item, day, amount, allocation_id AS allocation FROM item_moves WHERE item_id = ?", id)
+	return all[posting.Move](f, "SELECT item_id AS item, day, amount, tax, allocation_id AS allocation FROM item_moves WHERE item_id = ?", id)
 }
 
-const selectAllocation = "SELECT id, debit_id AS debit, credit_id AS credit, amount, day, undoes FROM allocations a "
+func (f *Facts) ItemLines(id posting.ItemRef) []ledger.Line {
+	return all[ledger.Line](f, "SELECT account_id, amount, party_id, job_id, tax_code_id, item_id FROM entry_lines WHERE item_id = ? ORDER BY id", id)
+}
+
+func (f *Facts) StandingOn(id int64) []posting.Paper {
+	return all[posting.Paper](f, "SELECT * FROM papers p WHERE source_id = ? AND NOT EXISTS (SELECT 1 FROM papers r WHERE r.reverses_id = p.id) ORDER BY id", id)
+}
+
+func (f *Facts) OpenOn(d day.Day) []posting.Item {
+	open, err := f.r.openAt(d)
+	if err != nil {
+		f.err = errors.Join(f.err, err)
+		return nil
+	}
+	return all[posting.Item](f, "SELECT i.*, p.kind, p.number FROM "+open+" i JOIN papers p ON p.id = i.paper_id WHERE i.register IN ('receivables', 'retention') ORDER BY i.id")
+}
+
+func (f *Facts) DisputeOf(id posting.ItemRef) (posting.Dispute, bool) {
+	d, ok := find[posting.Dispute](f, "SELECT item_id AS item, day, reason FROM disputes WHERE item_id = ? ORDER BY id DESC LIMIT 1", id)
+	return d, ok && d.Reason != ""
+}
+
+func (f *Facts) Limits() master.Limits {
+	l := master.Limits{Difference: f.firm.DifferenceLimit, WriteOff: f.firm.WriteOffLimit, Relief: f.firm.Relief}
+	for _, r := range all[AllowanceRate](f, "SELECT bucket, percent FROM allowance_rates ORDER BY bucket") {
+		for len(l.Allowance) <= r.Bucket {
+			l.Allowance = append(l.Allowance, decimal.Zero)
+		}
+		l.Allowance[r.Bucket] = r.Percent
+	}
+	return l
+}
+
+func (f *Facts) ChequeTaken(bank int64, number string) bool {
+	_, taken := find[int64](f, "SELECT id FROM papers WHERE bank_account_id = ? AND cheque = ? AND cheque <> '' LIMIT 1", bank, number)
+	return taken
+}
+
+// NextCheque is the number after the last cheque of the bank account.
+func (f *Facts) NextCheque(bank int64) string {
+	last, ok := find[string](f, "SELECT cheque FROM papers WHERE bank_account_id = ? AND cheque <> '' AND cheque NOT GLOB '*[^0-9]*' ORDER BY CAST(cheque AS INTEGER) DESC LIMIT 1", bank)
+	if !ok {
+		return firstCheque
+	}
+	n, err := strconv.ParseInt(last, 10, 64)
+	if err != nil {
+		return firstCheque
+	}
+	return padded(n+1, len(last))
+}
+
+// firstCheque is the number of a firm's first cheque unless it says otherwise.
+const firstCheque = "000101"
+
+const selectAllocation = "SELECT id, debit_id AS debit, credit_id AS credit, amount, tax, day, undoes FROM allocations a "
 
 func (f *Facts) Allocation(id int64) (posting.Allocation, bool) {
 	return find[posting.Allocation](f, selectAllocation+"WHERE id = ?", id)
@@ -217,19 +281,25 @@ func (f *Facts) NumberTaken(k posting.Kind, number string) bool {
 	return taken
 }
 
-// NextNumber gives the next free number of the kind's series.
-func (f *Facts) NextNumber(k posting.Kind, d day.Day) string {
+// NextNumber gives the next free number of the kind's series, or so many
+// after it.
+func (f *Facts) NextNumber(k posting.Kind, d day.Day, ahead int) string {
 	prefix, width := f.series(k, d)
-	key := string(k) + " " + prefix
+	key := string(k) + " " + prefix + " " + strconv.Itoa(ahead)
 	if number, known := f.given[key]; known {
 		return number
 	}
 	next, _ := find[int64](f, "SELECT next FROM number_series WHERE kind = ? AND prefix = ?", k, prefix)
 	for next = max(next, 1); ; next++ {
-		if number := prefix + padded(next, width); !f.NumberTaken(k, number) {
+		number := prefix + padded(next, width)
+		if f.NumberTaken(k, number) {
+			continue
+		}
+		if ahead == 0 {
 			f.given[key] = number
 			return number
 		}
+		ahead--
 	}
 }
 
@@ -261,12 +331,17 @@ func padded(n int64, width int) string {
 }
 
 func (f *Facts) SamePayment(party int64, reference string, amount money.Amount, since day.Day) (string, bool) {
-	return find[string](f, `SELECT p.number FROM papers p WHERE p.party_id = ? AND p.day >= ? AND p.reference = ? AND p.total = ? AND p.kind IN ('deposit', 'receipt')
+	return find[string](f, `SELECT p.number FROM papers p WHERE p.party_id = ? AND p.day >= ? AND p.reference = ? AND p.total = ? AND p.kind IN ('deposit', 'receipt', 'recovery', 'supplier bill')
 		AND NOT EXISTS (SELECT 1 FROM papers r WHERE r.reverses_id = p.id) ORDER BY p.day DESC LIMIT 1`, party, since, reference, amount)
 }
 
 func (f *Facts) AccountBalance(id int64) money.Amount {
 	v, _ := find[money.Amount](f, "SELECT COALESCE(SUM(debit - credit), 0) FROM account_days WHERE account_id = ?", id)
+	return v
+}
+
+func (f *Facts) AccountBalanceOn(id int64, d day.Day) money.Amount {
+	v, _ := find[money.Amount](f, "SELECT COALESCE(SUM(debit - credit), 0) FROM account_days WHERE account_id = ? AND day <= ?", id, d)
 	return v
 }
 

@@ -4,6 +4,10 @@ import (
 	"errors"
 
 	"cleantally/core/day"
+	"cleantally/core/master"
+	"cleantally/core/money"
+
+	"github.com/shopspring/decimal"
 )
 
 // Firm is the business whose books these are.
@@ -19,6 +23,34 @@ type Firm struct {
 	TaxCodeID     int64  // the code of a new line
 	LockedThrough day.Day
 	ChartVersion  int64 // see chart
+
+	DifferenceLimit money.Amount
+	WriteOffLimit   money.Amount
+	Relief          bool
+}
+
+// AllowanceRate is what of a bucket of the ageing is doubtful, in percent.
+type AllowanceRate struct {
+	Bucket  int
+	Percent decimal.Decimal
+}
+
+// SetLimits stores what the firm has settled about small and lost money.
+func (tx *Tx) SetLimits(l master.Limits) error {
+	if err := tx.db.Exec("UPDATE firm SET difference_limit = ?, write_off_limit = ?, relief = ?", l.Difference, l.WriteOff, l.Relief).Error; err != nil {
+		return err
+	}
+	return tx.SetRates(l.Allowance)
+}
+
+// SetRates stores the allowance's percentage of each bucket of the ageing.
+func (tx *Tx) SetRates(rates []decimal.Decimal) error {
+	for n, r := range rates {
+		if err := tx.db.Exec("INSERT INTO allowance_rates (bucket, percent) VALUES (?, ?) ON CONFLICT (bucket) DO UPDATE SET percent = excluded.percent", n, r).Error; err != nil {
+			return err
+		}
+	}
+	return nil
 }
 
 func (Firm) TableName() string { return "firm" }

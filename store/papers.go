@@ -27,6 +27,11 @@ type PaperRow struct {
 	Amount     money.Amount
 	Open       money.Amount
 	ReversedBy string
+
+	ReversedKind posting.Kind
+	WrittenOff   bool
+	Reason       string
+	Cheque       string
 }
 
 // PaperFilter narrows the list of papers. Empty fields do not.
@@ -41,28 +46,55 @@ type PaperFilter struct {
 	To      day.Day
 }
 
-const openOf = "(SELECT COALESCE(SUM(i.open), 0) FROM open_items i WHERE i.paper_id = p.id)"
+// paperSQL is what a list of papers is made of, as of the end of a day. The
+// state of a paper is that of what it is about: what it settles or takes out
+// beside that does not count.
+type paperSQL struct{ columns, open, reversed string }
 
-const paperColumns = `p.id, p.kind, p.number, p.day, p.party_id, p.party_name AS party, p.job_id, COALESCE(j.number, '') AS job, p.title, p.reference, p.total,
-	COALESCE((SELECT MIN(i.due) FROM open_items i WHERE i.paper_id = p.id AND i.open <> 0), p.due) AS due,
-	(SELECT COALESCE(SUM(i.amount), 0) FROM open_items i WHERE i.paper_id = p.id) AS amount, ` + openOf + ` AS open,
-	COALESCE((SELECT r.number FROM papers r WHERE r.reverses_id = p.id), '') AS reversed_by`
+func (r Reader) paperSQL(asOf day.Day) (paperSQL, error) {
+	moved, err := r.movedAfter(asOf)
+	open, due := "(SELECT COALESCE(SUM(i.open), 0) FROM open_items i WHERE i.paper_id = p.id AND i.nature = '')", "i.open <> 0"
+	until := ""
+	if moved {
+		until = " AND r.day <= '" + string(asOf) + "'"
+		open = "(SELECT COALESCE(SUM(m.amount), 0) FROM open_items i JOIN item_moves m ON m.item_id = i.id WHERE i.paper_id = p.id AND i.nature = '' AND m.day <= '" + string(asOf) + "')"
+		due = "(SELECT SUM(m.amount) FROM item_moves m WHERE m.item_id = i.id AND m.day <= '" + string(asOf) + "') <> 0"
+	}
+	return paperSQL{`p.id, p.kind, p.number, p.day, p.party_id, p.party_name AS party, p.job_id, COALESCE(j.number, '') AS job, p.title, p.reference, p.total, p.reason, p.cheque,
+		COALESCE((SELECT MIN(i.due) FROM open_items i WHERE i.paper_id = p.id AND i.due <> '' AND ` + due + `), p.due) AS due,
+		(SELECT COALESCE(SUM(i.amount), 0) FROM open_items i WHERE i.paper_id = p.id AND i.nature = '') AS amount, ` + open + ` AS open,
+		COALESCE((SELECT r.number FROM papers r WHERE r.reverses_id = p.id` + until + `), '') AS reversed_by,
+		COALESCE((SELECT r.kind FROM papers r WHERE r.reverses_id = p.id` + until + `), '') AS reversed_kind, ` + strings.ReplaceAll(givenUp, "@day", "'"+string(asOf)+"'") + ` AS written_off`,
+		open, "SELECT r.reverses_id FROM papers r WHERE r.reverses_id IS NOT NULL" + until}, err
+}
 
-func papers() listing {
+func (x paperSQL) listing() listing {
 	return listing{
-		columns: paperColumns,
+		columns: x.columns,
 		from:    "papers p LEFT JOIN jobs j ON j.id = p.job_id",
 		id:      "p.id",
 		sort:    "day", desc: true,
 		sorts: map[string]string{"day": "p.day", "number": "p.number", "kind": "p.kind", "party": "p.party_name", "job": "COALESCE(j.number, '')",
-			"title": "p.title", "reference": "p.reference", "total": "p.total", "open": openOf, "due": "p.due"},
+			"title": "p.title", "reference": "p.reference", "total": "p.total", "open": x.open, "due": "p.due"},
 		sums: []string{"p.total"},
 	}
 }
 
-// Papers returns posted papers of every kind. Its one sum is of their totals.
-func (r Reader) Papers(f PaperFilter, q Query, today day.Day) (Page[PaperRow], error) {
-	l := papers()
+// Papers returns posted papers of every kind as they stood at the end of a
+// day. Its one sum is of their totals.
+func (r Reader) Papers(f PaperFilter, q Query, asOf day.Day, past bool) (Page[PaperRow], error) {
+	x, err := r.paperSQL(asOf)
+	if err != nil {
+		return Page[PaperRow]{}, err
+	}
+	open, err := r.openAt(asOf)
+	if err != nil {
+		return Page[PaperRow]{}, err
+	}
+	l := x.listing()
+	if past {
+		l.filter("p.day <= ?", asOf)
+	}
 	if f.Search != "" && f.Amount != nil {
 		l.filter("instr(p.search, ?) OR abs(p.total) = ?", strings.ToLower(f.Search), f.Amount.Abs())
 	} else if f.Search != "" {
@@ -85,20 +117,24 @@ func (r Reader) Papers(f PaperFilter, q Query, today day.Day) (Page[PaperRow], e
 	}
 	switch f.State {
 	case "open":
-		l.filter("p.id IN (SELECT i.paper_id FROM open_items i WHERE i.open <> 0)")
+		l.filter("p.id IN (SELECT i.paper_id FROM " + open + " i WHERE i.nature = '')")
 	case "overdue":
-		l.filter("p.id IN (SELECT i.paper_id FROM open_items i WHERE i.open <> 0 AND i.open > 0 AND i.register = 'receivables' AND i.due < ?)", today)
+		l.filter("p.id IN (SELECT i.paper_id FROM "+open+" i WHERE i.open > 0 AND i.register = 'receivables' AND i.due < ?)", asOf)
 	case "settled":
-		l.filter("p.id NOT IN (SELECT i.paper_id FROM open_items i WHERE i.open <> 0) AND p.kind <> 'reversal' AND p.id NOT IN (SELECT r.reverses_id FROM papers r WHERE r.reverses_id IS NOT NULL)")
+		l.filter("p.id NOT IN (SELECT i.paper_id FROM " + open + " i WHERE i.nature = '') AND p.kind <> 'reversal' AND p.id NOT IN (" + x.reversed + ")")
 	case "reversed":
-		l.filter("p.kind = 'reversal' OR p.id IN (SELECT r.reverses_id FROM papers r WHERE r.reverses_id IS NOT NULL)")
+		l.filter("p.kind = 'reversal' OR p.id IN (" + x.reversed + ")")
 	}
 	return fetch[PaperRow](r, l, q)
 }
 
 // PaperRow returns one paper as a list shows it.
-func (r Reader) PaperRow(id int64) (PaperRow, bool, error) {
-	return one[PaperRow](r, "SELECT "+paperColumns+" FROM papers p LEFT JOIN jobs j ON j.id = p.job_id WHERE p.id = ?", id)
+func (r Reader) PaperRow(id int64, asOf day.Day) (PaperRow, bool, error) {
+	x, err := r.paperSQL(asOf)
+	if err != nil {
+		return PaperRow{}, false, err
+	}
+	return one[PaperRow](r, "SELECT "+x.columns+" FROM papers p LEFT JOIN jobs j ON j.id = p.job_id WHERE p.id = ?", id)
 }
 
 // Paper returns a posted paper with its lines.
@@ -106,6 +142,23 @@ func (r Reader) Paper(id int64) (posting.Paper, bool, error) {
 	f := &Facts{r: r}
 	p, ok := f.Paper(id)
 	return p, ok, f.err
+}
+
+// LinkedPaper is a paper that another one leads to.
+type LinkedPaper struct {
+	ID       int64
+	Kind     posting.Kind
+	Number   string
+	Day      day.Day
+	Total    money.Amount
+	Reverses bool // it takes the other one back
+}
+
+// LinksOf returns what a paper reverses and stands on, what took it back and
+// what stands on it.
+func (r Reader) LinksOf(id int64) ([]LinkedPaper, error) {
+	return scan[LinkedPaper](r, `SELECT id, kind, number, day, total, COALESCE(reverses_id = @id, 0) AS reverses FROM papers
+		WHERE id IN (SELECT reverses_id FROM papers WHERE id = @id UNION SELECT source_id FROM papers WHERE id = @id) OR reverses_id = @id OR source_id = @id ORDER BY id`, map[string]any{"id": id})
 }
 
 // ItemsOf returns the open items that a paper made.
@@ -166,11 +219,14 @@ type AllocationRow struct {
 	CreditRef  string
 	Undoes     int64
 	UndoneOn   day.Day // "" while it stands
+
+	DebitNature  posting.Nature
+	CreditNature posting.Nature
 }
 
 const selectAllocations = `SELECT a.id, a.day, a.amount, a.debit_id AS debit_item, dp.id AS debit_id, dp.number AS debit, dp.day AS debit_day, dp.kind AS debit_kind,
 	a.credit_id AS credit_item, cp.id AS credit_id, cp.number AS credit, cp.day AS credit_day, cp.kind AS credit_kind, cp.reference AS credit_ref,
-	a.undoes, COALESCE((SELECT u.day FROM allocations u WHERE u.undoes = a.id), '') AS undone_on
+	a.undoes, COALESCE((SELECT u.day FROM allocations u WHERE u.undoes = a.id), '') AS undone_on, d.nature AS debit_nature, c.nature AS credit_nature
 	FROM allocations a JOIN open_items d ON d.id = a.debit_id JOIN papers dp ON dp.id = d.paper_id
 	JOIN open_items c ON c.id = a.credit_id JOIN papers cp ON cp.id = c.paper_id `
 
@@ -184,72 +240,75 @@ func (r Reader) AllocationsOf(paperID int64) ([]AllocationRow, error) {
 // first, to be undone from the bench.
 func (r Reader) RecentAllocations(partyID int64, limit int) ([]AllocationRow, error) {
 	return scan[AllocationRow](r, selectAllocations+`WHERE a.party_id = ? AND a.undoes IS NULL AND NOT EXISTS (SELECT 1 FROM allocations u WHERE u.undoes = a.id)
-		AND dp.kind <> 'reversal' AND cp.kind <> 'reversal' ORDER BY a.id DESC LIMIT ?`, partyID, limit)
+		AND dp.kind NOT IN ('reversal', 'returned payment') AND cp.kind NOT IN ('reversal', 'returned payment') AND d.nature IN ('', 'beside') AND c.nature IN ('', 'withheld') ORDER BY a.id DESC LIMIT ?`, partyID, limit)
 }
 
 // OpenItem is an open item as of a day, with its paper.
 type OpenItem struct {
-	ID        int64
-	Register  ledger.Role
-	PaperID   int64
-	Kind      posting.Kind
-	Number    string
-	Part      int
-	Title     string
-	Reference string
-	PartyID   int64
-	Party     string
-	JobID     int64
-	Job       string
-	Day       day.Day
-	Due       day.Day
-	Amount    money.Amount
-	Open      money.Amount
+	ID         int64
+	Register   ledger.Role
+	PaperID    int64
+	Kind       posting.Kind
+	Number     string
+	Part       int
+	Title      string
+	Reference  string
+	PartyID    int64
+	Party      string
+	JobID      int64
+	Job        string
+	Day        day.Day
+	Due        day.Day
+	Amount     money.Amount
+	Open       money.Amount
+	Nature     posting.Nature
+	OpenTax    money.Amount
+	EarlyUntil day.Day // of the invoice's early-payment discount
+	Disputed   bool
 }
 
-const openItemColumns = `i.id, i.register, i.paper_id, p.kind, p.number, i.part, p.title, p.reference, i.party_id, COALESCE(c.name, '') AS party, i.job_id,
-	COALESCE(j.number, '') AS job, i.day, i.due, i.amount`
+// openItemColumns are those of an item i as of a day, with its paper p, party c
+// and job j.
+func openItemColumns(asOf day.Day) string {
+	return `i.id, i.register, i.nature, i.paper_id, p.kind, p.number, i.part, p.title, p.reference, i.party_id, COALESCE(c.name, '') AS party, i.job_id,
+	COALESCE(j.number, '') AS job, i.day, i.due, i.amount, i.open, i.open_tax, p.early_until, ` + disputed(asOf) + ` AS disputed`
+}
 
 const openItemJoins = ` JOIN papers p ON p.id = i.paper_id LEFT JOIN parties c ON c.id = i.party_id LEFT JOIN jobs j ON j.id = i.job_id`
 
-// Bench returns what a customer owes and what can settle it, now, the oldest
-// first.
-func (r Reader) Bench(partyID int64) ([]OpenItem, error) {
-	return scan[OpenItem](r, "SELECT "+openItemColumns+", i.open FROM open_items i"+openItemJoins+`
-		WHERE i.register IN ('receivables', 'deposits') AND i.party_id = ? AND i.open <> 0 ORDER BY CASE WHEN i.due = '' THEN i.day ELSE i.due END, i.id`, partyID)
+// Bench returns what a customer owed and kept back and what could settle it at
+// the end of a day, the oldest first.
+func (r Reader) Bench(partyID int64, asOf day.Day) ([]OpenItem, error) {
+	open, err := r.openOf("party_id", partyID, asOf)
+	if err != nil {
+		return nil, err
+	}
+	return scan[OpenItem](r, "SELECT "+openItemColumns(asOf)+" FROM "+open+" i"+openItemJoins+`
+		WHERE i.register IN ('receivables', 'deposits', 'retention', 'payables') ORDER BY CASE WHEN i.due = '' THEN i.day ELSE i.due END, i.id`)
 }
 
-// openOn is a subquery of what was open of each item at the end of a day: what
-// is open now less what moved since. Its arguments are a register and the day.
-const openOn = `(SELECT item_id, SUM(amount) AS open FROM (
-	SELECT id AS item_id, open AS amount FROM open_items WHERE register = ? AND open <> 0
-	UNION ALL SELECT m.item_id, -m.amount FROM item_moves m JOIN open_items x ON x.id = m.item_id WHERE m.day > ? AND x.register = ?)
-	GROUP BY item_id HAVING SUM(amount) <> 0)`
+// OpenItemsOf returns a customer's open debits, to be settled.
+func (r Reader) OpenItemsOf(partyID int64) ([]posting.Item, error) {
+	return scan[posting.Item](r, selectItem+"WHERE i.party_id = ? AND i.open <> 0 AND i.open > 0 AND i.register IN ('receivables', 'retention') ORDER BY i.id", partyID)
+}
 
 // RegisterOf returns the items of a register that were open at the end of a
 // day. Its sums are of the amounts and of what was open.
 func (r Reader) RegisterOf(register ledger.Role, asOf day.Day, partyID int64, search string, q Query) (Page[OpenItem], error) {
-	l := listing{
-		columns: openItemColumns + ", o.open",
-		from:    openOn + " o JOIN open_items i ON i.id = o.item_id" + openItemJoins,
-		id:      "i.id",
-		sort:    "day",
-		sorts: map[string]string{"day": "i.day", "due": "i.due", "number": "p.number", "party": "c.name", "job": "COALESCE(j.number, '')",
-			"amount": "i.amount", "open": "o.open", "reference": "p.reference"},
-		sums: []string{"i.amount", "o.open"},
-	}
-	moved, err := r.movedAfter(asOf)
+	open, err := r.openAt(asOf)
 	if err != nil {
 		return Page[OpenItem]{}, err
 	}
-	if moved {
-		l.source = []any{register, asOf, register}
-	} else {
-		// Nothing has moved since, so what is kept is what was open.
-		l.columns, l.from = openItemColumns+", i.open", "open_items i"+openItemJoins
-		l.sorts["open"], l.sums[1] = "i.open", "i.open"
-		l.filter("i.register = ? AND i.open <> 0", register)
+	l := listing{
+		columns: openItemColumns(asOf),
+		from:    open + " i" + openItemJoins,
+		id:      "i.id",
+		sort:    "day",
+		sorts: map[string]string{"day": "i.day", "due": "i.due", "number": "p.number", "party": "c.name", "job": "COALESCE(j.number, '')",
+			"amount": "i.amount", "open": "i.open", "reference": "p.reference"},
+		sums: []string{"i.amount", "i.open"},
 	}
+	l.filter("i.register = ?", register)
 	if partyID != 0 {
 		l.filter("i.party_id = ?", partyID)
 	}

@@ -14,8 +14,8 @@ import (
 func (r Reader) TieOut(asOf day.Day) (reporting.TieOut, error) {
 	return r.tieOut(asOf, `SELECT a.id AS account_id, a.number || ' ' || a.name AS account, a.type, o.role,
 		COALESCE((SELECT SUM(d.debit - d.credit) FROM account_days d WHERE d.account_id = a.id AND d.day <= @day), 0) AS ledger,
-		COALESCE((SELECT SUM(i.open) FROM open_items i WHERE i.register = o.role AND i.open <> 0), 0)
-		- COALESCE((SELECT SUM(m.amount) FROM item_moves m CROSS JOIN open_items i ON i.id = m.item_id WHERE m.day > @day AND i.register = o.role), 0) AS sum
+		COALESCE((SELECT SUM(i.open - i.open_tax) FROM open_items i WHERE i.register = o.role AND i.open <> 0), 0)
+		- COALESCE((SELECT SUM(m.amount - m.tax) FROM item_moves m CROSS JOIN open_items i ON i.id = m.item_id WHERE m.day > @day AND i.register = o.role), 0) AS sum
 		FROM roles o JOIN accounts a ON a.id = o.account_id WHERE o.role IN @controls`)
 }
 
@@ -23,7 +23,7 @@ func (r Reader) TieOut(asOf day.Day) (reporting.TieOut, error) {
 func (r Reader) TieOutFromJournal(asOf day.Day) (reporting.TieOut, error) {
 	return r.tieOut(asOf, `SELECT a.id AS account_id, a.number || ' ' || a.name AS account, a.type, o.role,
 		COALESCE((SELECT SUM(l.amount) FROM entry_lines l WHERE l.account_id = a.id AND l.day <= @day), 0) AS ledger,
-		COALESCE((SELECT SUM(m.amount) FROM item_moves m JOIN open_items i ON i.id = m.item_id WHERE m.day <= @day AND i.register = o.role), 0) AS sum
+		COALESCE((SELECT SUM(m.amount - m.tax) FROM item_moves m JOIN open_items i ON i.id = m.item_id WHERE m.day <= @day AND i.register = o.role), 0) AS sum
 		FROM roles o JOIN accounts a ON a.id = o.account_id WHERE o.role IN @controls`)
 }
 
@@ -66,6 +66,8 @@ func (r Reader) Check() ([]string, error) {
 		{"SELECT 'line ' || l.id FROM entry_lines l JOIN entries e ON e.id = l.entry_id WHERE l.day <> e.day", "is dated otherwise than its entry"},
 		{`SELECT 'item ' || i.id || ' of ' || p.number FROM open_items i JOIN papers p ON p.id = i.paper_id
 			WHERE i.open <> (SELECT COALESCE(SUM(m.amount), 0) FROM item_moves m WHERE m.item_id = i.id)`, "keeps another open amount than its moves add up to"},
+		{`SELECT 'item ' || i.id || ' of ' || p.number FROM open_items i JOIN papers p ON p.id = i.paper_id
+			WHERE i.open_tax <> (SELECT COALESCE(SUM(m.tax), 0) FROM item_moves m WHERE m.item_id = i.id) OR (i.open = 0 AND i.open_tax <> 0)`, "keeps another tax inside than its moves add up to"},
 		{`SELECT 'item ' || i.id || ' of ' || p.number FROM open_items i JOIN papers p ON p.id = i.paper_id
 			WHERE (SELECT COALESCE(SUM(m.amount), 0) FROM item_moves m WHERE m.item_id = i.id AND m.allocation_id IS NULL) <> i.amount`, "does not begin with its own amount"},
 		{`SELECT 'allocation ' || a.id FROM allocations a WHERE (SELECT COUNT(*) FROM item_moves m WHERE m.allocation_id = a.id

@@ -24,6 +24,9 @@ func (r Reader) User(id int64) (User, bool, error) {
 	return one[User](r, "SELECT * FROM users WHERE id = ?", id)
 }
 
+// Users returns everybody who may sign in.
+func (r Reader) Users() ([]User, error) { return scan[User](r, "SELECT * FROM users ORDER BY id") }
+
 // SetPassword stores a new hash for a user.
 func (tx *Tx) SetPassword(id int64, hash string) error {
 	return tx.db.Exec("UPDATE users SET password_hash = ? WHERE id = ?", hash, id).Error

@@ -24,6 +24,7 @@ type commandInput[B body] struct {
 	Preview   bool   `query:"preview" doc:"Answer the effect and write nothing"`
 	Confirmed bool   `query:"confirmed" doc:"The warnings have been seen"`
 	Draft     int64  `query:"draft" doc:"The draft that is posted; it is gone afterwards"`
+	Word      string `header:"Second-Word" maxLength:"200" doc:"The password of the second person who agrees, where one must"`
 	Key       string `header:"Idempotency-Key" maxLength:"100" doc:"The same key answers the first answer again"`
 	Body      B
 }
@@ -50,7 +51,7 @@ func command[B body](s *Server, id, path, summary string) {
 		if len(p.refusals) > 0 {
 			return nil, refusedProblem(p.refusals)
 		}
-		posted, err := s.book.Post(ctx, c, books.How{User: s.user(ctx), Key: in.Key, Confirmed: in.Confirmed, Draft: in.Draft})
+		posted, err := s.book.Post(ctx, c, books.How{User: s.user(ctx), Key: in.Key, Confirmed: in.Confirmed, Draft: in.Draft, Word: in.Word})
 		out.Body.Posted = &posted
 		return out, problem(err)
 	})
@@ -115,6 +116,14 @@ var draftKinds = map[posting.Kind]func(json.RawMessage, *parser) (posting.Comman
 	posting.Invoice: draftCommand[InvoiceBody],
 	posting.Deposit: draftCommand[DepositBody],
 	posting.Receipt: draftCommand[ReceiptBody],
+
+	posting.Unidentified: draftCommand[UnidentifiedBody],
+	posting.Refund:       draftCommand[RefundBody],
+	posting.WriteOff:     draftCommand[WriteOffBody],
+	posting.Recovery:     draftCommand[RecoveryBody],
+	posting.Transfer:     draftCommand[TransferBody],
+	posting.SupplierBill: draftCommand[BillBody],
+	posting.Journal:      draftCommand[JournalBody],
 }
 
 func draftCommand[B body](raw json.RawMessage, p *parser) (posting.Command, error) {
@@ -131,6 +140,20 @@ func (s *Server) registerCommands() {
 	command[ReceiptBody](s, "post-receipt", "/api/v1/receipts", "Record a receipt")
 	command[SetAgainstBody](s, "set-against", "/api/v1/allocations", "Set credits against what is owed")
 	command[UndoBody](s, "undo-allocations", "/api/v1/allocations/undo", "Undo allocations")
+	command[UnidentifiedBody](s, "post-unidentified", "/api/v1/unidentified", "Record money that is not identified")
+	command[DistributeBody](s, "distribute", "/api/v1/distributions", "Say whose money it is: one transfer for several, or money that was not identified")
+	command[RefundBody](s, "post-refund", "/api/v1/refunds", "Give money back, or send it back")
+	command[ForfeitBody](s, "post-forfeit", "/api/v1/forfeits", "Keep a part of a deposit for good")
+	command[TransferBody](s, "post-transfer", "/api/v1/transfers", "Move an open credit")
+	command[SplitBody](s, "split-deposit", "/api/v1/deposits/split", "Settle what becomes of a deposit in one step")
+	command[ReturnedBody](s, "post-returned", "/api/v1/returned-payments", "Record a payment that the bank took back")
+	command[WriteOffBody](s, "post-write-off", "/api/v1/write-offs", "Give up what is owed")
+	command[RecoveryBody](s, "post-recovery", "/api/v1/recoveries", "Record money for a debt that was given up")
+	command[AllowanceBody](s, "post-allowance", "/api/v1/allowances", "Bring the allowance to what is wanted")
+	command[ContraBody](s, "post-contra", "/api/v1/contras", "Set what a party owes us against what we owe it")
+	command[DisputeBody](s, "dispute", "/api/v1/disputes", "Mark what is owed as disputed, or no longer")
+	command[BillBody](s, "post-bill", "/api/v1/supplier-bills", "Record a supplier's bill")
+	command[JournalBody](s, "post-journal", "/api/v1/journal-entries", "Post an entry by hand")
 	command[ReversalBody](s, "post-reversal", "/api/v1/reversals", "Reverse a posted paper")
 }
 

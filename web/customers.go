@@ -2,12 +2,18 @@ package web
 
 import (
 	"context"
+	"errors"
+	"fmt"
 	"strconv"
+	"strings"
 
 	"cleantally/core/day"
+	"cleantally/core/ledger"
 	"cleantally/core/master"
 	"cleantally/core/money"
+	"cleantally/core/posting"
 	"cleantally/core/reporting"
+	"cleantally/core/settling"
 	"cleantally/store"
 
 	"github.com/danielgtaylor/huma/v2"
@@ -27,6 +33,7 @@ type CustomerRow struct {
 	Overdue  string `json:"overdue"`
 	Held     string `json:"held" doc:"Deposits"`
 	Inactive bool   `json:"inactive"`
+	Supplier bool   `json:"supplier"`
 }
 
 // CustomerBody is what is kept of a customer.
@@ -43,6 +50,8 @@ type CustomerBody struct {
 	Terms       int64  `json:"terms,omitempty" doc:"0: the firm's own"`
 	Note        string `json:"note,omitempty"`
 	Inactive    bool   `json:"inactive,omitempty"`
+	Supplier    bool   `json:"supplier,omitempty" doc:"Whether we buy from it too"`
+	NoCustomer  bool   `json:"noCustomer,omitempty" doc:"Whether it is a supplier alone"`
 }
 
 // Position is where a customer stands.
@@ -53,6 +62,8 @@ type Position struct {
 	Held      string `json:"held"`
 	Unplaced  string `json:"unplaced"`
 	Net       string `json:"net"`
+	Disputed  string `json:"disputed" doc:"Of what is owed"`
+	WeOwe     string `json:"weOwe" doc:"Payables, where the party is a supplier too; outside the net"`
 }
 
 // Customer is a customer with where it stands.
@@ -91,6 +102,12 @@ type OpenItem struct {
 	Open      string `json:"open" doc:"Above nil"`
 	State     string `json:"state"`
 	Settled   int    `json:"settled" doc:"Share settled, percent"`
+	Register  string `json:"register"`
+	Money     bool   `json:"money" doc:"Whether it is money that could be given back or moved"`
+	Disputed  bool   `json:"disputed"`
+	TaxInside string `json:"taxInside" doc:"Of what is open"`
+	Early     string `json:"early" doc:"The early-payment discount; empty for none"`
+	EarlyDay  string `json:"earlyDay" doc:"The last day of it"`
 }
 
 func openItem(i store.OpenItem, asOf day.Day, cur money.Currency) OpenItem {
@@ -101,13 +118,16 @@ func openItem(i store.OpenItem, asOf day.Day, cur money.Currency) OpenItem {
 	state, settled := reporting.Settlement(i.Amount, i.Open)
 	return OpenItem{ID: i.ID, PaperID: i.PaperID, Kind: string(i.Kind), Number: i.Number, Part: i.Part, Title: i.Title, Reference: i.Reference, PartyID: i.PartyID, Party: i.Party,
 		JobID: i.JobID, Job: i.Job, Day: string(i.Day), Due: string(i.Due), Age: asOf.Since(from), Credit: i.Amount < 0,
-		Amount: cur.Format(i.Amount.Abs()), Open: cur.Format(i.Open.Abs()), State: state, Settled: settled}
+		Amount: cur.Format(i.Amount.Abs()), Open: cur.Format(i.Open.Abs()), State: state, Settled: settled, Register: string(i.Register), Disputed: i.Disputed,
+		Money: i.Amount < 0 && i.Nature == posting.Plain && i.Register != ledger.Payables && !isReversal(i.Kind), TaxInside: cur.Format(i.OpenTax.Abs())}
 }
 
 // Bench is what a customer owes and what can settle it.
 type Bench struct {
 	Owed    []OpenItem   `json:"owed"`
 	Credits []OpenItem   `json:"credits"`
+	Kept    []OpenItem   `json:"kept" doc:"What the customer keeps back"`
+	Owing   []OpenItem   `json:"owing" doc:"What we owe the party, where it is a supplier too"`
 	Recent  []Allocation `json:"recent" doc:"Allocations that stand, the newest first, to be undone"`
 }
 
@@ -129,6 +149,7 @@ type Happening struct {
 // Story is what happened with a customer or on a job.
 type Story struct {
 	Rows []Happening `json:"rows" doc:"In order of time"`
+	Next string      `json:"next,omitempty" doc:"The cursor of what came before, when there is more"`
 }
 
 // Statement is what a customer is told of a span.
@@ -145,83 +166,139 @@ type Statement struct {
 	Ageing   Ageing      `json:"ageing"`
 	Held     string      `json:"held"`
 	Net      string      `json:"net"`
+	KeptBack string      `json:"keptBack"`
+	Items    []OpenItem  `json:"items,omitempty" doc:"Of a statement of open items, in place of the rows"`
 }
 
-// happenings turns the rows of a story into lines with the running balance,
-// and returns the opening and closing balance of those from a day on.
-func happenings(rows []store.HappeningRow, from, today day.Day, cur money.Currency) (lines []Happening, opening, closing money.Amount) {
-	lines = []Happening{}
-	all := make([]reporting.Happening, len(rows))
+// happenings turns the rows of a story into lines.
+func happenings(rows []store.HappeningRow, asOf day.Day, cur money.Currency) []Happening {
+	lines := make([]Happening, len(rows))
 	for i, r := range rows {
-		all[i] = r.Happening
-	}
-	closing = reporting.Run(0, all)
-	for i, r := range rows {
-		if r.Day < from {
-			opening = all[i].Balance
-			continue
-		}
-		h := Happening{Day: string(r.Day), PaperID: r.PaperID, Number: r.Number, Kind: r.Kind, Text: r.Text, Amount: cur.Format(r.Amount), Held: cur.Format(r.Held), Balance: cur.Format(all[i].Balance)}
+		h := Happening{Day: string(r.Day), PaperID: r.PaperID, Number: r.Number, Kind: r.Kind, Text: r.Text, Amount: cur.Format(r.Amount), Held: cur.Format(r.Held), Balance: cur.Format(r.Balance)}
 		switch r.Kind {
 		case "set against":
 			h.Text = "Set against " + r.Text
 		case "undone":
 			h.Text = "No longer set against " + r.Text
 		default:
-			h.State, h.Settled = stateOf(r.Kind, r.ItemAmount, r.ItemOpen, r.ReversedBy)
-			h.Overdue = r.ReversedBy == "" && r.Due != "" && r.Due < today
+			h.State, h.Settled = stateOf(r.Kind, r.ItemAmount, r.ItemOpen, r.ReversedBy, r.WrittenOff)
+			h.Overdue = r.ReversedBy == "" && r.Due != "" && r.Due < asOf
 		}
-		lines = append(lines, h)
+		lines[i] = h
 	}
-	return lines, opening, closing
+	return lines
+}
+
+// storyInput says which stretch of a story is told.
+type storyInput struct {
+	ID     int64  `path:"id"`
+	AsOf   string `query:"asOf" doc:"Through the end of this day; left out, all of it"`
+	Before string `query:"before" doc:"The cursor that the stretch after it gave as next"`
+	Limit  int    `query:"limit" minimum:"1" maximum:"1000" default:"150"`
+}
+
+// story answers the newest stretch of a story, or the one before a cursor.
+func (s *Server) story(ctx context.Context, in *storyInput, jobID, partyID int64) (*struct{ Body Story }, error) {
+	p, d, err := s.lookingBack(ctx, in.AsOf)
+	if err != nil {
+		return nil, err
+	}
+	of := store.StoryOf{JobID: jobID, PartyID: partyID, Through: endOfTime, Limit: in.Limit}
+	if in.AsOf != "" {
+		of.Through = d
+	}
+	if in.Before != "" {
+		if of.Before, err = storyPlace(in.Before); err != nil {
+			return nil, err
+		}
+	}
+	rows, more, err := s.book.Read(ctx).Story(of)
+	out := &struct{ Body Story }{Story{Rows: happenings(rows, d, p.cur)}}
+	if more != nil {
+		out.Body.Next = fmt.Sprintf("%s,%d,%d,%d", more.Day, more.Second, more.Seq, more.Balance)
+	}
+	return out, problem(err)
+}
+
+func storyPlace(text string) (store.StoryPlace, error) {
+	var place store.StoryPlace
+	parts := strings.Split(text, ",")
+	if len(parts) == 4 {
+		if d, err := day.Parse(parts[0]); err == nil {
+			place.Day = d
+			if _, err := fmt.Sscanf(strings.Join(parts[1:], " "), "%d %d %d", &place.Second, &place.Seq, &place.Balance); err == nil {
+				return place, nil
+			}
+		}
+	}
+	return place, plain(400, "There is no such place in the story.")
 }
 
 // stateOf says in a word how a paper stands.
-func stateOf(kind string, amount, open money.Amount, reversedBy string) (string, int) {
+func stateOf(kind string, amount, open money.Amount, reversedKind string, writtenOff bool) (string, int) {
 	switch {
-	case reversedBy != "":
+	case reversedKind == string(posting.Returned):
+		return "returned", 0
+	case reversedKind != "":
 		return "reversed", 0
-	case kind == "reversal":
-		return "reversal", 0
+	case writtenOff && open == 0:
+		return "written off", 0
+	}
+	if word, ok := doneWords[kind]; ok {
+		return word, 0
 	}
 	state, settled := reporting.Settlement(amount, open)
-	words := map[string]map[string]string{
-		"deposit": {"open": "held", "part settled": "part held", "settled": "used"},
-		"receipt": {"open": "not placed", "part settled": "part placed", "settled": "placed"},
-	}
-	if w, ok := words[kind]; ok {
+	if w, ok := creditWords[kind]; ok {
 		state = w[state]
 	}
 	return state, settled
+}
+
+// doneWords are the states of papers that are done once they are posted.
+var doneWords = map[string]string{"reversal": "reversal", "refund": "given back", "forfeit": "kept", "write-off": "given up", "recovery": "recovered", "contra": "set off",
+	"returned payment": "returned", "journal": "posted"}
+
+// creditWords are the states of credits, in place of those of what is owed.
+var creditWords = map[string]map[string]string{
+	"deposit":              {"open": "held", "part settled": "part held", "settled": "used"},
+	"receipt":              {"open": "not placed", "part settled": "part placed", "settled": "placed"},
+	"unidentified receipt": {"open": "not identified", "part settled": "part identified", "settled": "identified"},
+	"transfer":             {"open": "not used", "part settled": "part used", "settled": "used"},
 }
 
 type idInput struct {
 	ID int64 `path:"id"`
 }
 
-func (b CustomerBody) party(id int64) master.Party {
-	return master.Party{ID: id, Number: b.Number, Name: b.Name, Contact: b.Contact, Email: b.Email, Phone: b.Phone, Address: b.Address, Town: b.Town,
-		SiteAddress: b.SiteAddress, TaxNumber: b.TaxNumber, TermsID: b.Terms, Note: b.Note, Inactive: b.Inactive}
+// idOnInput is a record as of a day.
+type idOnInput struct {
+	ID   int64  `path:"id"`
+	AsOf string `query:"asOf" doc:"As it stood at the end of this day; left out, today"`
 }
 
-func (s *Server) customer(ctx context.Context, id int64) (*struct{ Body Customer }, error) {
-	p, err := s.parser(ctx)
+func (b CustomerBody) party(id int64) master.Party {
+	return master.Party{ID: id, Number: b.Number, Name: b.Name, Contact: b.Contact, Email: b.Email, Phone: b.Phone, Address: b.Address, Town: b.Town,
+		SiteAddress: b.SiteAddress, TaxNumber: b.TaxNumber, TermsID: b.Terms, Note: b.Note, Inactive: b.Inactive, IsCustomer: !b.NoCustomer, IsSupplier: b.Supplier || b.NoCustomer}
+}
+
+func (s *Server) customer(ctx context.Context, id int64, asOf string) (*struct{ Body Customer }, error) {
+	p, d, err := s.lookingBack(ctx, asOf)
 	if err != nil {
 		return nil, err
 	}
 	r := s.book.Read(ctx)
 	c, ok, err := store.Find[master.Party](r, id)
-	if err != nil || !ok || !c.IsCustomer {
+	if err != nil || !ok {
 		return nil, orNotFound(err)
 	}
-	pos, err := r.Position(id, s.book.Today())
+	pos, err := r.Position(id, d)
 	if err != nil {
 		return nil, problem(err)
 	}
 	f := p.cur.Format
 	out := &struct{ Body Customer }{Customer{ID: id, CustomerBody: CustomerBody{Number: c.Number, Name: c.Name, Contact: c.Contact, Email: c.Email, Phone: c.Phone,
-		Address: c.Address, Town: c.Town, SiteAddress: c.SiteAddress, TaxNumber: c.TaxNumber, Terms: c.TermsID, Note: c.Note, Inactive: c.Inactive},
-		Position: Position{f(pos.OwesNow), f(pos.NotYetDue), f(pos.KeepsBack), f(pos.Held), f(pos.Unplaced), f(pos.Net())}, Jobs: []Named{}}}
+		Address: c.Address, Town: c.Town, SiteAddress: c.SiteAddress, TaxNumber: c.TaxNumber, Terms: c.TermsID, Note: c.Note, Inactive: c.Inactive, Supplier: c.IsSupplier, NoCustomer: !c.IsCustomer},
+		Position: Position{f(pos.OwesNow), f(pos.NotYetDue), f(pos.KeepsBack), f(pos.Held), f(pos.Unplaced), f(pos.Net()), f(pos.Disputed), f(pos.WeOwe)}, Jobs: []Named{}}}
 	termsID := c.TermsID
 	if termsID == 0 {
 		if firm, err := r.Firm(); err == nil {
@@ -233,7 +310,7 @@ func (s *Server) customer(ctx context.Context, id int64) (*struct{ Body Customer
 	} else if ok {
 		out.Body.TermsName = terms.Name
 	}
-	jobs, err := r.Jobs(store.JobFilter{PartyID: id}, store.Query{})
+	jobs, err := r.Jobs(store.JobFilter{PartyID: id}, store.Query{}, d)
 	for _, j := range jobs.Rows {
 		out.Body.Jobs = append(out.Body.Jobs, Named{j.ID, j.Number + " " + j.Name})
 	}
@@ -245,46 +322,66 @@ func (s *Server) saveCustomer(ctx context.Context, id int64, b CustomerBody) (*s
 	if err := s.book.SaveCustomer(ctx, s.user(ctx), &party); err != nil {
 		return nil, problem(err)
 	}
-	return s.customer(ctx, party.ID)
+	return s.customer(ctx, party.ID, "")
 }
 
-func (s *Server) bench(ctx context.Context, in *idInput) (*struct{ Body Bench }, error) {
-	p, err := s.parser(ctx)
+func (s *Server) bench(ctx context.Context, in *idOnInput) (*struct{ Body Bench }, error) {
+	p, d, err := s.lookingBack(ctx, in.AsOf)
 	if err != nil {
 		return nil, err
 	}
 	r := s.book.Read(ctx)
-	items, err := r.Bench(in.ID)
+	items, err := r.Bench(in.ID, d)
 	if err != nil {
 		return nil, problem(err)
 	}
-	out := &struct{ Body Bench }{Bench{Owed: []OpenItem{}, Credits: []OpenItem{}, Recent: []Allocation{}}}
+	facts, err := r.Facts(s.book.Today())
+	if err != nil {
+		return nil, problem(err)
+	}
+	out := &struct{ Body Bench }{Bench{Owed: []OpenItem{}, Credits: []OpenItem{}, Kept: []OpenItem{}, Owing: []OpenItem{}, Recent: []Allocation{}}}
+	b := &out.Body
 	for _, i := range items {
-		if body := openItem(i, s.book.Today(), p.cur); body.Credit {
-			out.Body.Credits = append(out.Body.Credits, body)
-		} else {
-			out.Body.Owed = append(out.Body.Owed, body)
+		body := openItem(i, d, p.cur)
+		switch {
+		case i.Register == ledger.Payables:
+			b.Owing = append(b.Owing, body)
+		case i.Register == ledger.Retention:
+			b.Kept = append(b.Kept, body)
+		case body.Credit:
+			b.Credits = append(b.Credits, body)
+		default:
+			withDiscount(&body, i, facts, d)
+			b.Owed = append(b.Owed, body)
 		}
 	}
 	recent, err := r.RecentAllocations(in.ID, 20)
 	for _, a := range recent {
-		out.Body.Recent = append(out.Body.Recent, allocation(a, p.cur))
+		b.Recent = append(b.Recent, allocation(a, p.cur))
 	}
-	return out, problem(err)
+	return out, problem(errors.Join(err, facts.Err()))
+}
+
+// withDiscount tells the early-payment discount that can still be earned.
+func withDiscount(b *OpenItem, i store.OpenItem, f *store.Facts, d day.Day) {
+	if i.EarlyUntil == "" || i.EarlyUntil < d || i.Kind != posting.Invoice {
+		return
+	}
+	discount, until := settling.Earned(f, posting.Item{ID: posting.ItemRef(i.ID), Register: i.Register, PaperID: i.PaperID, Part: i.Part, Amount: i.Amount, Open: i.Open}, d)
+	if discount > 0 {
+		b.Early, b.EarlyDay = f.Currency().Format(discount), string(until)
+	}
 }
 
 type statementInput struct {
 	ID      int64  `path:"id"`
 	From    string `query:"from"`
 	Through string `query:"through"`
+	Open    bool   `query:"open" doc:"Of open items, in place of a span"`
 }
 
 func (s *Server) statement(ctx context.Context, in *statementInput) (*struct{ Body Statement }, error) {
-	p, err := s.parser(ctx)
-	if err != nil {
-		return nil, err
-	}
-	through, err := s.asOf(in.Through)
+	p, through, err := s.lookingBack(ctx, in.Through)
 	if err != nil {
 		return nil, err
 	}
@@ -302,37 +399,112 @@ func (s *Server) statement(ctx context.Context, in *statementInput) (*struct{ Bo
 		if err != nil {
 			return err
 		}
-		rows, err := r.PartyStory(in.ID, through)
+		of := store.StoryOf{PartyID: in.ID, From: from, Through: through}
+		rows, _, err := r.Story(of)
 		if err != nil {
 			return err
 		}
-		lines, opening, closing := happenings(rows, from, through, p.cur)
-		ageing, err := r.Ageing(through, reporting.ByDue, in.ID)
+		closing, err := r.OpenOnDay(ledger.Receivables, in.ID, through)
 		if err != nil {
 			return err
 		}
-		held, err := r.HeldOn(in.ID, through)
+		opening := closing
+		for _, row := range rows {
+			opening -= row.Amount
+		}
+		ageing, err := r.Ageing(store.AgeingFilter{AsOf: through, Basis: reporting.ByDue, PartyID: in.ID})
+		if err != nil {
+			return err
+		}
+		held, kept := ageing.Total.Held, ageing.Total.KeptBack
 		out.Body = Statement{Firm: firm.Name, Address: firm.Address, Customer: c.Name, To: c.Address, From: string(from), Through: string(through), Opening: p.cur.Format(opening),
-			Rows: lines, Closing: p.cur.Format(closing), Ageing: ageingBody(ageing, p.cur), Held: p.cur.Format(held), Net: p.cur.Format(closing - held)}
+			Rows: happenings(rows, through, p.cur), Closing: p.cur.Format(closing), Ageing: ageingBody(ageing, p.cur), Held: p.cur.Format(held), KeptBack: p.cur.Format(kept),
+			Net: p.cur.Format(closing + kept - held)}
+		if !in.Open {
+			return nil
+		}
+		items, err := r.Bench(in.ID, through)
+		out.Body.Rows = []Happening{}
+		for _, i := range items {
+			if i.Register == ledger.Receivables {
+				out.Body.Items = append(out.Body.Items, openItem(i, through, p.cur))
+			}
+		}
 		return err
 	})
 	return out, problem(err)
 }
 
+// proposalInput is what is known of money that arrived.
+type proposalInput struct {
+	ID        int64  `path:"id"`
+	Amount    string `query:"amount"`
+	Reference string `query:"reference" maxLength:"200"`
+	Job       int64  `query:"job"`
+	Day       string `query:"day" doc:"The bank's day; left out, today"`
+}
+
+// Proposal is where a part of money may go, and why.
+type Proposal struct {
+	Item     int64  `json:"item"`
+	Number   string `json:"number"`
+	Amount   string `json:"amount"`
+	Discount bool   `json:"discount" doc:"With the early-payment discount"`
+	Reason   string `json:"reason"`
+}
+
+func (s *Server) proposal(ctx context.Context, in *proposalInput) (*struct {
+	Body struct {
+		Rows []Proposal `json:"rows"`
+	}
+}, error) {
+	out := &struct {
+		Body struct {
+			Rows []Proposal `json:"rows"`
+		}
+	}{}
+	out.Body.Rows = []Proposal{}
+	p, d, err := s.lookingBack(ctx, in.Day)
+	if err != nil {
+		return nil, err
+	}
+	amount, err := p.cur.Understand(in.Amount)
+	if err != nil {
+		return out, nil
+	}
+	r := s.book.Read(ctx)
+	facts, err := r.Facts(s.book.Today())
+	if err != nil {
+		return nil, problem(err)
+	}
+	open, err := r.OpenItemsOf(in.ID)
+	if err != nil {
+		return nil, problem(err)
+	}
+	for _, x := range settling.Propose(facts, open, settling.Arrival{Amount: amount, Reference: in.Reference, JobID: in.Job, Day: d}) {
+		out.Body.Rows = append(out.Body.Rows, Proposal{int64(x.Item), x.Number, p.cur.Format(x.Amount), x.Discount, x.Reason})
+	}
+	return out, problem(facts.Err())
+}
+
 func (s *Server) registerCustomers() {
 	type input struct {
 		ListInput
-		State string `query:"state" enum:"owing,overdue,held,inactive" doc:"Left out: those in use"`
+		State string `query:"state" enum:"owing,overdue,held,inactive,suppliers" doc:"Left out: those in use"`
 	}
 	type row = CustomerRow
 	lister[input, store.PartyRow, row]{
 		id: "customers", path: "/api/v1/customers", summary: "Customers with what they owe",
 		head: func(in *input) ListInput { return in.ListInput },
 		find: func(ctx context.Context, in *input, q store.Query) (store.Page[store.PartyRow], error) {
-			return s.book.Read(ctx).Customers(store.PartyFilter{Search: in.Search, State: in.State}, q, s.book.Today())
+			d, err := s.asOf(in.AsOf)
+			if err != nil {
+				return store.Page[store.PartyRow]{}, err
+			}
+			return s.book.Read(ctx).Customers(store.PartyFilter{Search: in.Search, State: in.State, Suppliers: in.State == "suppliers"}, q, d)
 		},
 		row: func(r store.PartyRow, cur money.Currency) row {
-			return row{r.ID, r.Number, r.Name, r.Contact, r.Town, r.Phone, r.Email, r.Jobs, cur.Format(r.Owes), cur.Format(r.Overdue), cur.Format(r.Held), r.Inactive}
+			return row{r.ID, r.Number, r.Name, r.Contact, r.Town, r.Phone, r.Email, r.Jobs, cur.Format(r.Owes), cur.Format(r.Overdue), cur.Format(r.Held), r.Inactive, r.Supplier}
 		},
 		key:  func(r row) int64 { return r.ID },
 		sums: []string{"owes", "overdue", "held"},
@@ -341,8 +513,8 @@ func (s *Server) registerCustomers() {
 			{"Jobs", func(r row) string { return strconv.FormatInt(r.Jobs, 10) }, true}, {"Owes", func(r row) string { return r.Owes }, true},
 			{"Overdue", func(r row) string { return r.Overdue }, true}, {"Held", func(r row) string { return r.Held }, true}},
 	}.register(s)
-	huma.Register(s.api, describe("customer", "GET", "/api/v1/customers/{id}", "A customer"), func(ctx context.Context, in *idInput) (*struct{ Body Customer }, error) {
-		return s.customer(ctx, in.ID)
+	huma.Register(s.api, describe("customer", "GET", "/api/v1/customers/{id}", "A customer"), func(ctx context.Context, in *idOnInput) (*struct{ Body Customer }, error) {
+		return s.customer(ctx, in.ID, in.AsOf)
 	})
 	huma.Register(s.api, describe("create-customer", "POST", "/api/v1/customers", "Add a customer"), func(ctx context.Context, in *struct{ Body CustomerBody }) (*struct{ Body Customer }, error) {
 		return s.saveCustomer(ctx, 0, in.Body)
@@ -355,15 +527,10 @@ func (s *Server) registerCustomers() {
 		return s.saveCustomer(ctx, in.ID, in.Body)
 	})
 	huma.Register(s.api, describe("bench", "GET", "/api/v1/customers/{id}/bench", "What a customer owes and what can settle it"), s.bench)
-	huma.Register(s.api, describe("customer-story", "GET", "/api/v1/customers/{id}/story", "What happened with a customer"), func(ctx context.Context, in *idInput) (*struct{ Body Story }, error) {
-		p, err := s.parser(ctx)
-		if err != nil {
-			return nil, err
-		}
-		rows, err := s.book.Read(ctx).PartyStory(in.ID, endOfTime)
-		lines, _, _ := happenings(rows, "", s.book.Today(), p.cur)
-		return &struct{ Body Story }{Story{lines}}, problem(err)
+	huma.Register(s.api, describe("customer-story", "GET", "/api/v1/customers/{id}/story", "What happened with a customer, the newest stretch first"), func(ctx context.Context, in *storyInput) (*struct{ Body Story }, error) {
+		return s.story(ctx, in, 0, in.ID)
 	})
+	huma.Register(s.api, describe("proposal", "GET", "/api/v1/customers/{id}/proposal", "Where money may go, and why"), s.proposal)
 	huma.Register(s.api, describe("statement", "GET", "/api/v1/customers/{id}/statement", "A customer's statement for a span"), s.statement)
 }
 

@@ -15,6 +15,7 @@ import (
 type LooseEnd struct {
 	ItemID     int64  `json:"itemId"`
 	PaperID    int64  `json:"paperId"`
+	Kind       string `json:"kind"`
 	Number     string `json:"number"`
 	CustomerID int64  `json:"customerId"`
 	Customer   string `json:"customer"`
@@ -22,17 +23,21 @@ type LooseEnd struct {
 	Job        string `json:"job"`
 	Title      string `json:"title"`
 	Invoice    string `json:"invoice" doc:"The invoice that is there"`
+	Reason     string `json:"reason" doc:"Of a dispute"`
+	Cheque     string `json:"cheque"`
+	Credit     bool   `json:"credit"`
 	Day        string `json:"day"`
 	Due        string `json:"due"`
 	Age        int    `json:"age" doc:"Days"`
+	Stage      string `json:"stage" doc:"The age of what is overdue, as in the ageing"`
 	Open       string `json:"open"`
-	Overpaid   bool   `json:"overpaid" doc:"Whether the customer owes nothing that it could settle"`
 }
 
 // LooseEndGroup is loose ends with the same next step.
 type LooseEndGroup struct {
-	Group string     `json:"group" enum:"deposit,on account,overdue"`
+	Group string     `json:"group" enum:"not identified,on account,overpaid,deposit,deposit of a closed job,disputed,overdue,small,cheque"`
 	Count int64      `json:"count" doc:"Of all, also those not told here"`
+	Sum   string     `json:"sum"`
 	Rows  []LooseEnd `json:"rows"`
 }
 
@@ -40,10 +45,11 @@ type LooseEndGroup struct {
 type Desk struct {
 	Count  int64           `json:"count"`
 	Drafts []Draft         `json:"drafts"`
-	Groups []LooseEndGroup `json:"groups"`
+	Groups []LooseEndGroup `json:"groups" doc:"In the order of what is best done first; those that hold nothing are left out"`
 	TieOut TieOut          `json:"tieOut"`
 	Ageing Ageing          `json:"ageing" doc:"Its totals alone"`
 	Empty  bool            `json:"empty" doc:"Whether nothing has been posted yet"`
+	Small  string          `json:"small" doc:"Up to which a balance is small"`
 }
 
 // mostLooseEnds is how many of a group the desk tells; the rest stand in the
@@ -58,7 +64,7 @@ func (s *Server) desk(ctx context.Context, _ *struct{}) (*struct{ Body Desk }, e
 	out := &struct{ Body Desk }{}
 	err = s.book.Snapshot(ctx, func(r *store.Reader) error {
 		today := s.book.Today()
-		counts, err := r.CountLooseEnds(today)
+		firm, err := r.Firm()
 		if err != nil {
 			return err
 		}
@@ -66,41 +72,41 @@ func (s *Server) desk(ctx context.Context, _ *struct{}) (*struct{ Body Desk }, e
 		if err != nil {
 			return err
 		}
-		out.Body = Desk{Count: counts.Drafts + counts.Deposits + counts.OnAccount + counts.Overdue, Drafts: []Draft{}, Groups: []LooseEndGroup{}}
+		groups, err := r.LooseEnds(today, firm.DifferenceLimit, mostLooseEnds)
+		if err != nil {
+			return err
+		}
+		out.Body = Desk{Count: int64(len(drafts)), Drafts: []Draft{}, Groups: []LooseEndGroup{}, Small: p.cur.Format(firm.DifferenceLimit)}
 		for _, d := range drafts {
 			out.Body.Drafts = append(out.Body.Drafts, draftBody(d, p.cur))
 		}
-		for _, g := range []struct {
-			name  string
-			count int64
-			find  func() ([]store.LooseEnd, error)
-		}{
-			{"on account", counts.OnAccount, func() ([]store.LooseEnd, error) { return r.OnAccount(mostLooseEnds) }},
-			{"deposit", counts.Deposits, func() ([]store.LooseEnd, error) { return r.DepositsWithInvoice(mostLooseEnds) }},
-			{"overdue", counts.Overdue, func() ([]store.LooseEnd, error) { return r.Overdue(today, mostLooseEnds) }},
-		} {
-			rows, err := g.find()
-			if err != nil {
-				return err
+		for _, g := range groups {
+			out.Body.Count += g.Count
+			if g.Count > 0 {
+				out.Body.Groups = append(out.Body.Groups, looseEnds(g, today, p.cur))
 			}
-			out.Body.Groups = append(out.Body.Groups, looseEnds(g.name, g.count, rows, today, p.cur))
 		}
 		return s.fillDesk(r, &out.Body, today, p.cur)
 	})
 	return out, problem(err)
 }
 
-func looseEnds(name string, count int64, rows []store.LooseEnd, today day.Day, cur money.Currency) LooseEndGroup {
-	g := LooseEndGroup{name, count, []LooseEnd{}}
-	for _, l := range rows {
-		from := l.Day
-		if name == "overdue" {
+func looseEnds(g store.LooseEnds, today day.Day, cur money.Currency) LooseEndGroup {
+	out := LooseEndGroup{g.Group, g.Count, cur.Format(g.Sum), []LooseEnd{}}
+	for _, l := range g.Rows {
+		from, stage := l.Day, ""
+		if g.Group == "overdue" || g.Group == "disputed" {
 			from = l.Due
+			for _, b := range reporting.Buckets(reporting.ByDue) {
+				if age := today.Since(l.Due); age >= b.Min && age <= b.Max {
+					stage = b.Name
+				}
+			}
 		}
-		g.Rows = append(g.Rows, LooseEnd{l.ItemID, l.PaperID, l.Number, l.PartyID, l.Party, l.JobID, l.Job, l.Title, l.Invoice, string(l.Day), string(l.Due),
-			today.Since(from), cur.Format(l.Open), l.Owes < l.Open && name == "on account"})
+		out.Rows = append(out.Rows, LooseEnd{l.ItemID, l.PaperID, string(l.Kind), l.Number, l.PartyID, l.Party, l.JobID, l.Job, l.Title, l.Invoice, l.Reason, l.Cheque, l.Credit,
+			string(l.Day), string(l.Due), today.Since(from), stage, cur.Format(l.Open)})
 	}
-	return g
+	return out
 }
 
 func (s *Server) fillDesk(r *store.Reader, d *Desk, today day.Day, cur money.Currency) error {
@@ -109,7 +115,7 @@ func (s *Server) fillDesk(r *store.Reader, d *Desk, today day.Day, cur money.Cur
 		return err
 	}
 	d.TieOut = tieOutBody(t, cur)
-	a, err := r.Ageing(today, reporting.ByDue, 0)
+	a, err := r.Ageing(store.AgeingFilter{AsOf: today, Basis: reporting.ByDue})
 	if err != nil {
 		return err
 	}

@@ -40,7 +40,8 @@ type Balance struct {
 
 // Effect is what a command does: shown before it is posted.
 type Effect struct {
-	Paper    *PaperSums `json:"paper,omitempty"`
+	Paper    *PaperSums `json:"paper,omitempty" doc:"The first, where it makes several"`
+	Papers   []NewPaper `json:"papers" doc:"Every paper that it makes"`
 	Entries  []Entry    `json:"entries"`
 	Debit    string     `json:"debit" doc:"Sum of all debits"`
 	Credit   string     `json:"credit" doc:"Sum of all credits"`
@@ -49,6 +50,17 @@ type Effect struct {
 	Placed   string     `json:"placed" doc:"The sum of the pairs"`
 	Warnings []Notice   `json:"warnings"`
 	Refusals []Notice   `json:"refusals"`
+	Word     *Notice    `json:"word,omitempty" doc:"What a second person must agree to"`
+}
+
+// NewPaper is a paper that an effect makes.
+type NewPaper struct {
+	Kind   string `json:"kind"`
+	Number string `json:"number" doc:"The number that it would get"`
+	Title  string `json:"title"`
+	Total  string `json:"total"`
+	Tax    string `json:"tax" doc:"Inside or beside it, as the kind has it"`
+	Cheque string `json:"cheque"`
 }
 
 // Pair is an allocation of an effect. A new item is 0.
@@ -96,6 +108,11 @@ type Part struct {
 	Due    string `json:"due"`
 	Amount string `json:"amount"`
 	Open   string `json:"open"`
+
+	Register string `json:"register"`
+	Nature   string `json:"nature" doc:"Empty for what is owed or money"`
+	Credit   bool   `json:"credit"`
+	Tax      string `json:"tax" doc:"Inside what is open"`
 }
 
 // names looks names up for showing.
@@ -133,7 +150,14 @@ func effectBody(e posting.Effect, refusals posting.Refusals, cur money.Currency,
 	for _, a := range e.Allocations {
 		out.Pairs = append(out.Pairs, Pair{int64(max(a.Debit, 0)), int64(max(a.Credit, 0)), cur.Format(a.Amount), string(a.Day), a.Undoes != 0})
 	}
-	if e.Paper != nil {
+	out.Papers = []NewPaper{}
+	for _, p := range e.Papers {
+		out.Papers = append(out.Papers, NewPaper{string(p.Kind), p.Number, p.Title, cur.Format(p.Total), cur.Format(p.Tax), p.Cheque})
+	}
+	if e.Word != nil {
+		out.Word = &Notice{e.Word.Field, e.Word.Rule, e.Word.Limit, e.Word.Text}
+	}
+	if e.Paper() != nil {
 		sums := paperSums(e, cur, n)
 		out.Paper = &sums
 	}
@@ -141,7 +165,7 @@ func effectBody(e posting.Effect, refusals posting.Refusals, cur money.Currency,
 }
 
 func paperSums(e posting.Effect, cur money.Currency, n names) PaperSums {
-	p := e.Paper
+	p := e.Paper()
 	s := PaperSums{Number: p.Number, Due: string(p.Due), Lines: []LineSum{}, Taxes: taxSums(p.Lines, cur, n), Parts: []Part{}, Discount: cur.Format(p.Discount),
 		Net: cur.Format(p.Net), Tax: cur.Format(p.Tax), Rounding: cur.Format(p.Rounding), Total: cur.Format(p.Total)}
 	for _, l := range p.Lines {
@@ -154,6 +178,9 @@ func paperSums(e posting.Effect, cur money.Currency, n names) PaperSums {
 	}
 	var left, unplaced money.Amount
 	for _, i := range e.Items {
+		if i.PaperID != p.ID || i.Nature != posting.Plain {
+			continue
+		}
 		s.Parts = append(s.Parts, Part{Due: string(i.Due), Amount: cur.Format(i.Amount.Abs()), Open: cur.Format(open[i.ID].Abs())})
 		left += max(open[i.ID], 0)
 		unplaced -= min(open[i.ID], 0)

@@ -60,8 +60,8 @@ type StripPart struct {
 	Share  float64 `json:"share" doc:"Of the strip's length, percent; for drawing alone"`
 }
 
-func (s *Server) job(ctx context.Context, id int64) (*struct{ Body Job }, error) {
-	p, err := s.parser(ctx)
+func (s *Server) job(ctx context.Context, id int64, asOf string) (*struct{ Body Job }, error) {
+	p, d, err := s.lookingBack(ctx, asOf)
 	if err != nil {
 		return nil, err
 	}
@@ -74,7 +74,7 @@ func (s *Server) job(ctx context.Context, id int64) (*struct{ Body Job }, error)
 	if err != nil {
 		return nil, problem(err)
 	}
-	pos, err := r.JobPosition(id)
+	pos, err := r.JobPosition(id, d)
 	if err != nil {
 		return nil, problem(err)
 	}
@@ -105,7 +105,7 @@ func (s *Server) saveJob(ctx context.Context, id int64, b JobBody) (*struct{ Bod
 	if err := s.book.SaveJob(ctx, s.user(ctx), &j); err != nil {
 		return nil, problem(err)
 	}
-	return s.job(ctx, j.ID)
+	return s.job(ctx, j.ID, "")
 }
 
 func (s *Server) registerJobs() {
@@ -119,7 +119,11 @@ func (s *Server) registerJobs() {
 		id: "jobs", path: "/api/v1/jobs", summary: "Jobs with where they stand",
 		head: func(in *input) ListInput { return in.ListInput },
 		find: func(ctx context.Context, in *input, q store.Query) (store.Page[store.JobRow], error) {
-			return s.book.Read(ctx).Jobs(store.JobFilter{Search: in.Search, State: in.State, PartyID: in.Customer}, q)
+			d, err := s.asOf(in.AsOf)
+			if err != nil {
+				return store.Page[store.JobRow]{}, err
+			}
+			return s.book.Read(ctx).Jobs(store.JobFilter{Search: in.Search, State: in.State, PartyID: in.Customer}, q, d)
 		},
 		row: func(r store.JobRow, cur money.Currency) row {
 			return row{r.ID, r.Number, r.Name, r.PartyID, r.Party, r.Site, cur.Format(r.ContractSum), cur.Format(r.Billed), cur.Format(r.LeftToBill), cur.Format(r.Open), cur.Format(r.Held), r.Closed}
@@ -130,8 +134,8 @@ func (s *Server) registerJobs() {
 			{"Site", func(r row) string { return r.Site }, false}, {"Contract sum", func(r row) string { return r.ContractSum }, true}, {"Billed", func(r row) string { return r.Billed }, true},
 			{"Left to bill", func(r row) string { return r.LeftToBill }, true}, {"Open", func(r row) string { return r.Open }, true}, {"Held", func(r row) string { return r.Held }, true}},
 	}.register(s)
-	huma.Register(s.api, describe("job", "GET", "/api/v1/jobs/{id}", "A job"), func(ctx context.Context, in *idInput) (*struct{ Body Job }, error) {
-		return s.job(ctx, in.ID)
+	huma.Register(s.api, describe("job", "GET", "/api/v1/jobs/{id}", "A job"), func(ctx context.Context, in *idOnInput) (*struct{ Body Job }, error) {
+		return s.job(ctx, in.ID, in.AsOf)
 	})
 	huma.Register(s.api, describe("create-job", "POST", "/api/v1/jobs", "Add a job"), func(ctx context.Context, in *struct{ Body JobBody }) (*struct{ Body Job }, error) {
 		return s.saveJob(ctx, 0, in.Body)
@@ -143,17 +147,11 @@ func (s *Server) registerJobs() {
 	huma.Register(s.api, describe("save-job", "PUT", "/api/v1/jobs/{id}", "Change a job"), func(ctx context.Context, in *change) (*struct{ Body Job }, error) {
 		return s.saveJob(ctx, in.ID, in.Body)
 	})
-	huma.Register(s.api, describe("job-story", "GET", "/api/v1/jobs/{id}/story", "What happened on a job"), func(ctx context.Context, in *idInput) (*struct{ Body Story }, error) {
-		p, err := s.parser(ctx)
-		if err != nil {
-			return nil, err
-		}
+	huma.Register(s.api, describe("job-story", "GET", "/api/v1/jobs/{id}/story", "What happened on a job, the newest stretch first"), func(ctx context.Context, in *storyInput) (*struct{ Body Story }, error) {
 		j, ok, err := store.Find[master.Job](s.book.Read(ctx), in.ID)
 		if err != nil || !ok {
 			return nil, orNotFound(err)
 		}
-		rows, err := s.book.Read(ctx).JobStory(in.ID, j.PartyID, endOfTime)
-		lines, _, _ := happenings(rows, "", s.book.Today(), p.cur)
-		return &struct{ Body Story }{Story{lines}}, problem(err)
+		return s.story(ctx, in, in.ID, j.PartyID)
 	})
 }

@@ -72,6 +72,10 @@ type AgeingRow struct {
 	Unplaced   string   `json:"unplaced"`
 	Total      string   `json:"total"`
 	Held       string   `json:"held"`
+	JobID      int64    `json:"jobId"`
+	Job        string   `json:"job" doc:"Of an ageing by job; empty for what belongs to none"`
+	Disputed   string   `json:"disputed" doc:"Of what is aged"`
+	KeptBack   string   `json:"keptBack"`
 }
 
 // Ageing is what customers owe, by age. Its total equals receivables.
@@ -108,7 +112,8 @@ func ageingBody(a reporting.Ageing, cur money.Currency) Ageing {
 		out.Buckets = append(out.Buckets, b.Name)
 	}
 	row := func(r reporting.AgeingRow) AgeingRow {
-		b := AgeingRow{CustomerID: r.PartyID, Customer: r.Party, Unplaced: cur.Format(r.Unplaced), Total: cur.Format(r.Total), Held: cur.Format(r.Held), Buckets: []string{}}
+		b := AgeingRow{CustomerID: r.PartyID, Customer: r.Party, Unplaced: cur.Format(r.Unplaced), Total: cur.Format(r.Total), Held: cur.Format(r.Held), Buckets: []string{},
+			JobID: r.JobID, Job: r.Job, Disputed: cur.Format(r.Disputed), KeptBack: cur.Format(r.KeptBack)}
 		for _, v := range r.Buckets {
 			b.Buckets = append(b.Buckets, cur.Format(v))
 		}
@@ -263,6 +268,7 @@ func (s *Server) journal(ctx context.Context, in *journalInput) (*struct{ Body J
 type ageingInput struct {
 	AsOfInput
 	Basis string `query:"basis" enum:"due,paper" default:"due" doc:"By due day or by paper day"`
+	ByJob bool   `query:"byJob" doc:"A row for each job, in place of each customer"`
 }
 
 func (s *Server) ageing(ctx context.Context, in *ageingInput) (*struct{ Body Ageing }, error) {
@@ -272,7 +278,7 @@ func (s *Server) ageing(ctx context.Context, in *ageingInput) (*struct{ Body Age
 	}
 	out := &struct{ Body Ageing }{}
 	err = s.book.Snapshot(ctx, func(r *store.Reader) error {
-		a, err := r.Ageing(d, reporting.Basis(in.Basis), 0)
+		a, err := r.Ageing(store.AgeingFilter{AsOf: d, Basis: reporting.Basis(in.Basis), ByJob: in.ByJob})
 		out.Body = ageingBody(a, p.cur)
 		return err
 	})
@@ -322,12 +328,12 @@ func (s *Server) registerReportFiles() {
 		if err != nil {
 			return nil, err
 		}
-		t := formats.Table{Header: append(append([]string{"Customer"}, a.Body.Buckets...), "Not placed", "Total", "Deposits held")}
+		t := formats.Table{Header: append(append([]string{"Customer", "Job"}, a.Body.Buckets...), "Not placed", "Total", "Disputed", "Kept back", "Deposits held")}
 		numbers := map[int]bool{}
 		for _, r := range a.Body.Rows {
-			t.Rows = append(t.Rows, append(append([]string{r.Customer}, r.Buckets...), r.Unplaced, r.Total, r.Held))
+			t.Rows = append(t.Rows, append(append([]string{r.Customer, r.Job}, r.Buckets...), r.Unplaced, r.Total, r.Disputed, r.KeptBack, r.Held))
 		}
-		for i := 1; i < len(t.Header); i++ {
+		for i := 2; i < len(t.Header); i++ {
 			numbers[i] = true
 		}
 		return fileOf(in.Format, "ageing", t, numbers)
@@ -345,8 +351,7 @@ func (s *Server) registerLedger() {
 	s.registerReportFiles()
 	type input struct {
 		ListInput
-		Register string `path:"register" enum:"receivables,deposits"`
-		AsOf     string `query:"asOf"`
+		Register string `path:"register" enum:"receivables,retention,deposits,unidentified,payables"`
 		Customer int64  `query:"customer"`
 	}
 	lister[input, store.OpenItem, OpenItem]{
@@ -359,7 +364,7 @@ func (s *Server) registerLedger() {
 			}
 			page, err := s.book.Read(ctx).RegisterOf(ledger.Role(in.Register), d, in.Customer, in.Search, q)
 			// A register of credits is told above nil.
-			if in.Register == string(ledger.Deposits) {
+			if in.Register != string(ledger.Receivables) && in.Register != string(ledger.Retention) {
 				for i := range page.Sums {
 					page.Sums[i] = -page.Sums[i]
 				}

@@ -14,6 +14,7 @@ import (
 
 // ListInput is what every list takes.
 type ListInput struct {
+	AsOf   string `query:"asOf" doc:"As it stood at the end of this day; left out, today"`
 	Search string `query:"q" maxLength:"200" doc:"Any part of a name, number or reference"`
 	Sort   string `query:"sort" doc:"A column, with - before it for the other way round"`
 	After  int64  `query:"after" doc:"The cursor that the page before gave as next"`

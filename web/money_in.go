@@ -19,11 +19,14 @@ type DepositBody struct {
 	Method    string `json:"method,omitempty" doc:"transfer, card, cheque, cash or direct debit"`
 	Reference string `json:"reference,omitempty" maxLength:"200"`
 	Note      string `json:"note,omitempty" maxLength:"4000"`
+	TaxCode   int64  `json:"taxCode,omitempty" doc:"Taxed on receipt by this code; the amount includes the tax"`
 }
 
-func (b DepositBody) command(p *parser) posting.Command {
-	return settling.Deposit{Number: b.Number, PartyID: b.Customer, JobID: b.Job, Day: day.Day(b.Day), Amount: p.amount("amount", b.Amount), BankAccountID: b.Bank,
-		Method: posting.Method(b.Method), Reference: b.Reference, Note: b.Note}
+func (b DepositBody) command(p *parser) posting.Command { return b.deposit(p, "") }
+
+func (b DepositBody) deposit(p *parser, prefix string) settling.Deposit {
+	return settling.Deposit{Number: b.Number, PartyID: b.Customer, JobID: b.Job, Day: day.Day(b.Day), Amount: p.amount(prefix+"amount", b.Amount), BankAccountID: b.Bank,
+		Method: posting.Method(b.Method), Reference: b.Reference, Note: b.Note, TaxCodeID: b.TaxCode}
 }
 
 // ReceiptBody is a receipt as the API takes it.
@@ -34,6 +37,7 @@ type ReceiptBody struct {
 	Day        string          `json:"day,omitempty"`
 	Arrived    string          `json:"arrived,omitempty"`
 	Kept       string          `json:"kept,omitempty" doc:"What the bank kept"`
+	Withheld   string          `json:"withheld,omitempty" doc:"Tax that the customer had to withhold"`
 	Bank       int64           `json:"bank,omitempty"`
 	Method     string          `json:"method,omitempty"`
 	Reference  string          `json:"reference,omitempty" maxLength:"200"`
@@ -46,13 +50,21 @@ type ReceiptBody struct {
 type PlacementBody struct {
 	Item   int64  `json:"item" doc:"The open item of what is owed"`
 	Amount string `json:"amount,omitempty" doc:"Empty: as much as is open and left"`
+
+	Discount bool   `json:"discount,omitempty" doc:"With the early-payment discount"`
+	Rest     string `json:"rest,omitempty" enum:",difference,kept back,write-off,disputed" doc:"What becomes of what stays open; left out, it stays open"`
+	Reason   string `json:"reason,omitempty" maxLength:"400" doc:"Of a write-off or a dispute"`
 }
 
-func (b ReceiptBody) command(p *parser) posting.Command {
-	r := settling.Receipt{Number: b.Number, PartyID: b.Customer, JobID: b.Job, Day: day.Day(b.Day), Arrived: p.amount("arrived", b.Arrived), Kept: p.amount("kept", b.Kept),
+func (b ReceiptBody) command(p *parser) posting.Command { return b.receipt(p, "") }
+
+func (b ReceiptBody) receipt(p *parser, prefix string) settling.Receipt {
+	r := settling.Receipt{Number: b.Number, PartyID: b.Customer, JobID: b.Job, Day: day.Day(b.Day), Arrived: p.amount(prefix+"arrived", b.Arrived), Kept: p.amount(prefix+"kept", b.Kept),
+		Withheld:      p.amount(prefix+"withheld", b.Withheld),
 		BankAccountID: b.Bank, Method: posting.Method(b.Method), Reference: b.Reference, Note: b.Note, OnAccount: b.OnAccount}
 	for i, x := range b.Placements {
-		r.Placements = append(r.Placements, settling.Placement{Debit: posting.ItemRef(x.Item), Amount: p.amount(fmt.Sprintf("placements[%d].amount", i), x.Amount), Most: x.Amount == ""})
+		r.Placements = append(r.Placements, settling.Placement{Debit: posting.ItemRef(x.Item), Amount: p.amount(fmt.Sprintf("%splacements[%d].amount", prefix, i), x.Amount), Most: x.Amount == "",
+			Discount: x.Discount, Rest: settling.Rest(x.Rest), Reason: x.Reason})
 	}
 	return r
 }

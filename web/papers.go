@@ -9,6 +9,7 @@ import (
 	"cleantally/core/master"
 	"cleantally/core/money"
 	"cleantally/core/posting"
+	"cleantally/core/settling"
 	"cleantally/core/tax"
 	"cleantally/store"
 
@@ -36,7 +37,7 @@ type PaperRow struct {
 }
 
 func paperRow(r store.PaperRow, today day.Day, cur money.Currency) PaperRow {
-	state, settled := stateOf(string(r.Kind), r.Amount, r.Open, r.ReversedBy)
+	state, settled := stateOf(string(r.Kind), r.Amount, r.Open, string(r.ReversedKind), r.WrittenOff)
 	return PaperRow{ID: r.ID, Kind: string(r.Kind), Number: r.Number, Day: string(r.Day), Due: string(r.Due), CustomerID: r.PartyID, Customer: r.Party, JobID: r.JobID, Job: r.Job,
 		Title: r.Title, Reference: r.Reference, State: state, Settled: settled, Overdue: r.Open > 0 && r.Due != "" && r.Due < today && r.ReversedBy == "",
 		Total: cur.Format(r.Total), Open: cur.Format(r.Open.Abs())}
@@ -55,6 +56,15 @@ type PaperLine struct {
 	Amount          string `json:"amount" doc:"Before the paper's discount"`
 }
 
+// PaperLink is a paper that another one leads to.
+type PaperLink struct {
+	ID     int64  `json:"id"`
+	Kind   string `json:"kind"`
+	Number string `json:"number"`
+	Day    string `json:"day"`
+	Total  string `json:"total"`
+}
+
 // Allocation is one credit set against one debit.
 type Allocation struct {
 	ID        int64  `json:"id"`
@@ -69,11 +79,27 @@ type Allocation struct {
 	Reference string `json:"reference"`
 	UndoneOn  string `json:"undoneOn" doc:"Empty while it stands"`
 	Reversal  bool   `json:"reversal" doc:"Whether it is what a reversal did"`
+	Bound     string `json:"bound" doc:"What it is bound to, so that it is not undone by itself: a refund, a write-off, a discount"`
 }
 
 func allocation(a store.AllocationRow, cur money.Currency) Allocation {
 	return Allocation{a.ID, string(a.Day), cur.Format(a.Amount), a.DebitID, a.Debit, a.CreditID, a.Credit, string(a.CreditKind), string(a.CreditDay), a.CreditRef, string(a.UndoneOn),
-		a.DebitKind == posting.Reversal || a.CreditKind == posting.Reversal}
+		isReversal(a.DebitKind) || isReversal(a.CreditKind), boundTo(a)}
+}
+
+func isReversal(k posting.Kind) bool { return k == posting.Reversal || k == posting.Returned }
+
+// boundTo says what an allocation is bound to.
+func boundTo(a store.AllocationRow) string {
+	for _, n := range []posting.Nature{a.DebitNature, a.CreditNature} {
+		if n == posting.Closing {
+			return string(a.DebitKind)
+		}
+		if n.Bound() || n.WithPlacement() || n == posting.TakenBack {
+			return string(n)
+		}
+	}
+	return ""
 }
 
 // Paper is a posted paper with all that it led to.
@@ -94,6 +120,16 @@ type Paper struct {
 	Rounding     string       `json:"rounding"`
 	Kept         string       `json:"kept"`
 	Arrived      string       `json:"arrived"`
+	Withheld     string       `json:"withheld"`
+	Reason       string       `json:"reason"`
+	Cheque       string       `json:"cheque"`
+	InWords      string       `json:"inWords" doc:"The total in words"`
+	EarlyPercent string       `json:"earlyPercent" doc:"Early-payment discount; empty for none"`
+	EarlyUntil   string       `json:"earlyUntil"`
+	Early        string       `json:"early" doc:"The early-payment discount, of the gross"`
+	SourceID     int64        `json:"sourceId" doc:"The paper that it stands on"`
+	Source       string       `json:"source"`
+	Standing     []PaperLink  `json:"standing" doc:"What stands on it: a recovery, a refund"`
 	Parts        []Part       `json:"parts"`
 	Allocations  []Allocation `json:"allocations"`
 	Entries      []Entry      `json:"entries"`
@@ -104,8 +140,8 @@ type Paper struct {
 	ReversedByID int64        `json:"reversedById"`
 }
 
-func (s *Server) paper(ctx context.Context, in *idInput) (*struct{ Body Paper }, error) {
-	p, err := s.parser(ctx)
+func (s *Server) paper(ctx context.Context, in *idOnInput) (*struct{ Body Paper }, error) {
+	p, d, err := s.lookingBack(ctx, in.AsOf)
 	if err != nil {
 		return nil, err
 	}
@@ -115,7 +151,7 @@ func (s *Server) paper(ctx context.Context, in *idInput) (*struct{ Body Paper },
 	}
 	out := &struct{ Body Paper }{}
 	err = s.book.Snapshot(ctx, func(r *store.Reader) error {
-		row, ok, err := r.PaperRow(in.ID)
+		row, ok, err := r.PaperRow(in.ID, d)
 		if err != nil || !ok {
 			return orNotFound(err)
 		}
@@ -123,17 +159,18 @@ func (s *Server) paper(ctx context.Context, in *idInput) (*struct{ Body Paper },
 		if err != nil {
 			return err
 		}
-		out.Body = s.paperBody(row, posted, p.cur, n)
+		out.Body = s.paperBody(row, posted, d, p.cur, n)
 		return s.fillPaper(r, &out.Body, posted, row, p.cur)
 	})
 	return out, problem(err)
 }
 
-func (s *Server) paperBody(row store.PaperRow, p posting.Paper, cur money.Currency, n names) Paper {
+func (s *Server) paperBody(row store.PaperRow, p posting.Paper, asOf day.Day, cur money.Currency, n names) Paper {
 	f := cur.Format
-	b := Paper{PaperRow: paperRow(row, s.book.Today(), cur), Address: p.PartyAddress, Note: p.Note, Method: string(p.Method), Includes: p.Includes, Sentences: []string{},
-		Lines: []PaperLine{}, Taxes: taxSums(p.Lines, cur, n), Discount: f(p.Discount), Net: f(p.Net), Tax: f(p.Tax), Rounding: f(p.Rounding), Kept: f(p.Kept), Arrived: f(p.Total - p.Kept),
-		ReversesID: p.ReversesID, ReversedBy: row.ReversedBy, Parts: []Part{}, Allocations: []Allocation{}, Entries: []Entry{}}
+	b := Paper{PaperRow: paperRow(row, asOf, cur), Address: p.PartyAddress, Note: p.Note, Method: string(p.Method), Includes: p.Includes, Sentences: []string{},
+		Lines: []PaperLine{}, Taxes: taxSums(p.Lines, cur, n), Discount: f(p.Discount), Net: f(p.Net), Tax: f(p.Tax), Rounding: f(p.Rounding), Kept: f(p.Kept), Arrived: f(p.Total - p.Kept - p.Withheld), Withheld: f(p.Withheld),
+		Reason: p.Reason, Cheque: p.Cheque, EarlyPercent: percentOrNothing(p.EarlyPercent), EarlyUntil: string(p.EarlyUntil), SourceID: p.SourceID,
+		ReversesID: p.ReversesID, ReversedBy: row.ReversedBy, InWords: cur.Words(p.Total.Abs()), Early: f(settling.EarlyDiscount(p, cur)), Standing: []PaperLink{}, Parts: []Part{}, Allocations: []Allocation{}, Entries: []Entry{}}
 	for _, l := range p.Lines {
 		a, _ := n.Account(l.AccountID)
 		line := PaperLine{Text: l.Text, Quantity: dec(l.Quantity), UnitPrice: price(l.UnitPrice.String(), cur), DiscountPercent: percentOrNothing(l.DiscountPercent),
@@ -165,7 +202,8 @@ func (s *Server) fillPaper(r *store.Reader, b *Paper, p posting.Paper, row store
 		return err
 	}
 	for _, i := range items {
-		b.Parts = append(b.Parts, Part{int64(i.ID), string(i.Due), cur.Format(i.Amount.Abs()), cur.Format(i.Open.Abs())})
+		b.Parts = append(b.Parts, Part{ItemID: int64(i.ID), Due: string(i.Due), Amount: cur.Format(i.Amount.Abs()), Open: cur.Format(i.Open.Abs()), Register: string(i.Register),
+			Nature: string(i.Nature), Credit: i.Amount < 0, Tax: cur.Format(i.OpenTax.Abs())})
 	}
 	allocations, err := r.AllocationsOf(p.ID)
 	if err != nil {
@@ -194,24 +232,26 @@ func (s *Server) fillPaper(r *store.Reader, b *Paper, p posting.Paper, row store
 	} else if ok {
 		b.JobName = j.Name
 	}
-	return s.fillLinks(r, b, p)
+	return s.fillLinks(r, b, p, cur)
 }
 
 // fillLinks adds the papers that reverse each other and the sentences that
 // the tax codes ask for.
-func (s *Server) fillLinks(r *store.Reader, b *Paper, p posting.Paper) error {
-	if p.ReversesID != 0 {
-		old, _, err := r.PaperRow(p.ReversesID)
-		if err != nil {
-			return err
-		}
-		b.Reverses = old.Number
+func (s *Server) fillLinks(r *store.Reader, b *Paper, p posting.Paper, cur money.Currency) error {
+	links, err := r.LinksOf(p.ID)
+	if err != nil {
+		return err
 	}
-	for _, a := range b.Allocations {
-		if a.Credit == b.ReversedBy && a.Reversal {
-			b.ReversedByID = a.CreditID
-		} else if a.Debit == b.ReversedBy && a.Reversal {
-			b.ReversedByID = a.DebitID
+	for _, l := range links {
+		switch {
+		case l.ID == p.ReversesID:
+			b.Reverses = l.Number
+		case l.ID == p.SourceID:
+			b.Source = l.Number
+		case l.Reverses:
+			b.ReversedByID = l.ID
+		default:
+			b.Standing = append(b.Standing, PaperLink{l.ID, string(l.Kind), l.Number, string(l.Day), cur.Format(l.Total)})
 		}
 	}
 	codes, err := r.TaxCodes()
@@ -251,7 +291,7 @@ func entries(lines []store.EntryLine, cur money.Currency) []Entry {
 func (s *Server) registerPapers() {
 	type input struct {
 		ListInput
-		Kind     string `query:"kind" enum:"invoice,deposit,receipt,reversal"`
+		Kind     string `query:"kind" enum:"invoice,deposit,receipt,unidentified receipt,refund,forfeit,transfer,write-off,recovery,contra,returned payment,supplier bill,journal,reversal"`
 		State    string `query:"state" enum:"open,overdue,settled,reversed"`
 		Customer int64  `query:"customer"`
 		Job      int64  `query:"job"`
@@ -269,7 +309,11 @@ func (s *Server) registerPapers() {
 					f.Amount = &a
 				}
 			}
-			return s.book.Read(ctx).Papers(f, q, s.book.Today())
+			d, err := s.asOf(in.AsOf)
+			if err != nil {
+				return store.Page[store.PaperRow]{}, err
+			}
+			return s.book.Read(ctx).Papers(f, q, d, in.AsOf != "")
 		},
 		row:  func(r store.PaperRow, cur money.Currency) row { return paperRow(r, s.book.Today(), cur) },
 		key:  func(r row) int64 { return r.ID },

@@ -62,6 +62,7 @@ var errNotFound = plain(http.StatusNotFound, "There is nothing here by that name
 func problem(err error) error {
 	var refusals posting.Refusals
 	var unconfirmed books.ErrUnconfirmed
+	var word books.ErrNeedsWord
 	var column store.ErrNoSuchColumn
 	var p *Problem
 	switch {
@@ -73,6 +74,8 @@ func problem(err error) error {
 		return refusedProblem(refusals)
 	case errors.As(err, &unconfirmed):
 		return &Problem{Type: "unconfirmed", Title: "Not confirmed yet", Status: http.StatusConflict, Detail: err.Error(), Warnings: notices(unconfirmed.Warnings)}
+	case errors.As(err, &word):
+		return &Problem{Type: "a second word", Title: "A second person must agree", Status: http.StatusConflict, Detail: err.Error(), Refusals: notices([]posting.Notice{word.What})}
 	case errors.Is(err, books.ErrKeyReused):
 		return plain(http.StatusUnprocessableEntity, sentence(err))
 	case errors.Is(err, books.ErrDraftGone):

@@ -64,8 +64,12 @@ func (v Invoice) Plan(f posting.Facts) (posting.Effect, error) {
 	paper := v.paper(party, lines, sums)
 	var dues []master.Due
 	if dayOK {
-		dues = v.dues(b, party, sums.Total)
+		var terms master.Terms
+		dues, terms = v.dues(b, party, sums.Total)
 		paper.Due = dues[len(dues)-1].Day
+		if terms.DiscountPercent.IsPositive() && len(dues) == 1 {
+			paper.EarlyPercent, paper.EarlyUntil = terms.DiscountPercent, v.Day.Add(terms.DiscountDays)
+		}
 	}
 	p := b.Paper(paper)
 	if len(v.Lines) == 0 {
@@ -101,7 +105,7 @@ func (v Invoice) compute(b *posting.Builder) ([]posting.PaperLine, tax.Sums) {
 	}
 	sums, err := tax.Compute(ins, tax.Terms{Currency: b.Currency(), Includes: v.Includes, DiscountPercent: v.DiscountPercent, Discount: v.Discount, RoundTo: v.RoundTo})
 	if err != nil {
-		b.Refuse("discount", "paper sums", "", "%s. Lower the figures.", upper(err.Error()))
+		b.Refuse("discount", "paper sums", "", "%s. Lower the figures.", posting.Sentence(err.Error()))
 		return outs, tax.Sums{}
 	}
 	for i, s := range sums.Lines {
@@ -141,7 +145,7 @@ func (v Invoice) taxCode(b *posting.Builder, field string, l Line) (tax.Code, de
 	}
 	percent, err := tax.RateOn(code, rates, v.Day)
 	if err != nil {
-		b.Refuse(field+"taxCode", "no rate", "", "%s. Add a rate, or choose another code.", upper(err.Error()))
+		b.Refuse(field+"taxCode", "no rate", "", "%s. Add a rate, or choose another code.", posting.Sentence(err.Error()))
 	}
 	if code.Kind == tax.CustomerAccountsIt {
 		percent = decimal.Zero
@@ -191,23 +195,27 @@ func (v Invoice) paper(party master.Party, lines []posting.PaperLine, s tax.Sums
 }
 
 // dues splits the total by the terms: the paper's, the customer's, the firm's.
-func (v Invoice) dues(b *posting.Builder, party master.Party, total money.Amount) []master.Due {
-	if v.Due != "" {
-		if _, err := day.Parse(string(v.Due)); err != nil {
-			b.Refuse("due", "no such day", "", "%s.", upper(err.Error()))
-		} else if v.Due < v.Day {
-			b.Refuse("due", "before the paper", string(v.Day), "An invoice cannot be due before its own day, %s.", v.Day.Show())
-		}
-		return []master.Due{{Day: v.Due, Amount: total}}
-	}
+// A due day that is named takes their place, but not that of their discount.
+func (v Invoice) dues(b *posting.Builder, party master.Party, total money.Amount) ([]master.Due, master.Terms) {
+	var terms master.Terms
+	dues := []master.Due{{Day: v.Day, Amount: total}}
 	for _, id := range []int64{v.TermsID, party.TermsID, b.FirmTermsID()} {
 		if t, ok := b.Terms(id); ok {
-			if dues := t.Split(v.Day, total); len(dues) > 0 {
-				return dues
+			if split := t.Split(v.Day, total); len(split) > 0 {
+				dues, terms = split, t
+				break
 			}
 		}
 	}
-	return []master.Due{{Day: v.Day, Amount: total}}
+	if v.Due == "" {
+		return dues, terms
+	}
+	if _, err := day.Parse(string(v.Due)); err != nil {
+		b.Refuse("due", "no such day", "", "%s.", posting.Sentence(err.Error()))
+	} else if v.Due < v.Day {
+		b.Refuse("due", "before the paper", string(v.Day), "An invoice cannot be due before its own day, %s.", v.Day.Show())
+	}
+	return []master.Due{{Day: v.Due, Amount: total}}, terms
 }
 
 // entry is Dr receivables; Cr income by account and code; Cr output tax by code.
@@ -295,5 +303,3 @@ func setMost(b *posting.Builder, field string, refs []posting.ItemRef, left []mo
 		b.AllocateMost(field, refs[len(refs)-1], credit, d) // says why
 	}
 }
-
-func upper(s string) string { return strings.ToUpper(s[:1]) + s[1:] }

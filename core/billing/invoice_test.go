@@ -75,8 +75,8 @@ func TestDueDay(t *testing.T) {
 	due := func(want string) {
 		t.Helper()
 		e, err := v.Plan(b)
-		if err != nil || string(e.Paper.Due) != want || string(e.Items[0].Due) != want {
-			t.Errorf("due %s, want %s, %v", e.Paper.Due, want, err)
+		if err != nil || string(e.Paper().Due) != want || string(e.Items[0].Due) != want {
+			t.Errorf("due %s, want %s, %v", e.Paper().Due, want, err)
 		}
 	}
 	due("2026-12-20")
@@ -97,7 +97,7 @@ func TestHalfWritten(t *testing.T) {
 	if !postingtest.RefusedFor(err, "party", "missing") || !postingtest.RefusedFor(err, "lines[0].text", "missing") {
 		t.Errorf("refused for %v", err)
 	}
-	if e.Paper.Total != 12000 || e.Paper.Lines[0].Before != 10000 || len(e.Entries) != 0 {
+	if e.Paper().Total != 12000 || e.Paper().Lines[0].Before != 10000 || len(e.Entries) != 0 {
 		t.Errorf("shows %+v", e)
 	}
 	var r posting.Refusals = err.(posting.Refusals)

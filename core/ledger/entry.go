@@ -15,6 +15,7 @@ type Line struct {
 	PartyID   int64 // 0 for none, as for all that follow
 	JobID     int64
 	TaxCodeID int64
+	ItemID    int64 // the open item that the line came about with: a discount's, a write-off's; below nil for a new one
 }
 
 // Entry is a journal entry: two lines or more that balance to nil.
@@ -44,6 +45,35 @@ func (e Entry) Reversed(d day.Day, text string) Entry {
 		r.Lines[i] = l
 	}
 	return r
+}
+
+// Merged returns the entries as one: a line for each account and what it bears
+// beside it, in the order in which they first come; what comes to nil is left
+// out.
+func Merged(d day.Day, text string, entries ...Entry) Entry {
+	m := Entry{Day: d, Text: text}
+	at := map[Line]int{}
+	for _, e := range entries {
+		for _, l := range e.Lines {
+			key := l
+			key.Amount, key.ItemID = 0, 0
+			n, seen := at[key]
+			if !seen {
+				n = len(m.Lines)
+				at[key] = n
+				m.Lines = append(m.Lines, key)
+			}
+			m.Lines[n].Amount += l.Amount
+		}
+	}
+	lines := m.Lines
+	m.Lines = nil
+	for _, l := range lines {
+		if l.Amount != 0 {
+			m.Lines = append(m.Lines, l)
+		}
+	}
+	return m
 }
 
 // Check returns an error when the entry has fewer than two lines, a line of

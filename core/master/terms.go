@@ -28,6 +28,9 @@ type Terms struct {
 	Days        int
 	Inactive    bool
 	Instalments []Instalment
+
+	DiscountPercent decimal.Decimal // off the whole when it is paid early
+	DiscountDays    int             // within so many days of the paper's
 }
 
 // Instalment is one part of terms in instalments: its share, and its due day

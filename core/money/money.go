@@ -109,6 +109,9 @@ func (c Currency) bounded(d decimal.Decimal) (Amount, error) {
 	return c.Round(d), nil
 }
 
+// One returns one whole unit of the currency.
+func (c Currency) One() Amount { return c.Round(decimal.New(1, 0)) }
+
 // Decimal returns the amount in whole units of the currency.
 func (c Currency) Decimal(a Amount) decimal.Decimal {
 	return decimal.New(int64(a), -c.Places)

@@ -29,8 +29,8 @@ func (b *Builder) itemBalances() []Balance {
 	}
 	var all []Balance
 	for _, ref := range order {
-		i, _ := b.item(ref)
-		if i.Kind == Reversal {
+		i, _ := b.Look(ref)
+		if i.Kind == Reversal || (ref < 0 && i.Nature != Plain) {
 			continue
 		}
 		before := i.Open
@@ -51,6 +51,12 @@ func StandingOf(i Item) string {
 	switch {
 	case i.Register == ledger.Deposits:
 		return "held"
+	case i.Register == ledger.Unidentified:
+		return "not identified"
+	case i.Register == ledger.Retention:
+		return "kept back"
+	case i.Register == ledger.Payables && i.Amount < 0:
+		return "we owe"
 	case i.Amount < 0:
 		return "not placed"
 	}
@@ -61,10 +67,13 @@ func (b *Builder) partyBalances() []Balance {
 	delta := map[int64]money.Amount{}
 	touched := map[int64]bool{}
 	for _, m := range b.effect.Moves {
-		i, _ := b.item(m.Item)
+		i, _ := b.Look(m.Item)
 		touched[i.PartyID] = true
 		if i.Register == ledger.Receivables {
 			delta[i.PartyID] += m.Amount
+		}
+		if i.Register == ledger.Payables {
+			delete(touched, i.PartyID)
 		}
 	}
 	var all []Balance
@@ -80,7 +89,7 @@ func (b *Builder) partyBalances() []Balance {
 }
 
 func (b *Builder) jobBalance() []Balance {
-	p := b.effect.Paper
+	p := b.effect.Paper()
 	if p == nil || p.Net == 0 {
 		return nil
 	}

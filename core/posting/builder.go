@@ -2,6 +2,7 @@ package posting
 
 import (
 	"fmt"
+	"slices"
 	"strings"
 
 	"cleantally/core/day"
@@ -16,6 +17,7 @@ type Builder struct {
 	Facts
 	effect   Effect
 	refusals Refusals
+	prefix   string // of fields; see Inside
 }
 
 // Build returns a builder for one effect.
@@ -23,43 +25,84 @@ func Build(f Facts) *Builder { return &Builder{Facts: f} }
 
 // Refuse records why the command cannot be done.
 func (b *Builder) Refuse(field, rule, limit, format string, args ...any) {
-	b.refusals = append(b.refusals, Notice{field, rule, limit, fmt.Sprintf(format, args...)})
+	b.refusals = once(b.refusals, Notice{b.prefix + field, rule, limit, fmt.Sprintf(format, args...)})
 }
 
 // Warn records what must be confirmed before posting.
 func (b *Builder) Warn(field, rule, limit, format string, args ...any) {
-	b.effect.Warnings = append(b.effect.Warnings, Notice{field, rule, limit, fmt.Sprintf(format, args...)})
+	b.effect.Warnings = once(b.effect.Warnings, Notice{b.prefix + field, rule, limit, fmt.Sprintf(format, args...)})
+}
+
+// once adds a notice that has not been given yet: several papers of one effect
+// may share what is wrong.
+func once(all []Notice, n Notice) []Notice {
+	if slices.Contains(all, n) {
+		return all
+	}
+	return append(all, n)
+}
+
+// Inside runs a part of a command that is made of several: what is refused or
+// warned of there names its field inside the part.
+func (b *Builder) Inside(prefix string, part func()) {
+	before := b.prefix
+	b.prefix = before + prefix
+	part()
+	b.prefix = before
 }
 
 // Refused tells whether anything has been refused so far.
 func (b *Builder) Refused() bool { return len(b.refusals) > 0 }
 
-// Paper makes p the paper of the effect. Its number is checked when it was
-// chosen and given when it was not.
+// Paper makes p a paper of the effect: what is opened and entered after it is
+// its own. Its number is checked when it was chosen and given when it was not.
 func (b *Builder) Paper(p Paper) *Paper {
 	p.Number = strings.TrimSpace(p.Number)
 	_, err := day.Parse(string(p.Day))
 	switch {
 	case p.Number == "" && err == nil:
-		p.Number = b.NextNumber(p.Kind, p.Day)
+		p.Number = b.nextNumber(p.Kind, p.Day)
 	case len(p.Number) > 40:
 		b.Refuse("number", "too long", "40", "A number has at most 40 characters. Shorten it, or leave it empty to be given the next.")
-	case p.Number != "" && b.NumberTaken(p.Kind, p.Number):
-		b.Refuse("number", "taken", p.Number, "The number %s is taken. Leave it empty to be given %s.", p.Number, b.NextNumber(p.Kind, p.Day))
+	case p.Number != "" && b.numberTaken(p.Kind, p.Number):
+		b.Refuse("number", "taken", p.Number, "The number %s is taken. Leave it empty to be given %s.", p.Number, b.nextNumber(p.Kind, p.Day))
 	}
-	b.effect.Paper = &p
-	return b.effect.Paper
+	p.ID = b.Own() - 1
+	b.effect.Papers = append(b.effect.Papers, &p)
+	return &p
+}
+
+// Own is the ID, below nil, of the paper that was begun last; nil for none.
+func (b *Builder) Own() int64 { return -int64(len(b.effect.Papers)) }
+
+func (b *Builder) numberTaken(k Kind, number string) bool {
+	for _, p := range b.effect.Papers {
+		if p.Kind == k && p.Number == number {
+			return true
+		}
+	}
+	return b.NumberTaken(k, number)
+}
+
+func (b *Builder) nextNumber(k Kind, d day.Day) string {
+	for ahead := 0; ; ahead++ {
+		number := b.NextNumber(k, d, ahead)
+		if ahead > len(b.effect.Papers) || !b.numberTaken(k, number) {
+			return number
+		}
+	}
 }
 
 // Open adds a new open item and its first move.
 func (b *Builder) Open(i Item) ItemRef {
 	i.ID = ItemRef(-len(b.effect.Items) - 1)
-	i.Open = i.Amount
-	if p := b.effect.Paper; p != nil {
-		i.Kind, i.Number = p.Kind, p.Number
+	i.Open, i.OpenTax = i.Amount, i.Tax
+	if n := len(b.effect.Papers); n > 0 {
+		p := b.effect.Papers[n-1]
+		i.PaperID, i.Kind, i.Number = p.ID, p.Kind, p.Number
 	}
 	b.effect.Items = append(b.effect.Items, i)
-	b.effect.Moves = append(b.effect.Moves, Move{Item: i.ID, Day: i.Day, Amount: i.Amount})
+	b.effect.Moves = append(b.effect.Moves, Move{Item: i.ID, Day: i.Day, Amount: i.Amount, Tax: i.Tax})
 	return i.ID
 }
 
@@ -77,11 +120,19 @@ func (e Effect) Placed() money.Amount {
 	return sum
 }
 
-// Enter adds a journal entry of the effect's own paper.
+// Enter adds a journal entry of the paper that was begun last.
 func (b *Builder) Enter(e ledger.Entry) {
 	if len(e.Lines) > 0 {
-		b.effect.Entries = append(b.effect.Entries, Entry{Entry: e})
+		b.effect.Entries = append(b.effect.Entries, Entry{Entry: e, PaperID: b.Own()})
 	}
+}
+
+// Dispute marks an item as disputed, or no longer.
+func (b *Builder) Dispute(d Dispute) { b.effect.Disputes = append(b.effect.Disputes, d) }
+
+// AskWord says what a second person must agree to.
+func (b *Builder) AskWord(field, limit, format string, args ...any) {
+	b.effect.Word = &Notice{field, "a second word", limit, fmt.Sprintf(format, args...)}
 }
 
 // Effect returns what was built and the refusals, if any.
@@ -93,8 +144,8 @@ func (b *Builder) Effect(summary string) (Effect, error) {
 	return b.effect, nil
 }
 
-// item returns an item by reference, new or posted.
-func (b *Builder) item(ref ItemRef) (Item, bool) {
+// Look returns an item by reference, new or posted.
+func (b *Builder) Look(ref ItemRef) (Item, bool) {
 	if ref < 0 && int(-ref) <= len(b.effect.Items) {
 		return b.effect.Items[-ref-1], true
 	}
@@ -122,7 +173,7 @@ func (b *Builder) PostingDay(field string, d day.Day) bool {
 		if d == "" {
 			err = fmt.Errorf("a day is missing")
 		}
-		b.Refuse(field, "no such day", "", "%s. Write a day such as %s.", sentence(err.Error()), b.Today().Show())
+		b.Refuse(field, "no such day", "", "%s. Write a day such as %s.", Sentence(err.Error()), b.Today().Show())
 		return false
 	}
 	if lock := b.LockedThrough(); lock != "" && d <= lock {
@@ -141,11 +192,11 @@ func (b *Builder) PostingDay(field string, d day.Day) bool {
 // AmountAboveNil refuses an amount of nil or less, or beyond the limit.
 func (b *Builder) AmountAboveNil(field string, a money.Amount, what string) bool {
 	if a <= 0 {
-		b.Refuse(field, "above nil", b.Currency().Format(0), "%s must be above nil.", sentence(what))
+		b.Refuse(field, "above nil", b.Currency().Format(0), "%s must be above nil.", Sentence(what))
 		return false
 	}
 	if a > money.Limit {
-		b.Refuse(field, "too large", b.Currency().Format(money.Limit), "%s is beyond the limit of %s.", sentence(what), b.Currency().Show(money.Limit))
+		b.Refuse(field, "too large", b.Currency().Format(money.Limit), "%s is beyond the limit of %s.", Sentence(what), b.Currency().Show(money.Limit))
 		return false
 	}
 	return true
@@ -159,6 +210,20 @@ func (b *Builder) Customer(field string, id int64) (master.Party, bool) {
 		b.Refuse(field, "missing", "", "Say which customer this is for.")
 	case p.Inactive:
 		b.Refuse(field, "not in use", "", "%s is not in use any more. Take the customer into use again first.", p.Name)
+	default:
+		return p, true
+	}
+	return p, false
+}
+
+// Supplier refuses a supplier who is missing, not a supplier or not in use.
+func (b *Builder) Supplier(field string, id int64) (master.Party, bool) {
+	p, ok := b.Party(id)
+	switch {
+	case !ok || !p.IsSupplier:
+		b.Refuse(field, "missing", "", "Say which supplier this is from.")
+	case p.Inactive:
+		b.Refuse(field, "not in use", "", "%s is not in use any more. Take the supplier into use again first.", p.Name)
 	default:
 		return p, true
 	}
@@ -192,7 +257,7 @@ func (b *Builder) JobOf(field string, id, partyID int64) bool {
 func (b *Builder) Bank(field string, id int64) (ledger.Account, bool) {
 	bank, ok := b.BankAccount(id)
 	if !ok {
-		b.Refuse(field, "missing", "", "Say into which bank account the money came.")
+		b.Refuse(field, "missing", "", "Say which bank account the money moves on.")
 		return ledger.Account{}, false
 	}
 	if bank.Inactive {
@@ -203,6 +268,16 @@ func (b *Builder) Bank(field string, id int64) (ledger.Account, bool) {
 	return a, ok
 }
 
+// Control returns the register of a control account; false for any other.
+func (b *Builder) Control(accountID int64) (ledger.Role, bool) {
+	for _, r := range ledger.Controls {
+		if b.Role(r).ID == accountID {
+			return r, true
+		}
+	}
+	return "", false
+}
+
 // Method refuses a way of payment that is not known.
 func (b *Builder) Method(field string, m Method) {
 	for _, known := range Methods {
@@ -210,7 +285,24 @@ func (b *Builder) Method(field string, m Method) {
 			return
 		}
 	}
-	b.Refuse(field, "missing", "", "Say how the money came: transfer, card, cheque, cash or direct debit.")
+	b.Refuse(field, "missing", "", "Say how the money moves: transfer, card, cheque, cash or direct debit.")
+}
+
+// Cheque gives the number of a cheque that is written: the one that was
+// chosen, or the next of the bank account. What is not paid by cheque has none.
+func (b *Builder) Cheque(field string, m Method, bankID int64, number string) string {
+	number = strings.TrimSpace(number)
+	switch {
+	case m != ByCheque:
+		return ""
+	case number == "":
+		return b.NextCheque(bankID)
+	case len(number) > 20:
+		b.Refuse(field, "too long", "20", "A cheque number has at most 20 characters.")
+	case b.ChequeTaken(bankID, number):
+		b.Refuse(field, "taken", number, "Cheque %s is written already. Leave the number empty to be given %s.", number, b.NextCheque(bankID))
+	}
+	return number
 }
 
 // PaidTwice warns when the customer's last 90 days already hold the same
@@ -224,8 +316,8 @@ func (b *Builder) PaidTwice(partyID int64, reference string, amount money.Amount
 	}
 }
 
-// sentence makes the first letter a capital.
-func sentence(s string) string {
+// Sentence makes the first letter a capital.
+func Sentence(s string) string {
 	if s == "" {
 		return s
 	}

@@ -38,14 +38,14 @@ func (e Effect) Check(f Facts) error {
 	b := &Builder{Facts: f, effect: e}
 	touched := map[ItemRef]bool{}
 	for _, m := range e.Moves {
-		i, ok := b.item(m.Item)
+		i, ok := b.Look(m.Item)
 		if !ok {
 			return fmt.Errorf("a move of the unknown item %d", m.Item)
 		}
 		if m.Day <= f.LockedThrough() || m.Day < i.Day {
 			return fmt.Errorf("a move of %s is dated %s, before the item or in the closed period", i.Number, m.Day)
 		}
-		differ[place{f.Role(i.Register).ID, m.Day}] -= m.Amount
+		differ[place{f.Role(i.Register).ID, m.Day}] -= m.Amount - m.Tax
 		touched[m.Item] = true
 	}
 	for p, by := range differ {
@@ -54,7 +54,7 @@ func (e Effect) Check(f Facts) error {
 		}
 	}
 	for ref := range touched {
-		i, _ := b.item(ref)
+		i, _ := b.Look(ref)
 		if err := bounded(i, b.moves(ref)); err != nil {
 			return err
 		}

@@ -13,7 +13,7 @@ import (
 
 // An effect that was tampered with is found out before it is committed.
 func TestCheckFindsWhatIsWrong(t *testing.T) {
-	deposit := settling.Deposit{PartyID: 1, JobID: 1, Day: "2026-11-20", Amount: 50000, BankAccountID: 1, Method: posting.Transfer}
+	deposit := settling.Deposit{PartyID: 1, JobID: 1, Day: "2026-11-20", Amount: 50000, BankAccountID: 1, Method: posting.ByTransfer}
 	for says, tamper := range map[string]func(*posting.Effect, *postingtest.Book){
 		"":                 func(*posting.Effect, *postingtest.Book) {},
 		"does not balance": func(e *posting.Effect, _ *postingtest.Book) { e.Entries[0].Lines[0].Amount++ },
@@ -59,8 +59,8 @@ func both(e *posting.Effect) {
 func TestAllocateMost(t *testing.T) {
 	b := postingtest.New()
 	for _, c := range []posting.Command{
-		settling.Deposit{PartyID: 1, Day: "2026-11-01", Amount: 50000, BankAccountID: 1, Method: posting.Cash},
-		settling.Deposit{PartyID: 1, Day: "2026-11-01", Amount: 20000, BankAccountID: 1, Method: posting.Cash},
+		settling.Deposit{PartyID: 1, Day: "2026-11-01", Amount: 50000, BankAccountID: 1, Method: posting.ByCash},
+		settling.Deposit{PartyID: 1, Day: "2026-11-01", Amount: 20000, BankAccountID: 1, Method: posting.ByCash},
 	} {
 		if _, err := b.Post(c); err != nil {
 			t.Fatal(err)

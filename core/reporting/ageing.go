@@ -44,21 +44,27 @@ func (b Bucket) Oldest(d day.Day) day.Day {
 	return d.Add(-b.Max)
 }
 
-// AgeingRow is one customer's share of what is owed as of a day, in minor
-// units. Unplaced credits are never aged; deposits stand beside.
+// AgeingRow is the share of one customer, or of one job, in what is owed as of
+// a day, in minor units. Credits that are not placed are never aged; retention
+// and deposits stand beside.
 type AgeingRow struct {
 	PartyID  int64
 	Party    string
+	JobID    int64
+	Job      string
 	Buckets  []money.Amount
 	Unplaced money.Amount // nil or below
-	Total    money.Amount // receivables of the customer
-	Held     money.Amount // deposits, above nil
+	Total    money.Amount // receivables
+	Disputed money.Amount // of what is aged
+	KeptBack money.Amount // retention, beside
+	Held     money.Amount // deposits, above nil, beside
 }
 
 // Ageing is the whole report. Total equals receivables on that day.
 type Ageing struct {
 	AsOf    day.Day
 	Basis   Basis
+	ByJob   bool
 	Buckets []Bucket
 	Rows    []AgeingRow
 	Total   AgeingRow
@@ -74,6 +80,8 @@ func NewAgeing(asOf day.Day, basis Basis, rows []AgeingRow) Ageing {
 		}
 		a.Total.Unplaced += r.Unplaced
 		a.Total.Total += r.Total
+		a.Total.Disputed += r.Disputed
+		a.Total.KeptBack += r.KeptBack
 		a.Total.Held += r.Held
 	}
 	return a

@@ -9,6 +9,8 @@ type Position struct {
 	KeepsBack money.Amount // retention
 	Held      money.Amount // deposits
 	Unplaced  money.Amount // credits not placed
+	Disputed  money.Amount // of what is owed
+	WeOwe     money.Amount // payables, where the party is a supplier too
 }
 
 // Receivables is what the ledger account says of the customer.
@@ -25,6 +27,7 @@ type JobPosition struct {
 	Open        money.Amount // of what was billed, gross
 	Unplaced    money.Amount // credits of the job not placed
 	Held        money.Amount // deposits of the job
+	Lost        money.Amount // of what was billed, written off, gross
 }
 
 // Settled is what of the billed amount has been settled, gross.
@@ -44,11 +47,13 @@ type Part struct {
 // its portion of the net.
 func (p JobPosition) Strip() []Part {
 	settled := money.Portion(p.Settled(), p.BilledNet, p.BilledGross)
+	lost := min(money.Portion(p.Lost, p.BilledNet, p.BilledGross), settled)
 	covered := min(p.Held, p.LeftToBill())
 	return []Part{
-		{"settled", settled},
+		{"settled", settled - lost},
 		{"open", p.BilledNet - settled},
 		{"covered by deposits", covered},
 		{"left to bill", p.LeftToBill() - covered},
+		{"written off", lost},
 	}
 }

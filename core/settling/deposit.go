@@ -1,5 +1,5 @@
-// Package settling plans how money comes, is placed and is taken back
-// (docs/rules.md, parts 4 and 7).
+// Package settling plans how money comes, waits, is placed, goes back and is
+// given up (docs/rules.md, parts 4, 6 and 7).
 package settling
 
 import (
@@ -9,17 +9,20 @@ import (
 	"cleantally/core/ledger"
 	"cleantally/core/money"
 	"cleantally/core/posting"
+	"cleantally/core/tax"
 )
 
 // Deposit is money received before the invoice that it is for, held for the
 // customer as a liability: Dr bank, Cr deposits. The customer's receivable
-// does not move.
+// does not move. Taxed on receipt, the amount includes tax: Cr output tax for
+// what is inside.
 type Deposit struct {
 	Number        string // "" to be given the next
 	PartyID       int64
 	JobID         int64
 	Day           day.Day
 	Amount        money.Amount
+	TaxCodeID     int64 // taxed on receipt; 0 for not
 	BankAccountID int64
 	Method        posting.Method
 	Reference     string
@@ -29,28 +32,58 @@ type Deposit struct {
 // Plan returns the effect of taking the deposit.
 func (d Deposit) Plan(f posting.Facts) (posting.Effect, error) {
 	b := posting.Build(f)
+	bank, ok := b.Bank("bank", d.BankAccountID)
+	b.Method("method", d.Method)
+	return b.Effect(d.plan(b, origin{account: bank, bankDay: d.Day}, ok))
+}
+
+// plan adds the deposit to what is being built and returns its summary.
+func (d Deposit) plan(b *posting.Builder, o origin, originOK bool) string {
 	dayOK := b.PostingDay("day", d.Day)
 	party, partyOK := b.Customer("party", d.PartyID)
 	jobOK := b.JobOf("job", d.JobID, d.PartyID)
 	amountOK := b.AmountAboveNil("amount", d.Amount, "a deposit")
-	bank, bankOK := b.Bank("bank", d.BankAccountID)
-	b.Method("method", d.Method)
+	inside, taxOK := taxOnReceipt(b, d.TaxCodeID, d.Amount, d.Day)
 	b.PaidTwice(d.PartyID, d.Reference, d.Amount, d.Day)
 	title := "Deposit"
 	if job, ok := b.Job(d.JobID); ok {
 		title = "Deposit for job " + job.Number
 	}
 	p := b.Paper(posting.Paper{
-		Kind: posting.Deposit, Number: d.Number, Day: d.Day, PartyID: d.PartyID, PartyName: party.Name, PartyAddress: party.Address,
-		JobID: d.JobID, Title: title, Reference: d.Reference, Note: d.Note, BankAccountID: d.BankAccountID, Method: d.Method, Total: d.Amount,
+		Kind: posting.Deposit, Number: d.Number, Day: d.Day, PartyID: d.PartyID, PartyName: party.Name, PartyAddress: party.Address, JobID: d.JobID, Title: title,
+		Reference: d.Reference, Note: d.Note, BankAccountID: d.BankAccountID, Method: d.Method, Tax: inside, Total: d.Amount, BankDay: o.bankDay,
 	})
-	if dayOK && partyOK && jobOK && amountOK && bankOK {
+	if dayOK && partyOK && jobOK && amountOK && originOK && taxOK {
 		at := ledger.Line{PartyID: d.PartyID, JobID: d.JobID}
 		e := ledger.Entry{Day: d.Day, Text: "Deposit " + p.Number}
-		e.Debit(bank, d.Amount, at)
-		e.Credit(b.Role(ledger.Deposits), d.Amount, at)
+		e.Debit(o.account, d.Amount, o.at(at))
+		e.Credit(b.Role(ledger.Deposits), d.Amount-inside, at)
+		at.TaxCodeID = d.TaxCodeID
+		e.Credit(b.Role(ledger.OutputTax), inside, at)
 		b.Enter(e)
-		b.Open(posting.Item{Register: ledger.Deposits, PartyID: d.PartyID, JobID: d.JobID, Day: d.Day, Amount: -d.Amount})
+		b.Open(posting.Item{Register: ledger.Deposits, PartyID: d.PartyID, JobID: d.JobID, Day: d.Day, Amount: -d.Amount, Tax: -inside, TaxCodeID: d.TaxCodeID})
+		o.close(b, "amount", d.Amount, d.Day)
 	}
-	return b.Effect(fmt.Sprintf("Took deposit %s from %s, %s", p.Number, party.Name, f.Currency().Show(d.Amount)))
+	return fmt.Sprintf("Took deposit %s from %s, %s", p.Number, party.Name, b.Currency().Show(d.Amount))
+}
+
+// taxOnReceipt is the tax inside an amount by a code, nil for no code.
+func taxOnReceipt(b *posting.Builder, codeID int64, amount money.Amount, d day.Day) (money.Amount, bool) {
+	if codeID == 0 {
+		return 0, true
+	}
+	code, rates, ok := b.TaxCode(codeID)
+	if !ok || code.Inactive {
+		b.Refuse("taxCode", "not in use", "", "Tax code %s is not in use. Choose another, or none.", code.Code)
+		return 0, false
+	}
+	percent, err := tax.RateOn(code, rates, d)
+	if err != nil {
+		b.Refuse("taxCode", "no rate", "", "%s. Add a rate, or choose another code.", posting.Sentence(err.Error()))
+		return 0, false
+	}
+	if code.Kind == tax.CustomerAccountsIt {
+		return 0, true
+	}
+	return tax.Inside(amount, percent, b.Currency()), true
 }

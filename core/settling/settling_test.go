@@ -41,11 +41,11 @@ func invoice(party, job int64, d day.Day, net string) billing.Invoice {
 }
 
 func deposit(d day.Day, a money.Amount) settling.Deposit {
-	return settling.Deposit{PartyID: 1, JobID: 1, Day: d, Amount: a, BankAccountID: 1, Method: posting.Transfer}
+	return settling.Deposit{PartyID: 1, JobID: 1, Day: d, Amount: a, BankAccountID: 1, Method: posting.ByTransfer}
 }
 
 func receipt(d day.Day, a money.Amount, on ...settling.Placement) settling.Receipt {
-	return settling.Receipt{PartyID: 1, Day: d, Arrived: a, BankAccountID: 1, Method: posting.Transfer, Placements: on}
+	return settling.Receipt{PartyID: 1, Day: d, Arrived: a, BankAccountID: 1, Method: posting.ByTransfer, Placements: on}
 }
 
 // E-2, as far as a deposit is set against an invoice.
@@ -180,9 +180,9 @@ func TestRefusals(t *testing.T) {
 		{deposit("", 5), "day", "no such day"},
 		{deposit("2026-10-31", 5), "day", "locked"},
 		{deposit(today, money.Limit+1), "amount", "too large"},
-		{settling.Deposit{PartyID: 3, Day: today, Amount: 5, BankAccountID: 1, Method: posting.Cash}, "party", "not in use"},
-		{settling.Deposit{PartyID: 1, JobID: 2, Day: today, Amount: 5, BankAccountID: 1, Method: posting.Cash}, "job", "another customer's job"},
-		{settling.Deposit{PartyID: 1, Day: today, Amount: 5, BankAccountID: 99, Method: posting.Cash}, "bank", "missing"},
+		{settling.Deposit{PartyID: 3, Day: today, Amount: 5, BankAccountID: 1, Method: posting.ByCash}, "party", "not in use"},
+		{settling.Deposit{PartyID: 1, JobID: 2, Day: today, Amount: 5, BankAccountID: 1, Method: posting.ByCash}, "job", "another customer's job"},
+		{settling.Deposit{PartyID: 1, Day: today, Amount: 5, BankAccountID: 99, Method: posting.ByCash}, "bank", "missing"},
 		{settling.Deposit{PartyID: 1, Day: today, Amount: 5, BankAccountID: 1, Method: "barter"}, "method", "missing"},
 		{receipt(today, 10000), "onAccount", "not placed"},
 		{receipt(today, 10000, settling.Placement{Debit: 1, Amount: 10001}), "placements[0].amount", "more than arrived"},
@@ -223,7 +223,7 @@ func TestWarnings(t *testing.T) {
 	b.Jobs[1] = job
 	for rule, c := range map[string]posting.Command{
 		"in the future": deposit("2026-11-21", 5), "long past": deposit("2026-09-20", 5), "closed job": deposit(today, 5),
-		"paid twice?": settling.Deposit{PartyID: 1, Day: "2026-10-20", Amount: 5000, Reference: "TRF 881", BankAccountID: 1, Method: posting.Cash},
+		"paid twice?": settling.Deposit{PartyID: 1, Day: "2026-10-20", Amount: 5000, Reference: "TRF 881", BankAccountID: 1, Method: posting.ByCash},
 	} {
 		e, err := c.Plan(b)
 		if err != nil || !slices.ContainsFunc(e.Warnings, func(n posting.Notice) bool { return n.Rule == rule }) {
@@ -251,7 +251,7 @@ func TestInstalments(t *testing.T) {
 // Thousands of random commands; the invariants are checked at each post.
 func TestWalk(t *testing.T) {
 	run := func(history []posting.Command) error {
-		b := postingtest.New()
+		b := postingtest.ForWalk()
 		for _, c := range history {
 			if _, err := b.Post(c); err != nil {
 				if _, refused := err.(posting.Refusals); !refused {
@@ -261,23 +261,33 @@ func TestWalk(t *testing.T) {
 		}
 		return nil
 	}
+	all := map[string]int{}
 	for seed := range uint64(8) {
-		b, w := postingtest.New(), postingtest.NewWalk(seed, today)
+		b := postingtest.ForWalk()
+		w := postingtest.NewWalk(seed, b)
 		var history []posting.Command
-		posted := 0
-		for range 400 {
-			c := w.Next(len(b.Papers), len(b.Open), len(b.Allocations))
+		posted := map[string]int{}
+		for range 600 {
+			c := w.Next()
 			history = append(history, c)
 			_, err := b.Post(c)
 			if _, refused := err.(posting.Refusals); err != nil && !refused {
 				short := postingtest.Shortest(history, func(h []posting.Command) bool { return run(h) != nil })
 				t.Fatalf("seed %d: %v\nshortest history:\n%+v", seed, err, short)
 			} else if err == nil {
-				posted++
+				posted[fmt.Sprintf("%T", c)]++
 			}
 		}
-		if posted < 100 {
-			t.Errorf("seed %d: only %d of 400 commands posted", seed, posted)
+		for kind, n := range posted {
+			all[kind] += n
 		}
+		for _, i := range b.Open {
+			if i.Open == 0 && i.OpenTax != 0 || i.OpenTax.Abs() > i.Tax.Abs() {
+				t.Errorf("seed %d: item %d has %d open with %d of the tax inside", seed, i.ID, i.Open, i.OpenTax)
+			}
+		}
+	}
+	if len(all) < 20 {
+		t.Errorf("only %d kinds of command were posted: %v", len(all), all)
 	}
 }

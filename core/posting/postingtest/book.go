@@ -20,6 +20,7 @@ import (
 // commands.
 type Book struct {
 	Now, Lock day.Day
+	Firm      master.Limits
 	Cur       money.Currency
 	Accounts  map[int64]ledger.Account
 	Roles     map[ledger.Role]int64
@@ -36,7 +37,26 @@ type Book struct {
 	Open        []posting.Item
 	Moves       []posting.Move
 	Allocations []posting.Allocation
+	Disputes    []posting.Dispute
 }
+
+// ForWalk returns the books that a walk goes through: those of New, where both
+// parties are suppliers too, terms give 2 % within 10 days, small differences
+// are closed up to 300.00 and an allowance is kept.
+func ForWalk() *Book {
+	b := New()
+	for id, p := range b.Parties {
+		p.IsSupplier = true
+		b.Parties[id] = p
+	}
+	b.TermsList[1] = master.Terms{ID: 1, Kind: master.InDays, Days: 30, DiscountPercent: decimal.New(2, 0), DiscountDays: 10}
+	b.Firm = WalkLimits
+	return b
+}
+
+// WalkLimits are the limits of the books that a walk goes through.
+var WalkLimits = master.Limits{Difference: 30000, WriteOff: 5000, Relief: true,
+	Allowance: []decimal.Decimal{decimal.New(1, 0), decimal.New(5, 0), decimal.New(20, 0), decimal.New(50, 0), decimal.New(100, 0)}}
 
 // New returns the books of a firm in EUR that begin on 20 Nov 2026: the
 // starting chart, tax codes T20 (1), T10 (2) and T0 (3), customers 1 and 2,
@@ -75,11 +95,16 @@ func (b *Book) Post(c posting.Command) (posting.Effect, error) {
 	if err := e.Check(b); err != nil {
 		return e, fmt.Errorf("invariant: %w", err)
 	}
-	var paperID int64
-	if e.Paper != nil {
-		p := *e.Paper
-		paperID = int64(len(b.Papers) + 1)
-		p.ID = paperID
+	papers := int64(len(b.Papers))
+	realPaper := func(id int64) int64 {
+		if id < 0 {
+			return papers - id
+		}
+		return id
+	}
+	for _, planned := range e.Papers {
+		p := *planned
+		p.ID = realPaper(p.ID)
 		b.Papers = append(b.Papers, p)
 	}
 	first := posting.ItemRef(len(b.Open))
@@ -90,7 +115,7 @@ func (b *Book) Post(c posting.Command) (posting.Effect, error) {
 		return r
 	}
 	for _, i := range e.Items {
-		i.ID, i.PaperID, i.Open = real(i.ID), paperID, 0
+		i.ID, i.PaperID, i.Open, i.OpenTax = real(i.ID), realPaper(i.PaperID), 0, 0
 		b.Open = append(b.Open, i)
 	}
 	allocations := int64(len(b.Allocations))
@@ -105,12 +130,19 @@ func (b *Book) Post(c posting.Command) (posting.Effect, error) {
 		}
 		b.Moves = append(b.Moves, m)
 		b.Open[m.Item-1].Open += m.Amount
+		b.Open[m.Item-1].OpenTax += m.Tax
 	}
 	for _, entry := range e.Entries {
-		if entry.PaperID == 0 {
-			entry.PaperID = paperID
+		entry.PaperID = realPaper(entry.PaperID)
+		entry.Lines = slices.Clone(entry.Lines)
+		for n := range entry.Lines {
+			entry.Lines[n].ItemID = int64(real(posting.ItemRef(entry.Lines[n].ItemID)))
 		}
 		b.Entries = append(b.Entries, entry)
+	}
+	for _, d := range e.Disputes {
+		d.Item = real(d.Item)
+		b.Disputes = append(b.Disputes, d)
 	}
 	return e, nil
 }
@@ -235,17 +267,94 @@ func (b *Book) NumberTaken(k posting.Kind, number string) bool {
 	return slices.ContainsFunc(b.Papers, func(p posting.Paper) bool { return p.Kind == k && p.Number == number })
 }
 
-func (b *Book) NextNumber(k posting.Kind, _ day.Day) string {
+func (b *Book) NextNumber(k posting.Kind, _ day.Day, ahead int) string {
 	for n := 1; ; n++ {
 		if number := fmt.Sprintf("%s-%d", k, n); !b.NumberTaken(k, number) {
+			if ahead == 0 {
+				return number
+			}
+			ahead--
+		}
+	}
+}
+
+func (b *Book) Limits() master.Limits { return b.Firm }
+
+func (b *Book) ChequeTaken(bank int64, number string) bool {
+	return slices.ContainsFunc(b.Papers, func(p posting.Paper) bool { return p.BankAccountID == bank && p.Cheque == number })
+}
+
+func (b *Book) NextCheque(bank int64) string {
+	for n := 1001; ; n++ {
+		if number := fmt.Sprint(n); !b.ChequeTaken(bank, number) {
 			return number
 		}
 	}
 }
 
+func (b *Book) StandingOn(id int64) []posting.Paper {
+	var found []posting.Paper
+	for _, p := range b.Papers {
+		if _, reversed := b.ReversedBy(p.ID); p.SourceID == id && !reversed {
+			found = append(found, p)
+		}
+	}
+	return found
+}
+
+func (b *Book) ItemLines(id posting.ItemRef) []ledger.Line {
+	var found []ledger.Line
+	for _, e := range b.Entries {
+		for _, l := range e.Lines {
+			if l.ItemID == int64(id) {
+				found = append(found, l)
+			}
+		}
+	}
+	return found
+}
+
+func (b *Book) OpenOn(d day.Day) []posting.Item {
+	var found []posting.Item
+	for _, i := range b.Open {
+		i.Open = 0
+		for _, m := range b.ItemMoves(i.ID) {
+			if m.Day <= d {
+				i.Open += m.Amount
+			}
+		}
+		if i.Open != 0 && (i.Register == ledger.Receivables || i.Register == ledger.Retention) {
+			found = append(found, i)
+		}
+	}
+	return found
+}
+
+func (b *Book) DisputeOf(id posting.ItemRef) (posting.Dispute, bool) {
+	var last posting.Dispute
+	for _, d := range b.Disputes {
+		if d.Item == id {
+			last = d
+		}
+	}
+	return last, last.Reason != ""
+}
+
+func (b *Book) AccountBalanceOn(id int64, d day.Day) money.Amount {
+	var sum money.Amount
+	for _, e := range b.Entries {
+		for _, l := range e.Lines {
+			if l.AccountID == id && e.Day <= d {
+				sum += l.Amount
+			}
+		}
+	}
+	return sum
+}
+
 func (b *Book) SamePayment(party int64, reference string, amount money.Amount, since day.Day) (string, bool) {
 	for _, p := range b.Papers {
-		if p.PartyID == party && p.Reference == reference && p.Total == amount && p.Day >= since && p.BankAccountID != 0 {
+		if p.PartyID == party && p.Reference == reference && p.Total == amount && p.Day >= since && slices.Contains([]posting.Kind{posting.Deposit, posting.Receipt, posting.Recovery, posting.SupplierBill}, p.Kind) {
 			return p.Number, true
 		}
 	}

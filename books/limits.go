@@ -1,0 +1,77 @@
+package books
+
+import (
+	"context"
+
+	"cleantally/core/master"
+	"cleantally/core/money"
+	"cleantally/core/reporting"
+	"cleantally/store"
+
+	"github.com/shopspring/decimal"
+)
+
+// allowanceAtFirst is what of each bucket of the ageing a new firm takes for
+// doubtful, in percent.
+var allowanceAtFirst = []decimal.Decimal{decimal.New(0, 0), decimal.New(1, 0), decimal.New(5, 0), decimal.New(20, 0), decimal.New(50, 0)}
+
+// SaveLimits stores what the firm has settled about small and lost money.
+func (b *Book) SaveLimits(ctx context.Context, user int64, l master.Limits) error {
+	var v validation
+	for field, a := range map[string]money.Amount{"difference": l.Difference, "writeOff": l.WriteOff} {
+		if a < 0 || a > money.Limit {
+			v.refuse(field, "out of bounds", "A limit is nil or more.")
+		}
+	}
+	if len(l.Allowance) != len(reporting.Buckets(reporting.ByDue)) {
+		v.refuse("allowance", "missing", "The allowance wants a percentage for each age.")
+	}
+	for _, r := range l.Allowance {
+		if r.IsNegative() || r.GreaterThan(hundred) || r.Exponent() < -4 {
+			v.refuse("allowance", "out of bounds", "A percentage of the allowance is from 0 to 100, with at most 4 places.")
+			break
+		}
+	}
+	if err := v.err(); err != nil {
+		return err
+	}
+	return b.db.Write(ctx, func(tx *store.Tx) error {
+		if err := tx.SetLimits(l); err != nil {
+			return err
+		}
+		return b.record(tx, user, "save limits", "Saved the limits for small and lost money", l)
+	})
+}
+
+// Limits returns what the firm has settled about small and lost money.
+func (b *Book) Limits(ctx context.Context) (master.Limits, error) {
+	facts, err := b.Read(ctx).Facts(b.Today())
+	if err != nil {
+		return master.Limits{}, err
+	}
+	return facts.Limits(), facts.Err()
+}
+
+// PrintedCheques records that the cheques of some refunds were printed.
+func (b *Book) PrintedCheques(ctx context.Context, user int64, papers []int64) error {
+	return b.db.Write(ctx, func(tx *store.Tx) error {
+		cheques, err := tx.Cheques(papers)
+		if err != nil {
+			return err
+		}
+		if len(cheques) < len(papers) {
+			var v validation
+			v.refuse("papers", "missing", "One of these is no cheque that is still out. Look at the list again.")
+			return v.err()
+		}
+		summary := "Printed the cheques"
+		for _, c := range cheques {
+			summary += " " + c.Cheque
+		}
+		act := store.Act{UserID: user, Action: "print cheques", Summary: summary}
+		if err := tx.Record(&act, b.clock()); err != nil {
+			return err
+		}
+		return tx.PrintedCheques(act.ID, papers)
+	})
+}

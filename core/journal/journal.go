@@ -1,0 +1,134 @@
+// Package journal plans entries that are written by hand (docs/rules.md, part
+// 3).
+package journal
+
+import (
+	"fmt"
+	"strings"
+
+	"cleantally/core/day"
+	"cleantally/core/ledger"
+	"cleantally/core/money"
+	"cleantally/core/posting"
+)
+
+// Journal is an entry by hand, never unbalanced. It may touch receivables and
+// payables only with a party, where it makes an open item; the other control
+// accounts refuse it.
+type Journal struct {
+	Number string // "" to be given the next
+	Day    day.Day
+	Text   string
+	Lines  []Line
+}
+
+// Line is a line of the entry: a debit or a credit.
+type Line struct {
+	AccountID int64
+	Debit     money.Amount
+	Credit    money.Amount
+	PartyID   int64
+	JobID     int64
+	Due       day.Day // of the open item; "" for the entry's own day
+}
+
+// Plan returns the effect of the entry.
+func (j Journal) Plan(f posting.Facts) (posting.Effect, error) {
+	b := posting.Build(f)
+	dayOK := b.PostingDay("day", j.Day)
+	j.Text = strings.TrimSpace(j.Text)
+	if j.Text == "" {
+		b.Refuse("text", "missing", "", "Say what the entry is for.")
+	}
+	if len(j.Lines) < 2 {
+		b.Refuse("lines", "missing", "", "An entry needs two lines or more.")
+	}
+	p := b.Paper(posting.Paper{Kind: posting.Journal, Number: j.Number, Day: j.Day, Title: j.Text})
+	e := ledger.Entry{Day: j.Day, Text: j.Text}
+	var debit, credit money.Amount
+	for n, l := range j.Lines {
+		field := fmt.Sprintf("lines[%d].", n)
+		account, ok := j.check(b, field, n+1, l)
+		debit += l.Debit
+		credit += l.Credit
+		if ok {
+			e.Debit(account, l.Debit-l.Credit, ledger.Line{PartyID: l.PartyID, JobID: l.JobID})
+			p.Total += l.Debit
+			if dayOK {
+				j.open(b, field, l, account)
+			}
+		}
+		if p.PartyID == 0 && l.PartyID != 0 {
+			party, _ := b.Party(l.PartyID)
+			p.PartyID, p.PartyName, p.PartyAddress = party.ID, party.Name, party.Address
+		}
+	}
+	if c := f.Currency(); debit != credit {
+		b.Refuse("lines", "does not balance", c.Format((debit - credit).Abs()), "Debits are %s and credits %s: %s is missing on the %s side.", c.Show(debit), c.Show(credit), c.Show((debit - credit).Abs()), side(debit < credit))
+	}
+	b.Enter(e)
+	return b.Effect(fmt.Sprintf("Posted entry %s: %s", p.Number, j.Text))
+}
+
+func side(debit bool) string {
+	if debit {
+		return "debit"
+	}
+	return "credit"
+}
+
+func (j Journal) check(b *posting.Builder, field string, n int, l Line) (ledger.Account, bool) {
+	a, ok := b.Account(l.AccountID)
+	switch {
+	case !ok:
+		b.Refuse(field+"account", "missing", "", "Choose the account of line %d.", n)
+		return a, false
+	case a.Inactive:
+		b.Refuse(field+"account", "not in use", "", "Account %s %s is not in use any more. Choose another.", a.Number, a.Name)
+		return a, false
+	case (l.Debit == 0) == (l.Credit == 0) || l.Debit < 0 || l.Credit < 0 || l.Debit > money.Limit || l.Credit > money.Limit:
+		b.Refuse(field+"debit", "one side", "", "Line %d needs an amount above nil, on one side.", n)
+		return a, false
+	}
+	if l.JobID != 0 {
+		if _, ok := b.Job(l.JobID); !ok {
+			b.Refuse(field+"job", "missing", "", "There is no such job. Choose another, or none.")
+		}
+	}
+	role, control := b.Control(a.ID)
+	switch {
+	case !control:
+		return a, true
+	case role != ledger.Receivables && role != ledger.Payables:
+		b.Refuse(field+"account", "control account", "", "Account %s %s moves by its own papers alone, so that it equals its register. Use the paper, or another account.", a.Number, a.Name)
+		return a, false
+	}
+	var party bool
+	if role == ledger.Receivables {
+		_, party = b.Customer(field+"party", l.PartyID)
+	} else {
+		_, party = b.Supplier(field+"party", l.PartyID)
+	}
+	return a, party
+}
+
+// open makes the open item of a line on receivables or payables.
+func (j Journal) open(b *posting.Builder, field string, l Line, a ledger.Account) {
+	role, control := b.Control(a.ID)
+	if !control {
+		return
+	}
+	due := l.Due
+	if due == "" {
+		due = j.Day
+	}
+	if _, err := day.Parse(string(due)); err != nil {
+		b.Refuse(field+"due", "no such day", "", "%s.", posting.Sentence(err.Error()))
+		return
+	}
+	item := posting.Item{Register: role, PartyID: l.PartyID, JobID: l.JobID, Day: j.Day, Amount: l.Debit - l.Credit}
+	if (item.Amount > 0) == (role == ledger.Receivables) {
+		item.Due = due
+	}
+	b.Open(item)
+}

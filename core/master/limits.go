@@ -1,0 +1,16 @@
+package master
+
+import (
+	"cleantally/core/money"
+
+	"github.com/shopspring/decimal"
+)
+
+// Limits are what the firm has settled about small and lost money, in minor
+// units.
+type Limits struct {
+	Difference money.Amount // up to which a difference is closed on the spot; nil for never
+	WriteOff   money.Amount // past which a write-off needs a second person's word; nil for never
+	Relief     bool         // whether tax on bad debts comes back
+	Allowance  []decimal.Decimal
+}

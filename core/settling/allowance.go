@@ -1,0 +1,111 @@
+package settling
+
+import (
+	"cmp"
+	"fmt"
+	"slices"
+
+	"cleantally/core/day"
+	"cleantally/core/ledger"
+	"cleantally/core/money"
+	"cleantally/core/posting"
+	"cleantally/core/reporting"
+
+	"github.com/shopspring/decimal"
+)
+
+// Allowance brings the allowance for doubtful debts to what is wanted on a day
+// (docs/rules.md, part 6): one entry posts the difference to what stands there,
+// Dr or Cr allowance change.
+type Allowance struct {
+	Number string // "" to be given the next
+	Day    day.Day
+}
+
+// AllowanceRow is one bucket of the allowance, in minor units.
+type AllowanceRow struct {
+	Bucket  string
+	Base    money.Amount    // open items and retention less credits and less the tax that relief would bring back
+	Percent decimal.Decimal // the firm's rate
+	Wanted  money.Amount
+}
+
+// WantedAllowance works out what is wanted on a day, by bucket, and what
+// stands on the account.
+func WantedAllowance(f posting.Facts, d day.Day) (rows []AllowanceRow, wanted, stands money.Amount) {
+	limits, c := f.Limits(), f.Currency()
+	bases := basesOn(f, d)
+	for n, bucket := range reporting.Buckets(reporting.ByDue) {
+		row := AllowanceRow{Bucket: bucket.Name, Base: bases[n]}
+		if n < len(limits.Allowance) {
+			row.Percent = limits.Allowance[n]
+		}
+		row.Wanted = c.Round(c.Decimal(row.Base).Mul(row.Percent).Div(hundred))
+		wanted += row.Wanted
+		rows = append(rows, row)
+	}
+	return rows, wanted, -f.AccountBalanceOn(f.Role(ledger.Allowance).ID, d)
+}
+
+// basesOn adds what is owed up by bucket. Each customer's credits are taken
+// off what is oldest first, as they would settle it.
+func basesOn(f posting.Facts, d day.Day) []money.Amount {
+	buckets := reporting.Buckets(reporting.ByDue)
+	bases := make([]money.Amount, len(buckets))
+	credits := map[int64]money.Amount{}
+	items := f.OpenOn(d)
+	for _, i := range items {
+		credits[i.PartyID] -= min(i.Open, 0)
+	}
+	slices.SortStableFunc(items, func(x, y posting.Item) int { return cmp.Compare(dueOf(x, d), dueOf(y, d)) })
+	for _, i := range items {
+		if i.Open <= 0 {
+			continue
+		}
+		used := min(credits[i.PartyID], i.Open)
+		credits[i.PartyID] -= used
+		base := i.Open - used
+		if paper, ok := f.Paper(i.PaperID); ok && f.Limits().Relief {
+			for _, t := range taxInside(paper, base, f.Currency()) {
+				base -= t.tax
+			}
+		}
+		age := d.Since(dueOf(i, d))
+		for n, b := range buckets {
+			if age >= b.Min && age <= b.Max {
+				bases[n] += base
+			}
+		}
+	}
+	return bases
+}
+
+// dueOf is the day an item's age is counted from: retention without an agreed
+// day is not due.
+func dueOf(i posting.Item, asOf day.Day) day.Day {
+	if i.Due == "" {
+		return asOf
+	}
+	return i.Due
+}
+
+// Plan returns the effect of the one entry.
+func (a Allowance) Plan(f posting.Facts) (posting.Effect, error) {
+	b := posting.Build(f)
+	c := f.Currency()
+	if !b.PostingDay("day", a.Day) {
+		return b.Effect("")
+	}
+	_, wanted, stands := WantedAllowance(f, a.Day)
+	change := wanted - stands
+	if change == 0 {
+		b.Refuse("day", "no change", c.Format(wanted), "The allowance stands at %s, which is what is wanted on %s. There is nothing to post.", c.Show(stands), a.Day.Show())
+		return b.Effect("")
+	}
+	p := b.Paper(posting.Paper{Kind: posting.Journal, Number: a.Number, Day: a.Day, Title: "Allowance as of " + a.Day.Show(), Total: change.Abs()})
+	e := ledger.Entry{Day: a.Day, Text: p.Title}
+	e.Debit(b.Role(ledger.AllowanceChange), change, ledger.Line{})
+	e.Credit(b.Role(ledger.Allowance), change, ledger.Line{})
+	b.Enter(e)
+	return b.Effect(fmt.Sprintf("Brought the allowance to %s by %s", c.Show(wanted), p.Number))
+}

@@ -1,0 +1,112 @@
+package settling
+
+import (
+	"fmt"
+
+	"cleantally/core/day"
+	"cleantally/core/ledger"
+	"cleantally/core/money"
+	"cleantally/core/posting"
+)
+
+// Contra sets what a party owes us against what we owe the same party: Dr
+// payables, Cr receivables, allocated on both sides in full (docs/rules.md,
+// part 6).
+type Contra struct {
+	Number  string // "" to be given the next
+	Day     day.Day
+	PartyID int64
+	Owed    []Share // what the party owes us
+	Owing   []Share // what we owe it
+	Note    string
+}
+
+// Plan returns the effect of the contra. Where a share says "most", it takes
+// as much as the other side allows.
+func (x Contra) Plan(f posting.Facts) (posting.Effect, error) {
+	b := posting.Build(f)
+	dayOK := b.PostingDay("day", x.Day)
+	party, partyOK := b.Customer("party", x.PartyID)
+	if partyOK && !party.IsSupplier {
+		b.Refuse("party", "not both", "", "%s is no supplier, so we owe it nothing. Mark it as a supplier first.", party.Name)
+		partyOK = false
+	}
+	if len(x.Owed) == 0 || len(x.Owing) == 0 {
+		b.Refuse("owed", "missing", "", "Choose what the party owes us and what we owe it.")
+	}
+	p := b.Paper(posting.Paper{Kind: posting.Contra, Number: x.Number, Day: x.Day, PartyID: x.PartyID, PartyName: party.Name, PartyAddress: party.Address, Title: "Contra", Note: x.Note})
+	if dayOK && partyOK && len(x.Owed) > 0 && len(x.Owing) > 0 {
+		owed, owing := x.amounts(b, "owed", ledger.Receivables, x.Owed), x.amounts(b, "owing", ledger.Payables, x.Owing)
+		fit(x.Owed, owed, sumOf(owing))
+		fit(x.Owing, owing, sumOf(owed))
+		c := f.Currency()
+		if sumOf(owed) != sumOf(owing) && !b.Refused() {
+			b.Refuse("owed", "sums differ", c.Format(min(sumOf(owed), sumOf(owing))), "What the party owes comes to %s, what we owe to %s. They must agree: set %s on both sides.",
+				c.Show(sumOf(owed)), c.Show(sumOf(owing)), c.Show(min(sumOf(owed), sumOf(owing))))
+		}
+		p.Total = sumOf(owed)
+		x.post(b, p, owed, owing)
+	}
+	return b.Effect(fmt.Sprintf("Set %s against each other with %s by %s", f.Currency().Show(p.Total), party.Name, p.Number))
+}
+
+// amounts reads how much each share takes, within what is open.
+func (x Contra) amounts(b *posting.Builder, side string, register ledger.Role, shares []Share) []money.Amount {
+	all := make([]money.Amount, len(shares))
+	for n, s := range shares {
+		field := fmt.Sprintf("%s[%d].amount", side, n)
+		i, ok := b.Look(s.Item)
+		if !ok || i.Register != register || i.PartyID != x.PartyID || (i.Amount > 0) != (register == ledger.Receivables) {
+			b.Refuse(field, "missing", "", "Choose an open item of this party.")
+			continue
+		}
+		all[n] = s.Amount
+		if s.Most {
+			all[n] = b.OpenFrom(i, x.Day)
+		} else if b.AmountAboveNil(field, s.Amount, "the amount of "+i.Number) {
+			b.Within(field, i, s.Amount, x.Day)
+		}
+	}
+	return all
+}
+
+// fit lowers the shares that say "most" until the side comes to no more than
+// the other, the last first.
+func fit(shares []Share, amounts []money.Amount, most money.Amount) {
+	for n := len(shares) - 1; n >= 0; n-- {
+		if over := sumOf(amounts) - most; shares[n].Most && over > 0 {
+			amounts[n] -= min(over, amounts[n])
+		}
+	}
+}
+
+func sumOf(amounts []money.Amount) money.Amount {
+	var sum money.Amount
+	for _, a := range amounts {
+		sum += a
+	}
+	return sum
+}
+
+func (x Contra) post(b *posting.Builder, p *posting.Paper, owed, owing []money.Amount) {
+	if p.Total <= 0 || b.Refused() {
+		return
+	}
+	at := ledger.Line{PartyID: x.PartyID}
+	e := ledger.Entry{Day: x.Day, Text: "Contra " + p.Number}
+	e.Debit(b.Role(ledger.Payables), p.Total, at)
+	e.Credit(b.Role(ledger.Receivables), p.Total, at)
+	b.Enter(e)
+	debit := b.Open(posting.Item{Register: ledger.Payables, Nature: posting.OfContra, PartyID: x.PartyID, Day: x.Day, Due: x.Day, Amount: p.Total})
+	credit := b.Open(posting.Item{Register: ledger.Receivables, Nature: posting.OfContra, PartyID: x.PartyID, Day: x.Day, Amount: -p.Total})
+	for n, s := range x.Owed {
+		if owed[n] > 0 {
+			b.Allocate(fmt.Sprintf("owed[%d].amount", n), s.Item, credit, owed[n], x.Day)
+		}
+	}
+	for n, s := range x.Owing {
+		if owing[n] > 0 {
+			b.Allocate(fmt.Sprintf("owing[%d].amount", n), debit, s.Item, owing[n], x.Day)
+		}
+	}
+}

@@ -1,0 +1,47 @@
+package settling
+
+import (
+	"fmt"
+	"strings"
+
+	"cleantally/core/day"
+	"cleantally/core/posting"
+)
+
+// Dispute marks what stays open as disputed, with a reason, or no longer: it
+// bears no late charge and has its own line in ageing (docs/rules.md, part 4).
+type Dispute struct {
+	Item   posting.ItemRef
+	Day    day.Day
+	Reason string
+	End    bool
+}
+
+// Plan returns the effect of the mark. It posts nothing.
+func (d Dispute) Plan(f posting.Facts) (posting.Effect, error) {
+	b := posting.Build(f)
+	i, ok := b.Look(d.Item)
+	reason := strings.TrimSpace(d.Reason)
+	_, disputed := f.DisputeOf(d.Item)
+	switch {
+	case !ok || i.Amount <= 0:
+		b.Refuse("item", "missing", "", "Choose something that is owed.")
+	case !d.End && i.Open == 0:
+		b.Refuse("item", "nothing left", f.Currency().Format(0), "%s is settled, so there is nothing to dispute.", i.Number)
+	case d.End && !disputed:
+		b.Refuse("item", "not disputed", "", "%s is not disputed.", i.Number)
+	case !d.End && reason == "":
+		b.Refuse("reason", "missing", "", "Say why %s is disputed.", i.Number)
+	}
+	if b.PostingDay("day", d.Day) && d.Day < i.Day {
+		b.Refuse("day", "before the item", string(i.Day), "%s is dated %s. Use that day or later.", i.Number, i.Day.Show())
+	}
+	if d.End {
+		reason = ""
+	}
+	b.Dispute(posting.Dispute{Item: d.Item, Day: d.Day, Reason: reason})
+	if d.End {
+		return b.Effect(fmt.Sprintf("%s is no longer disputed", i.Number))
+	}
+	return b.Effect(fmt.Sprintf("%s is disputed: %s", i.Number, reason))
+}

@@ -1,0 +1,64 @@
+package settling
+
+import (
+	"fmt"
+	"strings"
+
+	"cleantally/core/day"
+	"cleantally/core/ledger"
+	"cleantally/core/posting"
+)
+
+// Forfeit keeps a part of a deposit for good: Dr deposits, Cr forfeits, and Cr
+// output tax out of it when the forfeit bears tax (docs/rules.md, part 4). Of a
+// deposit that was taxed on receipt the tax stays due, unless the forfeit is
+// outside tax: then it comes back.
+type Forfeit struct {
+	Number     string // "" to be given the next
+	Day        day.Day
+	Deposit    Share
+	TaxCodeID  int64 // of a forfeit that bears tax, out of a deposit without; 0 for none
+	OutsideTax bool  // of a deposit that was taxed on receipt
+	Reason     string
+}
+
+// Plan returns the effect of the forfeit.
+func (k Forfeit) Plan(f posting.Facts) (posting.Effect, error) {
+	b := posting.Build(f)
+	return b.Effect(k.plan(b, "amount"))
+}
+
+func (k Forfeit) plan(b *posting.Builder, field string) string {
+	dayOK := b.PostingDay("day", k.Day)
+	i, ok := b.Look(k.Deposit.Item)
+	if !ok || i.Register != ledger.Deposits {
+		b.Refuse(field, "missing", "", "Choose a deposit that is held.")
+		return ""
+	}
+	party, _ := b.Party(i.PartyID)
+	p := b.Paper(posting.Paper{Kind: posting.Forfeit, Number: k.Number, Day: k.Day, PartyID: i.PartyID, PartyName: party.Name, PartyAddress: party.Address, JobID: i.JobID,
+		Title: "Forfeit of " + i.Number, Reason: strings.TrimSpace(k.Reason), SourceID: i.PaperID})
+	if i, amount, ok := source(b, field, k.Deposit, i.PartyID, k.Day); ok && dayOK {
+		inside := b.TaxInside(i, amount, k.Day)
+		at := ledger.Line{PartyID: i.PartyID, JobID: i.JobID}
+		e := ledger.Entry{Day: k.Day, Text: "Forfeit " + p.Number}
+		e.Debit(b.Role(ledger.Deposits), amount-inside, at)
+		income, bears := amount-inside, at
+		bears.TaxCodeID = i.TaxCodeID
+		switch {
+		case i.Tax != 0 && k.OutsideTax:
+			e.Debit(b.Role(ledger.OutputTax), inside, bears)
+			income = amount
+		case i.Tax == 0 && k.TaxCodeID != 0:
+			p.Tax, _ = taxOnReceipt(b, k.TaxCodeID, amount, k.Day)
+			bears.TaxCodeID = k.TaxCodeID
+			income -= p.Tax
+		}
+		e.Credit(b.Role(ledger.Forfeits), income, at)
+		e.Credit(b.Role(ledger.OutputTax), p.Tax, bears)
+		p.Total = amount
+		b.Enter(e)
+		out(b, field, i, amount, inside, k.Day)
+	}
+	return fmt.Sprintf("Kept %s of deposit %s of %s by %s", b.Currency().Show(p.Total), i.Number, party.Name, p.Number)
+}

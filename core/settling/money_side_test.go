@@ -1,0 +1,502 @@
+package settling_test
+
+import (
+	"fmt"
+	"slices"
+	"strings"
+	"testing"
+
+	"cleantally/core/buying"
+	"cleantally/core/day"
+	"cleantally/core/journal"
+	"cleantally/core/ledger"
+	"cleantally/core/master"
+	"cleantally/core/money"
+	"cleantally/core/posting"
+	"cleantally/core/posting/postingtest"
+	"cleantally/core/settling"
+
+	"github.com/shopspring/decimal"
+)
+
+func open(b *postingtest.Book, ref posting.ItemRef) money.Amount { return b.Open[ref-1].Open }
+
+func wantOpen(t *testing.T, b *postingtest.Book, want map[posting.ItemRef]money.Amount) {
+	t.Helper()
+	for ref, w := range want {
+		if got := open(b, ref); got != w {
+			t.Errorf("item %d has %d open, want %d", ref, got, w)
+		}
+	}
+}
+
+func refund(a money.Amount, source posting.ItemRef) settling.Refund {
+	return settling.Refund{Day: today, Sources: []settling.Share{{Item: source, Amount: a}}, BankAccountID: 1, Method: posting.ByTransfer}
+}
+
+// discounted is the book of E-4: terms 2 % within 10 days, an invoice of
+// 1,000.00 + 200.00.
+func discounted(t *testing.T) *postingtest.Book {
+	t.Helper()
+	b := postingtest.New()
+	b.TermsList[1] = master.Terms{ID: 1, Kind: master.InDays, Days: 30, DiscountPercent: decimal.New(2, 0), DiscountDays: 10}
+	post(t, b, invoice(1, 0, "2026-11-01", "1000"))
+	return b
+}
+
+func TestE2Ends(t *testing.T) {
+	for name, c := range map[string]struct {
+		forfeit settling.Forfeit
+		want    string
+	}{
+		"without tax": {settling.Forfeit{}, "Dr 2100 150.00, Cr 4100 150.00"},
+		"with tax":    {settling.Forfeit{TaxCodeID: 1}, "Dr 2100 150.00, Cr 4100 125.00, Cr 2200 25.00"},
+	} {
+		b := postingtest.New()
+		post(t, b, deposit("2026-11-01", 120000))
+		post(t, b, invoice(1, 1, "2026-11-10", "1000"))
+		c.forfeit.Deposit.Amount = 15000
+		e := post(t, b, settling.SplitDeposit{Deposit: 1, Day: today, RefundAmount: 45000, Against: []settling.Placement{{Debit: 2, Amount: 40000}},
+			Refund: &settling.Refund{BankAccountID: 1, Method: posting.ByTransfer}, Forfeit: &c.forfeit})
+		wantEntries(t, b, e, "Dr 2100 400.00, Cr 1100 400.00", "Dr 2100 450.00, Cr 1000 450.00", c.want)
+		wantOpen(t, b, map[posting.ItemRef]money.Amount{1: -20000, 2: 80000})
+		if len(e.Papers) != 2 {
+			t.Errorf("%s: %d papers", name, len(e.Papers))
+		}
+	}
+}
+
+// Part 4, taxed on receipt: 1,200.00 with 200.00 inside.
+func TestTaxedOnReceipt(t *testing.T) {
+	taken := func() *postingtest.Book {
+		b := postingtest.New()
+		d := deposit("2026-11-01", 120000)
+		d.TaxCodeID = 1
+		wantEntries(t, b, post(t, b, d), "Dr 1000 1200.00, Cr 2100 1000.00, Cr 2200 200.00")
+		return b
+	}
+	for name, c := range map[string]struct {
+		command posting.Command
+		want    string
+	}{
+		"set against":            {settling.SetAgainst{Day: today, Pairs: []settling.Pair{{Debit: 2, Credit: 1, Amount: 120000}}}, "Dr 2100 1000.00, Dr 2200 200.00, Cr 1100 1200.00"},
+		"forfeit, tax stays due": {settling.Forfeit{Day: today, Deposit: settling.Share{Item: 1, Amount: 15000}}, "Dr 2100 125.00, Cr 4100 125.00"},
+		"forfeit outside tax":    {settling.Forfeit{Day: today, Deposit: settling.Share{Item: 1, Amount: 15000}, OutsideTax: true}, "Dr 2100 125.00, Dr 2200 25.00, Cr 4100 150.00"},
+		"refund":                 {refund(60000, 1), "Dr 2100 500.00, Dr 2200 100.00, Cr 1000 600.00"},
+		"to another job":         {settling.Transfer{Day: today, From: settling.Share{Item: 1, Most: true}, PartyID: 1, AsDeposit: true}, "Dr 2100 1000.00, Cr 2100 1000.00"},
+		"to on account":          {settling.Transfer{Day: today, From: settling.Share{Item: 1, Amount: 60000}, PartyID: 1}, "Dr 2100 500.00, Dr 2200 100.00, Cr 1100 600.00"},
+	} {
+		b := taken()
+		post(t, b, invoice(1, 0, "2026-10-15", "1000"))
+		e := post(t, b, c.command)
+		if got := postingtest.Lines(b, e); !slices.Equal(got, []string{c.want}) {
+			t.Errorf("%s: %q, want %q", name, got, c.want)
+		}
+		if name == "set against" && !slices.ContainsFunc(e.Warnings, func(n posting.Notice) bool { return n.Rule == "another month" }) {
+			t.Errorf("%s: no warning that the tax falls in another month: %+v", name, e.Warnings)
+		}
+	}
+}
+
+// Part 2, portions: 100.00 with tax 16.67 inside, used as 33.33, 33.33, 33.34.
+func TestPortionsOfADeposit(t *testing.T) {
+	b := postingtest.New()
+	d := deposit("2026-11-01", 10000)
+	d.TaxCodeID = 1
+	post(t, b, d)
+	post(t, b, invoice(1, 0, "2026-11-01", "1000"))
+	for _, c := range []struct {
+		amount money.Amount
+		want   string
+	}{{3333, "Dr 2100 27.77, Dr 2200 5.56, Cr 1100 33.33"}, {3333, "Dr 2100 27.78, Dr 2200 5.55, Cr 1100 33.33"}, {3334, "Dr 2100 27.78, Dr 2200 5.56, Cr 1100 33.34"}} {
+		e := post(t, b, settling.SetAgainst{Day: today, Pairs: []settling.Pair{{Debit: 2, Credit: 1, Amount: c.amount}}})
+		wantEntries(t, b, e, c.want)
+	}
+	if i := b.Open[0]; i.Open != 0 || i.OpenTax != 0 {
+		t.Errorf("left %d, tax inside %d", i.Open, i.OpenTax)
+	}
+	back := post(t, b, settling.Undo{Day: today, Allocations: []int64{2}})
+	wantEntries(t, b, back, "Cr 2100 27.78, Cr 2200 5.55, Dr 1100 33.33")
+}
+
+func TestE4(t *testing.T) {
+	b := discounted(t)
+	on := func(d day.Day, discount bool) settling.Receipt {
+		return receipt(d, 117600, settling.Placement{Debit: 1, Amount: 117600, Discount: discount})
+	}
+	e := post(t, b, on("2026-11-09", true))
+	wantEntries(t, b, e, "Dr 1000 1176.00, Dr 4190 20.00, Dr 2200 4.00, Cr 1100 1200.00")
+	wantOpen(t, b, map[posting.ItemRef]money.Amount{1: 0, 2: 0, 3: 0})
+
+	if _, err := b.Post(settling.Undo{Day: today, Allocations: []int64{2}}); !postingtest.RefusedFor(err, "allocations[0]", "bound") {
+		t.Errorf("the discount's own allocation: %v", err)
+	}
+	back := post(t, b, settling.Undo{Day: today, Allocations: []int64{1}})
+	wantEntries(t, b, back, "Dr 1100 24.00, Cr 4190 20.00, Cr 2200 4.00")
+	wantOpen(t, b, map[posting.ItemRef]money.Amount{1: 120000, 2: -117600, 3: 0})
+	// The receipt can still be reversed whole: its discount is left out.
+	rev := post(t, b, settling.Reversal{PaperID: 2, Day: today, Reason: "wrong customer"})
+	wantEntries(t, b, rev, "Cr 1000 1176.00, Dr 1100 1176.00")
+
+	late := discounted(t)
+	if _, err := late.Post(on("2026-11-12", true)); !postingtest.RefusedFor(err, "placements[0].discount", "too late") {
+		t.Errorf("day 11 with discount: %v", err)
+	}
+	post(t, late, on("2026-11-12", false))
+	wantOpen(t, late, map[posting.ItemRef]money.Amount{1: 2400})
+
+	part := discounted(t)
+	if _, err := part.Post(receipt("2026-11-09", 100000, settling.Placement{Debit: 1, Amount: 100000, Discount: true})); !postingtest.RefusedFor(err, "placements[0].amount", "discount not earned") {
+		t.Errorf("a part with discount: %v", err)
+	}
+}
+
+// E-4's payment, returned with a fee of 8.00; a plain one of 1,200.00, fee 12.00.
+func TestReturned(t *testing.T) {
+	b := discounted(t)
+	post(t, b, receipt("2026-11-09", 117600, settling.Placement{Debit: 1, Amount: 117600, Discount: true}))
+	e := post(t, b, settling.Returned{PaperID: 2, Day: "2026-11-16", Fee: 800})
+	wantSet(t, b, e, "Dr 1100 1200.00", "Dr 6100 8.00", "Cr 1000 1184.00", "Cr 4190 20.00", "Cr 2200 4.00")
+	wantOpen(t, b, map[posting.ItemRef]money.Amount{1: 120000, 2: 0, 3: 0})
+	if b.Open[0].Due != "2026-12-01" {
+		t.Errorf("due %s", b.Open[0].Due)
+	}
+
+	b = postingtest.New()
+	post(t, b, invoice(1, 0, "2026-11-01", "1000"))
+	post(t, b, receipt("2026-11-09", 120000, settling.Placement{Debit: 1, Amount: 120000}))
+	e = post(t, b, settling.Returned{PaperID: 2, Day: "2026-11-16", Fee: 1200})
+	wantSet(t, b, e, "Dr 1100 1200.00", "Dr 6100 12.00", "Cr 1000 1212.00")
+
+	b = postingtest.New() // a deposit, returned after a part was refunded
+	post(t, b, deposit("2026-11-01", 120000))
+	post(t, b, refund(45000, 1))
+	if _, err := b.Post(settling.Reversal{PaperID: 1, Day: today, Reason: "x"}); err == nil || !strings.Contains(err.Error(), "refund-1") {
+		t.Errorf("a reversal does not name the refund: %v", err)
+	}
+	e = post(t, b, settling.Returned{PaperID: 1, Day: today, Fee: 1000, PassOn: true})
+	wantSet(t, b, e, "Dr 1100 460.00", "Dr 2100 750.00", "Cr 1000 1210.00")
+	if owes := b.PartyBalance(ledger.Receivables, 1); owes != 46000 || open(b, 1) != 0 {
+		t.Errorf("owes %d, deposit %d", owes, open(b, 1))
+	}
+}
+
+// wantSet compares the lines of a one-entry effect in any order.
+func wantSet(t *testing.T, b *postingtest.Book, e posting.Effect, want ...string) {
+	t.Helper()
+	got := strings.Split(strings.Join(postingtest.Lines(b, e), "; "), ", ")
+	slices.Sort(got)
+	slices.Sort(want)
+	if !slices.Equal(got, want) {
+		t.Errorf("lines %q, want %q", got, want)
+	}
+}
+
+func TestRests(t *testing.T) {
+	for name, c := range map[string]struct {
+		arrived money.Amount
+		place   settling.Placement
+		want    []string
+		left    money.Amount
+	}{
+		"a small difference": {119997, settling.Placement{Debit: 1, Amount: 119997, Rest: settling.IsDifference},
+			[]string{"Dr 1000 1199.97, Dr 6300 0.03, Cr 1100 1200.00"}, 0},
+		"kept back": {114000, settling.Placement{Debit: 1, Amount: 114000, Rest: settling.IsKeptBack},
+			[]string{"Dr 1000 1140.00, Cr 1100 1140.00", "Dr 1110 60.00, Cr 1100 60.00"}, 0},
+		"disputed": {114000, settling.Placement{Debit: 1, Most: true, Rest: settling.IsDisputed, Reason: "scratched"},
+			[]string{"Dr 1000 1140.00, Cr 1100 1140.00"}, 6000},
+		"written off": {108000, settling.Placement{Debit: 1, Amount: 108000, Rest: settling.IsWrittenOff, Reason: "agreed"},
+			[]string{"Dr 1000 1080.00, Cr 1100 1080.00", "Dr 2200 20.00, Dr 6200 100.00, Cr 1100 120.00"}, 0},
+	} {
+		b := postingtest.New()
+		b.Firm = master.Limits{Difference: 50, Relief: true}
+		post(t, b, invoice(1, 0, "2026-11-01", "1000"))
+		e := post(t, b, receipt(today, c.arrived, c.place))
+		if got := postingtest.Lines(b, e); !slices.Equal(got, c.want) || open(b, 1) != c.left {
+			t.Errorf("%s: %q, want %q; left %d", name, got, c.want, open(b, 1))
+		}
+		if _, disputed := b.DisputeOf(1); disputed != (name == "disputed") {
+			t.Errorf("%s: disputed %v", name, disputed)
+		}
+	}
+	b := postingtest.New()
+	b.Firm.Difference = 50
+	post(t, b, invoice(1, 0, "2026-11-01", "1000"))
+	far := receipt(today, 119900, settling.Placement{Debit: 1, Amount: 119900, Rest: settling.IsDifference})
+	if _, err := b.Post(far); !postingtest.RefusedFor(err, "placements[0].rest", "beyond the limit") {
+		t.Errorf("a difference of 1.00: %v", err)
+	}
+}
+
+// E-19: what the customer kept back comes with the next payment.
+func TestE19(t *testing.T) {
+	b := postingtest.New()
+	post(t, b, invoice(1, 1, "2026-11-01", "12000"))
+	e := post(t, b, receipt("2026-11-10", 1368000, settling.Placement{Debit: 1, Most: true, Rest: settling.IsKeptBack}))
+	wantEntries(t, b, e, "Dr 1000 13680.00, Cr 1100 13680.00", "Dr 1110 720.00, Cr 1100 720.00")
+	kept := posting.ItemRef(4)
+	if i := b.Open[kept-1]; i.Register != ledger.Retention || i.Open != 72000 {
+		t.Fatalf("kept back %+v", i)
+	}
+	e = post(t, b, receipt(today, 72000, settling.Placement{Debit: kept, Most: true}))
+	wantEntries(t, b, e, "Dr 1100 720.00, Cr 1110 720.00", "Dr 1000 720.00, Cr 1100 720.00")
+	if owes := b.PartyBalance(ledger.Receivables, 1); owes != 0 || open(b, kept) != 0 {
+		t.Errorf("owes %d, kept back %d", owes, open(b, kept))
+	}
+}
+
+func TestWithheld(t *testing.T) {
+	b := postingtest.New()
+	post(t, b, invoice(1, 0, "2026-11-01", "1000"))
+	r := receipt(today, 114000, settling.Placement{Debit: 1, Most: true})
+	r.Withheld = 6000
+	wantEntries(t, b, post(t, b, r), "Dr 1000 1140.00, Dr 1170 60.00, Cr 1100 1200.00")
+	wantOpen(t, b, map[posting.ItemRef]money.Amount{1: 0, 2: 0, 3: 0})
+	post(t, b, settling.Undo{Day: today, Allocations: []int64{1}})
+	if _, err := b.Post(refund(6000, 3)); !postingtest.RefusedFor(err, "sources[0].amount", "no money") {
+		t.Errorf("tax withheld given back: %v", err)
+	}
+}
+
+func TestE16(t *testing.T) {
+	b := postingtest.New()
+	v := invoice(1, 0, "2026-11-01", "430")
+	v.Lines[0].TaxCodeID = 3
+	post(t, b, v)
+	r := receipt("2026-11-10", 50000, settling.Placement{Debit: 1, Amount: 43000})
+	r.OnAccount = true
+	post(t, b, r)
+	if _, err := b.Post(refund(7001, 2)); !postingtest.RefusedFor(err, "sources[0].amount", "more than is open") {
+		t.Errorf("a refund of 70.01: %v", err)
+	}
+	cheque := refund(7000, 2)
+	cheque.Method = posting.ByCheque
+	e := post(t, b, cheque)
+	wantEntries(t, b, e, "Dr 1100 70.00, Cr 1000 70.00")
+	if owes := b.PartyBalance(ledger.Receivables, 1); owes != 0 || e.Paper().Cheque == "" {
+		t.Errorf("owes %d, cheque %q", owes, e.Paper().Cheque)
+	}
+	if _, err := b.Post(settling.Undo{Day: today, Allocations: []int64{2}}); !postingtest.RefusedFor(err, "allocations[0]", "bound") {
+		t.Errorf("undoing a refund: %v", err)
+	}
+	post(t, b, settling.Reversal{PaperID: 3, Day: today, Reason: "cheque lost"})
+	wantOpen(t, b, map[posting.ItemRef]money.Amount{2: -7000})
+}
+
+func TestE17(t *testing.T) {
+	b := postingtest.New()
+	b.Firm.WriteOff = 100000
+	post(t, b, invoice(1, 0, "2026-11-01", "1500"))
+	post(t, b, receipt("2026-11-05", 72000, settling.Placement{Debit: 1, Amount: 72000}))
+	off := settling.WriteOff{Day: "2026-11-15", Reason: "insolvent", Relief: true, Items: []settling.Share{{Item: 1, Most: true}}}
+	e := post(t, b, off)
+	wantSet(t, b, e, "Dr 6200 900.00", "Dr 2200 180.00", "Cr 1100 1080.00")
+	if e.Word == nil || open(b, 1) != 0 {
+		t.Errorf("a second person's word: %v; open %d", e.Word, open(b, 1))
+	}
+	recover := func(a money.Amount) settling.Recovery {
+		return settling.Recovery{WriteOffID: 3, Day: today, Amount: a, BankAccountID: 1, Method: posting.ByTransfer}
+	}
+	wantEntries(t, b, post(t, b, recover(54000)), "Dr 1000 540.00, Cr 4120 450.00, Cr 2200 90.00")
+	for _, c := range []struct {
+		command     posting.Command
+		field, rule string
+	}{
+		{recover(54001), "amount", "more than was written off"},
+		{off, "items[0].amount", "nothing left"},
+		{settling.Reversal{PaperID: 3, Day: today, Reason: "x"}, "paper", "something stands on it"},
+		{settling.Reversal{PaperID: 1, Day: today, Reason: "x"}, "paper", "something stands on it"},
+	} {
+		if _, err := b.Post(c.command); !postingtest.RefusedFor(err, c.field, c.rule) {
+			t.Errorf("%T: %v", c.command, err)
+		}
+	}
+	wantEntries(t, b, post(t, b, recover(54000)), "Dr 1000 540.00, Cr 4120 450.00, Cr 2200 90.00")
+}
+
+func TestAllowance(t *testing.T) {
+	b := postingtest.New()
+	b.Firm.Relief = true
+	for _, percent := range []int64{1, 5, 20, 50, 100} {
+		b.Firm.Allowance = append(b.Firm.Allowance, decimal.New(percent, 0))
+	}
+	post(t, b, invoice(1, 0, "2026-11-01", "1000")) // not due: 1,000.00 without its tax
+	old := invoice(2, 0, "2026-08-01", "500")       // due 31 Aug, 81 days
+	post(t, b, old)                                 // 500.00 without its tax
+	credit := settling.Receipt{PartyID: 2, Day: "2026-11-02", Arrived: 12000, BankAccountID: 1, Method: posting.ByTransfer, OnAccount: true}
+	post(t, b, credit) // 120.00 off the 600.00: 400.00 without its tax
+	e := post(t, b, settling.Allowance{Day: today})
+	wantEntries(t, b, e, "Dr 6210 210.00, Cr 1120 210.00")
+	if _, err := b.Post(settling.Allowance{Day: today}); !postingtest.RefusedFor(err, "day", "no change") {
+		t.Errorf("twice: %v", err)
+	}
+	// The allowance bears what it can of the next write-off.
+	e = post(t, b, settling.WriteOff{Day: today, Reason: "gone", Relief: true, Items: []settling.Share{{Item: 2, Amount: 48000}}})
+	wantSet(t, b, e, "Dr 2200 80.00", "Dr 1120 210.00", "Dr 6200 190.00", "Cr 1100 480.00")
+}
+
+func TestE18(t *testing.T) {
+	b := postingtest.New()
+	both := b.Parties[1]
+	both.IsSupplier = true
+	b.Parties[1] = both
+	v := invoice(1, 0, "2026-11-01", "750") // 900.00
+	post(t, b, v)
+	jobCosts := b.Role(ledger.JobCosts).ID
+	bill := buying.Bill{PartyID: 1, Day: "2026-11-05", Reference: "B-77", Lines: []buying.BillLine{{Text: "Stringers, rough cut", AccountID: jobCosts, JobID: 1, Net: 53333, TaxCodeID: 1}}}
+	wantEntries(t, b, post(t, b, bill), "Dr 5010 533.33, Dr 1300 106.67, Cr 2000 640.00")
+	contra := settling.Contra{PartyID: 1, Day: today, Owed: []settling.Share{{Item: 1, Most: true}}, Owing: []settling.Share{{Item: 2, Most: true}}}
+	wantEntries(t, b, post(t, b, contra), "Dr 2000 640.00, Cr 1100 640.00")
+	wantOpen(t, b, map[posting.ItemRef]money.Amount{1: 26000, 2: 0, 3: 0, 4: 0})
+	if _, err := b.Post(settling.Undo{Day: today, Allocations: []int64{1}}); !postingtest.RefusedFor(err, "allocations[0]", "bound") {
+		t.Errorf("undoing a contra: %v", err)
+	}
+	post(t, b, settling.Reversal{PaperID: 3, Day: today, Reason: "not agreed"})
+	wantOpen(t, b, map[posting.ItemRef]money.Amount{1: 90000, 2: -64000})
+}
+
+// Part 2: a subcontract of 2,000.00 where the customer accounts for the tax.
+func TestBillWhereWeAccountForTheTax(t *testing.T) {
+	b := postingtest.New()
+	both := b.Parties[1]
+	both.IsSupplier = true
+	b.Parties[1] = both
+	code := b.Codes[1]
+	code.Kind = "customer accounts"
+	b.Codes[1] = code
+	e := post(t, b, buying.Bill{PartyID: 1, Day: today, Lines: []buying.BillLine{{Text: "Subcontract", AccountID: b.Role(ledger.JobCosts).ID, Net: 200000, TaxCodeID: 1}}})
+	wantSet(t, b, e, "Dr 5010 2000.00", "Dr 1300 400.00", "Cr 2200 400.00", "Cr 2000 2000.00")
+}
+
+func TestTransfer(t *testing.T) {
+	b := postingtest.New()
+	r := receipt("2026-11-10", 50000)
+	r.OnAccount = true
+	post(t, b, r)
+	e := post(t, b, settling.Transfer{Day: today, From: settling.Share{Item: 1, Most: true}, PartyID: 1, JobID: 1, AsDeposit: true})
+	wantEntries(t, b, e, "Dr 1100 500.00, Cr 2100 500.00")
+	e = post(t, b, settling.Transfer{Day: today, From: settling.Share{Item: 2, Amount: 20000}, PartyID: 2, AsDeposit: true})
+	wantEntries(t, b, e, "Dr 2100 200.00, Cr 2100 200.00")
+	if held := -b.PartyBalance(ledger.Deposits, 2); held != 20000 {
+		t.Errorf("held for the other customer %d", held)
+	}
+	for _, c := range []struct {
+		command     posting.Command
+		field, rule string
+	}{
+		{settling.Transfer{Day: today, From: settling.Share{Item: 2, Amount: 5}, PartyID: 1, JobID: 1, AsDeposit: true}, "party", "no change"},
+		{settling.Transfer{Day: today, From: settling.Share{Item: 2, Amount: 30001}, PartyID: 2}, "amount", "more than is open"},
+		{settling.Transfer{Day: "2026-11-19", From: settling.Share{Item: 2, Amount: 5}, PartyID: 2}, "amount", "before the item"},
+		{settling.Transfer{Day: today, From: settling.Share{Item: 2, Amount: 5}, PartyID: 2, JobID: 1}, "job", "another customer's job"},
+	} {
+		if _, err := b.Post(c.command); !postingtest.RefusedFor(err, c.field, c.rule) {
+			t.Errorf("%+v: %v", c.command, err)
+		}
+	}
+}
+
+// Money that was not identified is given to two customers, and a part is sent
+// back; the bank's day counts for the discount.
+func TestDistribute(t *testing.T) {
+	b := discounted(t)
+	u := settling.Unidentified{Day: "2026-11-09", Amount: 200000, BankAccountID: 1, Method: posting.ByTransfer, Reference: "??"}
+	wantEntries(t, b, post(t, b, u), "Dr 1000 2000.00, Cr 2110 2000.00")
+	e := post(t, b, settling.Distribute{From: 2, Day: today, SendBack: 32400,
+		Receipts: []settling.Receipt{{PartyID: 1, Arrived: 117600, Placements: []settling.Placement{{Debit: 1, Most: true, Discount: true}}}},
+		Deposits: []settling.Deposit{{PartyID: 2, JobID: 2, Amount: 50000}}, BankAccountID: 1, Method: posting.ByTransfer})
+	wantEntries(t, b, e, "Dr 2110 500.00, Cr 2100 500.00", "Dr 2110 1176.00, Dr 4190 20.00, Dr 2200 4.00, Cr 1100 1200.00", "Dr 2110 324.00, Cr 1000 324.00")
+	wantOpen(t, b, map[posting.ItemRef]money.Amount{1: 0, 2: 0})
+	if _, err := b.Post(settling.Reversal{PaperID: 2, Day: today, Reason: "x"}); !postingtest.RefusedFor(err, "paper", "something stands on it") {
+		t.Errorf("reversing what was identified: %v", err)
+	}
+
+	b = postingtest.New() // one transfer for two customers
+	share := func(party int64, a money.Amount) settling.Receipt {
+		return settling.Receipt{PartyID: party, Arrived: a, OnAccount: true}
+	}
+	one := settling.Distribute{Day: today, Amount: 30000, BankAccountID: 1, Method: posting.ByTransfer, Reference: "for both", Receipts: []settling.Receipt{share(1, 10000), share(2, 20000)}}
+	e = post(t, b, one)
+	if len(e.Papers) != 2 || e.Papers[0].Number == e.Papers[1].Number {
+		t.Errorf("papers %v", e.Papers)
+	}
+	one.Amount = 30001
+	if _, err := b.Post(one); !postingtest.RefusedFor(err, "amount", "sums differ") {
+		t.Errorf("shares that do not agree: %v", err)
+	}
+}
+
+func TestSmallCredit(t *testing.T) {
+	b := postingtest.New()
+	b.Firm.Difference = 50
+	r := receipt("2026-11-10", 4)
+	r.OnAccount = true
+	post(t, b, r)
+	e := post(t, b, settling.WriteOff{Day: today, Reason: "nobody will claim it", Items: []settling.Share{{Item: 1, Most: true}}})
+	wantEntries(t, b, e, "Dr 1100 0.04, Cr 6300 0.04")
+}
+
+func TestJournal(t *testing.T) {
+	b := postingtest.New()
+	receivables, opening, deposits := b.Role(ledger.Receivables).ID, b.Role(ledger.Opening).ID, b.Role(ledger.Deposits).ID
+	entry := func(lines ...journal.Line) journal.Journal {
+		return journal.Journal{Day: today, Text: "By hand", Lines: lines}
+	}
+	e := post(t, b, entry(journal.Line{AccountID: receivables, Debit: 5000, PartyID: 1}, journal.Line{AccountID: opening, Credit: 5000}))
+	wantEntries(t, b, e, "Dr 1100 50.00, Cr 3900 50.00")
+	wantOpen(t, b, map[posting.ItemRef]money.Amount{1: 5000})
+	for _, c := range []struct {
+		command     posting.Command
+		field, rule string
+	}{
+		{entry(journal.Line{AccountID: receivables, Debit: 5000, PartyID: 1}, journal.Line{AccountID: opening, Credit: 4999}), "lines", "does not balance"},
+		{entry(journal.Line{AccountID: receivables, Debit: 5000}, journal.Line{AccountID: opening, Credit: 5000}), "lines[0].party", "missing"},
+		{entry(journal.Line{AccountID: deposits, Debit: 5000, PartyID: 1}, journal.Line{AccountID: opening, Credit: 5000}), "lines[0].account", "control account"},
+		{entry(journal.Line{AccountID: opening, Debit: 5000, Credit: 5000}, journal.Line{AccountID: opening, Credit: 5000}), "lines[0].debit", "one side"},
+	} {
+		if _, err := b.Post(c.command); !postingtest.RefusedFor(err, c.field, c.rule) {
+			t.Errorf("%+v: %v", c.command, err)
+		}
+	}
+}
+
+func TestPropose(t *testing.T) {
+	b := discounted(t)                             // 1: 1,200.00 with 2 % until 11 Nov
+	post(t, b, invoice(1, 1, "2026-11-02", "500")) // 2: 600.00, job 1
+	post(t, b, invoice(1, 0, "2026-10-02", "100")) // 3: 120.00, the oldest
+	say := func(a settling.Arrival) string {
+		a.Day = max(a.Day, "2026-11-05")
+		var all []string
+		for _, p := range settling.Propose(b, b.Open, a) {
+			all = append(all, fmt.Sprintf("%d %d %v %s", p.Item, p.Amount, p.Discount, p.Reason))
+		}
+		return strings.Join(all, "; ")
+	}
+	for name, c := range map[string]struct {
+		a    settling.Arrival
+		want string
+	}{
+		"reference":           {settling.Arrival{Amount: 60000, Reference: "your invoice-2, thanks"}, "2 60000 false the reference names it"},
+		"exact":               {settling.Arrival{Amount: 60000}, "2 60000 false exactly what is open"},
+		"exact with discount": {settling.Arrival{Amount: 117600}, "1 117600 true exactly what is open, less its discount"},
+		"all with discount":   {settling.Arrival{Amount: 117600 + 58800 + 12000}, "3 12000 false all that is open, to the cent; 1 117600 true all that is open, to the cent, less its discount; 2 58800 true all that is open, to the cent, less its discount"},
+		"job":                 {settling.Arrival{Amount: 10000, JobID: 1}, "2 10000 false the same job"},
+		"oldest":              {settling.Arrival{Amount: 15000, Day: "2026-11-20"}, "3 12000 false oldest due; 1 3000 false next oldest due"},
+	} {
+		if got := say(c.a); got != c.want {
+			t.Errorf("%s: %s, want %s", name, got, c.want)
+		}
+	}
+}
+
+func TestDispute(t *testing.T) {
+	b := postingtest.New()
+	post(t, b, invoice(1, 0, "2026-11-01", "1000"))
+	post(t, b, settling.Dispute{Item: 1, Day: today, Reason: "scratched tread"})
+	if d, ok := b.DisputeOf(1); !ok || d.Reason != "scratched tread" {
+		t.Errorf("dispute %+v", d)
+	}
+	post(t, b, settling.Dispute{Item: 1, Day: today, End: true})
+	if _, err := b.Post(settling.Dispute{Item: 1, Day: today, End: true}); !postingtest.RefusedFor(err, "item", "not disputed") {
+		t.Errorf("ended twice: %v", err)
+	}
+}

@@ -1,0 +1,136 @@
+package settling
+
+import (
+	"cmp"
+	"slices"
+	"strings"
+	"unicode"
+
+	"cleantally/core/day"
+	"cleantally/core/ledger"
+	"cleantally/core/money"
+	"cleantally/core/posting"
+)
+
+// Arrival is what is known of money that arrived.
+type Arrival struct {
+	Amount    money.Amount
+	Reference string
+	JobID     int64
+	Day       day.Day // the bank's
+}
+
+// Proposed is where a part of it may go, and why. Nobody's word is taken for
+// it: a proposal is never allocated by itself (docs/rules.md, part 4).
+type Proposed struct {
+	Item     posting.ItemRef
+	Number   string
+	Amount   money.Amount
+	Discount bool // with the early-payment discount
+	Reason   string
+}
+
+// Propose says where money may go among what a customer owes and keeps back:
+// what the reference names; what is open to the cent, with its discount or
+// without; what is of the same job; else the oldest due first.
+func Propose(f posting.Facts, open []posting.Item, a Arrival) []Proposed {
+	p := proposing{f: f, a: a, left: a.Amount, taken: map[posting.ItemRef]bool{}}
+	items := slices.DeleteFunc(slices.Clone(open), func(i posting.Item) bool { return i.Open <= 0 || i.Day > a.Day })
+	slices.SortStableFunc(items, func(x, y posting.Item) int { return cmp.Compare(dueOf(x, "9999"), dueOf(y, "9999")) })
+	owed := slices.DeleteFunc(slices.Clone(items), func(i posting.Item) bool { return i.Register != ledger.Receivables })
+	reference := plainText(a.Reference)
+	for _, i := range owed {
+		if reference != "" && strings.Contains(reference, plainText(i.Number)) {
+			p.take(i, "the reference names it")
+		}
+	}
+	p.exact(owed)
+	for _, i := range owed {
+		if a.JobID != 0 && i.JobID == a.JobID {
+			p.take(i, "the same job")
+		}
+	}
+	for n, i := range owed {
+		reason := "next oldest due"
+		if n == 0 {
+			reason = "oldest due"
+		}
+		p.take(i, reason)
+	}
+	for _, i := range items {
+		if i.Register == ledger.Retention && i.Open <= p.left {
+			p.take(i, "kept back, released by this payment")
+		}
+	}
+	return p.out
+}
+
+type proposing struct {
+	f     posting.Facts
+	a     Arrival
+	left  money.Amount
+	taken map[posting.ItemRef]bool
+	early bool // all that can take its discount takes it
+	out   []Proposed
+}
+
+// take proposes as much of an item as is left, less its discount where that
+// settles it.
+func (p *proposing) take(i posting.Item, reason string) {
+	if p.left <= 0 || p.taken[i.ID] {
+		return
+	}
+	amount := min(i.Open, p.left)
+	discount, _ := Earned(p.f, i, p.a.Day)
+	earns := discount > 0 && p.left >= i.Open-discount && (p.left < i.Open || p.early)
+	if earns {
+		amount = i.Open - discount
+		reason += ", less its discount"
+	}
+	p.taken[i.ID] = true
+	p.left -= amount
+	p.out = append(p.out, Proposed{i.ID, i.Number, amount, earns, reason})
+}
+
+// exact proposes the one item, all less their discounts, or all that is due,
+// where that comes to what is left.
+func (p *proposing) exact(owed []posting.Item) {
+	var due, early money.Amount
+	for _, i := range owed {
+		if p.taken[i.ID] {
+			continue
+		}
+		if discount, _ := Earned(p.f, i, p.a.Day); i.Open == p.left || (discount > 0 && i.Open-discount == p.left) {
+			p.take(i, "exactly what is open")
+			return
+		}
+		discount, _ := Earned(p.f, i, p.a.Day)
+		early += i.Open - discount
+		if i.Due <= p.a.Day {
+			due += i.Open
+		}
+	}
+	if early == p.left && early > 0 {
+		p.early = true
+		for _, i := range owed {
+			p.take(i, "all that is open, to the cent")
+		}
+	}
+	if due == p.left && due > 0 {
+		for _, i := range owed {
+			if i.Due <= p.a.Day {
+				p.take(i, "all that is due, to the cent")
+			}
+		}
+	}
+}
+
+// plainText leaves letters and digits, in small letters.
+func plainText(s string) string {
+	return strings.Map(func(r rune) rune {
+		if unicode.IsLetter(r) || unicode.IsDigit(r) {
+			return unicode.ToLower(r)
+		}
+		return -1
+	}, s)
+}

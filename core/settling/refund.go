@@ -1,0 +1,118 @@
+package settling
+
+import (
+	"fmt"
+
+	"cleantally/core/day"
+	"cleantally/core/ledger"
+	"cleantally/core/money"
+	"cleantally/core/posting"
+)
+
+// Share is a part of an open item.
+type Share struct {
+	Item   posting.ItemRef
+	Amount money.Amount
+	Most   bool // all that is open of it, in place of Amount
+}
+
+// Refund gives money back out of credits that are open: Dr receivables (or
+// deposits), Cr bank, and an allocation to each source (docs/rules.md, part 6).
+// Out of money that was not identified it is sent back. Discounts, write-offs,
+// contras and withheld tax are never money to give back.
+type Refund struct {
+	Number        string // "" to be given the next
+	Day           day.Day
+	Sources       []Share
+	BankAccountID int64
+	Method        posting.Method
+	Cheque        string // its number; "" to be given the next
+	Reference     string
+	Note          string
+}
+
+// Plan returns the effect of the refund.
+func (r Refund) Plan(f posting.Facts) (posting.Effect, error) {
+	b := posting.Build(f)
+	return b.Effect(r.plan(b, func(n int) string { return fmt.Sprintf("sources[%d].amount", n) }))
+}
+
+func (r Refund) plan(b *posting.Builder, field func(n int) string) string {
+	dayOK := b.PostingDay("day", r.Day)
+	bank, bankOK := b.Bank("bank", r.BankAccountID)
+	b.Method("method", r.Method)
+	if len(r.Sources) == 0 {
+		b.Refuse("sources", "missing", "", "Say which credit is given back.")
+		return ""
+	}
+	first, _ := b.Look(r.Sources[0].Item)
+	party, known := b.Party(first.PartyID)
+	title := "Refund"
+	if !known {
+		title = "Sent back, not identified"
+	}
+	p := b.Paper(posting.Paper{
+		Kind: posting.Refund, Number: r.Number, Day: r.Day, PartyID: party.ID, PartyName: party.Name, PartyAddress: party.Address, JobID: first.JobID, Title: title,
+		Reference: r.Reference, Note: r.Note, BankAccountID: r.BankAccountID, Method: r.Method, Cheque: b.Cheque("cheque", r.Method, r.BankAccountID, r.Cheque), SourceID: first.PaperID,
+	})
+	if dayOK && bankOK {
+		e := ledger.Entry{Day: r.Day, Text: "Refund " + p.Number}
+		for i, s := range r.Sources {
+			p.Total += take(b, field(i), s, first.PartyID, r.Day, &e)
+		}
+		e.Credit(bank, p.Total, ledger.Line{PartyID: party.ID, JobID: first.JobID})
+		b.Enter(e)
+	}
+	return fmt.Sprintf("Refunded %s by %s to %s", b.Currency().Show(p.Total), p.Number, party.Name)
+}
+
+// take takes a part of a credit that is money out of its register: Dr the
+// register's account, Dr output tax for the portion inside, and an allocation.
+// It returns how much; nil when it was refused.
+func take(b *posting.Builder, field string, s Share, partyID int64, d day.Day, e *ledger.Entry) money.Amount {
+	i, amount, ok := source(b, field, s, partyID, d)
+	if !ok {
+		return 0
+	}
+	inside := b.TaxInside(i, amount, d)
+	at := ledger.Line{PartyID: i.PartyID, JobID: i.JobID}
+	e.Debit(b.Role(i.Register), amount-inside, at)
+	at.TaxCodeID = i.TaxCodeID
+	e.Debit(b.Role(ledger.OutputTax), inside, at)
+	out(b, field, i, amount, inside, d)
+	return amount
+}
+
+// out closes a part of a credit by an item of the paper that is being made.
+func out(b *posting.Builder, field string, i posting.Item, amount, inside money.Amount, d day.Day) {
+	ref := b.Open(posting.Item{Register: i.Register, Nature: posting.Closing, PartyID: i.PartyID, JobID: i.JobID, Day: d, Due: d, Amount: amount, Tax: inside, TaxCodeID: i.TaxCodeID})
+	b.Allocate(field, ref, i.ID, amount, d)
+}
+
+// source checks a credit that money is taken out of, and how much.
+func source(b *posting.Builder, field string, s Share, partyID int64, d day.Day) (posting.Item, money.Amount, bool) {
+	i, ok := b.Look(s.Item)
+	switch {
+	case !ok || i.Amount >= 0 || (i.Register != ledger.Receivables && i.Register != ledger.Deposits && i.Register != ledger.Unidentified):
+		b.Refuse(field, "missing", "", "Choose a credit that is open: a deposit, a receipt on account, or another credit.")
+		return i, 0, false
+	case i.Nature != posting.Plain || i.Kind == posting.Reversal || i.Kind == posting.Returned:
+		b.Refuse(field, "no money", "", "The %s of %s is no money that could be given back or moved.", i.Nature, i.Number)
+		return i, 0, false
+	case i.PartyID != partyID:
+		owner, _ := b.Party(i.PartyID)
+		b.Refuse(field, "another customer's credit", "", "%s belongs to %s. Take the credits of one customer at a time.", i.Number, owner.Name)
+		return i, 0, false
+	case d < i.Day:
+		b.Refuse(field, "before the item", string(i.Day), "%s is dated %s. Use that day or later.", i.Number, i.Day.Show())
+		return i, 0, false
+	}
+	amount := s.Amount
+	if s.Most {
+		if amount = b.OpenFrom(i, d); amount == 0 {
+			b.Refuse(field, "nothing left", b.Currency().Format(0), "Nothing is left of %s. Take another.", i.Number)
+			return i, 0, false
+		}
+	}
+	return i, amount, b.AmountAboveNil(field, amount, "what is taken out of "+i.Number) && b.Within(field, i, amount, d)
+}

@@ -1,0 +1,120 @@
+package store
+
+import (
+	"strings"
+
+	"cleantally/core/day"
+	"cleantally/core/ledger"
+	"cleantally/core/money"
+	"cleantally/core/reporting"
+)
+
+// happened is what happened with a customer or on a job, in no order: every
+// paper that touches it, and everything set against what is owed that is no
+// such paper itself (a deposit; on a job, also a receipt of none). COLUMN is
+// whose story it is.
+const happened = `SELECT p.day, 0 AS second, p.id AS seq, p.id AS paper_id, 0 AS allocation_id,
+		COALESCE((SELECT SUM(i.amount) FROM open_items i WHERE i.paper_id = p.id AND i.register = 'receivables' AND i.COLUMN = @id), 0) AS amount,
+		COALESCE((SELECT -SUM(i.amount) FROM open_items i WHERE i.paper_id = p.id AND i.register = 'deposits' AND i.COLUMN = @id), 0) AS held
+	FROM (SELECT id FROM papers WHERE COLUMN = @id UNION SELECT paper_id FROM open_items WHERE COLUMN = @id AND register IN ('receivables', 'deposits')) own
+	JOIN papers p ON p.id = own.id WHERE p.day BETWEEN @from AND @day
+	UNION ALL
+	SELECT a.day, 1, a.id, c.paper_id, a.id, CASE WHEN a.undoes IS NULL THEN -a.amount ELSE a.amount END,
+		CASE WHEN c.register <> 'deposits' OR c.COLUMN IS NOT d.COLUMN THEN 0 WHEN a.undoes IS NULL THEN -a.amount ELSE a.amount END
+	FROM allocations a JOIN open_items d ON d.id = a.debit_id JOIN open_items c ON c.id = a.credit_id
+	WHERE (d.register <> c.register OR d.COLUMN IS NOT c.COLUMN) AND a.party_id = @party AND d.COLUMN = @id AND a.day BETWEEN @from AND @day`
+
+// story tells what happened in full, with the states at the end of a day.
+const story = `SELECT h.day, h.second, h.seq, h.paper_id, p.number, CASE WHEN a.id IS NULL THEN p.kind WHEN a.undoes IS NULL THEN 'set against' ELSE 'undone' END AS kind,
+		COALESCE(dp.number, p.title) AS text, h.amount, h.held,
+		CASE WHEN a.id IS NULL THEN COALESCE((SELECT SUM(i.amount) FROM open_items i WHERE i.paper_id = p.id AND i.nature = ''), 0) ELSE 0 END AS item_amount,
+		CASE WHEN a.id IS NULL THEN COALESCE((SELECT SUM(m.amount) FROM open_items i JOIN item_moves m ON m.item_id = i.id WHERE i.paper_id = p.id AND i.nature = '' AND m.day <= @day), 0) ELSE 0 END AS item_open,
+		CASE WHEN a.id IS NULL THEN COALESCE((SELECT r.kind FROM papers r WHERE r.reverses_id = p.id AND r.day <= @day), '') ELSE '' END AS reversed_by,
+		CASE WHEN a.id IS NULL THEN ` + givenUp + ` ELSE 0 END AS written_off,
+		CASE WHEN a.id IS NULL THEN COALESCE((SELECT MIN(i.due) FROM open_items i WHERE i.paper_id = p.id AND i.amount > 0 AND i.nature = ''
+			AND (SELECT SUM(m.amount) FROM item_moves m WHERE m.item_id = i.id AND m.day <= @day) > 0), '') ELSE '' END AS due
+	FROM (HAPPENED) h JOIN papers p ON p.id = h.paper_id LEFT JOIN allocations a ON a.id = h.allocation_id AND h.allocation_id <> 0
+	LEFT JOIN open_items d ON d.id = a.debit_id LEFT JOIN papers dp ON dp.id = d.paper_id`
+
+// givenUp tells in SQL whether a write-off stands on the paper p at the end of
+// the day @day.
+const givenUp = `EXISTS (SELECT 1 FROM open_items i JOIN allocations w ON w.debit_id = i.id JOIN open_items c ON c.id = w.credit_id
+	WHERE i.paper_id = p.id AND c.nature = 'write-off' AND w.undoes IS NULL AND w.day <= @day AND NOT EXISTS (SELECT 1 FROM allocations u WHERE u.undoes = w.id AND u.day <= @day))`
+
+// HappeningRow is a happening with what its state is worked out from.
+type HappeningRow struct {
+	reporting.Happening
+	Second     int
+	Seq        int64
+	ItemAmount money.Amount
+	ItemOpen   money.Amount
+	ReversedBy string // kind of the paper that took it back
+	WrittenOff bool
+	Due        day.Day
+}
+
+// StoryOf says whose story is told, and which stretch of it.
+type StoryOf struct {
+	JobID   int64 // 0 for the customer's
+	PartyID int64
+	From    day.Day // "" for the beginning
+	Through day.Day
+	Before  StoryPlace // tell what happened before it; none for the newest
+	Limit   int        // rows; 0 for all
+}
+
+// StoryPlace is a place in a story: a row and the balance before it.
+type StoryPlace struct {
+	Day     day.Day
+	Second  int
+	Seq     int64
+	Balance money.Amount
+}
+
+// Story returns a stretch of a story in order of time, each line with the
+// balance of receivables after it. More tells whether something came before,
+// and the place from which to go on.
+func (r Reader) Story(of StoryOf) (rows []HappeningRow, more *StoryPlace, err error) {
+	column, id := "party_id", of.PartyID
+	if of.JobID != 0 {
+		column, id = "job_id", of.JobID
+	}
+	args := map[string]any{"id": id, "party": of.PartyID, "from": of.From, "day": of.Through, "limit": -1, "bday": of.Before.Day, "bsecond": of.Before.Second, "bseq": of.Before.Seq}
+	stretch := "SELECT * FROM (" + happened + ") "
+	balance := of.Before.Balance
+	if of.Before.Day != "" {
+		stretch += "WHERE (day, second, seq) < (@bday, @bsecond, @bseq) "
+	} else if balance, _, err = one[money.Amount](r, "SELECT COALESCE(SUM(amount), 0) FROM ("+strings.ReplaceAll(happened, "COLUMN", column)+")",
+		map[string]any{"id": id, "party": of.PartyID, "from": day.Day(""), "day": of.Through}); err != nil {
+		return nil, nil, err
+	}
+	if of.Limit > 0 {
+		args["limit"] = of.Limit + 1
+	}
+	stretch += "ORDER BY day DESC, second DESC, seq DESC LIMIT @limit"
+	query := strings.Replace(story, "HAPPENED", stretch, 1) + " ORDER BY h.day, h.second, h.seq"
+	rows, err = scan[HappeningRow](r, strings.ReplaceAll(query, "COLUMN", column), args)
+	if err != nil {
+		return nil, nil, err
+	}
+	cut := of.Limit > 0 && len(rows) > of.Limit
+	if cut {
+		rows = rows[1:]
+	}
+	for i := len(rows) - 1; i >= 0; i-- {
+		rows[i].Balance = balance
+		balance -= rows[i].Amount
+	}
+	if cut {
+		more = &StoryPlace{rows[0].Day, rows[0].Second, rows[0].Seq, balance}
+	}
+	return rows, more, nil
+}
+
+// OpenOnDay returns what was open of a register for a customer at the end of
+// a day: above nil for debits.
+func (r Reader) OpenOnDay(register ledger.Role, partyID int64, d day.Day) (money.Amount, error) {
+	v, _, err := one[money.Amount](r, `SELECT COALESCE(SUM(m.amount), 0) FROM open_items i JOIN item_moves m ON m.item_id = i.id
+		WHERE i.party_id = ? AND i.register = ? AND m.day <= ?`, partyID, register, d)
+	return v, err
+}

@@ -1,0 +1,118 @@
+package store
+
+import (
+	"cleantally/core/day"
+	"cleantally/core/ledger"
+	"cleantally/core/money"
+	"cleantally/core/posting"
+)
+
+// Reason is a paper and how much of a balance it is.
+type Reason struct {
+	PaperID int64
+	Number  string
+	Kind    posting.Kind
+	Day     day.Day
+	Text    string
+	Amount  money.Amount
+}
+
+const reasonColumns = "p.id AS paper_id, p.number, p.kind, p.day, CASE WHEN p.party_name = '' THEN p.title ELSE p.party_name || ' · ' || p.title END AS text, "
+
+// WhyRegister returns the papers whose open items add up to what a customer,
+// a job or, with neither, everybody has in a register at the end of a day.
+// Side is above nil for what is owed alone, below for credits, nil for both.
+func (r Reader) WhyRegister(register ledger.Role, partyID, jobID int64, side int, asOf day.Day) ([]Reason, error) {
+	open, err := r.openAt(asOf)
+	if err == nil && partyID != 0 {
+		open, err = r.openOf("party_id", partyID, asOf)
+	}
+	if err != nil {
+		return nil, err
+	}
+	return scan[Reason](r, "SELECT "+reasonColumns+"SUM(i.open) AS amount FROM "+open+` i JOIN papers p ON p.id = i.paper_id
+		WHERE i.register = @register AND (@job = 0 OR i.job_id = @job) AND i.open * @side >= 0 GROUP BY p.id HAVING SUM(i.open) <> 0 ORDER BY p.day, p.id`,
+		map[string]any{"register": register, "job": jobID, "side": side})
+}
+
+// WhyAccount returns the papers that add up to what stands on an account at
+// the end of a day, the newest first. A paper and what took it back count as
+// one, so that what came to nothing is left out.
+func (r Reader) WhyAccount(accountID int64, asOf day.Day, limit int) ([]Reason, error) {
+	return scan[Reason](r, "SELECT "+reasonColumns+`s.amount FROM (SELECT COALESCE(x.reverses_id, x.id) AS id, SUM(l.amount) AS amount
+		FROM entry_lines l JOIN entries e ON e.id = l.entry_id JOIN papers x ON x.id = e.paper_id WHERE l.account_id = ? AND l.day <= ?
+		GROUP BY 1 HAVING SUM(l.amount) <> 0) s JOIN papers p ON p.id = s.id ORDER BY p.day DESC, p.id DESC LIMIT ?`, accountID, asOf, limit)
+}
+
+// WhyItem returns what an item began with and each paper that it was set
+// against through the end of a day. What was undone is left out.
+func (r Reader) WhyItem(itemID int64, asOf day.Day) ([]Reason, error) {
+	return scan[Reason](r, "SELECT "+reasonColumns+`s.amount FROM (
+		SELECT paper_id AS id, amount FROM open_items WHERE id = @item AND day <= @day
+		UNION ALL SELECT o.paper_id, SUM(m.amount) FROM item_moves m JOIN allocations a ON a.id = m.allocation_id
+			JOIN open_items o ON o.id = CASE WHEN a.debit_id = @item THEN a.credit_id ELSE a.debit_id END
+			WHERE m.item_id = @item AND m.day <= @day GROUP BY o.paper_id HAVING SUM(m.amount) <> 0) s JOIN papers p ON p.id = s.id ORDER BY p.day, p.id`,
+		map[string]any{"item": itemID, "day": asOf})
+}
+
+// WhyBilled returns the papers that add up to what was billed on a job, net.
+func (r Reader) WhyBilled(jobID int64, asOf day.Day) ([]Reason, error) {
+	return scan[Reason](r, "SELECT "+reasonColumns+`s.amount FROM (SELECT COALESCE(x.reverses_id, x.id) AS id, SUM(x.net) AS amount FROM papers x
+		WHERE x.job_id = ? AND x.day <= ? GROUP BY 1 HAVING SUM(x.net) <> 0) s JOIN papers p ON p.id = s.id ORDER BY p.day, p.id`, jobID, asOf)
+}
+
+// Week is a stretch of days with what falls into it.
+type Week struct {
+	From   day.Day
+	To     day.Day
+	Amount money.Amount
+}
+
+// Expected returns what customers owe by the week in which it is due, for so
+// many weeks from the day after asOf on. What is overdue, disputed and due
+// later stands apart.
+func (r Reader) Expected(asOf day.Day, weeks int) (overdue, isDisputed, later money.Amount, all []Week, err error) {
+	open, err := r.openAt(asOf)
+	if err != nil {
+		return 0, 0, 0, nil, err
+	}
+	type row struct {
+		Due      day.Day
+		Disputed bool
+		Amount   money.Amount
+	}
+	rows, err := scan[row](r, "SELECT i.due, i.id IN (SELECT item_id FROM disputes) AND "+disputed(asOf)+" AS disputed, SUM(i.open) AS amount FROM "+open+" i WHERE i.register = 'receivables' AND i.open > 0 GROUP BY 1, 2")
+	for n := range weeks {
+		all = append(all, Week{From: asOf.Add(7*n + 1), To: asOf.Add(7*n + 7)})
+	}
+	for _, x := range rows {
+		switch n := (x.Due.Since(asOf) - 1) / 7; {
+		case x.Disputed:
+			isDisputed += x.Amount
+		case x.Due <= asOf:
+			overdue += x.Amount
+		case n >= weeks:
+			later += x.Amount
+		default:
+			all[n].Amount += x.Amount
+		}
+	}
+	return overdue, isDisputed, later, all, err
+}
+
+// HeldAtMonthEnds returns the deposits held at the end of each of so many
+// months, the last of them the month of asOf, as far as it has come.
+func (r Reader) HeldAtMonthEnds(asOf day.Day, months int) ([]Week, error) {
+	all := make([]Week, months)
+	end := asOf
+	for n := months - 1; n >= 0; n-- {
+		v, _, err := one[money.Amount](r, "SELECT COALESCE(-SUM(m.amount), 0) FROM open_items i JOIN item_moves m ON m.item_id = i.id WHERE i.register = 'deposits' AND m.day <= ?", end)
+		if err != nil {
+			return nil, err
+		}
+		all[n] = Week{To: end, Amount: v}
+		t := end.Time()
+		end = day.Of(t.AddDate(0, 0, -t.Day()))
+	}
+	return all, nil
+}

@@ -1,0 +1,166 @@
+package web
+
+import (
+	"context"
+	"fmt"
+
+	"cleantally/core/master"
+	"cleantally/core/posting"
+	"cleantally/core/reporting"
+	"cleantally/core/settling"
+	"cleantally/store"
+
+	"github.com/danielgtaylor/huma/v2"
+)
+
+// Limits are what the firm has settled about small and lost money.
+type Limits struct {
+	Difference string   `json:"difference" doc:"Up to which a difference is closed on the spot"`
+	WriteOff   string   `json:"writeOff" doc:"Past which a write-off needs a second person's word; nil for never"`
+	Relief     bool     `json:"relief" doc:"Whether tax on bad debts comes back"`
+	Allowance  []string `json:"allowance" doc:"Percent of each age of the ageing, the youngest first"`
+}
+
+// AllowanceRow is one age of the allowance.
+type AllowanceRow struct {
+	Bucket  string `json:"bucket"`
+	Base    string `json:"base"`
+	Percent string `json:"percent"`
+	Wanted  string `json:"wanted"`
+}
+
+// AllowanceTable is what the allowance is wanted to be on a day.
+type AllowanceTable struct {
+	Rows   []AllowanceRow `json:"rows"`
+	Wanted string         `json:"wanted"`
+	Stands string         `json:"stands"`
+	Change string         `json:"change"`
+}
+
+// ChequesOut are the cheques that are written and not printed.
+type ChequesOut struct {
+	Rows []Cheque `json:"rows"`
+}
+
+// Cheque is a refund that is paid by cheque.
+type Cheque struct {
+	PaperID  int64  `json:"paperId"`
+	Number   string `json:"number" doc:"Of the refund"`
+	Cheque   string `json:"cheque"`
+	Day      string `json:"day"`
+	Customer string `json:"customer"`
+	Amount   string `json:"amount"`
+	InWords  string `json:"inWords"`
+}
+
+func (s *Server) limits(ctx context.Context, _ *struct{}) (*struct{ Body Limits }, error) {
+	p, err := s.parser(ctx)
+	if err != nil {
+		return nil, err
+	}
+	l, err := s.book.Limits(ctx)
+	out := &struct{ Body Limits }{Limits{p.cur.Format(l.Difference), p.cur.Format(l.WriteOff), l.Relief, []string{}}}
+	for n := range reporting.Buckets(reporting.ByDue) {
+		percent := "0"
+		if n < len(l.Allowance) {
+			percent = dec(l.Allowance[n])
+		}
+		out.Body.Allowance = append(out.Body.Allowance, percent)
+	}
+	return out, problem(err)
+}
+
+func (s *Server) saveLimits(ctx context.Context, in *struct{ Body Limits }) (*struct{ Body Limits }, error) {
+	p, err := s.parser(ctx)
+	if err != nil {
+		return nil, err
+	}
+	l := master.Limits{Difference: p.amount("difference", in.Body.Difference), WriteOff: p.amount("writeOff", in.Body.WriteOff), Relief: in.Body.Relief}
+	for n, text := range in.Body.Allowance {
+		l.Allowance = append(l.Allowance, p.decimal(fmt.Sprintf("allowance[%d]", n), text, percentPlaces))
+	}
+	if len(p.refusals) > 0 {
+		return nil, refusedProblem(p.refusals)
+	}
+	if err := s.book.SaveLimits(ctx, s.user(ctx), l); err != nil {
+		return nil, problem(err)
+	}
+	return s.limits(ctx, nil)
+}
+
+func (s *Server) allowance(ctx context.Context, in *AsOfInput) (*struct{ Body AllowanceTable }, error) {
+	p, d, err := s.lookingBack(ctx, in.AsOf)
+	if err != nil {
+		return nil, err
+	}
+	out := &struct{ Body AllowanceTable }{}
+	err = s.book.Snapshot(ctx, func(r *store.Reader) error {
+		facts, err := r.Facts(s.book.Today())
+		if err != nil {
+			return err
+		}
+		rows, wanted, stands := settling.WantedAllowance(facts, d)
+		f := p.cur.Format
+		out.Body = AllowanceTable{[]AllowanceRow{}, f(wanted), f(stands), f(wanted - stands)}
+		for _, x := range rows {
+			out.Body.Rows = append(out.Body.Rows, AllowanceRow{x.Bucket, f(x.Base), dec(x.Percent), f(x.Wanted)})
+		}
+		return facts.Err()
+	})
+	return out, problem(err)
+}
+
+func (s *Server) cheques(ctx context.Context, _ *struct{}) (*struct{ Body ChequesOut }, error) {
+	p, err := s.parser(ctx)
+	if err != nil {
+		return nil, err
+	}
+	rows, err := s.book.Read(ctx).UnprintedCheques()
+	out := &struct{ Body ChequesOut }{ChequesOut{[]Cheque{}}}
+	for _, c := range rows {
+		out.Body.Rows = append(out.Body.Rows, Cheque{c.PaperID, c.Number, c.Cheque, string(c.Day), c.Party, p.cur.Format(c.Open), p.cur.Words(c.Open)})
+	}
+	return out, problem(err)
+}
+
+func (s *Server) registerLimits() {
+	huma.Register(s.api, describe("limits", "GET", "/api/v1/limits", "What the firm has settled about small and lost money"), s.limits)
+	huma.Register(s.api, describe("save-limits", "PUT", "/api/v1/limits", "Change what the firm has settled about small and lost money"), s.saveLimits)
+	huma.Register(s.api, describe("allowance", "GET", "/api/v1/allowance", "What the allowance is wanted to be on a day"), s.allowance)
+	huma.Register(s.api, describe("cheques", "GET", "/api/v1/cheques", "The cheques that are written and not printed"), s.cheques)
+	type printed struct {
+		Papers []int64 `json:"papers" minItems:"1" maxItems:"500"`
+	}
+	huma.Register(s.api, describe("print-cheques", "POST", "/api/v1/cheques/printed", "Record that cheques were printed"), func(ctx context.Context, in *struct{ Body printed }) (*struct{}, error) {
+		return nil, problem(s.book.PrintedCheques(ctx, s.user(ctx), in.Body.Papers))
+	})
+	type openDebit struct {
+		Rows []OpenItem `json:"rows"`
+		Sum  string     `json:"sum"`
+	}
+	type smallInput struct {
+		Limit string `query:"limit" doc:"Left out, the firm's own"`
+	}
+	huma.Register(s.api, describe("small-balances", "GET", "/api/v1/small-balances", "What is open and small, to be written off in one go"), func(ctx context.Context, in *smallInput) (*struct{ Body openDebit }, error) {
+		p, err := s.parser(ctx)
+		if err != nil {
+			return nil, err
+		}
+		firm, err := s.book.Read(ctx).Firm()
+		if err != nil {
+			return nil, problem(err)
+		}
+		limit := firm.DifferenceLimit
+		if in.Limit != "" {
+			if limit, err = p.cur.Understand(in.Limit); err != nil {
+				return nil, refusedProblem(posting.Refusals{{Field: "limit", Rule: "no amount", Text: sentence(err)}})
+			}
+		}
+		rows, sum, err := s.book.Read(ctx).SmallBalances(limit, firm.DifferenceLimit, s.book.Today())
+		out := &struct{ Body openDebit }{openDebit{Rows: []OpenItem{}, Sum: p.cur.Format(sum)}}
+		for _, i := range rows {
+			out.Body.Rows = append(out.Body.Rows, openItem(i, s.book.Today(), p.cur))
+		}
+		return out, problem(err)
+	})
+}
