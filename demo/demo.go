@@ -42,14 +42,15 @@ type teller struct {
 	codes   map[string]int64
 	parties map[string]int64
 	jobs    map[string]int64
-	items   map[string]posting.ItemRef // by a name given in the story
+	items   map[string]posting.ItemRef // by a name given in the story: the first open item
+	papers  map[string]int64
 	happens []happening
 }
 
 // Tell sets the firm up and posts its history. Progress is told after each
 // paper.
 func Tell(ctx context.Context, b *books.Book, progress func(done, of int)) error {
-	t := &teller{book: b, rnd: rand.New(rand.NewPCG(20261120, 1)), codes: map[string]int64{}, parties: map[string]int64{}, jobs: map[string]int64{}, items: map[string]posting.ItemRef{}}
+	t := &teller{book: b, rnd: rand.New(rand.NewPCG(20261120, 1)), codes: map[string]int64{}, parties: map[string]int64{}, jobs: map[string]int64{}, items: map[string]posting.ItemRef{}, papers: map[string]int64{}}
 	b.SetToday("2025-05-01")
 	if err := t.setUp(ctx); err != nil {
 		return fmt.Errorf("the demo firm: %w", err)
@@ -75,10 +76,11 @@ func (t *teller) post(ctx context.Context, h happening) error {
 	if err != nil || c == nil {
 		return err
 	}
-	posted, err := t.book.Post(ctx, c, books.How{User: 1, Confirmed: true})
+	posted, err := t.book.Post(ctx, c, books.How{User: 1, Confirmed: true, Word: Password})
 	if err != nil || posted.PaperID == 0 {
 		return err
 	}
+	t.papers[h.name] = posted.PaperID
 	items, err := t.book.Read(ctx).ItemsOf(posted.PaperID)
 	if len(items) > 0 {
 		t.items[h.name] = items[0].ID
@@ -128,8 +130,19 @@ func (t *teller) setUp(ctx context.Context) error {
 			return err
 		}
 	}
+	if err := t.book.SaveLimits(ctx, 1, limits); err != nil {
+		return err
+	}
+	early := master.Terms{Name: "14 days, 2 % within 10", Kind: master.InDays, Days: 14, DiscountPercent: d(2, 0), DiscountDays: 10}
+	if err := t.book.SaveTerms(ctx, 1, &early); err != nil {
+		return err
+	}
 	return t.people(ctx)
 }
+
+// limits are what the demo firm has settled about small and lost money.
+var limits = master.Limits{Difference: 100, WriteOff: 200000, Relief: true,
+	Allowance: []decimal.Decimal{decimal.Zero, decimal.New(1, 0), decimal.New(5, 0), decimal.New(20, 0), decimal.New(50, 0)}}
 
 func (t *teller) people(ctx context.Context) error {
 	terms, err := t.book.Read(ctx).TermsWithParts()
@@ -142,7 +155,7 @@ func (t *teller) people(ctx context.Context) error {
 	}
 	for n, p := range customers {
 		rec := master.Party{Name: p.name, Contact: p.contact, Town: p.town, Address: fmt.Sprintf("%s\n%s", p.street, p.town), Phone: fmt.Sprintf("055 5%02d %03d", 10+n, 117*(n+3)%1000),
-			Email: p.mail + ".example", TermsID: byName[p.terms], Note: p.note}
+			Email: p.mail + ".example", TermsID: byName[p.terms], Note: p.note, IsCustomer: true, IsSupplier: p.note == supplies}
 		if err := t.book.SaveCustomer(ctx, 1, &rec); err != nil {
 			return err
 		}

@@ -17,8 +17,16 @@ var customers = []struct {
 	{"The Marrowfield Trust", "Estate office", "Marrowfield Hall", "Marrowfield", "estate@marrowfield", "End of month", ""},
 	{"Sunniva Thackery-Osei", "", "27 Lantern Hill", "Cray-on-Sea", "sunniva@thackery", "Two halves, 14 and 44 days", ""},
 	{"Corvane Interiors", "Dario Corvane", "Unit 12, Dyeworks", "Tollbridge", "hello@corvane", "30 days", ""},
+	{"Thornapple & Reed Timber", "Jory Reed", "Sawpit Lane 6", "Ostermere", "orders@thornapple-reed", "30 days", supplies},
+	{"Millrace Brewery", "Cellar office", "2 Millrace", "Tollbridge", "office@millrace", "14 days, 2 % within 10", ""},
+	{"Vesper Lane Surgery", "Practice desk", "31 Vesper Lane", "Haverling", "desk@vesper-lane", "30 days", "Pays by cheque."},
+	{"Aubrey Lindqvist-Moss", "", "7 Chapel Steps", "Cray-on-Sea", "aubrey@lindqvist-moss", "14 days", "Called the stair off in October."},
+	{"Granary Row Residents", "Block agent", "Granary Row", "Haverling", "agent@granary-row", "30 days", ""},
 	{"Ottoline Featherstonehaugh-Braithwaite and Family Settlement Trustees", "Trustees' clerk", "The Gatehouse, Long Avenue", "Upper Marrowfield", "clerk@ofb-trustees", "30 days", ""},
 }
+
+// supplies is the note of a customer from whom we buy as well.
+const supplies = "We buy rough-cut stringers from them, and they have a shop stair from us."
 
 var jobs = []struct {
 	number, name, customer, site string
@@ -44,5 +52,8 @@ var jobs = []struct {
 	{"212", "Oak helical stair", "Odalys Brandt", "3 Lower Quay, Haverling", 620000, false},
 	{"214", "Harbour office stair", "Quillon & Daughters Architects", "Fish Quay, Haverling", 1950000, false},
 	{"216", "Attic conversion", "Bastien Aldergrove", "9 Mill Rise, Tollbridge", 680000, false},
+	{"215", "Spiral stair, called off", "Aubrey Lindqvist-Moss", "7 Chapel Steps, Cray-on-Sea", 960000, true},
+	{"217", "Cellar steps", "Millrace Brewery", "2 Millrace, Tollbridge", 250000, false},
+	{"218", "Shop stair", "Thornapple & Reed Timber", "Sawpit Lane 6, Ostermere", 75000, false},
 	{"219", "Handrail repair, landing", "Odalys Brandt", "3 Lower Quay, Haverling", 31000, false},
 }

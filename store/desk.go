@@ -2,6 +2,7 @@ package store
 
 import (
 	"fmt"
+	"slices"
 
 	"cleantally/core/day"
 	"cleantally/core/money"
@@ -91,7 +92,9 @@ func (r Reader) LooseEnds(today day.Day, small money.Amount, most int) ([]LooseE
 	for _, c := range cheques {
 		group.Sum += c.Open
 	}
-	return append(all, group), err
+	// What is best done first: a cheque is, before one looks at what is late.
+	at := slices.IndexFunc(all, func(g LooseEnds) bool { return g.Group == "disputed" })
+	return slices.Insert(all, at, group), err
 }
 
 func (r Reader) looseRows(name, where, order string, today day.Day, most int) ([]LooseEnd, error) {

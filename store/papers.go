@@ -144,6 +144,14 @@ func (r Reader) Paper(id int64) (posting.Paper, bool, error) {
 	return p, ok, f.err
 }
 
+// DisputeOf returns why an item of a paper was disputed at the end of a day; ""
+// when none was.
+func (r Reader) DisputeOf(paperID int64, asOf day.Day) (string, error) {
+	reason, _, err := one[string](r, `SELECT x.reason FROM disputes x JOIN open_items i ON i.id = x.item_id
+		WHERE i.paper_id = ? AND x.day <= ? ORDER BY x.id DESC LIMIT 1`, paperID, asOf)
+	return reason, err
+}
+
 // LinkedPaper is a paper that another one leads to.
 type LinkedPaper struct {
 	ID       int64

@@ -4,6 +4,7 @@ import (
 	"context"
 	"encoding/json"
 	"errors"
+	"net/url"
 
 	"cleantally/books"
 	"cleantally/core/ledger"
@@ -24,7 +25,7 @@ type commandInput[B body] struct {
 	Preview   bool   `query:"preview" doc:"Answer the effect and write nothing"`
 	Confirmed bool   `query:"confirmed" doc:"The warnings have been seen"`
 	Draft     int64  `query:"draft" doc:"The draft that is posted; it is gone afterwards"`
-	Word      string `header:"Second-Word" maxLength:"200" doc:"The password of the second person who agrees, where one must"`
+	Word      string `header:"Second-Word" maxLength:"800" doc:"The password of the second person who agrees, where one must, percent-encoded"`
 	Key       string `header:"Idempotency-Key" maxLength:"100" doc:"The same key answers the first answer again"`
 	Body      B
 }
@@ -51,10 +52,19 @@ func command[B body](s *Server, id, path, summary string) {
 		if len(p.refusals) > 0 {
 			return nil, refusedProblem(p.refusals)
 		}
-		posted, err := s.book.Post(ctx, c, books.How{User: s.user(ctx), Key: in.Key, Confirmed: in.Confirmed, Draft: in.Draft, Word: in.Word})
+		posted, err := s.book.Post(ctx, c, books.How{User: s.user(ctx), Key: in.Key, Confirmed: in.Confirmed, Draft: in.Draft, Word: secondWord(in.Word)})
 		out.Body.Posted = &posted
 		return out, problem(err)
 	})
+}
+
+// secondWord reads the second person's word: a header holds no letter beyond
+// ASCII, so it comes percent-encoded.
+func secondWord(header string) string {
+	if word, err := url.PathUnescape(header); err == nil {
+		return word
+	}
+	return header
 }
 
 // preview plans a command. A figure that could not be read is refused instead
@@ -124,6 +134,11 @@ var draftKinds = map[posting.Kind]func(json.RawMessage, *parser) (posting.Comman
 	posting.Transfer:     draftCommand[TransferBody],
 	posting.SupplierBill: draftCommand[BillBody],
 	posting.Journal:      draftCommand[JournalBody],
+	posting.Contra:       draftCommand[ContraBody],
+
+	// Steps that make several papers, or none, can be begun as well.
+	"distribution":  draftCommand[DistributeBody],
+	"deposit split": draftCommand[SplitBody],
 }
 
 func draftCommand[B body](raw json.RawMessage, p *parser) (posting.Command, error) {

@@ -30,7 +30,7 @@ type Draft struct {
 
 // DraftBody is what is saved of a draft.
 type DraftBody struct {
-	Kind string         `json:"kind" enum:"invoice,deposit,receipt,unidentified receipt,refund,write-off,recovery,transfer,supplier bill,journal"`
+	Kind string         `json:"kind" enum:"invoice,deposit,receipt,unidentified receipt,refund,write-off,recovery,transfer,supplier bill,journal,contra,distribution,deposit split"`
 	Body map[string]any `json:"body" doc:"What was typed, in the form of the command's body"`
 }
 

@@ -129,6 +129,7 @@ type Paper struct {
 	Early        string       `json:"early" doc:"The early-payment discount, of the gross"`
 	SourceID     int64        `json:"sourceId" doc:"The paper that it stands on"`
 	Source       string       `json:"source"`
+	Disputed     string       `json:"disputed" doc:"Why it is disputed; empty when it is not"`
 	Standing     []PaperLink  `json:"standing" doc:"What stands on it: a recovery, a refund"`
 	Parts        []Part       `json:"parts"`
 	Allocations  []Allocation `json:"allocations"`
@@ -160,7 +161,7 @@ func (s *Server) paper(ctx context.Context, in *idOnInput) (*struct{ Body Paper 
 			return err
 		}
 		out.Body = s.paperBody(row, posted, d, p.cur, n)
-		return s.fillPaper(r, &out.Body, posted, row, p.cur)
+		return s.fillPaper(r, &out.Body, posted, d, p.cur)
 	})
 	return out, problem(err)
 }
@@ -196,7 +197,7 @@ func price(text string, cur money.Currency) string {
 }
 
 // fillPaper adds what the paper led to.
-func (s *Server) fillPaper(r *store.Reader, b *Paper, p posting.Paper, row store.PaperRow, cur money.Currency) error {
+func (s *Server) fillPaper(r *store.Reader, b *Paper, p posting.Paper, asOf day.Day, cur money.Currency) error {
 	items, err := r.ItemsOf(p.ID)
 	if err != nil {
 		return err
@@ -204,6 +205,9 @@ func (s *Server) fillPaper(r *store.Reader, b *Paper, p posting.Paper, row store
 	for _, i := range items {
 		b.Parts = append(b.Parts, Part{ItemID: int64(i.ID), Due: string(i.Due), Amount: cur.Format(i.Amount.Abs()), Open: cur.Format(i.Open.Abs()), Register: string(i.Register),
 			Nature: string(i.Nature), Credit: i.Amount < 0, Tax: cur.Format(i.OpenTax.Abs())})
+	}
+	if b.Disputed, err = r.DisputeOf(p.ID, asOf); err != nil {
+		return err
 	}
 	allocations, err := r.AllocationsOf(p.ID)
 	if err != nil {

@@ -50,6 +50,9 @@ type Terms struct {
 	Days        int          `json:"days,omitempty"`
 	Instalments []Instalment `json:"instalments,omitempty"`
 	Inactive    bool         `json:"inactive,omitempty"`
+
+	DiscountPercent string `json:"discountPercent,omitempty" doc:"Off the whole when it is paid early"`
+	DiscountDays    int    `json:"discountDays,omitempty" doc:"Within so many days of the paper's"`
 }
 
 // Instalment is a part of terms in instalments.
@@ -131,7 +134,7 @@ func (s *Server) registerRecords() {
 		return p.or(func() error { return s.book.SaveTaxCode(ctx, s.user(ctx), &rec, rates) })
 	})
 	records(s, "terms", "kind of payment terms", s.terms, func(ctx context.Context, id int64, t Terms, p *parser) error {
-		rec := master.Terms{ID: id, Name: t.Name, Kind: master.TermsKind(t.Kind), Days: t.Days, Inactive: t.Inactive}
+		rec := master.Terms{ID: id, Name: t.Name, Kind: master.TermsKind(t.Kind), Days: t.Days, Inactive: t.Inactive, DiscountPercent: p.decimal("discount", t.DiscountPercent, percentPlaces), DiscountDays: t.DiscountDays}
 		for _, i := range t.Instalments {
 			rec.Instalments = append(rec.Instalments, master.Instalment{Percent: p.decimal("instalments", i.Percent, percentPlaces), Days: i.Days})
 		}
@@ -192,7 +195,7 @@ func (s *Server) terms(ctx context.Context) ([]Terms, error) {
 	rows, err := s.book.Read(ctx).TermsWithParts()
 	var out []Terms
 	for _, t := range rows {
-		body := Terms{ID: t.ID, Name: t.Name, Kind: string(t.Kind), Days: t.Days, Inactive: t.Inactive}
+		body := Terms{ID: t.ID, Name: t.Name, Kind: string(t.Kind), Days: t.Days, Inactive: t.Inactive, DiscountPercent: percentOrNothing(t.DiscountPercent), DiscountDays: t.DiscountDays}
 		for _, i := range t.Instalments {
 			body.Instalments = append(body.Instalments, Instalment{dec(i.Percent), i.Days})
 		}

@@ -1,4 +1,5 @@
 import createClient, { type Middleware } from 'openapi-fetch';
+import { asOfFor } from '../parts/asOf';
 import type { components, paths } from './schema';
 
 type Schemas = components['schemas'];
@@ -24,6 +25,24 @@ export type InvoiceBody = Schemas['InvoiceBody'];
 export type InvoiceLineBody = Schemas['InvoiceLineBody'];
 export type DepositBody = Schemas['DepositBody'];
 export type ReceiptBody = Schemas['ReceiptBody'];
+export type UnidentifiedBody = Schemas['UnidentifiedBody'];
+export type DistributeBody = Schemas['DistributeBody'];
+export type RefundBody = Schemas['RefundBody'];
+export type TransferBody = Schemas['TransferBody'];
+export type SplitBody = Schemas['SplitBody'];
+export type WriteOffBody = Schemas['WriteOffBody'];
+export type RecoveryBody = Schemas['RecoveryBody'];
+export type ContraBody = Schemas['ContraBody'];
+export type BillBody = Schemas['BillBody'];
+export type JournalBody = Schemas['JournalBody'];
+export type ShareBody = Schemas['ShareBody'];
+export type PlacementBody = Schemas['PlacementBody'];
+export type Proposal = Schemas['Proposal'];
+export type DepositRow = Schemas['DepositRow'];
+export type Limits = Schemas['Limits'];
+export type Why = Schemas['Why'];
+export type Bar = Schemas['Bar'];
+export type Statement = Schemas['Statement'];
 export type TieOut = Schemas['TieOut'];
 export type Ageing = Schemas['Ageing'];
 export type Draft = Schemas['Draft'];
@@ -70,8 +89,19 @@ const problems: Middleware = {
   },
 };
 
+/** Asks for what is shown as it stood on the day that is looked back from. */
+const lookingBack: Middleware = {
+  onRequest({ request }) {
+    const url = new URL(request.url);
+    const day = request.method === 'GET' ? asOfFor(url.pathname) : '';
+    if (!day || url.searchParams.has('asOf')) return undefined;
+    url.searchParams.set('asOf', day);
+    return new Request(url, request);
+  },
+};
+
 export const api = createClient<paths>({ baseUrl: '' });
-api.use(problems);
+api.use(problems, lookingBack);
 
 /** The data of an answer; problems are thrown by the client. */
 export async function data<T>(answer: Promise<{ data?: T }>): Promise<T> {

@@ -141,6 +141,40 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/allowance": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What the allowance is wanted to be on a day */
+        get: operations["allowance"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/allowances": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Bring the allowance to what is wanted */
+        post: operations["post-allowance"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/audit": {
         parameters: {
             query?: never;
@@ -187,6 +221,57 @@ export interface paths {
         /** Change one bank account */
         put: operations["save-banks"];
         post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/cheques": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The cheques that are written and not printed */
+        get: operations["cheques"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/cheques/printed": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Record that cheques were printed */
+        post: operations["print-cheques"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/contras": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Set what a party owes us against what we owe it */
+        post: operations["post-contra"];
         delete?: never;
         options?: never;
         head?: never;
@@ -263,6 +348,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/customers/{id}/proposal": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Where money may go, and why */
+        get: operations["proposal"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/customers/{id}/statement": {
         parameters: {
             query?: never;
@@ -287,8 +389,42 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** What happened with a customer */
+        /** What happened with a customer, the newest stretch first */
         get: operations["customer-story"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/deposit-register": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What became of each deposit, as of a day */
+        get: operations["deposit-register"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/deposit-register/file": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What became of each deposit, as of a day, as a file */
+        get: operations["deposit-register-file"];
         put?: never;
         post?: never;
         delete?: never;
@@ -314,6 +450,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/deposits/split": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Settle what becomes of a deposit in one step */
+        post: operations["split-deposit"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/desk": {
         parameters: {
             query?: never;
@@ -325,6 +478,40 @@ export interface paths {
         get: operations["desk"];
         put?: never;
         post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/disputes": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Mark what is owed as disputed, or no longer */
+        post: operations["dispute"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/distributions": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Say whose money it is: one transfer for several, or money that was not identified */
+        post: operations["distribute"];
         delete?: never;
         options?: never;
         head?: never;
@@ -368,6 +555,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/expected": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Money expected over the next twelve weeks */
+        get: operations["expected"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/firm": {
         parameters: {
             query?: never;
@@ -379,6 +583,40 @@ export interface paths {
         get: operations["firm"];
         /** Change the firm's details */
         put: operations["save-firm"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/forfeits": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Keep a part of a deposit for good */
+        post: operations["post-forfeit"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/held": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Deposits held at the end of each of the last twelve months */
+        get: operations["held"];
+        put?: never;
         post?: never;
         delete?: never;
         options?: never;
@@ -515,7 +753,7 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** What happened on a job */
+        /** What happened on a job, the newest stretch first */
         get: operations["job-story"];
         put?: never;
         post?: never;
@@ -535,6 +773,41 @@ export interface paths {
         /** The journal */
         get: operations["journal"];
         put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/journal-entries": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Post an entry by hand */
+        post: operations["post-journal"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/limits": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What the firm has settled about small and lost money */
+        get: operations["limits"];
+        /** Change what the firm has settled about small and lost money */
+        put: operations["save-limits"];
         post?: never;
         delete?: never;
         options?: never;
@@ -678,6 +951,40 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/recoveries": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Record money for a debt that was given up */
+        post: operations["post-recovery"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/refunds": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Give money back, or send it back */
+        post: operations["post-refund"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/registers/{register}": {
         parameters: {
             query?: never;
@@ -706,6 +1013,23 @@ export interface paths {
         get: operations["register-file"];
         put?: never;
         post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/returned-payments": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Record a payment that the bank took back */
+        post: operations["post-returned"];
         delete?: never;
         options?: never;
         head?: never;
@@ -799,6 +1123,40 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/small-balances": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What is open and small, to be written off in one go */
+        get: operations["small-balances"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/supplier-bills": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Record a supplier's bill */
+        post: operations["post-bill"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/taxcodes": {
         parameters: {
             query?: never;
@@ -886,6 +1244,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/transfers": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Move an open credit */
+        post: operations["post-transfer"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/trial-balance": {
         parameters: {
             query?: never;
@@ -931,6 +1306,57 @@ export interface paths {
         get: operations["understand"];
         put?: never;
         post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/unidentified": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Record money that is not identified */
+        post: operations["post-unidentified"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/why": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The shortest list of papers that add up to a balance */
+        get: operations["why"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/write-offs": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Give up what is owed */
+        post: operations["post-write-off"];
         delete?: never;
         options?: never;
         head?: never;
@@ -1015,12 +1441,21 @@ export interface components {
             customer: string;
             /** Format: int64 */
             customerId: number;
+            /** @description Of what is aged */
+            disputed: string;
             held: string;
+            /** @description Of an ageing by job; empty for what belongs to none */
+            job: string;
+            /** Format: int64 */
+            jobId: number;
+            keptBack: string;
             total: string;
             unplaced: string;
         };
         Allocation: {
             amount: string;
+            /** @description What it is bound to, so that it is not undone by itself: a refund, a write-off, a discount */
+            bound: string;
             credit: string;
             creditDay: string;
             /**
@@ -1044,6 +1479,22 @@ export interface components {
             reversal: boolean;
             /** @description Empty while it stands */
             undoneOn: string;
+        };
+        AllowanceBody: {
+            day?: string;
+            number?: string;
+        };
+        AllowanceRow: {
+            base: string;
+            bucket: string;
+            percent: string;
+            wanted: string;
+        };
+        AllowanceTable: {
+            change: string;
+            rows: components["schemas"]["AllowanceRow"][];
+            stands: string;
+            wanted: string;
         };
         Answer: {
             /** @description Of a preview */
@@ -1073,11 +1524,72 @@ export interface components {
             inactive?: boolean;
             name: string;
         };
+        Bar: {
+            amount: string;
+            from: string;
+            /**
+             * Format: double
+             * @description In whole units, for drawing alone
+             */
+            length: number;
+            to: string;
+        };
         Bench: {
             credits: components["schemas"]["OpenItem"][];
+            /** @description What the customer keeps back */
+            kept: components["schemas"]["OpenItem"][];
             owed: components["schemas"]["OpenItem"][];
+            /** @description What we owe the party, where it is a supplier too */
+            owing: components["schemas"]["OpenItem"][];
             /** @description Allocations that stand, the newest first, to be undone */
             recent: components["schemas"]["Allocation"][];
+        };
+        BillBody: {
+            day?: string;
+            due?: string;
+            lines?: components["schemas"]["BillLineBody"][];
+            note?: string;
+            /** @description Our own; empty to be given the next */
+            number?: string;
+            /** @description The supplier's number */
+            reference?: string;
+            /** Format: int64 */
+            supplier?: number;
+        };
+        BillLineBody: {
+            /** Format: int64 */
+            account?: number;
+            /** Format: int64 */
+            job?: number;
+            net?: string;
+            /** Format: int64 */
+            taxCode?: number;
+            text?: string;
+        };
+        Cheque: {
+            amount: string;
+            cheque: string;
+            customer: string;
+            day: string;
+            inWords: string;
+            /** @description Of the refund */
+            number: string;
+            /** Format: int64 */
+            paperId: number;
+        };
+        ChequesOut: {
+            rows: components["schemas"]["Cheque"][];
+        };
+        ContraBody: {
+            day?: string;
+            note?: string;
+            number?: string;
+            /** @description What it owes us; without an amount, as much as the other side allows */
+            owed?: components["schemas"]["ShareBody"][];
+            /** @description What we owe it */
+            owing?: components["schemas"]["ShareBody"][];
+            /** Format: int64 */
+            party?: number;
         };
         Customer: {
             /** @description Where papers go */
@@ -1090,6 +1602,8 @@ export interface components {
             /** @description Those not closed, the newest first */
             jobs: components["schemas"]["Named"][];
             name: string;
+            /** @description Whether it is a supplier alone */
+            noCustomer?: boolean;
             note?: string;
             /** @description Empty to be given the next */
             number?: string;
@@ -1097,6 +1611,8 @@ export interface components {
             position: components["schemas"]["Position"];
             /** @description Where the work is, when it is elsewhere */
             siteAddress?: string;
+            /** @description Whether we buy from it too */
+            supplier?: boolean;
             taxNumber?: string;
             /**
              * Format: int64
@@ -1113,12 +1629,16 @@ export interface components {
             email?: string;
             inactive?: boolean;
             name: string;
+            /** @description Whether it is a supplier alone */
+            noCustomer?: boolean;
             note?: string;
             /** @description Empty to be given the next */
             number?: string;
             phone?: string;
             /** @description Where the work is, when it is elsewhere */
             siteAddress?: string;
+            /** @description Whether we buy from it too */
+            supplier?: boolean;
             taxNumber?: string;
             /**
              * Format: int64
@@ -1143,6 +1663,7 @@ export interface components {
             /** @description Receivables */
             owes: string;
             phone: string;
+            supplier: boolean;
             town: string;
         };
         DepositBody: {
@@ -1163,6 +1684,36 @@ export interface components {
             /** @description Empty to be given the next */
             number?: string;
             reference?: string;
+            /**
+             * Format: int64
+             * @description Taxed on receipt by this code; the amount includes the tax
+             */
+            taxCode?: number;
+        };
+        DepositRow: {
+            amount: string;
+            customer: string;
+            /** Format: int64 */
+            customerId: number;
+            day: string;
+            forfeited: string;
+            held: string;
+            /** Format: int64 */
+            id: number;
+            job: string;
+            /** Format: int64 */
+            jobId: number;
+            number: string;
+            /** Format: int64 */
+            paperId: number;
+            reference: string;
+            refunded: string;
+            setAgainst: string;
+            /** @description Reversed, or returned by the bank */
+            takenBack: string;
+            /** @description Of what is held */
+            taxInside: string;
+            transferred: string;
         };
         Desk: {
             /** @description Its totals alone */
@@ -1172,8 +1723,39 @@ export interface components {
             drafts: components["schemas"]["Draft"][];
             /** @description Whether nothing has been posted yet */
             empty: boolean;
+            /** @description In the order of what is best done first; those that hold nothing are left out */
             groups: components["schemas"]["LooseEndGroup"][];
+            /** @description Up to which a balance is small */
+            small: string;
             tieOut: components["schemas"]["TieOut"];
+        };
+        DisputeBody: {
+            day?: string;
+            end?: boolean;
+            /**
+             * Format: int64
+             * @description The open item
+             */
+            item?: number;
+            reason?: string;
+        };
+        DistributeBody: {
+            /** @description The whole transfer that arrives now */
+            amount?: string;
+            /** Format: int64 */
+            bank?: number;
+            cheque?: string;
+            day?: string;
+            deposits?: components["schemas"]["DepositBody"][];
+            /**
+             * Format: int64
+             * @description The open item of money that was not identified; 0 for money that arrives now
+             */
+            from?: number;
+            method?: string;
+            receipts?: components["schemas"]["ReceiptBody"][];
+            reference?: string;
+            sendBack?: string;
         };
         Draft: {
             /** @description What was typed */
@@ -1194,7 +1776,7 @@ export interface components {
                 [key: string]: unknown;
             };
             /** @enum {string} */
-            kind: "invoice" | "deposit" | "receipt";
+            kind: "invoice" | "deposit" | "receipt" | "unidentified receipt" | "refund" | "write-off" | "recovery" | "transfer" | "supplier bill" | "journal" | "contra" | "distribution" | "deposit split";
         };
         Effect: {
             balances: components["schemas"]["Balance"][];
@@ -1205,11 +1787,16 @@ export interface components {
             entries: components["schemas"]["Entry"][];
             /** @description What is set against what */
             pairs: components["schemas"]["Pair"][];
+            /** @description The first, where it makes several */
             paper?: components["schemas"]["PaperSums"];
+            /** @description Every paper that it makes */
+            papers: components["schemas"]["NewPaper"][];
             /** @description The sum of the pairs */
             placed: string;
             refusals: components["schemas"]["Notice"][];
             warnings: components["schemas"]["Notice"][];
+            /** @description What a second person must agree to */
+            word?: components["schemas"]["Notice"];
         };
         Entry: {
             day: string;
@@ -1222,6 +1809,15 @@ export interface components {
             text: string;
             /** @description Sum of the debits, which is that of the credits */
             total: string;
+        };
+        Expected: {
+            asOf: string;
+            disputed: string;
+            later: string;
+            overdue: string;
+            /** @description Of the weeks alone */
+            total: string;
+            weeks: components["schemas"]["Bar"][];
         };
         Firm: {
             address?: string;
@@ -1246,6 +1842,25 @@ export interface components {
             taxNumber?: string;
             /** Format: int64 */
             terms: number;
+        };
+        ForfeitBody: {
+            /** @description Empty: all that is held */
+            amount?: string;
+            day?: string;
+            /**
+             * Format: int64
+             * @description The open item
+             */
+            deposit?: number;
+            number?: string;
+            /** @description Of a deposit that was taxed on receipt: the tax comes back */
+            outsideTax?: boolean;
+            reason?: string;
+            /**
+             * Format: int64
+             * @description Of a forfeit that bears tax, out of a deposit without
+             */
+            taxCode?: number;
         };
         Found: {
             amount?: string;
@@ -1431,6 +2046,33 @@ export interface components {
             next?: number;
             rows: components["schemas"]["Entry"][];
         };
+        JournalBody: {
+            day?: string;
+            lines?: components["schemas"]["JournalLineBody"][];
+            number?: string;
+            text?: string;
+        };
+        JournalLineBody: {
+            /** Format: int64 */
+            account?: number;
+            credit?: string;
+            debit?: string;
+            due?: string;
+            /** Format: int64 */
+            job?: number;
+            /** Format: int64 */
+            party?: number;
+        };
+        Limits: {
+            /** @description Percent of each age of the ageing, the youngest first */
+            allowance: string[];
+            /** @description Up to which a difference is closed on the spot */
+            difference: string;
+            /** @description Whether tax on bad debts comes back */
+            relief: boolean;
+            /** @description Past which a write-off needs a second person's word; nil for never */
+            writeOff: string;
+        };
         Line: {
             /** @description Number and name */
             account: string;
@@ -1458,6 +2100,20 @@ export interface components {
              */
             next?: number;
             rows: components["schemas"]["CustomerRow"][];
+            /** @description By column, over the whole list */
+            sums: {
+                [key: string]: string;
+            };
+        };
+        ListDepositRow: {
+            /** Format: int64 */
+            count: number;
+            /**
+             * Format: int64
+             * @description The cursor of the next page, when there is one
+             */
+            next?: number;
+            rows: components["schemas"]["DepositRow"][];
             /** @description By column, over the whole list */
             sums: {
                 [key: string]: string;
@@ -1517,6 +2173,8 @@ export interface components {
              * @description Days
              */
             age: number;
+            cheque: string;
+            credit: boolean;
             customer: string;
             /** Format: int64 */
             customerId: number;
@@ -1529,12 +2187,15 @@ export interface components {
             job: string;
             /** Format: int64 */
             jobId: number;
+            kind: string;
             number: string;
             open: string;
-            /** @description Whether the customer owes nothing that it could settle */
-            overpaid: boolean;
             /** Format: int64 */
             paperId: number;
+            /** @description Of a dispute */
+            reason: string;
+            /** @description The age of what is overdue, as in the ageing */
+            stage: string;
             title: string;
         };
         LooseEndGroup: {
@@ -1544,13 +2205,27 @@ export interface components {
              */
             count: number;
             /** @enum {string} */
-            group: "deposit" | "on account" | "overdue";
+            group: "not identified" | "on account" | "overpaid" | "deposit" | "deposit of a closed job" | "disputed" | "overdue" | "small" | "cheque";
             rows: components["schemas"]["LooseEnd"][];
+            sum: string;
+        };
+        Months: {
+            months: components["schemas"]["Bar"][];
         };
         Named: {
             /** Format: int64 */
             id: number;
             name: string;
+        };
+        NewPaper: {
+            cheque: string;
+            kind: string;
+            /** @description The number that it would get */
+            number: string;
+            /** @description Inside or beside it, as the kind has it */
+            tax: string;
+            title: string;
+            total: string;
         };
         Notice: {
             /** @description Which field it is about; empty for the whole */
@@ -1564,6 +2239,10 @@ export interface components {
         };
         NumberingBody: {
             format: string;
+        };
+        OpenDebit: {
+            rows: components["schemas"]["OpenItem"][];
+            sum: string;
         };
         OpenItem: {
             /**
@@ -1579,13 +2258,20 @@ export interface components {
             /** Format: int64 */
             customerId: number;
             day: string;
+            disputed: boolean;
             due: string;
+            /** @description The early-payment discount; empty for none */
+            early: string;
+            /** @description The last day of it */
+            earlyDay: string;
             /** Format: int64 */
             id: number;
             job: string;
             /** Format: int64 */
             jobId: number;
             kind: string;
+            /** @description Whether it is money that could be given back or moved */
+            money: boolean;
             number: string;
             /** @description Above nil */
             open: string;
@@ -1597,12 +2283,15 @@ export interface components {
              */
             part: number;
             reference: string;
+            register: string;
             /**
              * Format: int64
              * @description Share settled, percent
              */
             settled: number;
             state: string;
+            /** @description Of what is open */
+            taxInside: string;
             title: string;
         };
         Pair: {
@@ -1635,15 +2324,25 @@ export interface components {
             allocations: components["schemas"]["Allocation"][];
             arrived: string;
             bank: string;
+            cheque: string;
             customer: string;
             /** Format: int64 */
             customerId: number;
             day: string;
             discount: string;
+            /** @description Why it is disputed; empty when it is not */
+            disputed: string;
             due: string;
+            /** @description The early-payment discount, of the gross */
+            early: string;
+            /** @description Early-payment discount; empty for none */
+            earlyPercent: string;
+            earlyUntil: string;
             entries: components["schemas"]["Entry"][];
             /** Format: int64 */
             id: number;
+            /** @description The total in words */
+            inWords: string;
             includes: boolean;
             job: string;
             /** Format: int64 */
@@ -1660,6 +2359,7 @@ export interface components {
             open: string;
             overdue: boolean;
             parts: components["schemas"]["Part"][];
+            reason: string;
             reference: string;
             reversedBy: string;
             /** Format: int64 */
@@ -1675,12 +2375,21 @@ export interface components {
              * @description Share settled, percent
              */
             settled: number;
+            source: string;
+            /**
+             * Format: int64
+             * @description The paper that it stands on
+             */
+            sourceId: number;
+            /** @description What stands on it: a recovery, a refund */
+            standing: components["schemas"]["PaperLink"][];
             state: string;
             tax: string;
             taxes: components["schemas"]["TaxSum"][];
             terms: string;
             title: string;
             total: string;
+            withheld: string;
         };
         PaperLine: {
             account: string;
@@ -1693,6 +2402,14 @@ export interface components {
             taxPercent: string;
             text: string;
             unitPrice: string;
+        };
+        PaperLink: {
+            day: string;
+            /** Format: int64 */
+            id: number;
+            kind: string;
+            number: string;
+            total: string;
         };
         PaperRow: {
             customer: string;
@@ -1740,10 +2457,16 @@ export interface components {
         };
         Part: {
             amount: string;
+            credit: boolean;
             due: string;
             /** Format: int64 */
             itemId: number;
+            /** @description Empty for what is owed or money */
+            nature: string;
             open: string;
+            register: string;
+            /** @description Inside what is open */
+            tax: string;
         };
         PasswordBody: {
             old: string;
@@ -1752,26 +2475,50 @@ export interface components {
         PlacementBody: {
             /** @description Empty: as much as is open and left */
             amount?: string;
+            /** @description With the early-payment discount */
+            discount?: boolean;
             /**
              * Format: int64
              * @description The open item of what is owed
              */
             item: number;
+            /** @description Of a write-off or a dispute */
+            reason?: string;
+            /**
+             * @description What becomes of what stays open; left out, it stays open
+             * @enum {string}
+             */
+            rest?: "" | "difference" | "kept back" | "write-off" | "disputed";
         };
         Position: {
+            /** @description Of what is owed */
+            disputed: string;
             held: string;
             keepsBack: string;
             net: string;
             notYetDue: string;
             owesNow: string;
             unplaced: string;
+            /** @description Payables, where the party is a supplier too; outside the net */
+            weOwe: string;
         };
         Posted: {
             /** Format: int64 */
             act: number;
             number: string;
+            /** @description The papers after the first */
+            others?: components["schemas"]["PostedPaper"][];
             /** Format: int64 */
             paper: number;
+        };
+        PostedPaper: {
+            kind: string;
+            number: string;
+            /** Format: int64 */
+            paper: number;
+        };
+        Printed: {
+            papers: number[];
         };
         Problem: {
             detail?: string;
@@ -1784,6 +2531,27 @@ export interface components {
             type: string;
             /** @description What must be confirmed before it is posted */
             warnings?: components["schemas"]["Notice"][];
+        };
+        Proposal: {
+            amount: string;
+            /** @description With the early-payment discount */
+            discount: boolean;
+            /** Format: int64 */
+            item: number;
+            number: string;
+            reason: string;
+        };
+        ProposalResponse: {
+            rows: components["schemas"]["Proposal"][];
+        };
+        Reason: {
+            amount: string;
+            day: string;
+            kind: string;
+            number: string;
+            /** Format: int64 */
+            paperId: number;
+            text: string;
         };
         ReceiptBody: {
             arrived?: string;
@@ -1807,6 +2575,8 @@ export interface components {
             onAccount?: boolean;
             placements?: components["schemas"]["PlacementBody"][];
             reference?: string;
+            /** @description Tax that the customer had to withhold */
+            withheld?: string;
         };
         RecordsAccount: {
             rows: components["schemas"]["Account"][];
@@ -1822,6 +2592,53 @@ export interface components {
         };
         RecordsTerms: {
             rows: components["schemas"]["Terms"][];
+        };
+        RecoveryBody: {
+            amount?: string;
+            /** Format: int64 */
+            bank?: number;
+            day?: string;
+            method?: string;
+            note?: string;
+            number?: string;
+            reference?: string;
+            /**
+             * Format: int64
+             * @description The paper
+             */
+            writeOff?: number;
+        };
+        RefundBody: {
+            /** Format: int64 */
+            bank?: number;
+            /** @description Empty to be given the next */
+            cheque?: string;
+            /**
+             * Format: int64
+             * @description For the form alone: the sources say whose it is
+             */
+            customer?: number;
+            day?: string;
+            method?: string;
+            note?: string;
+            /** @description Empty to be given the next */
+            number?: string;
+            reference?: string;
+            sources?: components["schemas"]["ShareBody"][];
+        };
+        ReturnedBody: {
+            /** @description The bank's day */
+            day?: string;
+            fee?: string;
+            number?: string;
+            /**
+             * Format: int64
+             * @description The receipt or deposit
+             */
+            paper?: number;
+            /** @description The customer owes the fee */
+            passOn?: boolean;
+            reason?: string;
         };
         ReversalBody: {
             day?: string;
@@ -1881,9 +2698,38 @@ export interface components {
             name?: string;
             percent: string;
         };
+        ShareBody: {
+            /** @description Empty: all that is open of it */
+            amount?: string;
+            /**
+             * Format: int64
+             * @description The open item
+             */
+            item: number;
+        };
         SignInInputBody: {
             email: string;
             password: string;
+        };
+        SplitBody: {
+            against?: components["schemas"]["PlacementBody"][];
+            day?: string;
+            /**
+             * Format: int64
+             * @description The open item
+             */
+            deposit?: number;
+            forfeit?: components["schemas"]["ForfeitBody"];
+            move?: components["schemas"]["TransferBody"];
+            refund?: components["schemas"]["SplitBodyRefundStruct"];
+        };
+        SplitBodyRefundStruct: {
+            amount?: string;
+            /** Format: int64 */
+            bank?: number;
+            cheque?: string;
+            method?: string;
+            reference?: string;
         };
         Statement: {
             address: string;
@@ -1894,12 +2740,17 @@ export interface components {
             firm: string;
             from: string;
             held: string;
+            /** @description Of a statement of open items, in place of the rows */
+            items?: components["schemas"]["OpenItem"][];
+            keptBack: string;
             net: string;
             opening: string;
             rows: components["schemas"]["Happening"][];
             through: string;
         };
         Story: {
+            /** @description The cursor of what came before, when there is more */
+            next?: string;
             /** @description In order of time */
             rows: components["schemas"]["Happening"][];
         };
@@ -1936,6 +2787,13 @@ export interface components {
         Terms: {
             /** Format: int64 */
             days?: number;
+            /**
+             * Format: int64
+             * @description Within so many days of the paper's
+             */
+            discountDays?: number;
+            /** @description Off the whole when it is paid early */
+            discountPercent?: string;
             /** Format: int64 */
             id?: number;
             inactive?: boolean;
@@ -1960,6 +2818,27 @@ export interface components {
             ok: boolean;
             ties: components["schemas"]["Tie"][];
         };
+        TransferBody: {
+            /** @description Empty: all that is open of it */
+            amount?: string;
+            /** @description Else it is on account */
+            asDeposit?: boolean;
+            /**
+             * Format: int64
+             * @description Whose it becomes
+             */
+            customer?: number;
+            day?: string;
+            /**
+             * Format: int64
+             * @description The open item
+             */
+            from?: number;
+            /** Format: int64 */
+            job?: number;
+            note?: string;
+            number?: string;
+        };
         TrialBalance: {
             asOf: string;
             credit: string;
@@ -1978,6 +2857,18 @@ export interface components {
             allocations?: number[];
             day?: string;
         };
+        UnidentifiedBody: {
+            amount?: string;
+            /** Format: int64 */
+            bank?: number;
+            day?: string;
+            method?: string;
+            note?: string;
+            /** @description Empty to be given the next */
+            number?: string;
+            /** @description What the bank told */
+            reference?: string;
+        };
         UseBody: {
             /** @description Empty: as much as is open of both */
             amount?: string;
@@ -1986,6 +2877,25 @@ export interface components {
              * @description The open item of the credit
              */
             credit: number;
+        };
+        Why: {
+            /** @description What older papers come to that are not told one by one; empty for none */
+            earlier: string;
+            rows: components["schemas"]["Reason"][];
+            total: string;
+        };
+        WriteOffBody: {
+            /**
+             * Format: int64
+             * @description For the form alone: the items say whose debt it is
+             */
+            customer?: number;
+            day?: string;
+            items?: components["schemas"]["ShareBody"][];
+            number?: string;
+            reason?: string;
+            /** @description The tax inside comes back */
+            relief?: boolean;
         };
     };
     responses: never;
@@ -2178,6 +3088,8 @@ export interface operations {
                 format?: "csv" | "xlsx";
                 /** @description By due day or by paper day */
                 basis?: "due" | "paper";
+                /** @description A row for each job, in place of each customer */
+                byJob?: boolean;
             };
             header?: never;
             path?: never;
@@ -2214,6 +3126,8 @@ export interface operations {
                 format?: "csv" | "xlsx";
                 /** @description By due day or by paper day */
                 basis?: "due" | "paper";
+                /** @description A row for each job, in place of each customer */
+                byJob?: boolean;
             };
             header?: never;
             path?: never;
@@ -2254,6 +3168,8 @@ export interface operations {
                 draft?: number;
             };
             header?: {
+                /** @description The password of the second person who agrees, where one must, percent-encoded */
+                "Second-Word"?: string;
                 /** @description The same key answers the first answer again */
                 "Idempotency-Key"?: string;
             };
@@ -2297,6 +3213,8 @@ export interface operations {
                 draft?: number;
             };
             header?: {
+                /** @description The password of the second person who agrees, where one must, percent-encoded */
+                "Second-Word"?: string;
                 /** @description The same key answers the first answer again */
                 "Idempotency-Key"?: string;
             };
@@ -2306,6 +3224,85 @@ export interface operations {
         requestBody: {
             content: {
                 "application/json": components["schemas"]["UndoBody"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Answer"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    allowance: {
+        parameters: {
+            query?: {
+                /** @description The end of this day; left out, today */
+                asOf?: string;
+                /** @description Of the file */
+                format?: "csv" | "xlsx";
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["AllowanceTable"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "post-allowance": {
+        parameters: {
+            query?: {
+                /** @description Answer the effect and write nothing */
+                preview?: boolean;
+                /** @description The warnings have been seen */
+                confirmed?: boolean;
+                /** @description The draft that is posted; it is gone afterwards */
+                draft?: number;
+            };
+            header?: {
+                /** @description The password of the second person who agrees, where one must, percent-encoded */
+                "Second-Word"?: string;
+                /** @description The same key answers the first answer again */
+                "Idempotency-Key"?: string;
+            };
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["AllowanceBody"];
             };
         };
         responses: {
@@ -2458,9 +3455,116 @@ export interface operations {
             };
         };
     };
+    cheques: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ChequesOut"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "print-cheques": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Printed"];
+            };
+        };
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "post-contra": {
+        parameters: {
+            query?: {
+                /** @description Answer the effect and write nothing */
+                preview?: boolean;
+                /** @description The warnings have been seen */
+                confirmed?: boolean;
+                /** @description The draft that is posted; it is gone afterwards */
+                draft?: number;
+            };
+            header?: {
+                /** @description The password of the second person who agrees, where one must, percent-encoded */
+                "Second-Word"?: string;
+                /** @description The same key answers the first answer again */
+                "Idempotency-Key"?: string;
+            };
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ContraBody"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Answer"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     customers: {
         parameters: {
             query?: {
+                /** @description As it stood at the end of this day; left out, today */
+                asOf?: string;
                 /** @description Any part of a name, number or reference */
                 q?: string;
                 /** @description A column, with - before it for the other way round */
@@ -2471,7 +3575,7 @@ export interface operations {
                 /** @description Of the file */
                 format?: "csv" | "xlsx";
                 /** @description Left out: those in use */
-                state?: "owing" | "overdue" | "held" | "inactive";
+                state?: "owing" | "overdue" | "held" | "inactive" | "suppliers";
             };
             header?: never;
             path?: never;
@@ -2535,6 +3639,8 @@ export interface operations {
     "customers-file": {
         parameters: {
             query?: {
+                /** @description As it stood at the end of this day; left out, today */
+                asOf?: string;
                 /** @description Any part of a name, number or reference */
                 q?: string;
                 /** @description A column, with - before it for the other way round */
@@ -2545,7 +3651,7 @@ export interface operations {
                 /** @description Of the file */
                 format?: "csv" | "xlsx";
                 /** @description Left out: those in use */
-                state?: "owing" | "overdue" | "held" | "inactive";
+                state?: "owing" | "overdue" | "held" | "inactive" | "suppliers";
             };
             header?: never;
             path?: never;
@@ -2577,7 +3683,10 @@ export interface operations {
     };
     customer: {
         parameters: {
-            query?: never;
+            query?: {
+                /** @description As it stood at the end of this day; left out, today */
+                asOf?: string;
+            };
             header?: never;
             path: {
                 id: number;
@@ -2643,7 +3752,10 @@ export interface operations {
     };
     bench: {
         parameters: {
-            query?: never;
+            query?: {
+                /** @description As it stood at the end of this day; left out, today */
+                asOf?: string;
+            };
             header?: never;
             path: {
                 id: number;
@@ -2672,11 +3784,50 @@ export interface operations {
             };
         };
     };
+    proposal: {
+        parameters: {
+            query?: {
+                amount?: string;
+                reference?: string;
+                job?: number;
+                /** @description The bank's day; left out, today */
+                day?: string;
+            };
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProposalResponse"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     statement: {
         parameters: {
             query?: {
                 from?: string;
                 through?: string;
+                /** @description Of open items, in place of a span */
+                open?: boolean;
             };
             header?: never;
             path: {
@@ -2708,7 +3859,13 @@ export interface operations {
     };
     "customer-story": {
         parameters: {
-            query?: never;
+            query?: {
+                /** @description Through the end of this day; left out, all of it */
+                asOf?: string;
+                /** @description The cursor that the stretch after it gave as next */
+                before?: string;
+                limit?: number;
+            };
             header?: never;
             path: {
                 id: number;
@@ -2737,6 +3894,94 @@ export interface operations {
             };
         };
     };
+    "deposit-register": {
+        parameters: {
+            query?: {
+                /** @description As it stood at the end of this day; left out, today */
+                asOf?: string;
+                /** @description Any part of a name, number or reference */
+                q?: string;
+                /** @description A column, with - before it for the other way round */
+                sort?: string;
+                /** @description The cursor that the page before gave as next */
+                after?: number;
+                limit?: number;
+                /** @description Of the file */
+                format?: "csv" | "xlsx";
+                /** @description Those too that are used up */
+                all?: boolean;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ListDepositRow"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "deposit-register-file": {
+        parameters: {
+            query?: {
+                /** @description As it stood at the end of this day; left out, today */
+                asOf?: string;
+                /** @description Any part of a name, number or reference */
+                q?: string;
+                /** @description A column, with - before it for the other way round */
+                sort?: string;
+                /** @description The cursor that the page before gave as next */
+                after?: number;
+                limit?: number;
+                /** @description Of the file */
+                format?: "csv" | "xlsx";
+                /** @description Those too that are used up */
+                all?: boolean;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    "Content-Disposition"?: string;
+                    "Content-Type"?: string;
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": string;
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     "post-deposit": {
         parameters: {
             query?: {
@@ -2748,6 +3993,8 @@ export interface operations {
                 draft?: number;
             };
             header?: {
+                /** @description The password of the second person who agrees, where one must, percent-encoded */
+                "Second-Word"?: string;
                 /** @description The same key answers the first answer again */
                 "Idempotency-Key"?: string;
             };
@@ -2757,6 +4004,51 @@ export interface operations {
         requestBody: {
             content: {
                 "application/json": components["schemas"]["DepositBody"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Answer"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "split-deposit": {
+        parameters: {
+            query?: {
+                /** @description Answer the effect and write nothing */
+                preview?: boolean;
+                /** @description The warnings have been seen */
+                confirmed?: boolean;
+                /** @description The draft that is posted; it is gone afterwards */
+                draft?: number;
+            };
+            header?: {
+                /** @description The password of the second person who agrees, where one must, percent-encoded */
+                "Second-Word"?: string;
+                /** @description The same key answers the first answer again */
+                "Idempotency-Key"?: string;
+            };
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SplitBody"];
             };
         };
         responses: {
@@ -2796,6 +4088,96 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Desk"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    dispute: {
+        parameters: {
+            query?: {
+                /** @description Answer the effect and write nothing */
+                preview?: boolean;
+                /** @description The warnings have been seen */
+                confirmed?: boolean;
+                /** @description The draft that is posted; it is gone afterwards */
+                draft?: number;
+            };
+            header?: {
+                /** @description The password of the second person who agrees, where one must, percent-encoded */
+                "Second-Word"?: string;
+                /** @description The same key answers the first answer again */
+                "Idempotency-Key"?: string;
+            };
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["DisputeBody"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Answer"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    distribute: {
+        parameters: {
+            query?: {
+                /** @description Answer the effect and write nothing */
+                preview?: boolean;
+                /** @description The warnings have been seen */
+                confirmed?: boolean;
+                /** @description The draft that is posted; it is gone afterwards */
+                draft?: number;
+            };
+            header?: {
+                /** @description The password of the second person who agrees, where one must, percent-encoded */
+                "Second-Word"?: string;
+                /** @description The same key answers the first answer again */
+                "Idempotency-Key"?: string;
+            };
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["DistributeBody"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Answer"];
                 };
             };
             /** @description Error */
@@ -2972,6 +4354,40 @@ export interface operations {
             };
         };
     };
+    expected: {
+        parameters: {
+            query?: {
+                /** @description The end of this day; left out, today */
+                asOf?: string;
+                /** @description Of the file */
+                format?: "csv" | "xlsx";
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Expected"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     firm: {
         parameters: {
             query?: never;
@@ -3034,6 +4450,85 @@ export interface operations {
             };
         };
     };
+    "post-forfeit": {
+        parameters: {
+            query?: {
+                /** @description Answer the effect and write nothing */
+                preview?: boolean;
+                /** @description The warnings have been seen */
+                confirmed?: boolean;
+                /** @description The draft that is posted; it is gone afterwards */
+                draft?: number;
+            };
+            header?: {
+                /** @description The password of the second person who agrees, where one must, percent-encoded */
+                "Second-Word"?: string;
+                /** @description The same key answers the first answer again */
+                "Idempotency-Key"?: string;
+            };
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ForfeitBody"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Answer"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    held: {
+        parameters: {
+            query?: {
+                /** @description The end of this day; left out, today */
+                asOf?: string;
+                /** @description Of the file */
+                format?: "csv" | "xlsx";
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Months"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     import: {
         parameters: {
             query?: {
@@ -3083,6 +4578,8 @@ export interface operations {
                 draft?: number;
             };
             header?: {
+                /** @description The password of the second person who agrees, where one must, percent-encoded */
+                "Second-Word"?: string;
                 /** @description The same key answers the first answer again */
                 "Idempotency-Key"?: string;
             };
@@ -3215,6 +4712,8 @@ export interface operations {
     jobs: {
         parameters: {
             query?: {
+                /** @description As it stood at the end of this day; left out, today */
+                asOf?: string;
                 /** @description Any part of a name, number or reference */
                 q?: string;
                 /** @description A column, with - before it for the other way round */
@@ -3290,6 +4789,8 @@ export interface operations {
     "jobs-file": {
         parameters: {
             query?: {
+                /** @description As it stood at the end of this day; left out, today */
+                asOf?: string;
                 /** @description Any part of a name, number or reference */
                 q?: string;
                 /** @description A column, with - before it for the other way round */
@@ -3333,7 +4834,10 @@ export interface operations {
     };
     job: {
         parameters: {
-            query?: never;
+            query?: {
+                /** @description As it stood at the end of this day; left out, today */
+                asOf?: string;
+            };
             header?: never;
             path: {
                 id: number;
@@ -3399,7 +4903,13 @@ export interface operations {
     };
     "job-story": {
         parameters: {
-            query?: never;
+            query?: {
+                /** @description Through the end of this day; left out, all of it */
+                asOf?: string;
+                /** @description The cursor that the stretch after it gave as next */
+                before?: string;
+                limit?: number;
+            };
             header?: never;
             path: {
                 id: number;
@@ -3449,6 +4959,113 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Journal"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "post-journal": {
+        parameters: {
+            query?: {
+                /** @description Answer the effect and write nothing */
+                preview?: boolean;
+                /** @description The warnings have been seen */
+                confirmed?: boolean;
+                /** @description The draft that is posted; it is gone afterwards */
+                draft?: number;
+            };
+            header?: {
+                /** @description The password of the second person who agrees, where one must, percent-encoded */
+                "Second-Word"?: string;
+                /** @description The same key answers the first answer again */
+                "Idempotency-Key"?: string;
+            };
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["JournalBody"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Answer"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    limits: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Limits"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "save-limits": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Limits"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Limits"];
                 };
             };
             /** @description Error */
@@ -3531,6 +5148,8 @@ export interface operations {
     papers: {
         parameters: {
             query?: {
+                /** @description As it stood at the end of this day; left out, today */
+                asOf?: string;
                 /** @description Any part of a name, number or reference */
                 q?: string;
                 /** @description A column, with - before it for the other way round */
@@ -3540,7 +5159,7 @@ export interface operations {
                 limit?: number;
                 /** @description Of the file */
                 format?: "csv" | "xlsx";
-                kind?: "invoice" | "deposit" | "receipt" | "reversal";
+                kind?: "invoice" | "deposit" | "receipt" | "unidentified receipt" | "refund" | "forfeit" | "transfer" | "write-off" | "recovery" | "contra" | "returned payment" | "supplier bill" | "journal" | "reversal";
                 state?: "open" | "overdue" | "settled" | "reversed";
                 customer?: number;
                 job?: number;
@@ -3576,6 +5195,8 @@ export interface operations {
     "papers-file": {
         parameters: {
             query?: {
+                /** @description As it stood at the end of this day; left out, today */
+                asOf?: string;
                 /** @description Any part of a name, number or reference */
                 q?: string;
                 /** @description A column, with - before it for the other way round */
@@ -3585,7 +5206,7 @@ export interface operations {
                 limit?: number;
                 /** @description Of the file */
                 format?: "csv" | "xlsx";
-                kind?: "invoice" | "deposit" | "receipt" | "reversal";
+                kind?: "invoice" | "deposit" | "receipt" | "unidentified receipt" | "refund" | "forfeit" | "transfer" | "write-off" | "recovery" | "contra" | "returned payment" | "supplier bill" | "journal" | "reversal";
                 state?: "open" | "overdue" | "settled" | "reversed";
                 customer?: number;
                 job?: number;
@@ -3622,7 +5243,10 @@ export interface operations {
     };
     paper: {
         parameters: {
-            query?: never;
+            query?: {
+                /** @description As it stood at the end of this day; left out, today */
+                asOf?: string;
+            };
             header?: never;
             path: {
                 id: number;
@@ -3693,6 +5317,8 @@ export interface operations {
                 draft?: number;
             };
             header?: {
+                /** @description The password of the second person who agrees, where one must, percent-encoded */
+                "Second-Word"?: string;
                 /** @description The same key answers the first answer again */
                 "Idempotency-Key"?: string;
             };
@@ -3760,9 +5386,101 @@ export interface operations {
             };
         };
     };
+    "post-recovery": {
+        parameters: {
+            query?: {
+                /** @description Answer the effect and write nothing */
+                preview?: boolean;
+                /** @description The warnings have been seen */
+                confirmed?: boolean;
+                /** @description The draft that is posted; it is gone afterwards */
+                draft?: number;
+            };
+            header?: {
+                /** @description The password of the second person who agrees, where one must, percent-encoded */
+                "Second-Word"?: string;
+                /** @description The same key answers the first answer again */
+                "Idempotency-Key"?: string;
+            };
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["RecoveryBody"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Answer"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "post-refund": {
+        parameters: {
+            query?: {
+                /** @description Answer the effect and write nothing */
+                preview?: boolean;
+                /** @description The warnings have been seen */
+                confirmed?: boolean;
+                /** @description The draft that is posted; it is gone afterwards */
+                draft?: number;
+            };
+            header?: {
+                /** @description The password of the second person who agrees, where one must, percent-encoded */
+                "Second-Word"?: string;
+                /** @description The same key answers the first answer again */
+                "Idempotency-Key"?: string;
+            };
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["RefundBody"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Answer"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     register: {
         parameters: {
             query?: {
+                /** @description As it stood at the end of this day; left out, today */
+                asOf?: string;
                 /** @description Any part of a name, number or reference */
                 q?: string;
                 /** @description A column, with - before it for the other way round */
@@ -3772,12 +5490,11 @@ export interface operations {
                 limit?: number;
                 /** @description Of the file */
                 format?: "csv" | "xlsx";
-                asOf?: string;
                 customer?: number;
             };
             header?: never;
             path: {
-                register: "receivables" | "deposits";
+                register: "receivables" | "retention" | "deposits" | "unidentified" | "payables";
             };
             cookie?: never;
         };
@@ -3806,6 +5523,8 @@ export interface operations {
     "register-file": {
         parameters: {
             query?: {
+                /** @description As it stood at the end of this day; left out, today */
+                asOf?: string;
                 /** @description Any part of a name, number or reference */
                 q?: string;
                 /** @description A column, with - before it for the other way round */
@@ -3815,12 +5534,11 @@ export interface operations {
                 limit?: number;
                 /** @description Of the file */
                 format?: "csv" | "xlsx";
-                asOf?: string;
                 customer?: number;
             };
             header?: never;
             path: {
-                register: "receivables" | "deposits";
+                register: "receivables" | "retention" | "deposits" | "unidentified" | "payables";
             };
             cookie?: never;
         };
@@ -3848,6 +5566,51 @@ export interface operations {
             };
         };
     };
+    "post-returned": {
+        parameters: {
+            query?: {
+                /** @description Answer the effect and write nothing */
+                preview?: boolean;
+                /** @description The warnings have been seen */
+                confirmed?: boolean;
+                /** @description The draft that is posted; it is gone afterwards */
+                draft?: number;
+            };
+            header?: {
+                /** @description The password of the second person who agrees, where one must, percent-encoded */
+                "Second-Word"?: string;
+                /** @description The same key answers the first answer again */
+                "Idempotency-Key"?: string;
+            };
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ReturnedBody"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Answer"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     "post-reversal": {
         parameters: {
             query?: {
@@ -3859,6 +5622,8 @@ export interface operations {
                 draft?: number;
             };
             header?: {
+                /** @description The password of the second person who agrees, where one must, percent-encoded */
+                "Second-Word"?: string;
                 /** @description The same key answers the first answer again */
                 "Idempotency-Key"?: string;
             };
@@ -4066,6 +5831,83 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Session"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "small-balances": {
+        parameters: {
+            query?: {
+                /** @description Left out, the firm's own */
+                limit?: string;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["OpenDebit"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "post-bill": {
+        parameters: {
+            query?: {
+                /** @description Answer the effect and write nothing */
+                preview?: boolean;
+                /** @description The warnings have been seen */
+                confirmed?: boolean;
+                /** @description The draft that is posted; it is gone afterwards */
+                draft?: number;
+            };
+            header?: {
+                /** @description The password of the second person who agrees, where one must, percent-encoded */
+                "Second-Word"?: string;
+                /** @description The same key answers the first answer again */
+                "Idempotency-Key"?: string;
+            };
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["BillBody"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Answer"];
                 };
             };
             /** @description Error */
@@ -4307,6 +6149,51 @@ export interface operations {
             };
         };
     };
+    "post-transfer": {
+        parameters: {
+            query?: {
+                /** @description Answer the effect and write nothing */
+                preview?: boolean;
+                /** @description The warnings have been seen */
+                confirmed?: boolean;
+                /** @description The draft that is posted; it is gone afterwards */
+                draft?: number;
+            };
+            header?: {
+                /** @description The password of the second person who agrees, where one must, percent-encoded */
+                "Second-Word"?: string;
+                /** @description The same key answers the first answer again */
+                "Idempotency-Key"?: string;
+            };
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["TransferBody"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Answer"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     "trial-balance": {
         parameters: {
             query?: {
@@ -4398,6 +6285,136 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Understood"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "post-unidentified": {
+        parameters: {
+            query?: {
+                /** @description Answer the effect and write nothing */
+                preview?: boolean;
+                /** @description The warnings have been seen */
+                confirmed?: boolean;
+                /** @description The draft that is posted; it is gone afterwards */
+                draft?: number;
+            };
+            header?: {
+                /** @description The password of the second person who agrees, where one must, percent-encoded */
+                "Second-Word"?: string;
+                /** @description The same key answers the first answer again */
+                "Idempotency-Key"?: string;
+            };
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["UnidentifiedBody"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Answer"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    why: {
+        parameters: {
+            query: {
+                /** @description What balance it is */
+                of: "account" | "item" | "register" | "billed";
+                /** @description The account or the item */
+                id?: number;
+                register?: "receivables" | "retention" | "deposits" | "unidentified" | "payables";
+                /** @description Of a register: one side alone */
+                side?: "owed" | "credits";
+                customer?: number;
+                job?: number;
+                asOf?: string;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Why"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "post-write-off": {
+        parameters: {
+            query?: {
+                /** @description Answer the effect and write nothing */
+                preview?: boolean;
+                /** @description The warnings have been seen */
+                confirmed?: boolean;
+                /** @description The draft that is posted; it is gone afterwards */
+                draft?: number;
+            };
+            header?: {
+                /** @description The password of the second person who agrees, where one must, percent-encoded */
+                "Second-Word"?: string;
+                /** @description The same key answers the first answer again */
+                "Idempotency-Key"?: string;
+            };
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["WriteOffBody"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Answer"];
                 };
             };
             /** @description Error */

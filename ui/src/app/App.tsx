@@ -10,6 +10,8 @@ const Desk = lazy(() => import('../desk/Desk'));
 const CustomerList = lazy(() => import('../customers/CustomerList'));
 const CustomerPage = lazy(() => import('../customers/CustomerPage'));
 const StatementPage = lazy(() => import('../customers/StatementPage'));
+const AllStatements = lazy(() => import('../customers/AllStatements'));
+const ChequePage = lazy(() => import('../papers/ChequePage'));
 const JobList = lazy(() => import('../jobs/JobList'));
 const JobPage = lazy(() => import('../jobs/JobPage'));
 const PaperList = lazy(() => import('../papers/PaperList'));
@@ -42,11 +44,13 @@ export function App() {
         <Route index element={<Navigate to="/desk" replace />} />
         <Route path="desk" element={<Desk />} />
         <Route path="customers" element={<CustomerList />} />
+        <Route path="customers/statements" element={<AllStatements />} />
         <Route path="customers/:id" element={<CustomerPage />} />
         <Route path="customers/:id/statement" element={<StatementPage />} />
         <Route path="jobs" element={<JobList />} />
         <Route path="jobs/:id" element={<JobPage />} />
         <Route path="papers" element={<PaperList />} />
+        <Route path="papers/cheques" element={<ChequePage />} />
         <Route path="papers/:id" element={<PaperPage />} />
         <Route path="papers/new/:kind" element={<DraftPage />} />
         <Route path="papers/drafts/:id" element={<DraftPage />} />

@@ -11,6 +11,7 @@ const keys: [string, string][] = [
   ['/', 'Find a name, number, amount'],
   ['g then d c j p l', 'Desk, Customers, Jobs, Papers, Ledger'],
   ['Ctrl Enter', 'Post what is on screen'],
+  ['y', 'Why? The papers that add up to the figure in focus'],
   ['Esc', 'Back, without loss'],
   ['↑ ↓', 'From row to row'],
   ['Enter', 'Open a row, or do its next step'],

@@ -12,12 +12,16 @@ import { Key } from '../parts/Layout';
 import { MarginPlace } from '../parts/Margin';
 import { runBack, runPrimary, typing } from '../parts/keys';
 import { useSession } from '../parts/records';
+import { lookBackFrom, useLookingBack } from '../parts/asOf';
 import { showLongDay } from '../parts/show';
+import { UnderstoodField } from '../parts/UnderstoodField';
+import { figureMeant, type WhyOf } from '../parts/why';
 import { serif } from '../theme';
 import { KeyList } from './KeyList';
 import { Search } from './Search';
 import { SignInAgain } from './SignIn';
 import { WhatHappened } from './WhatHappened';
+import { WhyDialog } from './WhyDialog';
 
 const places = [
   { to: '/desk', name: 'Desk', key: 'd' },
@@ -125,16 +129,90 @@ const MarginColumn = styled('aside')(({ theme }) => ({
 }));
 const Fold = styled(IconButton)({ position: 'absolute', right: 2, bottom: 2, fontSize: 13, width: 26, height: 26 });
 
+const Past = styled('div')(({ theme }) => ({
+  display: 'flex',
+  alignItems: 'center',
+  gap: 8,
+  padding: '2px 4px 2px 10px',
+  backgroundColor: theme.vars!.palette.tally.second,
+  borderLeft: `3px solid ${theme.vars!.palette.tally.kept}`,
+  fontSize: 14,
+  whiteSpace: 'nowrap',
+}));
+
+/** The business day; pressed, a past day can be chosen that everything is shown as of. */
+function LookBack({ today, past }: { today: string; past: string }) {
+  const [choosing, setChoosing] = useState(false);
+  const [day, setDay] = useState('');
+  const close = () => {
+    setChoosing(false);
+    setDay('');
+  };
+  const take = () => {
+    if (/^\d{4}-\d{2}-\d{2}$/.test(day)) lookBackFrom(day < today ? day : '');
+    close();
+  };
+  if (choosing)
+    return (
+      <form
+        onSubmit={(e) => {
+          e.preventDefault();
+          take();
+        }}
+        onKeyDown={(e) => e.key === 'Escape' && close()}
+        style={{ display: 'flex', gap: 6 }}
+      >
+        <UnderstoodField
+          kind="day"
+          label="Show everything as of"
+          field="lookBack"
+          value={day}
+          onChange={setDay}
+          autoFocus
+          width={150}
+        />
+        <Button type="submit">Look back</Button>
+        <Button onClick={close}>Cancel</Button>
+      </form>
+    );
+  if (past)
+    return (
+      <Past role="status">
+        As of the end of {showLongDay(past)}
+        <Button onClick={() => setChoosing(true)}>Another day</Button>
+        <Button onClick={() => lookBackFrom('')}>Back to today</Button>
+      </Past>
+    );
+  return (
+    <Day>
+      <DayButton onClick={() => setChoosing(true)} title="Show everything as of a past day">
+        {showLongDay(today)}
+      </DayButton>
+    </Day>
+  );
+}
+
+const DayButton = styled('button')(({ theme }) => ({
+  all: 'unset',
+  cursor: 'pointer',
+  padding: '4px 2px',
+  '&:hover': { textDecoration: 'underline' },
+  '&:focus-visible': { outline: `2px solid ${theme.vars!.palette.primary.main}` },
+}));
+
 /** The ledger page on the desk: places at the left, the margin at the right. */
 export function Shell() {
   const session = useSession().data!;
   const [margin, setMargin] = useState<HTMLElement | null>(null);
   const [folded, setFolded] = useState(localStorage.getItem('margin') === 'folded');
   const [open, setOpen] = useState<'what' | 'search' | 'keys' | null>(null);
+  const [why, setWhy] = useState<WhyOf | null>(null);
   const [over, setOver] = useState(false);
   const client = useQueryClient();
   const desk = useQuery({ queryKey: ['desk'], queryFn: () => data(api.GET('/api/v1/desk')), staleTime: 5_000 }).data;
-  useGlobalKeys(setOpen, open !== null || over);
+  useGlobalKeys(setOpen, setWhy, open !== null || why !== null || over);
+  const past = useLookingBack();
+  useEffect(() => void client.invalidateQueries(), [past, client]);
 
   useEffect(() => {
     const on = () => setOver(true);
@@ -151,7 +229,7 @@ export function Shell() {
       <Frame>
         <Top className="no-print">
           <FirmMenu firm={session.firm} user={session.user} />
-          <Day>{showLongDay(session.today)}</Day>
+          <LookBack today={session.today} past={past} />
           <span style={{ flex: 1 }} />
           <FindButton onClick={() => setOpen('search')} aria-keyshortcuts="/">
             Find a name, number, amount <Key>/</Key>
@@ -186,6 +264,7 @@ export function Shell() {
       </Frame>
       {open === 'what' && <WhatHappened onClose={() => setOpen(null)} />}
       {open === 'search' && <Search onClose={() => setOpen(null)} />}
+      {why && <WhyDialog why={why} onClose={() => setWhy(null)} />}
       {open === 'keys' && <KeyList onClose={() => setOpen(null)} />}
       <SignInAgain
         open={over}
@@ -198,7 +277,7 @@ export function Shell() {
   );
 }
 
-function useGlobalKeys(setOpen: (what: 'what' | 'search' | 'keys') => void, busy: boolean) {
+function useGlobalKeys(setOpen: (what: 'what' | 'search' | 'keys') => void, setWhy: (why: WhyOf) => void, busy: boolean) {
   const go = useNavigate();
   useEffect(() => {
     let leader = 0;
@@ -231,6 +310,8 @@ function useGlobalKeys(setOpen: (what: 'what' | 'search' | 'keys') => void, busy
         return;
       }
       if (e.key === 'g') leader = Date.now();
+      const meant = e.key === 'y' && figureMeant();
+      if (meant) setWhy(meant);
       const opens = ({ w: 'what', '/': 'search', '?': 'keys' } as const)[e.key];
       if (opens) {
         e.preventDefault();
@@ -239,7 +320,17 @@ function useGlobalKeys(setOpen: (what: 'what' | 'search' | 'keys') => void, busy
     };
     window.addEventListener('keydown', onKey);
     return () => window.removeEventListener('keydown', onKey);
-  }, [busy, go, setOpen]);
+  }, [busy, go, setOpen, setWhy]);
+
+  useEffect(() => {
+    const onClick = (e: MouseEvent) => {
+      const figure = (e.target as HTMLElement).closest<HTMLElement>('[data-why]');
+      if (figure?.dataset.why && !(e.target as HTMLElement).closest('a, button, tr[data-row]'))
+        setWhy(JSON.parse(figure.dataset.why) as WhyOf);
+    };
+    window.addEventListener('click', onClick);
+    return () => window.removeEventListener('click', onClick);
+  }, [setWhy]);
 }
 
 function FirmMenu({ firm, user }: { firm: string; user: string }) {

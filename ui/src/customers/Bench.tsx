@@ -2,6 +2,7 @@ import Button from '@mui/material/Button';
 import MenuItem from '@mui/material/MenuItem';
 import Select from '@mui/material/Select';
 import { styled } from '@mui/material/styles';
+import TextField from '@mui/material/TextField';
 import Typography from '@mui/material/Typography';
 import { useQuery } from '@tanstack/react-query';
 import { useEffect, useMemo, useState } from 'react';
@@ -16,6 +17,7 @@ import { useToday } from '../parts/records';
 import { isNil, show } from '../parts/show';
 import { UnderstoodField } from '../parts/UnderstoodField';
 import { BenchCard } from './BenchCard';
+import { Leftovers } from './Leftovers';
 import { BenchLinks, type Pair } from './BenchLinks';
 import { Recent } from './Recent';
 
@@ -46,6 +48,7 @@ export function Bench({ customer }: { customer: number }) {
   const [debit, setDebit] = useState(0);
   const [credit, setCredit] = useState(Number(params.get('credit') ?? 0));
   const [job, setJob] = useState(0);
+  const [find, setFind] = useState('');
   const [day, setDay] = useState(today);
   const [undoing, setUndoing] = useState<number | null>(null);
   const say = useSnackbar();
@@ -107,13 +110,15 @@ export function Bench({ customer }: { customer: number }) {
   const b = bench.data;
   if (!b) return <section aria-label="Matching bench" style={{ minHeight: 160 }} />;
   const nothingOpen = b.owed.length === 0 && b.credits.length === 0;
-  const ofJob = (i: OpenItem) => !job || i.jobId === job;
+  const taken = (id: number) => id === debit || id === credit || pairs.some((p) => p.debit === id || p.credit === id);
+  const fits = (i: OpenItem) =>
+    !find || `${i.number} ${i.title} ${i.reference} ${i.job} ${i.open}`.toLowerCase().includes(find.toLowerCase());
+  const ofJob = (i: OpenItem) => (!job || i.jobId === job) && (fits(i) || taken(i.id));
   const owed = (b.owed ?? []).filter(ofJob);
   const credits = (b.credits ?? []).filter(ofJob);
   const jobs = [
     ...new Map([...(b.owed ?? []), ...(b.credits ?? [])].filter((i) => i.jobId).map((i) => [i.jobId, i.job])).entries(),
   ];
-  const taken = (id: number) => id === debit || id === credit || pairs.some((p) => p.debit === id || p.credit === id);
   const side = (items: OpenItem[], nothing: string) => (
     <Side>
       {items.slice(0, shownAtFirst).map((i) => (
@@ -126,7 +131,7 @@ export function Bench({ customer }: { customer: number }) {
           today={today}
         />
       ))}
-      {items.length > shownAtFirst && <Told>and {items.length - shownAtFirst} more: choose a job to narrow them down</Told>}
+      {items.length > shownAtFirst && <Told>and {items.length - shownAtFirst} more: find them by number, or choose a job</Told>}
       {items.length === 0 && <Told>{nothing}</Told>}
     </Side>
   );
@@ -136,6 +141,16 @@ export function Bench({ customer }: { customer: number }) {
         <Typography variant="h2">Matching bench</Typography>
         <Told>Take one from each side</Told>
         <span style={{ flex: 1 }} />
+        {(b.owed.length > 8 || b.credits.length > 8) && (
+          <TextField
+            variant="standard"
+            placeholder="Find among them"
+            value={find}
+            onChange={(e) => setFind(e.target.value)}
+            slotProps={{ htmlInput: { 'aria-label': 'Find among what is open' } }}
+            sx={{ width: 150 }}
+          />
+        )}
         {jobs.length > 1 && (
           <Select
             value={job}
@@ -203,6 +218,13 @@ export function Bench({ customer }: { customer: number }) {
             </Told>
           )}
         </Bar>
+      )}
+      {!busy && (
+        <Leftovers
+          customer={customer}
+          debit={b.owed.find((i) => i.id === debit)}
+          credit={b.credits.find((i) => i.id === credit)}
+        />
       )}
       <Recent
         rows={b.recent ?? []}

@@ -1,6 +1,7 @@
 import MenuItem from '@mui/material/MenuItem';
 import TextField from '@mui/material/TextField';
 import { useQueryClient } from '@tanstack/react-query';
+import { useState } from 'react';
 import { useForm } from 'react-hook-form';
 import { api, data, type Customer, type CustomerBody } from '../api/client';
 import { RecordDialog } from '../parts/RecordDialog';
@@ -10,15 +11,20 @@ interface Props {
   /** The customer that is changed; none for a new one. */
   customer?: Customer;
   name?: string;
+  /** A new one is a supplier. */
+  supplier?: boolean;
   onClose: () => void;
   movesOn?: boolean;
   onSaved: (c: Customer) => void;
 }
 
 /** The details of a customer, new or known. */
-export function CustomerForm({ customer, name, onClose, onSaved, movesOn }: Props) {
+export function CustomerForm({ customer, name, supplier, onClose, onSaved, movesOn }: Props) {
   const terms = useTerms().data?.rows ?? [];
   const client = useQueryClient();
+  const [role, setRole] = useState(
+    customer?.noCustomer || (supplier && !customer) ? 'supplier' : customer?.supplier ? 'both' : 'customer',
+  );
   const { register, getValues } = useForm<CustomerBody>({
     defaultValues: customer
       ? { ...customer }
@@ -51,6 +57,8 @@ export function CustomerForm({ customer, name, onClose, onSaved, movesOn }: Prop
       note: v.note,
       terms: Number(v.terms ?? 0),
       inactive: String(v.inactive) === 'true',
+      supplier: role !== 'customer',
+      noCustomer: role === 'supplier',
     };
     const saved = customer
       ? await data(api.PUT('/api/v1/customers/{id}', { params: { path: { id: customer.id } }, body }))
@@ -59,7 +67,12 @@ export function CustomerForm({ customer, name, onClose, onSaved, movesOn }: Prop
     onSaved(saved);
   };
   return (
-    <RecordDialog title={customer ? 'Customer' : 'New customer'} onClose={onClose} onSave={save} movesOn={movesOn}>
+    <RecordDialog
+      title={customer ? 'Details' : supplier ? 'New supplier' : 'New customer'}
+      onClose={onClose}
+      onSave={save}
+      movesOn={movesOn}
+    >
       {(refused) => {
         const f = (field: keyof CustomerBody, label: string, rest: object = {}) => (
           <TextField label={label} data-field={field} error={refused(field)} {...register(field)} {...rest} />
@@ -91,6 +104,11 @@ export function CustomerForm({ customer, name, onClose, onSaved, movesOn }: Prop
                   )),
               ],
             })}
+            <TextField select label="Is a" value={role} onChange={(e) => setRole(e.target.value)}>
+              <MenuItem value="customer">customer</MenuItem>
+              <MenuItem value="both">customer and supplier</MenuItem>
+              <MenuItem value="supplier">supplier</MenuItem>
+            </TextField>
             {customer &&
               f('inactive', 'In use', {
                 select: true,

@@ -18,9 +18,28 @@ const columns: Column<Row>[] = [
   { id: 'email', title: 'E-mail', cell: (r) => r.email, hidden: true },
   { id: 'number', title: 'Number', cell: (r) => r.number, hidden: true },
   { id: 'jobs', title: 'Jobs', cell: (r) => r.jobs, figure: true },
-  { id: 'owes', title: 'Owes', cell: (r) => <Amount value={r.owes} quietNil />, figure: true },
+  {
+    id: 'owes',
+    title: 'Owes',
+    cell: (r) => (
+      <Amount value={r.owes} quietNil why={{ of: 'register', register: 'receivables', customer: r.id, name: `${r.name} owes` }} />
+    ),
+    figure: true,
+  },
   { id: 'overdue', title: 'Overdue', cell: (r) => <Amount value={r.overdue} quietNil />, figure: true },
-  { id: 'held', title: 'We hold', cell: (r) => <Amount value={r.held} tone="held" quietNil />, figure: true },
+  {
+    id: 'held',
+    title: 'We hold',
+    cell: (r) => (
+      <Amount
+        value={r.held}
+        tone="held"
+        quietNil
+        why={{ of: 'register', register: 'deposits', customer: r.id, name: `is held for ${r.name}` }}
+      />
+    ),
+    figure: true,
+  },
 ];
 
 const states = [
@@ -28,6 +47,7 @@ const states = [
   { value: 'owing', name: 'Owing' },
   { value: 'overdue', name: 'Overdue' },
   { value: 'held', name: 'We hold' },
+  { value: 'suppliers', name: 'Suppliers' },
   { value: 'inactive', name: 'Not in use' },
 ];
 
@@ -48,6 +68,9 @@ export default function CustomerList() {
   return (
     <Page>
       <PageHead title="Customers">
+        <Button variant="outlined" onClick={() => go('/customers/statements')}>
+          Statements for all
+        </Button>
         <Button variant="outlined" onClick={() => go('/setup/import?kind=customers')}>
           Import
         </Button>

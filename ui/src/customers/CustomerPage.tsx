@@ -1,13 +1,13 @@
 import Button from '@mui/material/Button';
-import { useQuery } from '@tanstack/react-query';
 import { useState } from 'react';
 import { useNavigate, useParams } from 'react-router';
-import { api, data } from '../api/client';
 import { useBack } from '../parts/keys';
 import { Failure, Page, PageHead } from '../parts/Layout';
 import { PositionRow } from '../parts/Position';
 import { useCustomer } from '../parts/records';
+import { isNil } from '../parts/show';
 import { Story } from '../parts/Story';
+import type { WhyOf } from '../parts/why';
 import { Bench } from './Bench';
 import { CustomerForm } from './CustomerForm';
 
@@ -15,10 +15,6 @@ import { CustomerForm } from './CustomerForm';
 export default function CustomerPage() {
   const id = Number(useParams().id);
   const customer = useCustomer(id);
-  const story = useQuery({
-    queryKey: ['story', 'customer', id],
-    queryFn: () => data(api.GET('/api/v1/customers/{id}/story', { params: { path: { id } } })),
-  });
   const [editing, setEditing] = useState(false);
   const go = useNavigate();
   useBack(() => go(-1));
@@ -32,21 +28,36 @@ export default function CustomerPage() {
   if (!c) return null;
   const p = c.position;
   const jobs = c.jobs ?? [];
-  const about = [c.number, c.town, c.termsName, jobs.length === 1 ? '1 job' : `${jobs.length} jobs`, c.inactive && 'not in use']
+  const why = (register: WhyOf['register'], what: string): WhyOf => ({
+    of: 'register',
+    register,
+    customer: id,
+    name: `${what}, ${c.name}`,
+  });
+  const step = (name: string, kind: string) => (
+    <Button variant="outlined" onClick={() => go(`/papers/new/${kind}?customer=${id}`)}>
+      {name}
+    </Button>
+  );
+  const about = [
+    c.number,
+    c.town,
+    c.termsName,
+    jobs.length === 1 ? '1 job' : `${jobs.length} jobs`,
+    c.supplier && (c.noCustomer ? 'supplier' : 'supplier too'),
+    c.inactive && 'not in use',
+  ]
     .filter(Boolean)
     .join(' · ');
   return (
     <Page>
       <PageHead title={c.name} under={about}>
-        <Button variant="outlined" onClick={() => go(`/papers/new/invoice?customer=${id}`)}>
-          Invoice
-        </Button>
-        <Button variant="outlined" onClick={() => go(`/papers/new/deposit?customer=${id}`)}>
-          Deposit
-        </Button>
-        <Button variant="outlined" onClick={() => go(`/papers/new/receipt?customer=${id}`)}>
-          Receipt
-        </Button>
+        {!c.noCustomer && step('Invoice', 'invoice')}
+        {!c.noCustomer && step('Deposit', 'deposit')}
+        {!c.noCustomer && step('Receipt', 'receipt')}
+        {!isNil(p.unplaced) && step('Refund', 'refund')}
+        {c.supplier && step('Supplier bill', 'supplier_bill')}
+        {c.supplier && !c.noCustomer && step('Contra', 'contra')}
         <Button variant="outlined" onClick={() => go(`/customers/${id}/statement`)}>
           Statement
         </Button>
@@ -58,14 +69,20 @@ export default function CustomerPage() {
         figures={[
           { name: 'Owes now', value: p.owesNow, to: `/papers?customer=${id}&state=overdue` },
           { name: 'Not yet due', value: p.notYetDue, to: `/papers?customer=${id}&kind=invoice&state=open` },
-          { name: 'Keeps back', value: p.keepsBack },
-          { name: 'We hold', value: p.held, tone: 'held', to: `/ledger/registers?register=deposits&customer=${id}` },
-          { name: 'Credits not placed', value: p.unplaced, to: `/papers?customer=${id}&kind=receipt&state=open` },
-          { name: 'Net', value: p.net, final: true, to: `/customers/${id}/statement` },
+          ...(isNil(p.disputed) ? [] : [{ name: 'Of that disputed', value: p.disputed }]),
+          { name: 'Keeps back', value: p.keepsBack, why: why('retention', 'is kept back') },
+          { name: 'We hold', value: p.held, tone: 'held' as const, why: why('deposits', 'is held') },
+          {
+            name: 'Credits not placed',
+            value: p.unplaced,
+            why: { ...why('receivables', 'is not placed'), side: 'credits' as const },
+          },
+          { name: 'Net', value: p.net, final: true, why: why('receivables', 'is owed') },
+          ...(isNil(p.weOwe) ? [] : [{ name: 'We owe them', value: p.weOwe, why: why('payables', 'we owe') }]),
         ]}
       />
       <Bench key={id} customer={id} />
-      <Story rows={story.data?.rows ?? []} loaded={story.isSuccess} />
+      <Story key={id} customer={id} />
       {editing && <CustomerForm customer={c} onClose={() => setEditing(false)} onSaved={() => setEditing(false)} />}
     </Page>
   );

@@ -7,15 +7,17 @@ import TableHead from '@mui/material/TableHead';
 import TableRow from '@mui/material/TableRow';
 import Typography from '@mui/material/Typography';
 import { useQuery } from '@tanstack/react-query';
-import { type ReactNode } from 'react';
 import { Link, useNavigate } from 'react-router';
 import { api, data, type Ageing, type TieOut } from '../api/client';
+import { AgeBars } from '../parts/AgeBars';
 import { Amount } from '../parts/Amount';
 import { moveInRows } from '../parts/keys';
 import { Empty, Failure, Page, PageHead } from '../parts/Layout';
 import { Margin } from '../parts/Margin';
 import { Mark } from '../parts/Mark';
-import { show, showDays } from '../parts/show';
+import { useToday } from '../parts/records';
+import { show } from '../parts/show';
+import { ends, groups, stages, together, type End } from './groups';
 
 const Group = styled('section')({ '& h2': { marginBottom: 1 } });
 const Row = styled(TableRow)(({ theme }) => ({
@@ -29,20 +31,11 @@ const Row = styled(TableRow)(({ theme }) => ({
   '&:focus-visible': { outline: `2px solid ${theme.vars!.palette.primary.main}`, outlineOffset: -2 },
 }));
 
-interface End {
-  id: string;
-  number: string;
-  what: ReactNode;
-  open: string;
-  age: string;
-  step: string;
-  to: string;
-}
-
 /** What was begun and is not finished, each with its next step in one key. */
 export default function Desk() {
   const desk = useQuery({ queryKey: ['desk'], queryFn: () => data(api.GET('/api/v1/desk')) });
   const go = useNavigate();
+  const today = useToday();
   if (desk.isError)
     return (
       <Page>
@@ -51,8 +44,6 @@ export default function Desk() {
     );
   if (!desk.data) return null;
   const d = desk.data;
-  const groups = Object.fromEntries((d.groups ?? []).map((g) => [g.group, g]));
-  const of = (name: string) => groups[name]?.rows ?? [];
   const title = d.count === 0 ? 'No loose ends' : d.count === 1 ? '1 loose end' : `${d.count} loose ends`;
   return (
     <Page>
@@ -66,48 +57,17 @@ export default function Desk() {
         </Empty>
       )}
       <div onKeyDown={moveInRows} style={{ display: 'grid', gap: 14 }}>
-        <Ends
-          title="Money without a home"
-          count={groups['on account']?.count}
-          all="/papers?kind=receipt&state=open"
-          rows={of('on account').map((l) => ({
-            id: `a${l.itemId}`,
-            number: l.number,
-            what: `${l.customer} · ${l.overpaid ? 'more than is owed' : 'on account'}`,
-            open: l.open,
-            age: showDays(l.age),
-            step: l.overpaid ? 'Look at it' : 'Set against',
-            to: l.overpaid ? `/customers/${l.customerId}` : `/customers/${l.customerId}?credit=${l.itemId}#bench`,
-          }))}
-        />
-        <Ends
-          title="Deposits whose invoice is there"
-          count={groups['deposit']?.count}
-          all="/ledger/registers?register=deposits"
-          rows={of('deposit').map((l) => ({
-            id: `d${l.itemId}`,
-            number: l.number,
-            what: `${l.customer} · ${l.job ? `job ${l.job}, ` : ''}${l.invoice}`,
-            open: l.open,
-            age: showDays(l.age),
-            step: 'Set against',
-            to: `/customers/${l.customerId}?credit=${l.itemId}#bench`,
-          }))}
-        />
-        <Ends
-          title="Overdue"
-          count={groups['overdue']?.count}
-          all="/papers?state=overdue"
-          rows={of('overdue').map((l) => ({
-            id: `o${l.itemId}`,
-            number: l.number,
-            what: `${l.customer}${l.job ? ` · job ${l.job}` : ''} · ${l.title}`,
-            open: l.open,
-            age: showDays(l.age),
-            step: 'Record a receipt',
-            to: `/papers/new/receipt?customer=${l.customerId}`,
-          }))}
-        />
+        {d.groups.map((g) => (
+          <Ends
+            key={g.group}
+            title={groups[g.group]?.title ?? g.group}
+            side={g.group === 'overdue' ? stages(g.rows) : g.count > 1 ? together(g.sum) : ''}
+            count={g.count}
+            all={groups[g.group]?.all ?? '/papers'}
+            step={groups[g.group]?.step}
+            rows={ends(g.group, g.rows, today)}
+          />
+        ))}
         <Ends
           title="Drafts"
           count={d.drafts?.length}
@@ -131,14 +91,38 @@ export default function Desk() {
   );
 }
 
-const shownEnds = 8;
+const shownEnds = 6;
+const Head = styled('div')({ display: 'flex', alignItems: 'baseline', gap: 10 });
 
-function Ends({ title, rows, count = 0, all }: { title: string; rows: End[]; count?: number; all: string }) {
+interface EndsProps {
+  title: string;
+  /** What stands beside the title. */
+  side?: string;
+  rows: End[];
+  count?: number;
+  all: string;
+  step?: { name: string; to: string };
+}
+
+function Ends({ title, side, rows, count = 0, all, step }: EndsProps) {
   const go = useNavigate();
   if (rows.length === 0) return null;
   return (
     <Group aria-label={title}>
-      <Typography variant="h2">{title}</Typography>
+      <Head>
+        <Typography variant="h2">{title}</Typography>
+        {side && (
+          <Typography variant="body2" color="textSecondary">
+            {side}
+          </Typography>
+        )}
+        <span style={{ flex: 1 }} />
+        {step && count > 1 && (
+          <Button component={Link} to={step.to}>
+            {step.name}
+          </Button>
+        )}
+      </Head>
       <Table>
         <TableBody>
           {rows.slice(0, shownEnds).map((r) => (
@@ -214,46 +198,14 @@ export const Plain = styled(Link)({
   '&:hover, &:focus-visible': { textDecoration: 'underline' },
 });
 
-const Bars = styled('div')(({ theme }) => ({
-  display: 'grid',
-  gridTemplateColumns: '62px 1fr auto',
-  gap: '9px 6px',
-  alignItems: 'center',
-  fontSize: 13.5,
-  marginTop: 6,
-  '& .bar': { height: 13, backgroundColor: theme.vars!.palette.text.primary },
-  '& .bar.late1': { opacity: 0.75 },
-  '& .bar.late2': { backgroundColor: theme.vars!.palette.primary.main, opacity: 0.75 },
-  '& .bar.late3': { backgroundColor: theme.vars!.palette.primary.main },
-  '& .bar.late4': { backgroundColor: theme.vars!.palette.error.main },
-}));
-
 function Ages({ ageing, onOpen }: { ageing: Ageing; onOpen: () => void }) {
   return (
     <section aria-label="Owed to us by age">
       <Typography variant="h2">Owed to us by age</Typography>
-      <Bars>
-        {(ageing.buckets ?? []).map((name, i) => (
-          <Bar key={name} name={name} share={ageing.shares?.[i] ?? 0} value={ageing.total.buckets?.[i] ?? ''} age={i} />
-        ))}
-      </Bars>
+      <AgeBars ageing={ageing} />
       <Button onClick={onOpen} sx={{ mt: 1 }}>
         Ageing
       </Button>
     </section>
-  );
-}
-
-function Bar({ name, share, value, age }: { name: string; share: number; value: string; age: number }) {
-  return (
-    <>
-      <span>{name}</span>
-      <span>
-        <span className={`bar late${age}`} style={{ display: 'block', width: share > 0 ? `max(2px, ${share}%)` : 0 }} />
-      </span>
-      <span style={{ textAlign: 'right' }}>
-        <Amount value={value} quietNil />
-      </span>
-    </>
   );
 }

@@ -1,8 +1,6 @@
 import Button from '@mui/material/Button';
-import { useQuery } from '@tanstack/react-query';
 import { useState } from 'react';
 import { Link, useNavigate, useParams } from 'react-router';
-import { api, data } from '../api/client';
 import { useBack } from '../parts/keys';
 import { Failure, Page, PageHead } from '../parts/Layout';
 import { ListNote } from '../parts/ListNote';
@@ -11,6 +9,7 @@ import { PositionRow } from '../parts/Position';
 import { useJob } from '../parts/records';
 import { isNil, show } from '../parts/show';
 import { Story } from '../parts/Story';
+import type { WhyOf } from '../parts/why';
 import { JobForm } from './JobForm';
 import { Strip } from './Strip';
 
@@ -18,10 +17,6 @@ import { Strip } from './Strip';
 export default function JobPage() {
   const id = Number(useParams().id);
   const job = useJob(id);
-  const story = useQuery({
-    queryKey: ['story', 'job', id],
-    queryFn: () => data(api.GET('/api/v1/jobs/{id}/story', { params: { path: { id } } })),
-  });
   const [editing, setEditing] = useState(false);
   const go = useNavigate();
   useBack(() => go(-1));
@@ -33,6 +28,13 @@ export default function JobPage() {
     );
   const j = job.data;
   if (!j) return null;
+  const why = (register: WhyOf['register'], what: string, side?: WhyOf['side']): WhyOf => ({
+    of: 'register',
+    register,
+    side,
+    job: id,
+    name: `${what}, job ${j.number}`,
+  });
   const known = `?customer=${j.customer}&job=${id}`;
   return (
     <Page>
@@ -59,16 +61,16 @@ export default function JobPage() {
       <Strip job={j} />
       <PositionRow
         figures={[
-          { name: 'Billed, net', value: j.billed, to: `/papers?job=${id}&kind=invoice` },
+          { name: 'Billed, net', value: j.billed, why: { of: 'billed', job: id, name: `was billed on ${j.number}` } },
           { name: 'Billed with tax', value: j.billedGross, to: `/papers?job=${id}&kind=invoice` },
           { name: 'Settled of that', value: j.settled, to: `/papers?job=${id}&state=settled` },
-          { name: 'Open', value: j.open, to: `/papers?job=${id}&state=open` },
-          { name: 'We hold', value: j.held, tone: 'held', to: `/papers?job=${id}&kind=deposit` },
-          { name: 'Credits not placed', value: j.unplaced },
+          { name: 'Open', value: j.open, why: why('receivables', 'is open', 'owed') },
+          { name: 'We hold', value: j.held, tone: 'held', why: why('deposits', 'is held') },
+          { name: 'Credits not placed', value: j.unplaced, why: why('receivables', 'is not placed', 'credits') },
         ]}
       />
       {j.note && <p style={{ margin: 0, whiteSpace: 'pre-wrap' }}>{j.note}</p>}
-      <Story rows={story.data?.rows ?? []} loaded={story.isSuccess} />
+      <Story key={id} job={id} />
       <Margin>
         <ListNote title="Job">
           The strip is as long as the contract sum, net of tax. Settled and open are what was billed; deposits that are held cover

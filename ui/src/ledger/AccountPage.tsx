@@ -6,6 +6,7 @@ import TableRow from '@mui/material/TableRow';
 import { useInfiniteQuery } from '@tanstack/react-query';
 import { useNavigate, useParams, useSearchParams } from 'react-router';
 import { api, data } from '../api/client';
+import { useLookingBack } from '../parts/asOf';
 import { Amount } from '../parts/Amount';
 import { moveInRows, useBack } from '../parts/keys';
 import { Empty, Failure, Page, PageHead } from '../parts/Layout';
@@ -21,7 +22,8 @@ export default function AccountPage() {
   const id = Number(useParams().id);
   const [params, setParams] = useSearchParams();
   const from = params.get('from') ?? '';
-  const to = params.get('to') ?? '';
+  const past = useLookingBack();
+  const to = params.get('to') ?? past;
   const go = useNavigate();
   useBack(() => go(-1));
   const list = useInfiniteQuery({

@@ -16,49 +16,60 @@ import { ExportAs, Filters } from '../parts/ListTable';
 import { Margin } from '../parts/Margin';
 import { AsOfBar, useAsOf } from './AsOf';
 import { Row } from '../parts/Row';
+import { isNil } from '../parts/show';
+import { AgeBars } from '../parts/AgeBars';
 
 /** What customers owe as of a day, by age. Its total is receivables. */
 export function AgeingReport() {
   const [asOf, setAsOf] = useAsOf();
   const [params, setParams] = useSearchParams();
   const basis = params.get('basis') === 'paper' ? 'paper' : 'due';
+  const byJob = params.get('byJob') === 'true';
+  const set = (name: string, v: string) =>
+    setParams((old) => {
+      const now = new URLSearchParams(old);
+      if (v) now.set(name, v);
+      else now.delete(name);
+      return now;
+    });
   const go = useNavigate();
   const report = useQuery({
-    queryKey: ['ageing', asOf, basis],
-    queryFn: () => data(api.GET('/api/v1/ageing', { params: { query: { asOf, basis } } })),
+    queryKey: ['ageing', asOf, basis, byJob],
+    queryFn: () => data(api.GET('/api/v1/ageing', { params: { query: { asOf, basis, byJob: byJob || undefined } } })),
     placeholderData: keepPreviousData,
   });
   const a = report.data;
+  // What is nil for everybody needs no column.
+  const told = { disputed: !!a && !isNil(a.total.disputed), kept: !!a && !isNil(a.total.keptBack) };
+  const to = (r: { customerId: number; jobId: number }) => (r.jobId ? `/jobs/${r.jobId}` : `/customers/${r.customerId}`);
   return (
     <>
       <AsOfBar asOf={asOf} onChange={setAsOf}>
-        <Filters
-          exclusive
-          size="small"
-          value={basis}
-          onChange={(_, v) =>
-            v &&
-            setParams((old) => {
-              const now = new URLSearchParams(old);
-              now.set('basis', v);
-              return now;
-            })
-          }
-          aria-label="By"
-        >
+        <Filters exclusive size="small" value={basis} onChange={(_, v) => v && set('basis', v)} aria-label="By">
           <ToggleButton value="due">By due day</ToggleButton>
           <ToggleButton value="paper">By paper day</ToggleButton>
         </Filters>
+        <Filters
+          exclusive
+          size="small"
+          value={byJob}
+          onChange={(_, v) => v !== null && set('byJob', v ? 'true' : '')}
+          aria-label="A row for each"
+        >
+          <ToggleButton value={false}>Customers</ToggleButton>
+          <ToggleButton value={true}>Jobs</ToggleButton>
+        </Filters>
         <span style={{ flex: 1 }} />
-        <ExportAs path="/api/v1/ageing" query={new URLSearchParams({ asOf, basis })} />
+        <ExportAs path="/api/v1/ageing" query={new URLSearchParams({ asOf, basis, byJob: String(byJob) })} />
       </AsOfBar>
       {report.isError && <Failure error={report.error} />}
       {a && a.rows.length === 0 && <Empty>Nobody owed anything at the end of this day.</Empty>}
+      {a && a.rows.length > 0 && <AgeBars ageing={a} />}
       {a && a.rows.length > 0 && (
-        <Table onKeyDown={moveInRows}>
+        <Table onKeyDown={moveInRows} aria-label="Ageing">
           <TableHead>
             <TableRow>
-              <TableCell>Customer</TableCell>
+              <TableCell>{byJob ? 'Customer, job' : 'Customer'}</TableCell>
               {a.buckets.map((b) => (
                 <TableCell key={b} align="right">
                   {b}
@@ -66,20 +77,23 @@ export function AgeingReport() {
               ))}
               <TableCell align="right">Not placed</TableCell>
               <TableCell align="right">Owes</TableCell>
+              {told.disputed && <TableCell align="right">Disputed</TableCell>}
+              {told.kept && <TableCell align="right">Kept back</TableCell>}
               <TableCell align="right">We hold</TableCell>
             </TableRow>
           </TableHead>
           <TableBody>
             {a.rows.map((r) => (
               <Row
-                key={r.customerId}
+                key={`${r.customerId}.${r.jobId}`}
                 data-row
                 tabIndex={0}
-                onClick={() => go(`/customers/${r.customerId}`)}
-                onKeyDown={(e) => e.key === 'Enter' && go(`/customers/${r.customerId}`)}
+                onClick={() => go(to(r))}
+                onKeyDown={(e) => e.key === 'Enter' && go(to(r))}
               >
                 <TableCell sx={{ maxWidth: 190, overflow: 'hidden', textOverflow: 'ellipsis', whiteSpace: 'nowrap' }}>
                   {r.customer}
+                  {byJob && ` · ${r.job || 'no job'}`}
                 </TableCell>
                 {r.buckets.map((v, i) => (
                   <TableCell key={i} align="right">
@@ -92,6 +106,16 @@ export function AgeingReport() {
                 <TableCell align="right">
                   <Amount value={r.total} strong />
                 </TableCell>
+                {told.disputed && (
+                  <TableCell align="right">
+                    <Amount value={r.disputed} quietNil />
+                  </TableCell>
+                )}
+                {told.kept && (
+                  <TableCell align="right">
+                    <Amount value={r.keptBack} quietNil />
+                  </TableCell>
+                )}
                 <TableCell align="right">
                   <Amount value={r.held} tone="held" quietNil />
                 </TableCell>
@@ -110,8 +134,18 @@ export function AgeingReport() {
                 <Amount value={a.total.unplaced} final />
               </TableCell>
               <TableCell align="right">
-                <Amount value={a.total.total} final />
+                <Amount value={a.total.total} final why={{ of: 'register', register: 'receivables', name: 'is owed' }} />
               </TableCell>
+              {told.disputed && (
+                <TableCell align="right">
+                  <Amount value={a.total.disputed} final />
+                </TableCell>
+              )}
+              {told.kept && (
+                <TableCell align="right">
+                  <Amount value={a.total.keptBack} final />
+                </TableCell>
+              )}
               <TableCell align="right">
                 <Amount value={a.total.held} final />
               </TableCell>

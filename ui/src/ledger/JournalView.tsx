@@ -3,6 +3,7 @@ import { useInfiniteQuery } from '@tanstack/react-query';
 import { Link } from 'react-router';
 import { api, data } from '../api/client';
 import { EntryTable } from '../app/EffectView';
+import { useLookingBack } from '../parts/asOf';
 import { Empty, Failure } from '../parts/Layout';
 import { ListNote } from '../parts/ListNote';
 import { More } from '../parts/ListTable';
@@ -13,9 +14,11 @@ const Block = styled('section')({ display: 'grid', gridTemplateColumns: '220px m
 
 /** Every entry, the newest first, with its lines and its paper. */
 export function JournalView() {
+  const past = useLookingBack();
   const list = useInfiniteQuery({
-    queryKey: ['journal'],
-    queryFn: ({ pageParam }) => data(api.GET('/api/v1/journal', { params: { query: { after: pageParam || undefined } } })),
+    queryKey: ['journal', past],
+    queryFn: ({ pageParam }) =>
+      data(api.GET('/api/v1/journal', { params: { query: { after: pageParam || undefined, to: past || undefined } } })),
     initialPageParam: 0,
     getNextPageParam: (p) => p.next || undefined,
   });

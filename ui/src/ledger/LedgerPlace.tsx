@@ -1,11 +1,15 @@
+import Button from '@mui/material/Button';
 import Tab from '@mui/material/Tab';
 import Tabs from '@mui/material/Tabs';
 import { useNavigate, useParams } from 'react-router';
 import { Page, PageHead } from '../parts/Layout';
 import { AgeingReport } from './AgeingReport';
+import { AllowanceReport } from './AllowanceReport';
 import { AuditRecord } from './AuditRecord';
 import { Closing } from './Closing';
+import { DepositRegister } from './DepositRegister';
 import { JournalView } from './JournalView';
+import { Outlook } from './Outlook';
 import { Registers } from './Registers';
 import { TieOutReport } from './TieOutReport';
 import { TrialBalance } from './TrialBalance';
@@ -13,8 +17,11 @@ import { TrialBalance } from './TrialBalance';
 const views = [
   { id: 'accounts', name: 'Accounts', title: 'Accounts and trial balance', view: TrialBalance },
   { id: 'registers', name: 'Registers', title: 'Registers', view: Registers },
+  { id: 'deposits', name: 'Deposits', title: 'Register of deposits', view: DepositRegister },
   { id: 'journal', name: 'Journal', title: 'Journal', view: JournalView },
   { id: 'ageing', name: 'Ageing', title: 'Ageing', view: AgeingReport },
+  { id: 'expected', name: 'Expected', title: 'Money expected', view: Outlook },
+  { id: 'allowance', name: 'Allowance', title: 'Allowance for doubtful debts', view: AllowanceReport },
   { id: 'tie-out', name: 'Tie-out', title: 'Tie-out', view: TieOutReport },
   { id: 'closing', name: 'Period lock', title: 'Period lock', view: Closing },
   { id: 'record', name: 'Audit record', title: 'Audit record', view: AuditRecord },
@@ -28,11 +35,18 @@ export default function LedgerPlace() {
   const View = here.view;
   return (
     <Page>
-      <PageHead title={here.title} />
+      <PageHead title={here.title}>
+        {here.id === 'journal' && (
+          <Button variant="outlined" onClick={() => go('/papers/new/journal')}>
+            New entry
+          </Button>
+        )}
+      </PageHead>
       <Tabs
         value={here.id}
         onChange={(_, v) => go(`/ledger/${v}`)}
         className="no-print"
+        variant="scrollable"
         aria-label="Ledger"
         sx={{ minHeight: 34, '& .MuiTab-root': { minHeight: 34, padding: '4px 12px', minWidth: 0 } }}
       >

@@ -10,27 +10,48 @@ import { Mark } from '../parts/Mark';
 import { showDay } from '../parts/show';
 import { AsOfBar, useAsOf } from './AsOf';
 
+const registers = [
+  { id: 'receivables', name: 'Receivables', open: 'Open' },
+  { id: 'retention', name: 'Retention', open: 'Kept back' },
+  { id: 'deposits', name: 'Deposits', open: 'Still held' },
+  { id: 'unidentified', name: 'Not identified', open: 'Not identified' },
+  { id: 'payables', name: 'Payables', open: 'We owe' },
+];
+
+// A register is told on the side on which its account usually stands.
+const debits = ['receivables', 'retention'];
 const signed = (i: OpenItem, amount: string, register: string) =>
-  register === 'receivables' && i.credit ? `-${amount}` : amount;
+  debits.includes(register) === i.credit ? `-${amount}` : amount;
 
 /** The open items of a register as of a day; their sum is the account. */
 export function Registers() {
   const [params, setParams] = useSearchParams();
   const [asOf, setAsOf] = useAsOf();
-  const register = params.get('register') === 'deposits' ? 'deposits' : 'receivables';
+  const here = registers.find((r) => r.id === params.get('register')) ?? registers[0]!;
+  const register = here.id;
   const columns: Column<OpenItem>[] = [
     { id: 'number', title: 'Paper', cell: (i) => (i.part ? `${i.number}, part ${i.part}` : i.number) },
-    { id: 'party', title: 'Customer', cell: (i) => i.customer },
+    {
+      id: 'party',
+      title: register === 'payables' ? 'Supplier' : 'Customer',
+      cell: (i) => i.customer || 'nobody yet',
+      wide: true,
+    },
     { id: 'job', title: 'Job', cell: (i) => i.job },
-    { id: 'reference', title: 'Reference', cell: (i) => i.reference, hidden: true },
+    { id: 'reference', title: 'Reference', cell: (i) => i.reference, hidden: register !== 'unidentified' },
     { id: 'day', title: 'Day', cell: (i) => showDay(i.day) },
-    { id: 'due', title: 'Due', cell: (i) => showDay(i.due), hidden: register === 'deposits' },
-    { id: 'state', title: 'State', cell: (i) => <Mark settled={i.settled} state={i.state} />, sort: false },
+    { id: 'due', title: 'Due', cell: (i) => showDay(i.due), hidden: register === 'deposits' || register === 'unidentified' },
+    {
+      id: 'state',
+      title: 'State',
+      cell: (i) => (i.disputed ? 'disputed' : <Mark settled={i.settled} state={i.state} />),
+      sort: false,
+    },
     { id: 'amount', title: 'Amount', cell: (i) => <Amount value={signed(i, i.amount, register)} />, figure: true },
     {
       id: 'open',
-      title: register === 'deposits' ? 'Still held' : 'Open',
-      cell: (i) => <Amount value={signed(i, i.open, register)} />,
+      title: here.open,
+      cell: (i) => <Amount value={signed(i, i.open, register)} why={{ of: 'item', id: i.id, name: `is open of ${i.number}` }} />,
       figure: true,
     },
   ];
@@ -44,8 +65,11 @@ export function Registers() {
           onChange={(_, v) => v && setParams({ register: v, ...(params.get('asOf') ? { asOf } : {}) })}
           aria-label="Register"
         >
-          <ToggleButton value="receivables">Receivables</ToggleButton>
-          <ToggleButton value="deposits">Deposits</ToggleButton>
+          {registers.map((r) => (
+            <ToggleButton key={r.id} value={r.id}>
+              {r.name}
+            </ToggleButton>
+          ))}
         </Filters>
       </AsOfBar>
       <ListTable<OpenItem>
@@ -61,7 +85,7 @@ export function Registers() {
       <Margin>
         <ListNote title="Registers">
           What was open at the end of the day that you choose, allocations undone since included. The sum equals the control
-          account on that day.
+          account on that day; a deposit that was taxed on receipt stands in its account without the tax.
         </ListNote>
       </Margin>
     </>

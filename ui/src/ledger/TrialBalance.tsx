@@ -64,10 +64,16 @@ export function TrialBalance() {
                     {r.control && ', control'}
                   </TableCell>
                   <TableCell align="right">
-                    <Amount value={r.debit} />
+                    <Amount
+                      value={r.debit}
+                      why={r.debit ? { of: 'account', id: r.id, name: `stands on ${r.number} ${r.name}` } : undefined}
+                    />
                   </TableCell>
                   <TableCell align="right">
-                    <Amount value={r.credit} />
+                    <Amount
+                      value={r.credit}
+                      why={r.credit ? { of: 'account', id: r.id, name: `stands on ${r.number} ${r.name}` } : undefined}
+                    />
                   </TableCell>
                 </Row>
               );

@@ -1,8 +1,9 @@
 import Button from '@mui/material/Button';
 import { styled } from '@mui/material/styles';
+import TextField from '@mui/material/TextField';
 import Typography from '@mui/material/Typography';
 import { useQueryClient } from '@tanstack/react-query';
-import type { ReactNode } from 'react';
+import { useState, type ReactNode } from 'react';
 import { useNavigate } from 'react-router';
 import { api, type Effect } from '../api/client';
 import { EffectView } from '../app/EffectView';
@@ -27,6 +28,12 @@ const Trouble = styled('div')(({ theme }) => ({
   alignItems: 'center',
   backgroundColor: theme.vars!.palette.tally.paper,
   borderLeft: `3px solid ${theme.vars!.palette.error.main}`,
+}));
+
+const SecondWord = styled(Trouble)(({ theme }) => ({
+  borderLeftColor: theme.vars!.palette.tally.kept,
+  '& > span': { flex: 1 },
+  '& .MuiTextField-root': { width: 250 },
 }));
 
 interface Props<B extends object> {
@@ -66,7 +73,8 @@ export function EditorFrame<B extends object>({
     say(`${posted} ${p.number} is posted.`);
     void go(then ? then(p.paper) : `/papers/${p.paper}`, { replace: true });
   });
-  const act = async () => post(body, (await draft.settle()) || undefined);
+  const [word, setWord] = useState('');
+  const act = async () => post(body, (await draft.settle()) || undefined, word || undefined);
   usePrimary(() => void act());
   useBack(() => go(-1));
   const discard = async () => {
@@ -100,6 +108,20 @@ export function EditorFrame<B extends object>({
           <span>{draft.trouble.message}</span>
           {draft.trouble.status === 412 && <Button onClick={draft.reload}>Load what is there</Button>}
         </Trouble>
+      )}
+      {effect?.word && (
+        <SecondWord>
+          <span>{effect.word.text}</span>
+          <TextField
+            type="password"
+            label="The second person’s password"
+            data-field="word"
+            autoComplete="off"
+            value={word}
+            onChange={(e) => setWord(e.target.value)}
+            error={refusedField('word')}
+          />
+        </SecondWord>
       )}
       {children(refusedField)}
       <EffectView effect={effect} strict={refused !== null} quiet={quiet} hint={hint} />

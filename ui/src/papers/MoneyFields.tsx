@@ -1,5 +1,6 @@
 import MenuItem from '@mui/material/MenuItem';
 import TextField from '@mui/material/TextField';
+import type { ReactNode } from 'react';
 import { useBanks } from '../parts/records';
 
 const methods = ['transfer', 'card', 'cheque', 'cash', 'direct debit'];
@@ -10,6 +11,7 @@ interface Money {
   reference?: string;
   note?: string;
   number?: string;
+  cheque?: string;
 }
 
 interface Props {
@@ -17,16 +19,24 @@ interface Props {
   onChange: (part: Money) => void;
   refused: (field: string) => boolean;
   next: string;
+  /** Money that goes out: a cheque has a number then. */
+  out?: boolean;
+  /** The number that a cheque would get. */
+  nextCheque?: string;
+  /** Without number and note, which stand elsewhere. */
+  brief?: boolean;
+  /** Fields between the number and the note. */
+  children?: ReactNode;
 }
 
-/** Where money came in, how, and what it says of itself. */
-export function MoneyFields({ value, onChange, refused, next }: Props) {
+/** Where money moves, how, and what it says of itself. */
+export function MoneyFields({ value, onChange, refused, next, out, nextCheque, brief, children }: Props) {
   const banks = (useBanks().data?.rows ?? []).filter((b) => !b.inactive);
   return (
     <>
       <TextField
         select
-        label="Into"
+        label={out ? 'Out of' : 'Into'}
         data-field="bank"
         value={banks.some((b) => b.id === value.bank) ? value.bank : ''}
         onChange={(e) => onChange({ bank: Number(e.target.value) })}
@@ -52,6 +62,17 @@ export function MoneyFields({ value, onChange, refused, next }: Props) {
           </MenuItem>
         ))}
       </TextField>
+      {out && value.method === 'cheque' && (
+        <TextField
+          label="Cheque number"
+          data-field="cheque"
+          placeholder={nextCheque ? `${nextCheque} is next` : 'the next'}
+          value={value.cheque ?? ''}
+          onChange={(e) => onChange({ cheque: e.target.value })}
+          error={refused('cheque')}
+          slotProps={{ inputLabel: { shrink: true } }}
+        />
+      )}
       <TextField
         label="Reference"
         data-field="reference"
@@ -59,23 +80,28 @@ export function MoneyFields({ value, onChange, refused, next }: Props) {
         onChange={(e) => onChange({ reference: e.target.value })}
         error={refused('reference')}
       />
-      <TextField
-        label="Number"
-        data-field="number"
-        placeholder={next ? `${next} is next` : 'given on posting'}
-        value={value.number ?? ''}
-        onChange={(e) => onChange({ number: e.target.value })}
-        error={refused('number')}
-        slotProps={{ inputLabel: { shrink: true } }}
-      />
-      <TextField
-        label="Note"
-        data-field="note"
-        value={value.note ?? ''}
-        onChange={(e) => onChange({ note: e.target.value })}
-        className="wide"
-        multiline
-      />
+      {!brief && (
+        <TextField
+          label="Number"
+          data-field="number"
+          placeholder={next ? `${next} is next` : 'given on posting'}
+          value={value.number ?? ''}
+          onChange={(e) => onChange({ number: e.target.value })}
+          error={refused('number')}
+          slotProps={{ inputLabel: { shrink: true } }}
+        />
+      )}
+      {children}
+      {!brief && (
+        <TextField
+          label="Note"
+          data-field="note"
+          value={value.note ?? ''}
+          onChange={(e) => onChange({ note: e.target.value })}
+          className="wide"
+          multiline
+        />
+      )}
     </>
   );
 }

@@ -2,14 +2,15 @@ import Button from '@mui/material/Button';
 import Table from '@mui/material/Table';
 import TableBody from '@mui/material/TableBody';
 import TableCell from '@mui/material/TableCell';
-import ToggleButton from '@mui/material/ToggleButton';
+import MenuItem from '@mui/material/MenuItem';
+import TextField from '@mui/material/TextField';
 import { useQuery } from '@tanstack/react-query';
 import { useNavigate, useSearchParams } from 'react-router';
 import { api, data, type PaperRow } from '../api/client';
 import { Amount } from '../parts/Amount';
 import { Empty, Page, PageHead } from '../parts/Layout';
 import { ListNote } from '../parts/ListNote';
-import { Filters, ListTable, type Column } from '../parts/ListTable';
+import { ListTable, type Column } from '../parts/ListTable';
 import { Margin } from '../parts/Margin';
 import { Mark } from '../parts/Mark';
 import { useToday } from '../parts/records';
@@ -39,7 +40,22 @@ const states = [
   { value: 'reversed', name: 'Reversed' },
 ];
 
-const kinds = ['', 'invoice', 'deposit', 'receipt', 'reversal'];
+const kinds = [
+  'invoice',
+  'deposit',
+  'receipt',
+  'unidentified receipt',
+  'refund',
+  'forfeit',
+  'transfer',
+  'returned payment',
+  'write-off',
+  'recovery',
+  'contra',
+  'supplier bill',
+  'journal',
+  'reversal',
+];
 
 /** Every paper of every kind in one list. */
 export default function PaperList() {
@@ -59,13 +75,21 @@ export default function PaperList() {
       { replace: true },
     );
   const kindFilter = (
-    <Filters exclusive size="small" value={kind} onChange={(_, v) => v !== null && set('kind', v)} aria-label="Kind">
+    <TextField
+      select
+      label="Kind"
+      value={kind}
+      onChange={(e) => set('kind', e.target.value)}
+      sx={{ width: 190 }}
+      slotProps={{ select: { displayEmpty: true }, inputLabel: { shrink: true } }}
+    >
+      <MenuItem value="">every kind</MenuItem>
       {kinds.map((k) => (
-        <ToggleButton key={k} value={k}>
-          {k ? `${kindName(k)}s` : 'Every kind'}
-        </ToggleButton>
+        <MenuItem key={k} value={k}>
+          {kindName(k)}
+        </MenuItem>
       ))}
-    </Filters>
+    </TextField>
   );
   return (
     <Page>

@@ -1,32 +1,18 @@
 import Button from '@mui/material/Button';
-import { styled } from '@mui/material/styles';
-import TextField from '@mui/material/TextField';
 import Typography from '@mui/material/Typography';
 import { useQuery } from '@tanstack/react-query';
 import { useState } from 'react';
 import { Link, useNavigate, useParams } from 'react-router';
 import { api, data, type Paper } from '../api/client';
-import { EffectView, EntryTable } from '../app/EffectView';
-import { useSnackbar } from '../app/messages';
-import { useBack, usePrimary } from '../parts/keys';
-import { Failure, Key, Page, PageHead } from '../parts/Layout';
+import { EntryTable } from '../app/EffectView';
+import { useBack } from '../parts/keys';
+import { Failure, Page, PageHead } from '../parts/Layout';
 import { Margin } from '../parts/Margin';
 import { Mark } from '../parts/Mark';
-import { usePost, usePreview } from '../parts/preview';
-import { useToday } from '../parts/records';
-import { kindName, showDay } from '../parts/show';
+import { isNil, kindName, showDay } from '../parts/show';
 import { AllocationList } from '../parts/Story';
-import { UnderstoodField } from '../parts/UnderstoodField';
 import { PostedSheet } from './PostedSheet';
-
-const Panel = styled('div')(({ theme }) => ({
-  display: 'flex',
-  gap: 10,
-  alignItems: 'flex-start',
-  padding: 12,
-  backgroundColor: theme.vars!.palette.tally.second,
-  borderLeft: `3px solid ${theme.vars!.palette.primary.main}`,
-}));
+import { TakeBack, type PanelKind } from './TakeBack';
 
 /** A posted paper as the customer sees it, with its entries and allocations. */
 export default function PaperPage() {
@@ -35,9 +21,9 @@ export default function PaperPage() {
     queryKey: ['paper', id],
     queryFn: () => data(api.GET('/api/v1/papers/{id}', { params: { path: { id } } })),
   });
-  const [reversing, setReversing] = useState(false);
+  const [panel, setPanel] = useState<PanelKind | null>(null);
   const go = useNavigate();
-  useBack(() => (reversing ? setReversing(false) : go(-1)));
+  useBack(() => (panel ? setPanel(null) : go(-1)));
   if (paper.isError)
     return (
       <Page>
@@ -46,7 +32,7 @@ export default function PaperPage() {
     );
   const p = paper.data;
   if (!p) return null;
-  const canReverse = p.kind !== 'reversal' && !p.reversedBy;
+  const steps = nextSteps(p);
   return (
     <Page>
       <PageHead
@@ -54,40 +40,34 @@ export default function PaperPage() {
         under={
           <>
             <Mark settled={p.settled} state={p.state} overdue={p.overdue} /> ·{' '}
-            <Link to={`/customers/${p.customerId}`}>{p.customer}</Link>
+            {p.customerId > 0 ? <Link to={`/customers/${p.customerId}`}>{p.customer}</Link> : 'not identified'}
             {p.jobId > 0 && (
               <>
                 {' '}
                 · <Link to={`/jobs/${p.jobId}`}>job {p.job}</Link>
               </>
             )}
-            {p.reversedBy && <Linked id={p.reversedById} text={`reversed by ${p.reversedBy}`} />}
-            {p.reverses && <Linked id={p.reversesId} text={`reverses ${p.reverses}`} />}
+            {p.reversedBy && <Linked id={p.reversedById} text={`taken back by ${p.reversedBy}`} />}
+            {p.reverses && <Linked id={p.reversesId} text={`takes back ${p.reverses}`} />}
+            {p.source && <Linked id={p.sourceId} text={`of ${p.source}`} />}
+            {p.standing.map((x) => (
+              <Linked key={x.id} id={x.id} text={`${x.kind} ${x.number}`} />
+            ))}
           </>
         }
       >
-        {p.kind === 'invoice' && p.open !== '0.00' && (
-          <Button variant="outlined" onClick={() => go(`/papers/new/receipt?customer=${p.customerId}`)}>
-            Receipt
+        {steps.map((s) => (
+          <Button key={s.name} variant="outlined" onClick={() => ('to' in s ? void go(s.to) : setPanel(s.panel))}>
+            {s.name}
           </Button>
-        )}
-        {(p.state === 'held' || p.state === 'part held' || p.state.includes('place')) && p.open !== '0.00' && (
-          <Button variant="outlined" onClick={() => go(`/customers/${p.customerId}?credit=${p.parts?.[0]?.itemId}#bench`)}>
-            Set against
-          </Button>
-        )}
-        {canReverse && (
-          <Button variant="outlined" onClick={() => setReversing(true)}>
-            Reverse
-          </Button>
-        )}
+        ))}
         <Button variant="outlined" onClick={() => window.print()}>
           Print
         </Button>
       </PageHead>
-      {reversing && <Reverse paper={p} onClose={() => setReversing(false)} />}
+      {panel && <TakeBack key={panel} kind={panel} paper={p} onClose={() => setPanel(null)} />}
       <PostedSheet paper={p} />
-      {!reversing && (
+      {!panel && (
         <Margin>
           <Typography variant="h2">Entries</Typography>
           {(p.entries ?? []).map((e) => (
@@ -117,42 +97,30 @@ function Linked({ id, text }: { id: number; text: string }) {
   );
 }
 
-function Reverse({ paper, onClose }: { paper: Paper; onClose: () => void }) {
-  const today = useToday();
-  const [day, setDay] = useState(today);
-  const [reason, setReason] = useState('');
-  const go = useNavigate();
-  const say = useSnackbar();
-  const body = { paper: paper.id, day, reason };
-  const effect = usePreview('/api/v1/reversals', body);
-  const { post, posting, confirming, refused } = usePost('/api/v1/reversals', (posted) => {
-    say(`${paper.number} is reversed by ${posted.number}.`);
-    onClose();
-    void go(`/papers/${posted.paper}`);
-  });
-  const act = () => post(body);
-  usePrimary(act);
-  return (
-    <>
-      <Panel className="no-print">
-        <TextField
-          label={`Why is ${paper.number} reversed?`}
-          data-field="reason"
-          value={reason}
-          onChange={(e) => setReason(e.target.value)}
-          autoFocus
-          fullWidth
-          error={refused?.refusals.some((r) => r.field === 'reason')}
-        />
-        <UnderstoodField kind="day" label="Day" field="day" value={day} onChange={setDay} width={140} />
-        <Button variant="contained" onClick={act} disabled={posting} style={{ minHeight: 38 }}>
-          {confirming ? 'Reverse all the same' : 'Reverse'} <Key>Ctrl ↵</Key>
-        </Button>
-        <Button onClick={onClose} style={{ minHeight: 38 }}>
-          Cancel
-        </Button>
-      </Panel>
-      <EffectView effect={effect} strict={refused !== null} />
-    </>
-  );
+type Step = { name: string; to: string } | { name: string; panel: PanelKind };
+
+/** What one does next with a paper, as it stands. */
+function nextSteps(p: Paper): Step[] {
+  const open = !isNil(p.open);
+  const item = p.parts.find((x) => x.nature === '' && !isNil(x.open));
+  const of = `customer=${p.customerId}&credit=${item?.itemId ?? 0}`;
+  const steps: Step[] = [];
+  if (p.kind === 'invoice' && open) {
+    steps.push({ name: 'Receipt', to: `/papers/new/receipt?customer=${p.customerId}` });
+    steps.push({ name: p.disputed ? 'End the dispute' : 'Dispute', panel: 'dispute' });
+    steps.push({ name: 'Write off', to: `/papers/new/write-off?customer=${p.customerId}&item=${item?.itemId ?? 0}` });
+  }
+  if (p.kind === 'unidentified receipt' && open)
+    steps.push({ name: 'Whose is it?', to: `/papers/new/distribution?from=${item?.itemId ?? 0}&amount=${item?.open ?? ''}` });
+  if (item?.credit && ['deposit', 'receipt', 'transfer', 'journal'].includes(p.kind)) {
+    steps.push({ name: 'Set against', to: `/customers/${p.customerId}?credit=${item.itemId}#bench` });
+    if (item.register === 'deposits') steps.push({ name: 'What becomes of it', to: `/papers/new/deposit_split?${of}` });
+    else steps.push({ name: 'Refund', to: `/papers/new/refund?${of}` });
+    steps.push({ name: 'Transfer', to: `/papers/new/transfer?${of}` });
+  }
+  if (p.kind === 'write-off' && !p.reversedBy) steps.push({ name: 'Recovery', to: `/papers/new/recovery?writeOff=${p.id}` });
+  if ((p.kind === 'receipt' || p.kind === 'deposit') && !p.reversedBy)
+    steps.push({ name: 'Returned by the bank', panel: 'returned' });
+  if (p.kind !== 'reversal' && p.kind !== 'returned payment' && !p.reversedBy) steps.push({ name: 'Reverse', panel: 'reverse' });
+  return steps;
 }

@@ -2,7 +2,20 @@ import { useQueryClient } from '@tanstack/react-query';
 import { useCallback, useEffect, useRef, useState } from 'react';
 import { api, Problem } from '../api/client';
 
-export type DraftKind = 'invoice' | 'deposit' | 'receipt';
+export type DraftKind =
+  | 'invoice'
+  | 'deposit'
+  | 'receipt'
+  | 'unidentified receipt'
+  | 'refund'
+  | 'write-off'
+  | 'recovery'
+  | 'transfer'
+  | 'supplier bill'
+  | 'journal'
+  | 'contra'
+  | 'distribution'
+  | 'deposit split';
 
 export interface DraftState<B> {
   body: B | undefined;

@@ -1,5 +1,6 @@
 import { styled } from '@mui/material/styles';
 import { isNil, show } from './show';
+import { whyProps, type WhyOf } from './why';
 
 const Figure = styled('span')(({ theme }) => ({
   fontVariantNumeric: 'tabular-nums lining-nums',
@@ -8,6 +9,8 @@ const Figure = styled('span')(({ theme }) => ({
   '&[data-tone="soft"]': { color: theme.vars!.palette.text.secondary },
   '&[data-final]': { borderBottom: `3px double ${theme.vars!.palette.text.primary}`, paddingBottom: 1 },
   '&[data-strong]': { fontWeight: 650 },
+  '&[data-why]': { cursor: 'help' },
+  '&[data-why]:focus-visible': { outline: `2px solid ${theme.vars!.palette.primary.main}`, outlineOffset: 2 },
   '&[data-long]': { fontSize: '0.84em', letterSpacing: '-0.01em' },
 }));
 
@@ -17,12 +20,15 @@ interface Props {
   final?: boolean;
   strong?: boolean;
   quietNil?: boolean;
+  /** What balance it is, so that y says why. */
+  why?: WhyOf;
 }
 
 /** An amount as Go computed it. A final total has a double line under it. */
-export function Amount({ value, tone, final, strong, quietNil }: Props) {
+export function Amount({ value, tone, final, strong, quietNil, why }: Props) {
   return (
     <Figure
+      {...(why && whyProps(why))}
       data-tone={quietNil && isNil(value) ? 'soft' : tone}
       data-final={final || undefined}
       data-strong={strong || undefined}

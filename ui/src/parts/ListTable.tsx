@@ -18,6 +18,7 @@ import { useEffect, useRef, useState, type ReactNode } from 'react';
 import { useNavigate, useSearchParams } from 'react-router';
 import { Problem } from '../api/client';
 import { Amount } from './Amount';
+import { asOfFor, useLookingBack } from './asOf';
 import { moveInRows } from './keys';
 import { Failure } from './Layout';
 import { Row } from './Row';
@@ -109,6 +110,8 @@ export function ListTable<T extends { id: number }>(p: Props<T>) {
     if (v && k !== 'new') query.set(k, v);
     else query.delete(k);
   }
+  const past = useLookingBack();
+  if (past && asOfFor(p.path) && !query.has('asOf')) query.set('asOf', past);
   const sort = params.get('sort') ?? '';
   const list = useInfiniteQuery({
     queryKey: ['list', p.path, query.toString()],
@@ -313,6 +316,8 @@ export function ExportAs({ path, query }: { path: string; query: URLSearchParams
   const [at, setAt] = useState<HTMLElement | null>(null);
   const href = (format: string) => {
     const q = new URLSearchParams(query);
+    const past = asOfFor(path);
+    if (past && !q.has('asOf') && !q.has('to')) q.set('asOf', past);
     q.set('format', format);
     return `${path}/file?${q}`;
   };

@@ -2,6 +2,7 @@ import { styled } from '@mui/material/styles';
 import Typography from '@mui/material/Typography';
 import { Link } from 'react-router';
 import { isBelowNil, isNil, show } from './show';
+import { whyProps, type WhyOf } from './why';
 
 const Ruled = styled('dl')(({ theme }) => ({
   display: 'grid',
@@ -30,6 +31,8 @@ interface Figure {
   final?: boolean;
   /** Where the lines are that make it up. */
   to?: string;
+  /** What balance it is, so that y says why. */
+  why?: WhyOf;
 }
 
 /** A position as one ruled row of figures. */
@@ -42,6 +45,7 @@ export function PositionRow({ figures }: { figures: Figure[] }) {
           <dd>
             <Typography variant="figure">
               <Sum
+                {...(f.why && whyProps(f.why))}
                 data-held={f.tone === 'held' && !isNil(f.value) ? true : undefined}
                 data-final={f.final || undefined}
                 data-below={isBelowNil(f.value) || undefined}

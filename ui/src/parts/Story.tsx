@@ -5,13 +5,14 @@ import TableCell from '@mui/material/TableCell';
 import TableHead from '@mui/material/TableHead';
 import TableRow from '@mui/material/TableRow';
 import Typography from '@mui/material/Typography';
-import { useQuery } from '@tanstack/react-query';
+import { useInfiniteQuery, useQuery } from '@tanstack/react-query';
 import { Fragment, useState } from 'react';
 import { Link } from 'react-router';
-import { api, data, type Allocation, type Happening } from '../api/client';
+import { api, data, type Allocation } from '../api/client';
 import { EntryTable } from '../app/EffectView';
 import { Amount } from './Amount';
 import { moveInRows } from './keys';
+import { More } from './ListTable';
 import { Mark } from './Mark';
 import { isNil, show, showDay } from './show';
 import { useToday } from './records';
@@ -20,19 +21,34 @@ import { Row } from './Row';
 const What = styled(TableCell)({ maxWidth: 260, overflow: 'hidden', textOverflow: 'ellipsis', whiteSpace: 'nowrap' });
 const Held = styled('span')(({ theme }) => ({ color: theme.vars!.palette.tally.held, whiteSpace: 'nowrap' }));
 const Opened = styled('div')({ display: 'grid', gridTemplateColumns: '1fr 1fr', gap: 24, padding: '4px 6px 12px' });
-const shownAtFirst = 60;
 
-/** Everything in order, the newest first, each line opening in place. */
-export function Story({ rows, loaded }: { rows: Happening[]; loaded: boolean }) {
-  const [open, setOpen] = useState<number | null>(null);
-  const [all, setAll] = useState(false);
+interface StoryOf {
+  customer?: number;
+  job?: number;
+}
+
+/** Everything in order, the newest first, each line opening in place; what is older comes as one goes on. */
+export function Story({ customer = 0, job = 0 }: StoryOf) {
+  const [open, setOpen] = useState<string | null>(null);
   const today = useToday();
-  const newest = rows.map((r, i) => ({ ...r, key: i })).reverse();
-  const shown = all ? newest : newest.slice(0, shownAtFirst);
+  const story = useInfiniteQuery({
+    queryKey: ['story', customer ? 'customer' : 'job', customer || job],
+    queryFn: ({ pageParam }) => {
+      const query = { before: pageParam || undefined };
+      return job
+        ? data(api.GET('/api/v1/jobs/{id}/story', { params: { path: { id: job }, query } }))
+        : data(api.GET('/api/v1/customers/{id}/story', { params: { path: { id: customer }, query } }));
+    },
+    initialPageParam: '',
+    getNextPageParam: (p) => p.next || undefined,
+  });
+  const rows = (story.data?.pages ?? []).flatMap((p, page) =>
+    p.rows.map((r, i) => ({ ...r, key: `${page}.${p.rows.length - i}` })).reverse(),
+  );
   return (
     <section aria-label="Story">
       <Typography variant="h2">Story</Typography>
-      {loaded && rows.length === 0 && (
+      {story.isSuccess && rows.length === 0 && (
         <Typography variant="body2" color="textSecondary">
           Nothing has happened yet. Every paper and every amount set against another will stand here, in order.
         </Typography>
@@ -50,7 +66,7 @@ export function Story({ rows, loaded }: { rows: Happening[]; loaded: boolean }) 
             </TableRow>
           </TableHead>
           <TableBody>
-            {shown.map((r) => (
+            {rows.map((r) => (
               <Fragment key={r.key}>
                 <Row
                   data-row
@@ -82,7 +98,7 @@ export function Story({ rows, loaded }: { rows: Happening[]; loaded: boolean }) 
           </TableBody>
         </Table>
       )}
-      {newest.length > shown.length && <button onClick={() => setAll(true)}>All {newest.length}</button>}
+      {story.hasNextPage && <More busy={story.isFetchingNextPage} onMore={() => void story.fetchNextPage()} />}
     </section>
   );
 }
@@ -126,6 +142,7 @@ export function AllocationList({ allocations, own }: { allocations: Allocation[]
           <Gone key={a.id} data-undone={a.undoneOn || undefined}>
             {show(a.amount)} {other.how} <Link to={`/papers/${other.id}`}>{other.number}</Link>, {showDay(a.day)}
             {a.undoneOn && ` (undone ${showDay(a.undoneOn)})`}
+            {a.bound && !['closing'].includes(a.bound) && a.kind !== a.bound && ` · ${a.bound}`}
           </Gone>
         );
       })}

@@ -10,14 +10,32 @@ export type CommandPath =
   | '/api/v1/receipts'
   | '/api/v1/allocations'
   | '/api/v1/allocations/undo'
-  | '/api/v1/reversals';
+  | '/api/v1/reversals'
+  | '/api/v1/unidentified'
+  | '/api/v1/distributions'
+  | '/api/v1/refunds'
+  | '/api/v1/transfers'
+  | '/api/v1/deposits/split'
+  | '/api/v1/returned-payments'
+  | '/api/v1/write-offs'
+  | '/api/v1/recoveries'
+  | '/api/v1/allowances'
+  | '/api/v1/contras'
+  | '/api/v1/disputes'
+  | '/api/v1/supplier-bills'
+  | '/api/v1/journal-entries';
 
-async function send(path: CommandPath, body: unknown, query: Record<string, string>, key?: string): Promise<Answer> {
+async function send(
+  path: CommandPath,
+  body: unknown,
+  query: Record<string, string>,
+  headers: Record<string, string> = {},
+): Promise<Answer> {
   let response: Response;
   try {
     response = await fetch(`${path}?${new URLSearchParams(query)}`, {
       method: 'POST',
-      headers: { 'Content-Type': 'application/json', ...(key ? { 'Idempotency-Key': key } : {}) },
+      headers: { 'Content-Type': 'application/json', ...headers },
       body: JSON.stringify(body),
     });
   } catch {
@@ -73,13 +91,15 @@ export function usePost(path: CommandPath, done: (posted: NonNullable<Answer['po
   const [confirming, setConfirming] = useState(false);
   const [refused, setRefused] = useState<Problem | null>(null);
   const mutation = useMutation({
-    mutationFn: async ({ body, draft }: { body: object; draft?: number }) => {
+    mutationFn: async ({ body, draft, word }: { body: object; draft?: number; word?: string }) => {
       const text = JSON.stringify(body);
       if (key.current.for !== text) key.current = { for: text, key: crypto.randomUUID() };
       const query: Record<string, string> = {};
       if (confirming) query.confirmed = 'true';
       if (draft) query.draft = String(draft);
-      return send(path, body, query, key.current.key);
+      const headers: Record<string, string> = { 'Idempotency-Key': key.current.key };
+      if (word) headers['Second-Word'] = encodeURIComponent(word);
+      return send(path, body, query, headers);
     },
     onSuccess: (answer) => {
       setConfirming(false);
@@ -101,8 +121,9 @@ export function usePost(path: CommandPath, done: (posted: NonNullable<Answer['po
     },
   });
   return {
-    post: (body: object, draft?: number) => {
-      if (!mutation.isPending) mutation.mutate({ body, draft });
+    /** Posts it: the draft is gone then; word is the password of a second person, where one must agree. */
+    post: (body: object, draft?: number, word?: string) => {
+      if (!mutation.isPending) mutation.mutate({ body, draft, word });
     },
     posting: mutation.isPending,
     confirming,

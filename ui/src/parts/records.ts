@@ -27,6 +27,19 @@ export async function findCustomers(text: string): Promise<Option[]> {
   return (found.rows ?? []).map((c) => ({ id: c.id, label: c.name, detail: c.town || c.number }));
 }
 
+/** Finds suppliers by any part of name, number, town or phone. */
+export async function findSuppliers(text: string): Promise<Option[]> {
+  const query = { q: text || undefined, limit: 8, state: 'suppliers' as const };
+  const found = await data(api.GET('/api/v1/customers', { params: { query } }));
+  return (found.rows ?? []).map((c) => ({ id: c.id, label: c.name, detail: c.town || c.number }));
+}
+
+/** Finds customers and suppliers. */
+export async function findParties(text: string): Promise<Option[]> {
+  const [customers, suppliers] = await Promise.all([findCustomers(text), findSuppliers(text)]);
+  return [...customers, ...suppliers.filter((s) => !customers.some((c) => c.id === s.id))];
+}
+
 /** Finds a customer's jobs that are not closed. */
 export async function findJobs(text: string, customer: number): Promise<Option[]> {
   const found = await data(

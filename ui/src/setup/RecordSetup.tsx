@@ -263,6 +263,11 @@ export function TermsSetup() {
           cell: (t) => (t.instalments ?? []).map((i) => `${i.percent} % in ${i.days} days`).join(', '),
           text: () => '',
         },
+        {
+          title: 'Early payment',
+          cell: (t) => (t.discountPercent ? `${t.discountPercent} % within ${t.discountDays ?? 0} days` : ''),
+          text: (t) => t.discountPercent ?? '',
+        },
         { title: 'In use', cell: used, text: used },
       ]}
       save={(t) =>
@@ -286,6 +291,7 @@ export function TermsSetup() {
             onChange={(kind) =>
               change({
                 kind: kind as Terms['kind'],
+                ...(kind === 'instalments' ? { discountPercent: '', discountDays: 0 } : {}),
                 instalments:
                   kind === 'instalments'
                     ? [
@@ -305,6 +311,25 @@ export function TermsSetup() {
               onChange={(v) => change({ days: Number(v) })}
               error={refused('days')}
             />
+          )}
+          {t.kind !== 'instalments' && (
+            <>
+              <Text
+                label="Percent off for paying early"
+                field="discount"
+                value={t.discountPercent ?? ''}
+                onChange={(discountPercent) => change({ discountPercent })}
+                error={refused('discount')}
+              />
+              <Text
+                label="Within so many days"
+                field="discountDays"
+                type="number"
+                value={t.discountDays ?? 0}
+                onChange={(v) => change({ discountDays: Number(v) })}
+                error={refused('discount')}
+              />
+            </>
           )}
           <InUse inactive={t.inactive} onChange={(inactive) => change({ inactive })} />
           {t.kind === 'instalments' &&

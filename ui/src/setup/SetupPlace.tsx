@@ -4,6 +4,7 @@ import { useNavigate, useParams } from 'react-router';
 import { Page, PageHead } from '../parts/Layout';
 import { FirmSetup } from './FirmSetup';
 import { ImportSetup } from './ImportSetup';
+import { LimitSetup } from './LimitSetup';
 import { NumberSetup } from './NumberSetup';
 import { AccountSetup, BankSetup, ItemSetup, TaxCodeSetup, TermsSetup } from './RecordSetup';
 
@@ -14,6 +15,7 @@ const sections = [
   { id: 'terms', name: 'Terms', view: TermsSetup },
   { id: 'accounts', name: 'Accounts', view: AccountSetup },
   { id: 'banks', name: 'Bank accounts', view: BankSetup },
+  { id: 'limits', name: 'Limits', view: LimitSetup },
   { id: 'numbers', name: 'Numbers', view: NumberSetup },
   { id: 'import', name: 'Import', view: ImportSetup },
 ];

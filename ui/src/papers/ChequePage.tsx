@@ -1,0 +1,139 @@
+import Button from '@mui/material/Button';
+import Checkbox from '@mui/material/Checkbox';
+import { styled } from '@mui/material/styles';
+import Table from '@mui/material/Table';
+import TableBody from '@mui/material/TableBody';
+import TableCell from '@mui/material/TableCell';
+import TableHead from '@mui/material/TableHead';
+import TableRow from '@mui/material/TableRow';
+import Typography from '@mui/material/Typography';
+import { useQuery, useQueryClient } from '@tanstack/react-query';
+import { useState } from 'react';
+import { Link, useNavigate } from 'react-router';
+import { api, data } from '../api/client';
+import { useSnackbar } from '../app/messages';
+import { Amount } from '../parts/Amount';
+import { useBack } from '../parts/keys';
+import { Empty, Page, PageHead } from '../parts/Layout';
+import { ListNote } from '../parts/ListNote';
+import { Margin } from '../parts/Margin';
+import { useFirm } from '../parts/records';
+import { PaperSheet, Two } from '../parts/Sheet';
+import { showDay } from '../parts/show';
+
+const Slip = styled('section')(({ theme }) => ({
+  border: `1px solid ${theme.vars!.palette.tally.strong}`,
+  padding: '16px 20px',
+  marginBottom: 18,
+  minHeight: 170,
+  breakInside: 'avoid',
+  '& .words': { margin: '14px 0', borderBottom: `1px solid ${theme.vars!.palette.tally.rule}`, paddingBottom: 4 },
+}));
+
+/** The cheques that are written and wait to be printed. */
+export default function ChequePage() {
+  const cheques = useQuery({ queryKey: ['cheques'], queryFn: () => data(api.GET('/api/v1/cheques')) }).data?.rows;
+  const firm = useFirm().data;
+  const [off, setOff] = useState<number[]>([]);
+  const client = useQueryClient();
+  const say = useSnackbar();
+  const go = useNavigate();
+  useBack(() => go(-1));
+  if (!cheques) return null;
+  const chosen = cheques.filter((c) => !off.includes(c.paperId));
+  const printed = async () => {
+    await api.POST('/api/v1/cheques/printed', { body: { papers: chosen.map((c) => c.paperId) } });
+    await client.invalidateQueries();
+    say(chosen.length === 1 ? 'The cheque is printed.' : `${chosen.length} cheques are printed.`);
+  };
+  const print = () => {
+    window.addEventListener('afterprint', () => void printed(), { once: true });
+    window.print();
+  };
+  return (
+    <Page>
+      <PageHead title="Cheques to print" under={cheques.length ? `${chosen.length} of ${cheques.length} chosen` : ''}>
+        <Button variant="outlined" disabled={chosen.length === 0} onClick={() => void printed()}>
+          They are printed already
+        </Button>
+        <Button variant="contained" disabled={chosen.length === 0} onClick={print}>
+          Print
+        </Button>
+      </PageHead>
+      {cheques.length === 0 ? (
+        <Empty action="Refund by cheque" onAction={() => go('/papers/new/refund')}>
+          No cheque waits. A refund by cheque comes here to be printed.
+        </Empty>
+      ) : (
+        <Table className="no-print" aria-label="Cheques to print">
+          <TableHead>
+            <TableRow>
+              <TableCell padding="checkbox" />
+              <TableCell>Cheque</TableCell>
+              <TableCell>Day</TableCell>
+              <TableCell>To</TableCell>
+              <TableCell>Refund</TableCell>
+              <TableCell align="right">Amount</TableCell>
+            </TableRow>
+          </TableHead>
+          <TableBody>
+            {cheques.map((c) => (
+              <TableRow key={c.paperId}>
+                <TableCell padding="checkbox">
+                  <Checkbox
+                    size="small"
+                    checked={!off.includes(c.paperId)}
+                    onChange={(e) => setOff(e.target.checked ? off.filter((x) => x !== c.paperId) : [...off, c.paperId])}
+                    slotProps={{ input: { 'aria-label': `Print cheque ${c.cheque}` } }}
+                  />
+                </TableCell>
+                <TableCell>{c.cheque}</TableCell>
+                <TableCell>{showDay(c.day)}</TableCell>
+                <TableCell>{c.customer}</TableCell>
+                <TableCell>
+                  <Link to={`/papers/${c.paperId}`}>{c.number}</Link>
+                </TableCell>
+                <TableCell align="right">
+                  <Amount value={c.amount} />
+                </TableCell>
+              </TableRow>
+            ))}
+          </TableBody>
+        </Table>
+      )}
+      {chosen.length > 0 && (
+        <PaperSheet>
+          {chosen.map((c) => (
+            <Slip key={c.paperId} aria-label={`Cheque ${c.cheque}`}>
+              <Two>
+                <b>{firm?.name}</b>
+                <span>
+                  No. {c.cheque} · {showDay(c.day)}
+                </span>
+              </Two>
+              <p style={{ margin: '14px 0 0' }}>
+                Pay <b>{c.customer}</b>
+              </p>
+              <Two>
+                <p className="words">{c.inWords}</p>
+                <Typography variant="figure">
+                  <Amount value={c.amount} final />
+                </Typography>
+              </Two>
+              <Two>
+                <small>for {c.number}</small>
+                <span>________________________</span>
+              </Two>
+            </Slip>
+          ))}
+        </PaperSheet>
+      )}
+      <Margin>
+        <ListNote title="Cheques">
+          Printing marks them as printed, so that they leave this list and the Desk. A cheque that was spoiled is undone by
+          reversing its refund.
+        </ListNote>
+      </Margin>
+    </Page>
+  );
+}

@@ -1,0 +1,273 @@
+import Button from '@mui/material/Button';
+import Checkbox from '@mui/material/Checkbox';
+import FormControlLabel from '@mui/material/FormControlLabel';
+import MenuItem from '@mui/material/MenuItem';
+import { styled } from '@mui/material/styles';
+import Table from '@mui/material/Table';
+import TableBody from '@mui/material/TableBody';
+import TableCell from '@mui/material/TableCell';
+import TableHead from '@mui/material/TableHead';
+import TableRow from '@mui/material/TableRow';
+import TextField from '@mui/material/TextField';
+import Typography from '@mui/material/Typography';
+import { useQuery } from '@tanstack/react-query';
+import { Fragment, useState } from 'react';
+import { api, data, type Effect, type OpenItem, type PlacementBody, type Proposal } from '../api/client';
+import { Amount } from '../parts/Amount';
+import { useToday } from '../parts/records';
+import { isNil, show, showDay, showDays } from '../parts/show';
+import { UnderstoodField } from '../parts/UnderstoodField';
+
+const rests = [
+  { value: '', name: 'stays open' },
+  { value: 'difference', name: 'is a small difference' },
+  { value: 'disputed', name: 'is disputed' },
+  { value: 'kept back', name: 'is kept back by the customer' },
+  { value: 'write-off', name: 'is written off' },
+] as const;
+
+type Rest = NonNullable<PlacementBody['rest']>;
+
+const Bar = styled('div')({ display: 'flex', gap: 10, alignItems: 'center', flexWrap: 'wrap', marginTop: 14, minHeight: 34 });
+const Name = styled(TableCell)({ maxWidth: 230, overflow: 'hidden', textOverflow: 'ellipsis', whiteSpace: 'nowrap' });
+const With = styled(TableCell)({
+  border: 0,
+  paddingTop: 2,
+  '& > div': { display: 'flex', gap: 10, alignItems: 'center', justifyContent: 'flex-end', flexWrap: 'wrap' },
+});
+const Why = styled('small')(({ theme }) => ({ color: theme.vars!.palette.text.secondary, fontSize: 13 }));
+
+interface Props {
+  customer: number;
+  amount: string;
+  reference: string;
+  job?: number;
+  day: string;
+  /** Of the fields: 'receipts[1].' where the receipt is one of several. */
+  prefix?: string;
+  placements: PlacementBody[];
+  onChange: (change: (now: PlacementBody[]) => PlacementBody[]) => void;
+  effect: Effect | undefined;
+  refused: (field: string) => boolean;
+}
+
+const shownAtFirst = 30;
+
+/** What a receipt is placed on: typed row by row, or as a proposal that says why. */
+export function Places(p: Props) {
+  const { customer, placements, onChange, effect } = p;
+  const today = useToday();
+  const [find, setFind] = useState('');
+  const bench = useQuery({
+    queryKey: ['bench', customer],
+    queryFn: () => data(api.GET('/api/v1/customers/{id}/bench', { params: { path: { id: customer } } })),
+    enabled: customer > 0,
+  });
+  const proposal = useQuery({
+    queryKey: ['proposal', customer, p.amount, p.reference, p.job, p.day],
+    queryFn: () =>
+      data(
+        api.GET('/api/v1/customers/{id}/proposal', {
+          params: {
+            path: { id: customer },
+            query: { amount: p.amount, reference: p.reference || undefined, job: p.job || undefined, day: p.day || undefined },
+          },
+        }),
+      ),
+    enabled: customer > 0 && !isNil(p.amount),
+  });
+  const all = [...(bench.data?.owed ?? []), ...(bench.data?.kept ?? [])];
+  const reasons = new Map((proposal.data?.rows ?? []).map((r) => [r.item, r]));
+  const fits = (i: OpenItem) => !find || `${i.number} ${i.title} ${i.job} ${i.open}`.toLowerCase().includes(find.toLowerCase());
+  const placed = (id: number) => placements.some((x) => x.item === id);
+  const sorted = [...all].sort((a, b) => Number(reasons.has(b.id)) - Number(reasons.has(a.id)));
+  const items = sorted.filter((i) => placed(i.id) || fits(i)).slice(0, Math.max(shownAtFirst, placements.length));
+  const set = (item: number, part: Partial<PlacementBody> | null) =>
+    onChange((now) => {
+      if (part === null) return now.filter((x) => x.item !== item);
+      return now.some((x) => x.item === item)
+        ? now.map((x) => (x.item === item ? { ...x, ...part } : x))
+        : [...now, { item, amount: '', ...part }];
+    });
+  if (!bench.data) return null;
+  if (all.length === 0)
+    return (
+      <Typography variant="body2" color="textSecondary" sx={{ mt: 2 }}>
+        This customer owes nothing now. The receipt can stay on account.
+      </Typography>
+    );
+  return (
+    <>
+      <Bar>
+        {reasons.size > 0 && (
+          <Button
+            variant="outlined"
+            onClick={() =>
+              onChange(() =>
+                (proposal.data?.rows ?? []).map((r: Proposal) => ({ item: r.item, amount: r.amount, discount: r.discount })),
+              )
+            }
+          >
+            Take the proposal
+          </Button>
+        )}
+        {reasons.size > 0 && (
+          <Why>
+            {(proposal.data?.rows ?? [])
+              .slice(0, 3)
+              .map((r) => `${r.number}: ${r.reason}`)
+              .join(' · ')}
+            {reasons.size > 3 && ` · and ${reasons.size - 3} more`}
+          </Why>
+        )}
+        <span style={{ flex: 1 }} />
+        {all.length > 8 && (
+          <TextField label="Find among them" value={find} onChange={(e) => setFind(e.target.value)} style={{ width: 170 }} />
+        )}
+      </Bar>
+      <Table aria-label="What it is placed on" sx={{ mt: 1 }}>
+        <TableHead>
+          <TableRow>
+            <TableCell>Owed</TableCell>
+            <TableCell>Due</TableCell>
+            <TableCell align="right">Open</TableCell>
+            <TableCell align="right">Placed</TableCell>
+            <TableCell />
+          </TableRow>
+        </TableHead>
+        <TableBody>
+          {items.map((i) => (
+            <Place
+              key={i.id}
+              item={i}
+              today={today}
+              at={placements.findIndex((x) => x.item === i.id)}
+              placement={placements.find((x) => x.item === i.id)}
+              reason={reasons.get(i.id)?.reason}
+              effect={effect}
+              refused={p.refused}
+              prefix={p.prefix ?? ''}
+              onSet={(part) => set(i.id, part)}
+            />
+          ))}
+        </TableBody>
+      </Table>
+      {all.length > items.length && (
+        <Typography variant="body2" color="textSecondary">
+          and {all.length - items.length} more: find them by number, job or amount
+        </Typography>
+      )}
+    </>
+  );
+}
+
+interface PlaceProps {
+  item: OpenItem;
+  today: string;
+  /** Its place among the placements, −1 for none. */
+  at: number;
+  placement: PlacementBody | undefined;
+  reason: string | undefined;
+  effect: Effect | undefined;
+  refused: (field: string) => boolean;
+  prefix: string;
+  onSet: (part: Partial<PlacementBody> | null) => void;
+}
+
+function Place({ item: i, today, at, placement, reason, effect, refused, prefix, onSet }: PlaceProps) {
+  const field = `${prefix}placements[${at}].`;
+  const offered = effect?.pairs?.find((x) => x.debit === i.id)?.amount ?? '';
+  const left = effect?.balances.find((b) => b.kind === 'item' && b.id === i.id)?.after;
+  const kept = i.register === 'retention';
+  return (
+    <Fragment>
+      <TableRow>
+        <Name title={i.title} style={placement ? { border: 0 } : undefined}>
+          <b>{i.number}</b> {kept ? 'kept back' : i.title}
+          {i.part > 0 && `, part ${i.part}`}
+        </Name>
+        <TableCell sx={{ whiteSpace: 'nowrap' }} style={placement ? { border: 0 } : undefined}>
+          {showDay(i.due, today)}
+          {i.age > 0 && !kept && `, ${showDays(i.age)} over`}
+        </TableCell>
+        <TableCell align="right" style={placement ? { border: 0 } : undefined}>
+          <Amount value={i.open} />
+        </TableCell>
+        <TableCell align="right" sx={{ width: 130 }} style={placement ? { border: 0 } : undefined}>
+          <UnderstoodField
+            kind="amount"
+            label={`Placed on ${i.number}`}
+            field={at < 0 ? `place.${i.id}` : `${field}amount`}
+            value={placement ? placement.amount || offered : ''}
+            onChange={(v) => onSet(v === '' ? null : { amount: v })}
+            onSheet
+            error={at >= 0 && refused(`${field}amount`)}
+          />
+        </TableCell>
+        <TableCell align="right" sx={{ width: 84 }} style={placement ? { border: 0 } : undefined}>
+          {placement ? <Button onClick={() => onSet(null)}>Take off</Button> : <Button onClick={() => onSet({})}>Place</Button>}
+        </TableCell>
+      </TableRow>
+      {placement && (
+        <TableRow>
+          <With colSpan={5}>
+            <div>
+              {reason && <Why>{reason}</Why>}
+              <span style={{ flex: 1 }} />
+              {i.early && (
+                <FormControlLabel
+                  data-field={`${field}discount`}
+                  control={
+                    <Checkbox
+                      size="small"
+                      checked={!!placement.discount}
+                      onChange={(e) => onSet({ discount: e.target.checked })}
+                    />
+                  }
+                  label={`less ${show(i.early)} for paying by ${showDay(i.earlyDay, today)}`}
+                />
+              )}
+              {!kept && (placement.rest || (left !== undefined && !isNil(left))) && (
+                <TextField
+                  select
+                  variant="standard"
+                  data-field={`${field}rest`}
+                  value={placement.rest ?? ''}
+                  onChange={(e) => onSet({ rest: e.target.value as Rest })}
+                  error={refused(`${field}rest`)}
+                  slotProps={{ htmlInput: { 'aria-label': `What is left of ${i.number}` } }}
+                >
+                  {rests.map((r) => (
+                    <MenuItem key={r.value} value={r.value}>
+                      {left !== undefined && !placement.rest && !isNil(left) ? `${show(left)} ${r.name}` : `the rest ${r.name}`}
+                    </MenuItem>
+                  ))}
+                </TextField>
+              )}
+              {(placement.rest === 'write-off' || placement.rest === 'disputed') && (
+                <TextField
+                  variant="standard"
+                  placeholder="Why?"
+                  data-field={`${field}reason`}
+                  value={placement.reason ?? ''}
+                  onChange={(e) => onSet({ reason: e.target.value })}
+                  error={refused(`${field}reason`)}
+                  slotProps={{ htmlInput: { 'aria-label': `Why, for ${i.number}` } }}
+                  sx={{ width: 190 }}
+                />
+              )}
+            </div>
+          </With>
+        </TableRow>
+      )}
+    </Fragment>
+  );
+}
+
+/** Placements with the amounts that Go offered, so that what is posted is what was shown. */
+export function withOffered(placements: PlacementBody[] | undefined, effect: Effect | undefined): PlacementBody[] {
+  return (placements ?? []).map((p) => ({
+    ...p,
+    amount: p.amount || effect?.pairs?.find((x) => x.debit === p.item)?.amount || '',
+  }));
+}

@@ -1,0 +1,38 @@
+// The past day that everything is shown as of; '' for now. It is kept for the
+// tab and told in the top line.
+
+import { useSyncExternalStore } from 'react';
+
+const kept = { day: sessionStorage.getItem('asOf') ?? '' };
+
+// What is shown as it stood then. Where a paper is written, now counts.
+const shown =
+  /^\/api\/v1\/(customers|jobs|papers|registers|deposit-register|ageing|trial-balance|tie-out|expected|held|why|allowance)(\/|$)/;
+const writing = /^\/papers\/(new|drafts)/;
+
+/** The day to ask for, for a path of the API; '' for now. */
+export function asOfFor(path: string): string {
+  return kept.day && shown.test(path) && !/\/(statement|proposal)$/.test(path) && !writing.test(window.location.pathname)
+    ? kept.day
+    : '';
+}
+
+/** Looks back from a day, or with '' no longer. */
+export function lookBackFrom(day: string) {
+  if (day === kept.day) return;
+  kept.day = day;
+  if (day) sessionStorage.setItem('asOf', day);
+  else sessionStorage.removeItem('asOf');
+  window.dispatchEvent(new Event('asOf'));
+}
+
+/** The day that is looked back from, as it changes; '' for now. */
+export function useLookingBack(): string {
+  return useSyncExternalStore(
+    (on) => {
+      window.addEventListener('asOf', on);
+      return () => window.removeEventListener('asOf', on);
+    },
+    () => kept.day,
+  );
+}
