@@ -2,6 +2,7 @@ package demo
 
 import (
 	"cleantally/core/buying"
+	"cleantally/core/day"
 	"cleantally/core/journal"
 	"cleantally/core/ledger"
 	"cleantally/core/money"
@@ -18,6 +19,7 @@ func (t *teller) moneyCases() {
 	t.bothWays()
 	t.lostMoney()
 	t.oddAmounts()
+	t.comingIn()
 }
 
 // unknownMoney came, once and for all identified a week later, once not yet.
@@ -103,6 +105,26 @@ func (t *teller) lostMoney() {
 			Placements: []settling.Placement{{Debit: t.items["ladder rail"], Most: true, Rest: settling.IsDisputed, Reason: "one bracket tarnished, to be replaced"}}}, nil
 	})
 	t.do("2026-06-30", "allowance", settling.Allowance{Day: "2026-06-30"})
+}
+
+// comingIn is what is billed and not due yet, over the next weeks.
+func (t *teller) comingIn() {
+	for _, x := range []struct {
+		customer, job, text string
+		day, due            day.Day
+		net                 money.Amount
+	}{
+		{"Quillon & Daughters Architects", "214", "Harbour office stair, strings set", "2026-11-03", "2026-12-03", 485000},
+		{"Dunmarrow Builders", "198", "Tannery Row, flight two", "2026-11-06", "2026-12-11", 620000},
+		{"The Marrowfield Trust", "200", "Library ladder, rail polished", "2026-11-10", "2026-12-31", 98000},
+		{"Corvane Interiors", "207", "Mezzanine stair, steel ordered", "2026-11-12", "2026-12-18", 310000},
+		{"Sunniva Thackery-Osei", "193", "Newel caps, beech", "2026-11-17", "2027-01-15", 42000},
+		{"Granary Row Residents", "", "Nosings, stairs C to F", "2026-11-18", "2027-02-01", 88000},
+	} {
+		v := t.invoice(x.customer, x.job, x.day, t.line(x.text, "1", x.net, "T20", false))
+		v.Due = x.due
+		t.do(x.day, x.text, v)
+	}
 }
 
 // oddAmounts are small balances, a difference closed on the spot, tax that a

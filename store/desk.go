@@ -63,6 +63,7 @@ func looseGroups(today day.Day, small money.Amount) []struct{ name, where, order
 		{"overpaid", isCredit + " AND " + large + " AND " + owesOf + " < -i.open", "i.day"},
 		{"deposit", "i.register = 'deposits' AND i.open <> 0 AND i.open < 0 AND " + itsInvoice + " IS NOT NULL", "i.day"},
 		{"deposit of a closed job", "i.register = 'deposits' AND i.open <> 0 AND i.open < 0 AND i.job_id IN (SELECT id FROM jobs WHERE closed = 1) AND " + itsInvoice + " IS NULL", "i.day"},
+		{"both ways", "i.register = 'payables' AND i.open <> 0 AND i.open < 0 AND " + owesOf + " > 0", "i.due"},
 		{"disputed", isOwed + " AND " + isDisputed, "i.due"},
 		{"overdue", isOwed + " AND i.due < '" + string(today) + "' AND " + large + " AND NOT " + isDisputed, "i.due"},
 		{"small", "i.register = 'receivables' AND i.open <> 0 AND " + isSmall + " AND NOT " + isDisputed, "i.day"},

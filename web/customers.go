@@ -256,7 +256,7 @@ func stateOf(kind string, amount, open money.Amount, reversedKind string, writte
 
 // doneWords are the states of papers that are done once they are posted.
 var doneWords = map[string]string{"reversal": "reversal", "refund": "given back", "forfeit": "kept", "write-off": "given up", "recovery": "recovered", "contra": "set off",
-	"returned payment": "returned", "journal": "posted"}
+	"returned payment": "took it back", "journal": "posted"}
 
 // creditWords are the states of credits, in place of those of what is owed.
 var creditWords = map[string]map[string]string{

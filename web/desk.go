@@ -35,7 +35,7 @@ type LooseEnd struct {
 
 // LooseEndGroup is loose ends with the same next step.
 type LooseEndGroup struct {
-	Group string     `json:"group" enum:"not identified,on account,overpaid,deposit,deposit of a closed job,disputed,overdue,small,cheque"`
+	Group string     `json:"group" enum:"not identified,on account,overpaid,deposit,deposit of a closed job,both ways,disputed,overdue,small,cheque"`
 	Count int64      `json:"count" doc:"Of all, also those not told here"`
 	Sum   string     `json:"sum"`
 	Rows  []LooseEnd `json:"rows"`

@@ -2205,7 +2205,7 @@ export interface components {
              */
             count: number;
             /** @enum {string} */
-            group: "not identified" | "on account" | "overpaid" | "deposit" | "deposit of a closed job" | "disputed" | "overdue" | "small" | "cheque";
+            group: "not identified" | "on account" | "overpaid" | "deposit" | "deposit of a closed job" | "both ways" | "disputed" | "overdue" | "small" | "cheque";
             rows: components["schemas"]["LooseEnd"][];
             sum: string;
         };

@@ -310,7 +310,8 @@ function useGlobalKeys(setOpen: (what: 'what' | 'search' | 'keys') => void, setW
         return;
       }
       if (e.key === 'g') leader = Date.now();
-      const meant = e.key === 'y' && figureMeant();
+      const onFigure = e.key === 'Enter' && document.activeElement?.matches('[data-why]');
+      const meant = (e.key === 'y' || onFigure) && figureMeant();
       if (meant) setWhy(meant);
       const opens = ({ w: 'what', '/': 'search', '?': 'keys' } as const)[e.key];
       if (opens) {

@@ -32,7 +32,7 @@ export function WhyDialog({ why, onClose }: { why: WhyOf; onClose: () => void })
   };
   return (
     <Dialog open onClose={onClose} maxWidth="sm" fullWidth aria-labelledby="why">
-      <DialogTitle id="why">Why {name}?</DialogTitle>
+      <DialogTitle id="why">Why? {name}</DialogTitle>
       <DialogContent sx={{ minHeight: 180 }}>
         {error && <Failure error={error} />}
         {w && w.rows.length === 0 && <Typography>Nothing adds up to it: it is nil.</Typography>}

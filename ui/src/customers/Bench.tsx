@@ -45,7 +45,7 @@ export function Bench({ customer }: { customer: number }) {
     queryFn: () => data(api.GET('/api/v1/customers/{id}/bench', { params: { path: { id: customer } } })),
   });
   const [pairs, setPairs] = useState<Pair[]>([]);
-  const [debit, setDebit] = useState(0);
+  const [debit, setDebit] = useState(Number(params.get('debit') ?? 0));
   const [credit, setCredit] = useState(Number(params.get('credit') ?? 0));
   const [job, setJob] = useState(0);
   const [find, setFind] = useState('');
@@ -60,7 +60,7 @@ export function Bench({ customer }: { customer: number }) {
     setCredit(0);
     setUndoing(null);
     post.changed();
-    if (params.get('credit')) setParams({}, { replace: true });
+    if (params.get('credit') || params.get('debit')) setParams({}, { replace: true });
   };
   const undoPreview = usePreview('/api/v1/allocations/undo', undoing === null ? null : { day, allocations: [undoing] });
   const effectOfPairs = usePreview('/api/v1/allocations', pairs.length ? { day, pairs } : null);

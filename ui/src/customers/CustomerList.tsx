@@ -22,7 +22,11 @@ const columns: Column<Row>[] = [
     id: 'owes',
     title: 'Owes',
     cell: (r) => (
-      <Amount value={r.owes} quietNil why={{ of: 'register', register: 'receivables', customer: r.id, name: `${r.name} owes` }} />
+      <Amount
+        value={r.owes}
+        quietNil
+        why={{ of: 'register', register: 'receivables', customer: r.id, name: `owes · ${r.name}` }}
+      />
     ),
     figure: true,
   },
@@ -35,7 +39,7 @@ const columns: Column<Row>[] = [
         value={r.held}
         tone="held"
         quietNil
-        why={{ of: 'register', register: 'deposits', customer: r.id, name: `is held for ${r.name}` }}
+        why={{ of: 'register', register: 'deposits', customer: r.id, name: `held · ${r.name}` }}
       />
     ),
     figure: true,

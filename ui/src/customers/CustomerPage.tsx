@@ -32,7 +32,7 @@ export default function CustomerPage() {
     of: 'register',
     register,
     customer: id,
-    name: `${what}, ${c.name}`,
+    name: `${what} · ${c.name}`,
   });
   const step = (name: string, kind: string) => (
     <Button variant="outlined" onClick={() => go(`/papers/new/${kind}?customer=${id}`)}>
@@ -70,14 +70,14 @@ export default function CustomerPage() {
           { name: 'Owes now', value: p.owesNow, to: `/papers?customer=${id}&state=overdue` },
           { name: 'Not yet due', value: p.notYetDue, to: `/papers?customer=${id}&kind=invoice&state=open` },
           ...(isNil(p.disputed) ? [] : [{ name: 'Of that disputed', value: p.disputed }]),
-          { name: 'Keeps back', value: p.keepsBack, why: why('retention', 'is kept back') },
-          { name: 'We hold', value: p.held, tone: 'held' as const, why: why('deposits', 'is held') },
+          { name: 'Keeps back', value: p.keepsBack, why: why('retention', 'kept back') },
+          { name: 'We hold', value: p.held, tone: 'held' as const, why: why('deposits', 'held') },
           {
             name: 'Credits not placed',
             value: p.unplaced,
-            why: { ...why('receivables', 'is not placed'), side: 'credits' as const },
+            why: { ...why('receivables', 'credits not placed'), side: 'credits' as const },
           },
-          { name: 'Net', value: p.net, final: true, why: why('receivables', 'is owed') },
+          { name: 'Net', value: p.net, final: true, why: why('receivables', 'owed') },
           ...(isNil(p.weOwe) ? [] : [{ name: 'We owe them', value: p.weOwe, why: why('payables', 'we owe') }]),
         ]}
       />

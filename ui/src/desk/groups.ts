@@ -71,6 +71,15 @@ export const groups: Record<string, Group> = {
       to: `/papers/new/deposit_split?customer=${l.customerId}&credit=${l.itemId}`,
     }),
   },
+  'both ways': {
+    title: 'They owe us, and we owe them',
+    all: '/ledger/registers?register=payables',
+    end: (l) => ({
+      what: say(l.customer, `we owe them for ${l.title}`),
+      step: 'Set off',
+      to: `/papers/new/contra?customer=${l.customerId}`,
+    }),
+  },
   cheque: {
     title: 'Cheques to print',
     all: '/papers/cheques',
@@ -87,8 +96,10 @@ export const groups: Record<string, Group> = {
     all: '/papers?state=overdue',
     end: (l) => ({
       what: say(l.customer, job(l), l.title),
-      step: 'Record a receipt',
-      to: `/papers/new/receipt?customer=${l.customerId}`,
+      // So late, one decides: money, a write-off, a dispute.
+      ...(l.stage.startsWith('over')
+        ? { step: 'Decide', to: `/customers/${l.customerId}?debit=${l.itemId}#bench` }
+        : { step: 'Record a receipt', to: `/papers/new/receipt?customer=${l.customerId}` }),
     }),
   },
   small: {

@@ -33,7 +33,7 @@ export default function JobPage() {
     register,
     side,
     job: id,
-    name: `${what}, job ${j.number}`,
+    name: `${what} · job ${j.number}`,
   });
   const known = `?customer=${j.customer}&job=${id}`;
   return (
@@ -61,12 +61,12 @@ export default function JobPage() {
       <Strip job={j} />
       <PositionRow
         figures={[
-          { name: 'Billed, net', value: j.billed, why: { of: 'billed', job: id, name: `was billed on ${j.number}` } },
+          { name: 'Billed, net', value: j.billed, why: { of: 'billed', job: id, name: `billed · job ${j.number}` } },
           { name: 'Billed with tax', value: j.billedGross, to: `/papers?job=${id}&kind=invoice` },
           { name: 'Settled of that', value: j.settled, to: `/papers?job=${id}&state=settled` },
-          { name: 'Open', value: j.open, why: why('receivables', 'is open', 'owed') },
-          { name: 'We hold', value: j.held, tone: 'held', why: why('deposits', 'is held') },
-          { name: 'Credits not placed', value: j.unplaced, why: why('receivables', 'is not placed', 'credits') },
+          { name: 'Open', value: j.open, why: why('receivables', 'open', 'owed') },
+          { name: 'We hold', value: j.held, tone: 'held', why: why('deposits', 'held') },
+          { name: 'Credits not placed', value: j.unplaced, why: why('receivables', 'credits not placed', 'credits') },
         ]}
       />
       {j.note && <p style={{ margin: 0, whiteSpace: 'pre-wrap' }}>{j.note}</p>}

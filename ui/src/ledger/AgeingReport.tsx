@@ -134,7 +134,7 @@ export function AgeingReport() {
                 <Amount value={a.total.unplaced} final />
               </TableCell>
               <TableCell align="right">
-                <Amount value={a.total.total} final why={{ of: 'register', register: 'receivables', name: 'is owed' }} />
+                <Amount value={a.total.total} final why={{ of: 'register', register: 'receivables', name: 'receivables' }} />
               </TableCell>
               {told.disputed && (
                 <TableCell align="right">

@@ -1,4 +1,5 @@
 import FormControlLabel from '@mui/material/FormControlLabel';
+import { styled } from '@mui/material/styles';
 import Checkbox from '@mui/material/Checkbox';
 import { keepPreviousData, useQuery } from '@tanstack/react-query';
 import { lazy, Suspense } from 'react';
@@ -15,6 +16,14 @@ import { AsOfBar, useAsOf } from './AsOf';
 
 const Chart = lazy(() => import('../parts/Chart'));
 const month = (b: { to: string }) => showDay(b.to).split(' ').slice(1, 2).join(' ');
+
+const Short = styled('span')({
+  display: 'block',
+  maxWidth: 132,
+  overflow: 'hidden',
+  textOverflow: 'ellipsis',
+  whiteSpace: 'nowrap',
+});
 
 /** What became of each deposit, as of a day, and its tie to the account. */
 export function DepositRegister() {
@@ -34,7 +43,7 @@ export function DepositRegister() {
   const figure = (id: keyof DepositRow, title: string, hidden?: boolean, sort = true): Column<DepositRow> => ({
     id,
     title,
-    cell: (r) => <Amount value={String(r[id])} quietNil tone={id === 'held' ? 'held' : undefined} />,
+    cell: (r) => (isNil(String(r[id])) ? '' : <Amount value={String(r[id])} tone={id === 'held' ? 'held' : undefined} />),
     figure: true,
     hidden,
     sort,
@@ -42,8 +51,8 @@ export function DepositRegister() {
   const columns: Column<DepositRow>[] = [
     { id: 'number', title: 'Deposit', cell: (r) => r.number },
     { id: 'day', title: 'Day', cell: (r) => showDay(r.day) },
-    { id: 'party', title: 'Customer', cell: (r) => r.customer, wide: true },
-    { id: 'job', title: 'Job', cell: (r) => r.job },
+    { id: 'party', title: 'Customer', cell: (r) => <Short title={r.customer}>{r.customer}</Short> },
+    { id: 'job', title: 'Job', cell: (r) => r.job, hidden: true },
     { id: 'reference', title: 'Reference', cell: (r) => r.reference, hidden: true, sort: false },
     figure('amount', 'Amount'),
     figure('setAgainst', 'Set against'),

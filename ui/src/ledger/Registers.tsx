@@ -51,7 +51,7 @@ export function Registers() {
     {
       id: 'open',
       title: here.open,
-      cell: (i) => <Amount value={signed(i, i.open, register)} why={{ of: 'item', id: i.id, name: `is open of ${i.number}` }} />,
+      cell: (i) => <Amount value={signed(i, i.open, register)} why={{ of: 'item', id: i.id, name: `open · ${i.number}` }} />,
       figure: true,
     },
   ];

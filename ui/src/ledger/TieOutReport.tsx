@@ -48,7 +48,7 @@ export function TieOutReport() {
                 <TableCell>{x.register}</TableCell>
                 <TableCell align="right">
                   <Plain to={`/ledger/accounts/${x.accountId}?to=${asOf}`}>
-                    <Amount value={x.ledger} quietNil why={{ of: 'account', id: x.accountId, name: `stands on ${x.account}` }} />
+                    <Amount value={x.ledger} quietNil why={{ of: 'account', id: x.accountId, name: `${x.account}` }} />
                   </Plain>
                 </TableCell>
                 <TableCell align="right">

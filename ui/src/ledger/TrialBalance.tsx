@@ -66,13 +66,13 @@ export function TrialBalance() {
                   <TableCell align="right">
                     <Amount
                       value={r.debit}
-                      why={r.debit ? { of: 'account', id: r.id, name: `stands on ${r.number} ${r.name}` } : undefined}
+                      why={r.debit ? { of: 'account', id: r.id, name: `${r.number} ${r.name}` } : undefined}
                     />
                   </TableCell>
                   <TableCell align="right">
                     <Amount
                       value={r.credit}
-                      why={r.credit ? { of: 'account', id: r.id, name: `stands on ${r.number} ${r.name}` } : undefined}
+                      why={r.credit ? { of: 'account', id: r.id, name: `${r.number} ${r.name}` } : undefined}
                     />
                   </TableCell>
                 </Row>

@@ -26,7 +26,16 @@ export default function Chart({ label, bars, name, tone = 'primary', onPick, hei
         hideLegend
         margin={{ left: 0, right: 8, top: 12, bottom: 0 }}
         grid={{ horizontal: true }}
-        xAxis={[{ scaleType: 'band', data: bars.map(name), tickLabelStyle: { fontSize: 12 }, categoryGapRatio: 0.45 }]}
+        xAxis={[
+          {
+            scaleType: 'band',
+            data: bars.map(name),
+            height: 38,
+            tickLabelInterval: () => true,
+            tickLabelStyle: { fontSize: 12 },
+            categoryGapRatio: 0.45,
+          },
+        ]}
         yAxis={[{ width: 62, tickLabelStyle: { fontSize: 12 }, valueFormatter: (v: number) => show(String(v)) }]}
         series={[{ data: bars.map((b) => b.length), valueFormatter: (_, { dataIndex }) => show(bars[dataIndex]?.amount) }]}
         onItemClick={onPick && ((_, item) => bars[item.dataIndex] && onPick(bars[item.dataIndex]!))}
