@@ -147,7 +147,7 @@ func writeByHand(b *testing.B, db *sql.DB, n int) {
 	exec(`INSERT INTO paper_lines (paper_id, position, text, quantity, unit_price, discount_percent, discount, tax_code_id, tax_percent, account_id, before, net, tax)
 		VALUES (?,1,'a','1','100','0',0,1,'20',24,10000,10000,2000),(?,2,'b','1','200','0',0,1,'20',24,20000,20000,4000),(?,3,'c','1','300','0',0,1,'20',24,30000,30000,6000),
 		(?,4,'d','1','400','0',0,1,'20',25,40000,40000,8000),(?,5,'e','1','500','0',0,1,'20',24,50000,50000,10000)`, id, id, id, id, id)
-	exec("INSERT INTO open_items VALUES (?, 'receivables', ?, 0, 1, NULL, '2026-11-20', '2026-12-20', 180000, 180000)", id, id)
+	exec("INSERT INTO open_items (id, register, paper_id, part, party_id, job_id, day, due, amount, open) VALUES (?, 'receivables', ?, 0, 1, NULL, '2026-11-20', '2026-12-20', 180000, 180000)", id, id)
 	exec("INSERT INTO item_moves (item_id, day, amount) VALUES (?, '2026-11-20', 180000)", id)
 	exec("INSERT INTO entries (id, act_id, paper_id, day, text) VALUES (?, ?, ?, '2026-11-20', 'Invoice')", id, id+100, id)
 	exec(`INSERT INTO entry_lines (entry_id, day, account_id, amount, party_id) VALUES (?,'2026-11-20',4,180000,1),(?,'2026-11-20',24,-110000,1),(?,'2026-11-20',25,-40000,1),(?,'2026-11-20',18,-30000,1)`, id, id, id, id)
@@ -169,7 +169,7 @@ func fill(b *testing.B, db *sql.DB, papers int) {
 		fmt.Sprintf(`INSERT INTO papers (id, act_id, kind, number, day, due, party_id, party_name, title, net, total, search)
 			WITH RECURSIVE n(i) AS (SELECT 1 UNION ALL SELECT i + 1 FROM n WHERE i < %d)
 			SELECT 1000000 + i, 100000, 'invoice', 'F' || i, date('2026-11-20', '-' || (i %% 700) || ' days'), date('2026-12-20', '-' || (i %% 700) || ' days'), 1 + i %% 1000, 'Filled', 'filled', 10000 + i %% 977, 10000 + i %% 977, 'f' || i || char(10) || 'filled' || char(10) || char(10) || 'filled' FROM n`, papers),
-		"INSERT INTO open_items SELECT id, 'receivables', id, 0, party_id, NULL, day, due, total, CASE WHEN id % 10 = 0 THEN total ELSE 0 END FROM papers WHERE id > 1000000",
+		"INSERT INTO open_items (id, register, paper_id, part, party_id, job_id, day, due, amount, open) SELECT id, 'receivables', id, 0, party_id, NULL, day, due, total, CASE WHEN id % 10 = 0 THEN total ELSE 0 END FROM papers WHERE id > 1000000",
 		"INSERT INTO item_moves (item_id, day, amount) SELECT id, day, total FROM papers WHERE id > 1000000",
 		"INSERT INTO item_moves (item_id, day, amount) SELECT id, date(day, '+20 days'), -total FROM papers WHERE id > 1000000 AND id % 10 <> 0 AND day < '2026-10-01'",
 		"UPDATE open_items SET open = amount WHERE id > 1000000 AND id % 10 <> 0 AND day >= '2026-10-01'",
@@ -245,4 +245,39 @@ func timed(b *testing.B, f func()) {
 	}
 	b.ReportMetric(float64(median(d).Microseconds())/1000, "ms")
 	b.ReportMetric(0, "ns/op")
+}
+
+// The page of a customer with 10,000 items, half of them open: its position,
+// its bench and the first stretch of its story; the goal is 50 ms for each.
+func BenchmarkLargeCustomer(b *testing.B) {
+	book, dir := open(b)
+	db := raw(b, dir)
+	fill(b, db, 100_000)
+	for _, q := range []string{
+		"UPDATE firm SET name = 'Bench'",
+		`INSERT INTO papers (id, act_id, kind, number, day, due, party_id, party_name, title, net, total, search)
+			WITH RECURSIVE n(i) AS (SELECT 1 UNION ALL SELECT i + 1 FROM n WHERE i < 10000)
+			SELECT 3000000 + i, 100000, 'invoice', 'L' || i, date('2026-11-20', '-' || (i % 700) || ' days'), date('2026-12-20', '-' || (i % 700) || ' days'), 1, 'Customer', 'large', 10000, 10000, 'l' || i FROM n`,
+		"INSERT INTO open_items (id, register, paper_id, part, party_id, job_id, day, due, amount, open) SELECT id, 'receivables', id, 0, 1, NULL, day, due, total, CASE WHEN id % 2 = 0 THEN total ELSE 0 END FROM papers WHERE id > 3000000",
+		"INSERT INTO item_moves (item_id, day, amount) SELECT id, day, total FROM papers WHERE id > 3000000",
+		"INSERT INTO item_moves (item_id, day, amount) SELECT id, day, -total FROM papers WHERE id > 3000000 AND id % 2 = 1",
+		"ANALYZE",
+	} {
+		if _, err := db.Exec(q); err != nil {
+			b.Fatalf("%s: %v", q, err)
+		}
+	}
+	c, url := client(b, book)
+	for _, path := range []string{"/customers/1", "/customers/1/bench", "/customers/1/bench?q=L99", "/customers/1/story", "/customers/1/bench?asOf=2026-06-30", "/customers/1/story?asOf=2026-06-30"} {
+		b.Run(strings.ReplaceAll(path[1:], "/", "_"), func(b *testing.B) {
+			var times []time.Duration
+			for range 15 {
+				start := time.Now()
+				send(b, c, "GET", url+path, "")
+				times = append(times, time.Since(start))
+			}
+			b.ReportMetric(float64(median(times).Microseconds())/1000, "ms/screen")
+			b.ReportMetric(0, "ns/op")
+		})
+	}
 }

@@ -115,7 +115,7 @@ func (t *teller) comingIn() {
 		net                 money.Amount
 	}{
 		{"Quillon & Daughters Architects", "214", "Harbour office stair, strings set", "2026-11-03", "2026-12-03", 485000},
-		{"Dunmarrow Builders", "198", "Tannery Row, flight two", "2026-11-06", "2026-12-11", 620000},
+		{"Dunmarrow Builders", "198", "Tannery Row, flight two", "2026-11-06", "2026-12-11", 634000},
 		{"The Marrowfield Trust", "200", "Library ladder, rail polished", "2026-11-10", "2026-12-31", 98000},
 		{"Corvane Interiors", "207", "Mezzanine stair, steel ordered", "2026-11-12", "2026-12-18", 310000},
 		{"Sunniva Thackery-Osei", "193", "Newel caps, beech", "2026-11-17", "2027-01-15", 42000},

@@ -284,15 +284,57 @@ func openItemColumns(asOf day.Day) string {
 
 const openItemJoins = ` JOIN papers p ON p.id = i.paper_id LEFT JOIN parties c ON c.id = i.party_id LEFT JOIN jobs j ON j.id = i.job_id`
 
-// Bench returns what a customer owed and kept back and what could settle it at
-// the end of a day, the oldest first.
-func (r Reader) Bench(partyID int64, asOf day.Day) ([]OpenItem, error) {
-	open, err := r.openOf("party_id", partyID, asOf)
+// BenchFilter narrows a bench down. What is pinned is there all the same.
+type BenchFilter struct {
+	AsOf   day.Day
+	Search string
+	JobID  int64
+	Pinned []int64
+	Limit  int // items of a side
+}
+
+// Sides of a bench: what is owed, what can settle it, what is kept back, and
+// what we owe.
+const (
+	Owed = iota
+	Credits
+	KeptBack
+	Owing
+)
+
+// BenchItem is an open item on its side of a bench, with how many there are.
+type BenchItem struct {
+	OpenItem
+	Side   int
+	OfSide int64
+}
+
+// Bench returns what a customer owed and kept back, what could settle it and
+// what we owed, at the end of a day, the oldest of each side first.
+func (r Reader) Bench(partyID int64, f BenchFilter) ([]BenchItem, error) {
+	open, err := r.openOf("party_id", partyID, f.AsOf)
 	if err != nil {
 		return nil, err
 	}
-	return scan[OpenItem](r, "SELECT "+openItemColumns(asOf)+" FROM "+open+" i"+openItemJoins+`
-		WHERE i.register IN ('receivables', 'deposits', 'retention', 'payables') ORDER BY CASE WHEN i.due = '' THEN i.day ELSE i.due END, i.id`)
+	pinned := append([]int64{0}, f.Pinned...)
+	// What is not looked for need not be joined before the rows are counted.
+	search := ""
+	if f.Search != "" {
+		search = ` AND (i.id IN @pinned OR EXISTS (SELECT 1 FROM papers p WHERE p.id = i.paper_id AND (p.number LIKE @like ESCAPE '\' OR p.title LIKE @like ESCAPE '\' OR p.reference LIKE @like ESCAPE '\')))`
+	}
+	return scan[BenchItem](r, `SELECT `+openItemColumns(f.AsOf)+`, i.side, i.of_side FROM (
+		SELECT o.id, o.register, o.nature, o.paper_id, o.part, o.party_id, o.job_id, o.day, o.due, o.amount, x.open, x.open_tax, x.side, x.of_side, x.place FROM (
+			SELECT id, open, open_tax, side, ROW_NUMBER() OVER (PARTITION BY side ORDER BY pin DESC, since, id) AS place, COUNT(*) OVER (PARTITION BY side) AS of_side FROM (
+				SELECT i.id, i.open, i.open_tax, CASE i.register WHEN 'payables' THEN 3 WHEN 'retention' THEN 2 ELSE i.open < 0 END AS side,
+					i.id IN @pinned AS pin, CASE WHEN i.due = '' THEN i.day ELSE i.due END AS since
+				FROM `+open+` i WHERE i.register IN ('receivables', 'deposits', 'retention', 'payables') AND (@job = 0 OR i.job_id = @job OR i.id IN @pinned)`+search+`)) x
+		JOIN open_items o ON o.id = x.id WHERE x.place <= @limit) i`+openItemJoins+` ORDER BY i.side, i.place`,
+		map[string]any{"pinned": pinned, "job": f.JobID, "like": pattern(f.Search), "limit": f.Limit})
+}
+
+// BenchJobs returns the jobs of what is open of a customer.
+func (r Reader) BenchJobs(partyID int64) ([]JobRow, error) {
+	return scan[JobRow](r, `SELECT id, number, name FROM jobs WHERE id IN (SELECT job_id FROM open_items WHERE party_id = ? AND open <> 0) ORDER BY number`, partyID)
 }
 
 // OpenItemsOf returns a customer's open debits, to be settled.

@@ -1,6 +1,7 @@
 package store
 
 import (
+	"errors"
 	"strings"
 
 	"cleantally/core/day"
@@ -12,21 +13,27 @@ import (
 // happened is what happened with a customer or on a job, in no order: every
 // paper that touches it, and everything set against what is owed that is no
 // such paper itself (a deposit; on a job, also a receipt of none). COLUMN is
-// whose story it is.
-const happened = `SELECT p.day, 0 AS second, p.id AS seq, p.id AS paper_id, 0 AS allocation_id,
-		COALESCE((SELECT SUM(i.amount) FROM open_items i WHERE i.paper_id = p.id AND i.register = 'receivables' AND i.COLUMN = @id), 0) AS amount,
-		COALESCE((SELECT -SUM(i.amount) FROM open_items i WHERE i.paper_id = p.id AND i.register = 'deposits' AND i.COLUMN = @id), 0) AS held
+// whose story it is. What it came to is worked out for those that are told.
+const happened = `SELECT p.day, 0 AS second, p.id AS seq, p.id AS paper_id, 0 AS allocation_id
 	FROM (SELECT id FROM papers WHERE COLUMN = @id UNION SELECT paper_id FROM open_items WHERE COLUMN = @id AND register IN ('receivables', 'deposits')) own
 	JOIN papers p ON p.id = own.id WHERE p.day BETWEEN @from AND @day
 	UNION ALL
-	SELECT a.day, 1, a.id, c.paper_id, a.id, CASE WHEN a.undoes IS NULL THEN -a.amount ELSE a.amount END,
-		CASE WHEN c.register <> 'deposits' OR c.COLUMN IS NOT d.COLUMN THEN 0 WHEN a.undoes IS NULL THEN -a.amount ELSE a.amount END
+	SELECT a.day, 1, a.id, c.paper_id, a.id
 	FROM allocations a JOIN open_items d ON d.id = a.debit_id JOIN open_items c ON c.id = a.credit_id
 	WHERE (d.register <> c.register OR d.COLUMN IS NOT c.COLUMN) AND a.party_id = @party AND d.COLUMN = @id AND a.day BETWEEN @from AND @day`
 
+// What a happening h did to receivables and to deposits held: a paper p its
+// items, an allocation a what it moved.
+const (
+	happenedAmount = `CASE WHEN a.id IS NULL THEN COALESCE((SELECT SUM(i.amount) FROM open_items i WHERE i.paper_id = h.paper_id AND i.register = 'receivables' AND i.COLUMN = @id), 0)
+		WHEN a.undoes IS NULL THEN -a.amount ELSE a.amount END`
+	happenedHeld = `CASE WHEN a.id IS NULL THEN COALESCE((SELECT -SUM(i.amount) FROM open_items i WHERE i.paper_id = h.paper_id AND i.register = 'deposits' AND i.COLUMN = @id), 0)
+		WHEN c.register <> 'deposits' OR c.COLUMN IS NOT d.COLUMN THEN 0 WHEN a.undoes IS NULL THEN -a.amount ELSE a.amount END`
+)
+
 // story tells what happened in full, with the states at the end of a day.
 const story = `SELECT h.day, h.second, h.seq, h.paper_id, p.number, CASE WHEN a.id IS NULL THEN p.kind WHEN a.undoes IS NULL THEN 'set against' ELSE 'undone' END AS kind,
-		COALESCE(dp.number, p.title) AS text, h.amount, h.held,
+		COALESCE(dp.number, p.title) AS text, ` + happenedAmount + ` AS amount, ` + happenedHeld + ` AS held,
 		CASE WHEN a.id IS NULL THEN COALESCE((SELECT SUM(i.amount) FROM open_items i WHERE i.paper_id = p.id AND i.nature = ''), 0) ELSE 0 END AS item_amount,
 		CASE WHEN a.id IS NULL THEN COALESCE((SELECT SUM(m.amount) FROM open_items i JOIN item_moves m ON m.item_id = i.id WHERE i.paper_id = p.id AND i.nature = '' AND m.day <= @day), 0) ELSE 0 END AS item_open,
 		CASE WHEN a.id IS NULL THEN COALESCE((SELECT r.kind FROM papers r WHERE r.reverses_id = p.id AND r.day <= @day), '') ELSE '' END AS reversed_by,
@@ -34,7 +41,7 @@ const story = `SELECT h.day, h.second, h.seq, h.paper_id, p.number, CASE WHEN a.
 		CASE WHEN a.id IS NULL THEN COALESCE((SELECT MIN(i.due) FROM open_items i WHERE i.paper_id = p.id AND i.amount > 0 AND i.nature = ''
 			AND (SELECT SUM(m.amount) FROM item_moves m WHERE m.item_id = i.id AND m.day <= @day) > 0), '') ELSE '' END AS due
 	FROM (HAPPENED) h JOIN papers p ON p.id = h.paper_id LEFT JOIN allocations a ON a.id = h.allocation_id AND h.allocation_id <> 0
-	LEFT JOIN open_items d ON d.id = a.debit_id LEFT JOIN papers dp ON dp.id = d.paper_id`
+	LEFT JOIN open_items d ON d.id = a.debit_id LEFT JOIN open_items c ON c.id = a.credit_id LEFT JOIN papers dp ON dp.id = d.paper_id`
 
 // givenUp tells in SQL whether a write-off stands on the paper p at the end of
 // the day @day.
@@ -84,8 +91,7 @@ func (r Reader) Story(of StoryOf) (rows []HappeningRow, more *StoryPlace, err er
 	balance := of.Before.Balance
 	if of.Before.Day != "" {
 		stretch += "WHERE (day, second, seq) < (@bday, @bsecond, @bseq) "
-	} else if balance, _, err = one[money.Amount](r, "SELECT COALESCE(SUM(amount), 0) FROM ("+strings.ReplaceAll(happened, "COLUMN", column)+")",
-		map[string]any{"id": id, "party": of.PartyID, "from": day.Day(""), "day": of.Through}); err != nil {
+	} else if balance, err = r.closing(of, strings.ReplaceAll(happened, "COLUMN", column)); err != nil {
 		return nil, nil, err
 	}
 	if of.Limit > 0 {
@@ -109,6 +115,23 @@ func (r Reader) Story(of StoryOf) (rows []HappeningRow, more *StoryPlace, err er
 		more = &StoryPlace{rows[0].Day, rows[0].Second, rows[0].Seq, balance}
 	}
 	return rows, more, nil
+}
+
+// closing is the balance at the end of a story: a customer's is what the
+// register says; a job's is what its happenings come to, for a receipt of the
+// job may have settled what is of none.
+func (r Reader) closing(of StoryOf, all string) (money.Amount, error) {
+	if of.JobID == 0 {
+		if moved, err := r.movedAfter(of.Through); err != nil || moved {
+			v, err2 := r.OpenOnDay(ledger.Receivables, of.PartyID, of.Through)
+			return v, errors.Join(err, err2)
+		}
+		v, _, err := one[money.Amount](r, "SELECT COALESCE(SUM(open), 0) FROM open_items WHERE register = ? AND party_id = ? AND open <> 0", ledger.Receivables, of.PartyID)
+		return v, err
+	}
+	v, _, err := one[money.Amount](r, strings.ReplaceAll("SELECT COALESCE(SUM("+happenedAmount+"), 0) FROM ("+all+") h LEFT JOIN allocations a ON a.id = h.allocation_id AND h.allocation_id <> 0", "COLUMN", "job_id"),
+		map[string]any{"id": of.JobID, "party": of.PartyID, "from": day.Day(""), "day": of.Through})
+	return v, err
 }
 
 // OpenOnDay returns what was open of a register for a customer at the end of

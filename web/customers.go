@@ -14,6 +14,7 @@ import (
 	"cleantally/core/posting"
 	"cleantally/core/reporting"
 	"cleantally/core/settling"
+	"cleantally/formats"
 	"cleantally/store"
 
 	"github.com/danielgtaylor/huma/v2"
@@ -128,6 +129,8 @@ type Bench struct {
 	Credits []OpenItem   `json:"credits"`
 	Kept    []OpenItem   `json:"kept" doc:"What the customer keeps back"`
 	Owing   []OpenItem   `json:"owing" doc:"What we owe the party, where it is a supplier too"`
+	Counts  [4]int64     `json:"counts" doc:"How many there are on each side, in the order above, also those not told here"`
+	Jobs    []Named      `json:"jobs" doc:"Of what is open"`
 	Recent  []Allocation `json:"recent" doc:"Allocations that stand, the newest first, to be undone"`
 }
 
@@ -325,13 +328,23 @@ func (s *Server) saveCustomer(ctx context.Context, id int64, b CustomerBody) (*s
 	return s.customer(ctx, party.ID, "")
 }
 
-func (s *Server) bench(ctx context.Context, in *idOnInput) (*struct{ Body Bench }, error) {
+// benchInput narrows a bench down.
+type benchInput struct {
+	ID     int64   `path:"id"`
+	AsOf   string  `query:"asOf" doc:"As it stood at the end of this day; left out, today"`
+	Search string  `query:"q" maxLength:"100" doc:"Any part of a number, title or reference"`
+	Job    int64   `query:"job"`
+	Pinned []int64 `query:"pinned" maxItems:"5000" doc:"Items that are told all the same"`
+	Limit  int     `query:"limit" minimum:"1" maximum:"5000" default:"60" doc:"Items of a side"`
+}
+
+func (s *Server) bench(ctx context.Context, in *benchInput) (*struct{ Body Bench }, error) {
 	p, d, err := s.lookingBack(ctx, in.AsOf)
 	if err != nil {
 		return nil, err
 	}
 	r := s.book.Read(ctx)
-	items, err := r.Bench(in.ID, d)
+	items, err := r.Bench(in.ID, store.BenchFilter{AsOf: d, Search: in.Search, JobID: in.Job, Pinned: in.Pinned, Limit: in.Limit})
 	if err != nil {
 		return nil, problem(err)
 	}
@@ -339,21 +352,29 @@ func (s *Server) bench(ctx context.Context, in *idOnInput) (*struct{ Body Bench 
 	if err != nil {
 		return nil, problem(err)
 	}
-	out := &struct{ Body Bench }{Bench{Owed: []OpenItem{}, Credits: []OpenItem{}, Kept: []OpenItem{}, Owing: []OpenItem{}, Recent: []Allocation{}}}
+	out := &struct{ Body Bench }{Bench{Owed: []OpenItem{}, Credits: []OpenItem{}, Kept: []OpenItem{}, Owing: []OpenItem{}, Jobs: []Named{}, Recent: []Allocation{}}}
 	b := &out.Body
 	for _, i := range items {
-		body := openItem(i, d, p.cur)
-		switch {
-		case i.Register == ledger.Payables:
+		body := openItem(i.OpenItem, d, p.cur)
+		b.Counts[i.Side] = i.OfSide
+		switch i.Side {
+		case store.Owing:
 			b.Owing = append(b.Owing, body)
-		case i.Register == ledger.Retention:
+		case store.KeptBack:
 			b.Kept = append(b.Kept, body)
-		case body.Credit:
+		case store.Credits:
 			b.Credits = append(b.Credits, body)
 		default:
-			withDiscount(&body, i, facts, d)
+			withDiscount(&body, i.OpenItem, facts, d)
 			b.Owed = append(b.Owed, body)
 		}
+	}
+	jobs, err := r.BenchJobs(in.ID)
+	if err != nil {
+		return nil, problem(err)
+	}
+	for _, j := range jobs {
+		b.Jobs = append(b.Jobs, Named{j.ID, j.Number})
 	}
 	recent, err := r.RecentAllocations(in.ID, 20)
 	for _, a := range recent {
@@ -378,6 +399,31 @@ type statementInput struct {
 	From    string `query:"from"`
 	Through string `query:"through"`
 	Open    bool   `query:"open" doc:"Of open items, in place of a span"`
+	Format  string `query:"format" enum:"csv,xlsx" default:"csv" doc:"Of the file"`
+}
+
+// statementFile answers the statement as a table: its opening, each movement
+// and its closing, or each open item.
+func (s *Server) statementFile(ctx context.Context, in *statementInput) (*fileOutput, error) {
+	out, err := s.statement(ctx, in)
+	if err != nil {
+		return nil, err
+	}
+	b := out.Body
+	if in.Open {
+		t := formats.Table{Header: []string{"Day", "Paper", "What", "Due", "Amount", "Open"}}
+		for _, i := range b.Items {
+			t.Rows = append(t.Rows, []string{i.Day, i.Number, i.Title, i.Due, signed(func(i OpenItem) string { return i.Amount })(i), signed(func(i OpenItem) string { return i.Open })(i)})
+		}
+		t.Rows = append(t.Rows, []string{b.Through, "", "Balance", "", "", b.Closing})
+		return fileOf(in.Format, "statement", t, map[int]bool{4: true, 5: true})
+	}
+	t := formats.Table{Header: []string{"Day", "Paper", "What", "Amount", "Balance"}, Rows: [][]string{{b.From, "", "Balance brought forward", "", b.Opening}}}
+	for _, r := range b.Rows {
+		t.Rows = append(t.Rows, []string{r.Day, r.Number, r.Text, r.Amount, r.Balance})
+	}
+	t.Rows = append(t.Rows, []string{b.Through, "", "Balance", "", b.Closing})
+	return fileOf(in.Format, "statement", t, map[int]bool{3: true, 4: true})
 }
 
 func (s *Server) statement(ctx context.Context, in *statementInput) (*struct{ Body Statement }, error) {
@@ -423,11 +469,11 @@ func (s *Server) statement(ctx context.Context, in *statementInput) (*struct{ Bo
 		if !in.Open {
 			return nil
 		}
-		items, err := r.Bench(in.ID, through)
+		items, err := r.Bench(in.ID, store.BenchFilter{AsOf: through, Limit: 100_000})
 		out.Body.Rows = []Happening{}
 		for _, i := range items {
 			if i.Register == ledger.Receivables {
-				out.Body.Items = append(out.Body.Items, openItem(i, through, p.cur))
+				out.Body.Items = append(out.Body.Items, openItem(i.OpenItem, through, p.cur))
 			}
 		}
 		return err
@@ -531,6 +577,7 @@ func (s *Server) registerCustomers() {
 		return s.story(ctx, in, 0, in.ID)
 	})
 	huma.Register(s.api, describe("proposal", "GET", "/api/v1/customers/{id}/proposal", "Where money may go, and why"), s.proposal)
+	huma.Register(s.api, describe("statement-file", "GET", "/api/v1/customers/{id}/statement/file", "A customer's statement, as a file"), s.statementFile)
 	huma.Register(s.api, describe("statement", "GET", "/api/v1/customers/{id}/statement", "A customer's statement for a span"), s.statement)
 }
 

@@ -136,8 +136,9 @@ test('records, numbers and the period lock are kept in the interface', async ({ 
   await page.keyboard.press('Control+Enter');
   await expect(page.getByRole('row', { name: /NEWEL Newel post service.*91\.00/ })).toBeVisible();
   await page.goto(`${firm.url}/setup/numbers`);
-  await page.getByLabel('Invoice').fill('no number');
-  await page.getByRole('button', { name: 'Save' }).nth(1).click();
+  const numbering = page.locator('form').filter({ has: page.getByLabel('Invoice', { exact: true }) });
+  await numbering.getByLabel('Invoice').fill('no number');
+  await numbering.getByRole('button', { name: 'Save' }).click();
   await expect(page.getByText(/is no numbering/)).toBeVisible();
   await page.goto(`${firm.url}/ledger/closing`);
   await page.getByLabel('Locked through').fill('31 oct');

@@ -31,9 +31,9 @@ test('pictures of the main views', async ({ page, demo }) => {
   await open('/customers');
   await shot('customers');
   await open('/customers/1');
-  for (const [owed, credit] of [[0, 'Receipt on account'], [0, 'D26-0005']] as const) {
+  for (const [owed, credit] of [[0, 'Receipt on account'], [0, 'Deposit for job 212']] as const) {
     await page.locator('[data-card][data-side=owed]').nth(owed).click();
-    await page.locator('[data-card][data-side=credit]', { hasText: credit }).click();
+    await page.locator('[data-card][data-side=credit]', { hasText: credit }).first().click();
   }
   await shot('customer');
   await open('/customers/1/statement?from=2026-01-01');
@@ -51,18 +51,29 @@ test('pictures of the main views', async ({ page, demo }) => {
   await line(1, 'Second oiling, after six weeks', '1', '310');
   await line(2, 'Turned balusters, oak', '4', '25');
   await page.getByRole('textbox', { name: 'Less, line 2' }).fill('10');
-  await page.getByRole('button', { name: /set against it: D26-0005/ }).click();
+  await page.getByRole('button', { name: /set against it: D26-/ }).first().click();
   await shot('invoice');
   await discard();
   await open('/papers/new/deposit?customer=12');
   await page.getByRole('textbox', { name: 'Amount' }).fill('1500');
   await shot('deposit');
   await discard();
-  await open('/papers/new/receipt?customer=11');
-  await page.getByRole('textbox', { name: 'Arrived' }).fill('4000');
-  await page.getByRole('button', { name: 'Place', exact: true }).first().click();
+  await open('/papers/new/receipt?customer=13');
+  await page.getByRole('textbox', { name: 'Arrived' }).fill('940.80');
+  await page.getByRole('button', { name: 'Take the proposal' }).click();
   await shot('receipt');
   await discard();
+  await open('/papers/new/deposit_split?customer=15&credit=99');
+  await page.getByRole('checkbox', { name: 'A part is given back' }).check();
+  await page.getByRole('textbox', { name: 'Given back' }).fill('1500');
+  await page.getByRole('checkbox', { name: 'A part is kept for good' }).check();
+  await page.getByRole('textbox', { name: 'Kept', exact: true }).fill('600');
+  await shot('split');
+  await discard();
+  await open('/ledger/deposits?all=true');
+  await shot('deposits');
+  await open('/ledger/expected');
+  await shot('expected');
   await open('/papers?kind=invoice&state=settled');
   await page.getByRole('row').nth(3).click();
   await shot('paper');
@@ -72,6 +83,7 @@ test('pictures of the main views', async ({ page, demo }) => {
   await shot('ageing');
   await open('/ledger/tie-out?asOf=2026-08-31');
   await shot('tie-out');
+  await page.getByRole('button', { name: 'Back to today' }).click();
   await open('/setup/accounts');
   await shot('setup');
   await page.emulateMedia({ colorScheme: 'dark' });

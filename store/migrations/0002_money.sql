@@ -39,6 +39,10 @@ ALTER TABLE open_items ADD COLUMN tax_code_id INTEGER REFERENCES tax_codes (id);
 CREATE INDEX open_items_party ON open_items (party_id, paper_id);
 
 ALTER TABLE item_moves ADD COLUMN tax INTEGER NOT NULL DEFAULT 0;
+DROP INDEX item_moves_item;
+DROP INDEX item_moves_day;
+CREATE INDEX item_moves_item ON item_moves (item_id, day, amount, tax);
+CREATE INDEX item_moves_day ON item_moves (day, item_id, amount, tax);
 ALTER TABLE allocations ADD COLUMN tax INTEGER NOT NULL DEFAULT 0;
 ALTER TABLE entry_lines ADD COLUMN item_id INTEGER REFERENCES open_items (id); -- the item that the line came about with
 CREATE INDEX entry_lines_item ON entry_lines (item_id) WHERE item_id IS NOT NULL;

@@ -1535,7 +1535,11 @@ export interface components {
             to: string;
         };
         Bench: {
+            /** @description How many there are on each side, in the order above, also those not told here */
+            counts: number[];
             credits: components["schemas"]["OpenItem"][];
+            /** @description Of what is open */
+            jobs: components["schemas"]["Named"][];
             /** @description What the customer keeps back */
             kept: components["schemas"]["OpenItem"][];
             owed: components["schemas"]["OpenItem"][];
@@ -3755,6 +3759,13 @@ export interface operations {
             query?: {
                 /** @description As it stood at the end of this day; left out, today */
                 asOf?: string;
+                /** @description Any part of a number, title or reference */
+                q?: string;
+                job?: number;
+                /** @description Items that are told all the same */
+                pinned?: number[];
+                /** @description Items of a side */
+                limit?: number;
             };
             header?: never;
             path: {

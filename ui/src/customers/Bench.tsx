@@ -4,10 +4,9 @@ import Select from '@mui/material/Select';
 import { styled } from '@mui/material/styles';
 import TextField from '@mui/material/TextField';
 import Typography from '@mui/material/Typography';
-import { useQuery } from '@tanstack/react-query';
 import { useEffect, useMemo, useState } from 'react';
 import { useLocation, useNavigate, useSearchParams } from 'react-router';
-import { api, data, type OpenItem } from '../api/client';
+import type { OpenItem } from '../api/client';
 import { EffectView } from '../app/EffectView';
 import { useSnackbar } from '../app/messages';
 import { Empty, Key } from '../parts/Layout';
@@ -16,6 +15,7 @@ import { usePost, usePreview } from '../parts/preview';
 import { useToday } from '../parts/records';
 import { isNil, show } from '../parts/show';
 import { UnderstoodField } from '../parts/UnderstoodField';
+import { useBench } from '../papers/useBench';
 import { BenchCard } from './BenchCard';
 import { Leftovers } from './Leftovers';
 import { BenchLinks, type Pair } from './BenchLinks';
@@ -30,7 +30,6 @@ const Sides = styled('div')({
 });
 const Side = styled('div')({ display: 'flex', flexDirection: 'column', gap: 8 });
 const Told = styled('span')(({ theme }) => ({ color: theme.vars!.palette.text.secondary, fontSize: 14 }));
-const shownAtFirst = 40;
 
 /**
  * The matching bench: what is owed on one side, what can settle it on the
@@ -40,10 +39,6 @@ export function Bench({ customer }: { customer: number }) {
   const today = useToday();
   const [params, setParams] = useSearchParams();
   const { hash } = useLocation();
-  const bench = useQuery({
-    queryKey: ['bench', customer],
-    queryFn: () => data(api.GET('/api/v1/customers/{id}/bench', { params: { path: { id: customer } } })),
-  });
   const [pairs, setPairs] = useState<Pair[]>([]);
   const [debit, setDebit] = useState(Number(params.get('debit') ?? 0));
   const [credit, setCredit] = useState(Number(params.get('credit') ?? 0));
@@ -51,6 +46,11 @@ export function Bench({ customer }: { customer: number }) {
   const [find, setFind] = useState('');
   const [day, setDay] = useState(today);
   const [undoing, setUndoing] = useState<number | null>(null);
+  const b = useBench(customer, {
+    find,
+    job,
+    pinned: [debit, credit, ...pairs.flatMap((p) => [p.debit, p.credit])].filter(Boolean),
+  });
   const say = useSnackbar();
   const go = useNavigate();
 
@@ -82,9 +82,10 @@ export function Bench({ customer }: { customer: number }) {
   usePrimary(busy ? act : undefined);
   useBack(busy || debit || credit ? clear : undefined);
 
+  const there = b !== undefined;
   useEffect(() => {
     if (hash === '#bench') document.querySelector<HTMLElement>('[data-bench] [data-card]')?.focus();
-  }, [hash, bench.isSuccess]);
+  }, [hash, there]);
 
   const take = (item: OpenItem) => {
     post.changed();
@@ -107,21 +108,13 @@ export function Bench({ customer }: { customer: number }) {
     () => new Map((effectOfPairs?.balances ?? []).filter((b) => b.kind === 'item').map((b) => [b.id, b])),
     [effectOfPairs],
   );
-  const b = bench.data;
   if (!b) return <section aria-label="Matching bench" style={{ minHeight: 160 }} />;
-  const nothingOpen = b.owed.length === 0 && b.credits.length === 0;
+  const nothingOpen = b.owed.length === 0 && b.credits.length === 0 && !find && !job;
+  const jobs = b.jobs ?? [];
   const taken = (id: number) => id === debit || id === credit || pairs.some((p) => p.debit === id || p.credit === id);
-  const fits = (i: OpenItem) =>
-    !find || `${i.number} ${i.title} ${i.reference} ${i.job} ${i.open}`.toLowerCase().includes(find.toLowerCase());
-  const ofJob = (i: OpenItem) => (!job || i.jobId === job) && (fits(i) || taken(i.id));
-  const owed = (b.owed ?? []).filter(ofJob);
-  const credits = (b.credits ?? []).filter(ofJob);
-  const jobs = [
-    ...new Map([...(b.owed ?? []), ...(b.credits ?? [])].filter((i) => i.jobId).map((i) => [i.jobId, i.job])).entries(),
-  ];
-  const side = (items: OpenItem[], nothing: string) => (
+  const side = (items: OpenItem[], count: number, nothing: string) => (
     <Side>
-      {items.slice(0, shownAtFirst).map((i) => (
+      {items.map((i) => (
         <BenchCard
           key={i.id}
           item={i}
@@ -131,7 +124,7 @@ export function Bench({ customer }: { customer: number }) {
           today={today}
         />
       ))}
-      {items.length > shownAtFirst && <Told>and {items.length - shownAtFirst} more: find them by number, or choose a job</Told>}
+      {count > items.length && <Told>and {count - items.length} more: find them by number, or choose a job</Told>}
       {items.length === 0 && <Told>{nothing}</Told>}
     </Side>
   );
@@ -141,7 +134,7 @@ export function Bench({ customer }: { customer: number }) {
         <Typography variant="h2">Matching bench</Typography>
         <Told>Take one from each side</Told>
         <span style={{ flex: 1 }} />
-        {(b.owed.length > 8 || b.credits.length > 8) && (
+        {((b.counts?.[0] ?? 0) > 8 || (b.counts?.[1] ?? 0) > 8 || find) && (
           <TextField
             variant="standard"
             placeholder="Find among them"
@@ -159,9 +152,9 @@ export function Bench({ customer }: { customer: number }) {
             inputProps={{ 'aria-label': 'Job' }}
           >
             <MenuItem value={0}>Job: all</MenuItem>
-            {jobs.map(([id, name]) => (
-              <MenuItem key={id} value={id}>
-                Job {name}
+            {jobs.map((j) => (
+              <MenuItem key={j.id} value={j.id}>
+                Job {j.name}
               </MenuItem>
             ))}
           </Select>
@@ -177,7 +170,7 @@ export function Bench({ customer }: { customer: number }) {
             <Told>Owes us</Told>
             <span />
             <Told>Can settle it</Told>
-            {side(owed, 'Nothing is owed.')}
+            {side(b.owed, b.counts?.[0] ?? 0, 'Nothing is owed.')}
             <BenchLinks
               pairs={pairs}
               offered={offered}
@@ -188,7 +181,7 @@ export function Bench({ customer }: { customer: number }) {
               onDrop={(n) => setPairs(pairs.filter((_, i) => i !== n))}
               refusals={effect?.refusals ?? []}
             />
-            {side(credits, 'Nothing to settle it with.')}
+            {side(b.credits, b.counts?.[1] ?? 0, 'Nothing to settle it with.')}
           </Sides>
         </>
       )}

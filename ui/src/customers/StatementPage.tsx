@@ -8,7 +8,7 @@ import { useLookingBack } from '../parts/asOf';
 import { useBack } from '../parts/keys';
 import { Failure, Page, PageHead } from '../parts/Layout';
 import { ListNote } from '../parts/ListNote';
-import { Filters } from '../parts/ListTable';
+import { ExportAs, Filters } from '../parts/ListTable';
 import { Margin } from '../parts/Margin';
 import { useToday } from '../parts/records';
 import { UnderstoodField } from '../parts/UnderstoodField';
@@ -81,6 +81,10 @@ export default function StatementPage() {
       <PageHead title={s ? `Statement for ${s.customer}` : 'Statement'}>
         <Span>
           <SpanFields span={span} />
+          <ExportAs
+            path={`/api/v1/customers/${id}/statement`}
+            query={new URLSearchParams({ from, through, ...(open ? { open: 'true' } : {}) })}
+          />
           <Button variant="contained" onClick={() => window.print()}>
             Print
           </Button>

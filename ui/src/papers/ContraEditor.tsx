@@ -1,4 +1,5 @@
 import TextField from '@mui/material/TextField';
+import { useState } from 'react';
 import { useSearchParams } from 'react-router';
 import type { ContraBody } from '../api/client';
 import { FormGrid } from '../parts/RecordDialog';
@@ -44,7 +45,8 @@ export function ContraEditor({ id }: { id: number }) {
 }
 
 function Fields({ body, change, effect, refused }: Editing<ContraBody>) {
-  const bench = useBench(body.party ?? 0);
+  const [find, setFind] = useState('');
+  const bench = useBench(body.party ?? 0, { find, pinned: [...(body.owed ?? []), ...(body.owing ?? [])].map((s) => s.item) });
   const offered = (side: 'debit' | 'credit', item: number) => effect?.pairs.find((x) => x[side] === item)?.amount ?? '';
   const side = (name: 'owed' | 'owing', from: 'debit' | 'credit', title: string, nothing: string) => (
     <Shares
@@ -52,6 +54,8 @@ function Fields({ body, change, effect, refused }: Editing<ContraBody>) {
       verb="Set off"
       side={name}
       items={(name === 'owed' ? bench?.owed : bench?.owing) ?? []}
+      count={bench?.counts?.[name === 'owed' ? 0 : 3]}
+      onFind={setFind}
       shares={(body[name] ?? []).map((s) => ({ ...s, amount: s.amount || offered(from, s.item) }))}
       // What is taken whole is "as much as the other side allows".
       onChange={(to) =>

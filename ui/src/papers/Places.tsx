@@ -17,6 +17,7 @@ import { Amount } from '../parts/Amount';
 import { useToday } from '../parts/records';
 import { isNil, show, showDay, showDays } from '../parts/show';
 import { UnderstoodField } from '../parts/UnderstoodField';
+import { useBench } from './useBench';
 
 const rests = [
   { value: '', name: 'stays open' },
@@ -51,18 +52,11 @@ interface Props {
   refused: (field: string) => boolean;
 }
 
-const shownAtFirst = 30;
-
 /** What a receipt is placed on: typed row by row, or as a proposal that says why. */
 export function Places(p: Props) {
   const { customer, placements, onChange, effect } = p;
   const today = useToday();
   const [find, setFind] = useState('');
-  const bench = useQuery({
-    queryKey: ['bench', customer],
-    queryFn: () => data(api.GET('/api/v1/customers/{id}/bench', { params: { path: { id: customer } } })),
-    enabled: customer > 0,
-  });
   const proposal = useQuery({
     queryKey: ['proposal', customer, p.amount, p.reference, p.job, p.day],
     queryFn: () =>
@@ -76,12 +70,12 @@ export function Places(p: Props) {
       ),
     enabled: customer > 0 && !isNil(p.amount),
   });
-  const all = [...(bench.data?.owed ?? []), ...(bench.data?.kept ?? [])];
   const reasons = new Map((proposal.data?.rows ?? []).map((r) => [r.item, r]));
-  const fits = (i: OpenItem) => !find || `${i.number} ${i.title} ${i.job} ${i.open}`.toLowerCase().includes(find.toLowerCase());
-  const placed = (id: number) => placements.some((x) => x.item === id);
-  const sorted = [...all].sort((a, b) => Number(reasons.has(b.id)) - Number(reasons.has(a.id)));
-  const items = sorted.filter((i) => placed(i.id) || fits(i)).slice(0, Math.max(shownAtFirst, placements.length));
+  // What is placed or proposed is shown, whatever is looked for.
+  const bench = useBench(customer, { find, pinned: [...new Set([...reasons.keys(), ...placements.map((x) => x.item)])] });
+  const all = [...(bench?.owed ?? []), ...(bench?.kept ?? [])];
+  const items = [...all].sort((a, b) => Number(reasons.has(b.id)) - Number(reasons.has(a.id)));
+  const count = (bench?.counts?.[0] ?? 0) + (bench?.counts?.[2] ?? 0);
   const set = (item: number, part: Partial<PlacementBody> | null) =>
     onChange((now) => {
       if (part === null) return now.filter((x) => x.item !== item);
@@ -89,8 +83,8 @@ export function Places(p: Props) {
         ? now.map((x) => (x.item === item ? { ...x, ...part } : x))
         : [...now, { item, amount: '', ...part }];
     });
-  if (!bench.data) return null;
-  if (all.length === 0)
+  if (!bench) return null;
+  if (all.length === 0 && !find)
     return (
       <Typography variant="body2" color="textSecondary" sx={{ mt: 2 }}>
         This customer owes nothing now. The receipt can stay on account.
@@ -121,7 +115,7 @@ export function Places(p: Props) {
           </Why>
         )}
         <span style={{ flex: 1 }} />
-        {all.length > 8 && (
+        {(count > 8 || find) && (
           <TextField label="Find among them" value={find} onChange={(e) => setFind(e.target.value)} style={{ width: 170 }} />
         )}
       </Bar>
@@ -152,9 +146,9 @@ export function Places(p: Props) {
           ))}
         </TableBody>
       </Table>
-      {all.length > items.length && (
+      {count > items.length && (
         <Typography variant="body2" color="textSecondary">
-          and {all.length - items.length} more: find them by number, job or amount
+          and {count - items.length} more: find them by number or title
         </Typography>
       )}
     </>

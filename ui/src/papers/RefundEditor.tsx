@@ -1,4 +1,4 @@
-import { useEffect, useRef } from 'react';
+import { useEffect, useRef, useState } from 'react';
 import { useSearchParams } from 'react-router';
 import type { OpenItem, RefundBody } from '../api/client';
 import { FormGrid } from '../parts/RecordDialog';
@@ -39,7 +39,8 @@ export function RefundEditor({ id }: { id: number }) {
 }
 
 function Fields({ body, change, effect, refused, credit }: Editing<RefundBody> & { credit: number }) {
-  const bench = useBench(body.customer ?? 0);
+  const [find, setFind] = useState('');
+  const bench = useBench(body.customer ?? 0, { find, pinned: [credit, ...(body.sources ?? []).map((s) => s.item)] });
   const credits = (bench?.credits ?? []).filter((i) => i.money);
   usePreset(credits, credit, (i) => change({ sources: [{ item: i.id, amount: i.open }] }));
   return (
@@ -77,6 +78,8 @@ function Fields({ body, change, effect, refused, credit }: Editing<RefundBody> &
           verb="Give back"
           side="sources"
           items={credits}
+          count={bench?.counts?.[1]}
+          onFind={setFind}
           shares={body.sources ?? []}
           onChange={(to) => change((now) => ({ sources: to(now.sources ?? []) }))}
           refused={refused}

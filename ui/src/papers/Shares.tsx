@@ -30,12 +30,27 @@ interface Props {
   nothing: string;
   /** Whether each row says its customer. */
   withCustomer?: boolean;
+  /** How many there are in all, and looking for others, where not all are here. */
+  count?: number;
+  onFind?: (text: string) => void;
 }
 
 const shownAtFirst = 40;
 
 /** Open items, of each of which a part or all is taken. */
-export function Shares({ title, verb, side, items, shares, onChange, refused, nothing, withCustomer }: Props) {
+export function Shares({
+  title,
+  verb,
+  side,
+  items,
+  shares,
+  onChange,
+  refused,
+  nothing,
+  withCustomer,
+  count = items.length,
+  onFind,
+}: Props) {
   const today = useToday();
   const [find, setFind] = useState('');
   const fits = (i: OpenItem) =>
@@ -53,11 +68,19 @@ export function Shares({ title, verb, side, items, shares, onChange, refused, no
     <>
       <Head>
         <Typography variant="h2">{title}</Typography>
-        {items.length > 8 && (
-          <TextField label="Find among them" value={find} onChange={(e) => setFind(e.target.value)} style={{ width: 170 }} />
+        {(count > 8 || find) && (
+          <TextField
+            label="Find among them"
+            value={find}
+            onChange={(e) => {
+              setFind(e.target.value);
+              onFind?.(e.target.value);
+            }}
+            style={{ width: 170 }}
+          />
         )}
       </Head>
-      {items.length === 0 ? (
+      {items.length === 0 && !find ? (
         <Typography variant="body2" color="textSecondary" sx={{ mt: 1 }} data-field={side}>
           {nothing}
         </Typography>
@@ -110,9 +133,9 @@ export function Shares({ title, verb, side, items, shares, onChange, refused, no
           </TableBody>
         </Table>
       )}
-      {items.length > shown.length && (
+      {count > shown.length && (
         <Typography variant="body2" color="textSecondary">
-          and {items.length - shown.length} more: find them by number, job or amount
+          and {count - shown.length} more: find them by number, job or amount
         </Typography>
       )}
     </>

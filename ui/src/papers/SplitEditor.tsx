@@ -52,7 +52,8 @@ type Ends = Editing<SplitBody>;
 function Fields(e: Ends & { start: number; credit: number }) {
   const { body, change, effect, refused, start, credit } = e;
   const [customer, setCustomer] = useState(start);
-  const bench = useBench(customer);
+  const [find, setFind] = useState('');
+  const bench = useBench(customer, { find, pinned: [credit, body.deposit ?? 0, ...(body.against ?? []).map((s) => s.item)] });
   const deposits = (bench?.credits ?? []).filter((i) => i.register === 'deposits');
   usePreset(deposits, credit, (i) => change({ deposit: i.id }));
   const deposit = deposits.find((d) => d.id === body.deposit);
@@ -102,6 +103,8 @@ function Fields(e: Ends & { start: number; credit: number }) {
             verb="Set"
             side="against"
             items={bench?.owed ?? []}
+            count={bench?.counts?.[0]}
+            onFind={setFind}
             shares={body.against ?? []}
             onChange={(to) => change((now) => ({ against: to(now.against ?? []) }))}
             refused={refused}

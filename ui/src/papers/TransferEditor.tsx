@@ -37,7 +37,7 @@ export function TransferEditor({ id }: { id: number }) {
 
 function Fields({ body, change, refused, start, credit }: Editing<TransferBody> & { start: number; credit: number }) {
   const [owner, setOwner] = useState(start);
-  const credits = (useBench(owner)?.credits ?? []).filter((i) => i.money);
+  const credits = (useBench(owner, { pinned: [credit, body.from ?? 0] })?.credits ?? []).filter((i) => i.money);
   usePreset(credits, credit, (i) =>
     change({ from: i.id, amount: i.open, customer: owner, job: i.jobId, asDeposit: i.register !== 'deposits' }),
   );

@@ -89,7 +89,8 @@ export function WriteOffEditor({ id }: { id: number }) {
 }
 
 function OfCustomer({ body, change, refused, item }: Editing<WriteOffBody> & { item: number }) {
-  const bench = useBench(body.customer ?? 0);
+  const [find, setFind] = useState('');
+  const bench = useBench(body.customer ?? 0, { find, pinned: [item, ...(body.items ?? []).map((s) => s.item)] });
   const owed = [...(bench?.owed ?? []), ...(bench?.kept ?? [])];
   usePreset(owed, item, (i) => change({ items: [{ item: i.id, amount: i.open }] }));
   if (!body.customer) return null;
@@ -99,6 +100,8 @@ function OfCustomer({ body, change, refused, item }: Editing<WriteOffBody> & { i
       verb="Give up"
       side="items"
       items={owed}
+      count={(bench?.counts?.[0] ?? 0) + (bench?.counts?.[2] ?? 0)}
+      onFind={setFind}
       shares={body.items ?? []}
       onChange={(to) => change((now) => ({ items: to(now.items ?? []) }))}
       refused={refused}

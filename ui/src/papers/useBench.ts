@@ -1,11 +1,20 @@
-import { useQuery } from '@tanstack/react-query';
+import { keepPreviousData, useQuery } from '@tanstack/react-query';
 import { api, data } from '../api/client';
 
-/** What a customer owes and keeps back, what can settle it, and what we owe. */
-export function useBench(customer: number) {
+interface Narrow {
+  find?: string;
+  job?: number;
+  /** Items that are told all the same: those that were taken. */
+  pinned?: number[];
+}
+
+/** What a customer owes and keeps back, what can settle it, and what we owe; the oldest of each, narrowed down. */
+export function useBench(customer: number, { find = '', job = 0, pinned = [] }: Narrow = {}) {
+  const query = { q: find || undefined, job: job || undefined, pinned: pinned.length ? pinned : undefined };
   return useQuery({
-    queryKey: ['bench', customer],
-    queryFn: () => data(api.GET('/api/v1/customers/{id}/bench', { params: { path: { id: customer } } })),
+    queryKey: ['bench', customer, query],
+    queryFn: () => data(api.GET('/api/v1/customers/{id}/bench', { params: { path: { id: customer }, query } })),
     enabled: customer > 0,
+    placeholderData: (old, of) => (of?.queryKey[1] === customer ? keepPreviousData(old) : undefined),
   }).data;
 }

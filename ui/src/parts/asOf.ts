@@ -12,7 +12,7 @@ const writing = /^\/papers\/(new|drafts)/;
 
 /** The day to ask for, for a path of the API; '' for now. */
 export function asOfFor(path: string): string {
-  return kept.day && shown.test(path) && !/\/(statement|proposal)$/.test(path) && !writing.test(window.location.pathname)
+  return kept.day && shown.test(path) && !/\/(statement|proposal)(\/file)?$/.test(path) && !writing.test(window.location.pathname)
     ? kept.day
     : '';
 }
