@@ -334,7 +334,7 @@ type benchInput struct {
 	AsOf   string  `query:"asOf" doc:"As it stood at the end of this day; left out, today"`
 	Search string  `query:"q" maxLength:"100" doc:"Any part of a number, title or reference"`
 	Job    int64   `query:"job"`
-	Pinned []int64 `query:"pinned" maxItems:"5000" doc:"Items that are told all the same"`
+	Pinned []int64 `query:"pinned,explode" maxItems:"5000" doc:"Items that are told all the same"`
 	Limit  int     `query:"limit" minimum:"1" maximum:"5000" default:"60" doc:"Items of a side"`
 }
 

@@ -21,6 +21,7 @@ test('a session lost in the middle of a draft loses nothing that was typed', asy
   await page.reload();
   await expect(page.getByRole('combobox', { name: 'What, line 1' })).toHaveValue('Typed after the session ended');
   await page.getByRole('button', { name: 'Throw away' }).click();
+  await expect(page.getByRole('button', { name: 'Throw away' })).toHaveCount(0);
 });
 
 test('two windows: the same draft, and the same deposit', async ({ page, demo, context }) => {
@@ -39,7 +40,7 @@ test('two windows: the same draft, and the same deposit', async ({ page, demo, c
     await expect(p.getByText('400.00 placed in 1 pair')).toBeVisible();
   }
   await page.keyboard.press('Control+Enter');
-  await expect(page.getByText('800.00').first()).toBeVisible();
+  await expect(page.getByRole('button', { name: 'Set against lately (1)' })).toBeVisible(); // posted, not only shown
   await other.keyboard.press('Control+Enter');
   await expect(other.getByText(/Only 100\.00 of D26-\d+ is open, not 400\.00\. Take 100\.00 or less\./)).toBeVisible();
 
@@ -54,6 +55,7 @@ test('two windows: the same draft, and the same deposit', async ({ page, demo, c
   await page.getByRole('button', { name: 'Load what is there' }).click();
   await expect(page.getByRole('textbox', { name: 'Reference' })).toHaveValue('from the other window');
   await page.getByRole('button', { name: 'Throw away' }).click();
+  await expect(page.getByRole('button', { name: 'Throw away' })).toHaveCount(0);
 });
 
 test('a refused post keeps every field and puts the cursor where the trouble is', async ({ page, demo }) => {

@@ -382,6 +382,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/customers/{id}/statement/file": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** A customer's statement, as a file */
+        get: operations["statement-file"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/customers/{id}/story": {
         parameters: {
             query?: never;
@@ -3839,6 +3856,8 @@ export interface operations {
                 through?: string;
                 /** @description Of open items, in place of a span */
                 open?: boolean;
+                /** @description Of the file */
+                format?: "csv" | "xlsx";
             };
             header?: never;
             path: {
@@ -3855,6 +3874,46 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Statement"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "statement-file": {
+        parameters: {
+            query?: {
+                from?: string;
+                through?: string;
+                /** @description Of open items, in place of a span */
+                open?: boolean;
+                /** @description Of the file */
+                format?: "csv" | "xlsx";
+            };
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    "Content-Disposition"?: string;
+                    "Content-Type"?: string;
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": string;
                 };
             };
             /** @description Error */

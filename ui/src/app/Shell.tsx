@@ -5,7 +5,7 @@ import MenuItem from '@mui/material/MenuItem';
 import { styled, useColorScheme } from '@mui/material/styles';
 import Tooltip from '@mui/material/Tooltip';
 import { useQuery, useQueryClient } from '@tanstack/react-query';
-import { Suspense, useEffect, useState } from 'react';
+import { Suspense, useEffect, useRef, useState } from 'react';
 import { NavLink, Outlet, useLocation, useNavigate } from 'react-router';
 import { api, data, signedOut } from '../api/client';
 import { Key } from '../parts/Layout';
@@ -212,7 +212,11 @@ export function Shell() {
   const desk = useQuery({ queryKey: ['desk'], queryFn: () => data(api.GET('/api/v1/desk')), staleTime: 5_000 }).data;
   useGlobalKeys(setOpen, setWhy, open !== null || why !== null || over);
   const past = useLookingBack();
-  useEffect(() => void client.invalidateQueries(), [past, client]);
+  const shownAsOf = useRef(past);
+  useEffect(() => {
+    if (shownAsOf.current !== past) void client.invalidateQueries();
+    shownAsOf.current = past;
+  }, [past, client]);
 
   useEffect(() => {
     const on = () => setOver(true);

@@ -212,13 +212,11 @@ export function Bench({ customer }: { customer: number }) {
           )}
         </Bar>
       )}
-      {!busy && (
-        <Leftovers
-          customer={customer}
-          debit={b.owed.find((i) => i.id === debit)}
-          credit={b.credits.find((i) => i.id === credit)}
-        />
-      )}
+      <Leftovers
+        customer={customer}
+        debit={busy ? undefined : b.owed.find((i) => i.id === debit)}
+        credit={busy ? undefined : b.credits.find((i) => i.id === credit)}
+      />
       <Recent
         rows={b.recent ?? []}
         undoing={undoing}
