@@ -39,56 +39,69 @@ type LooseEnds struct {
 
 const looseEndJoins = ` JOIN papers p ON p.id = i.paper_id LEFT JOIN parties c ON c.id = i.party_id LEFT JOIN jobs j ON j.id = i.job_id `
 
+// isOwed and isCredit tell what of receivables is open; partial indexes want
+// "<>" said.
 const (
-	// isOwed and isCredit tell what of receivables is open; partial indexes
-	// want "<>" said.
 	isOwed   = "i.register = 'receivables' AND i.open <> 0 AND i.open > 0"
 	isCredit = "i.register = 'receivables' AND i.open <> 0 AND i.open < 0"
-	owesOf   = "COALESCE((SELECT SUM(d.open) FROM open_items d WHERE d.register = 'receivables' AND d.party_id = i.party_id AND d.open <> 0 AND d.open > 0), 0)"
-	// itsInvoice is the invoice that a deposit is for: of the same job where
-	// the deposit has one.
-	itsInvoice = `(SELECT v.number FROM open_items d JOIN papers v ON v.id = d.paper_id WHERE d.register = 'receivables' AND d.party_id = i.party_id AND d.open <> 0 AND d.open > 0
-		AND (i.job_id IS NULL OR d.job_id = i.job_id) ORDER BY d.due LIMIT 1)`
 )
 
 // looseGroups are the groups that stand on open items, in the order of what
-// is best done first. Small is up to which a balance is small.
-func looseGroups(today day.Day, small money.Amount) []struct{ name, where, order string } {
-	isDisputed := "(i.id IN (SELECT item_id FROM disputes) AND " + disputed(today) + ")"
+// is best done first. Items is the table of them as of the day, small up to
+// which a balance is small.
+func looseGroups(items string, asOf day.Day, small money.Amount) []struct{ name, where, order string } {
+	isDisputed := "(i.id IN (SELECT item_id FROM disputes) AND " + disputed(asOf) + ")"
 	isSmall := fmt.Sprintf("abs(i.open) <= %d", small)
 	large := fmt.Sprintf("abs(i.open) > %d", small)
+	owes := "COALESCE((SELECT SUM(d.open) FROM " + items + " d WHERE d.register = 'receivables' AND d.party_id = i.party_id AND d.open <> 0 AND d.open > 0), 0)"
+	invoice := itsInvoice(items)
 	return []struct{ name, where, order string }{
 		{"not identified", "i.register = 'unidentified' AND i.open <> 0", "i.day"},
-		{"on account", isCredit + " AND " + large + " AND " + owesOf + " >= -i.open", "i.day"},
-		{"overpaid", isCredit + " AND " + large + " AND " + owesOf + " < -i.open", "i.day"},
-		{"deposit", "i.register = 'deposits' AND i.open <> 0 AND i.open < 0 AND " + itsInvoice + " IS NOT NULL", "i.day"},
-		{"deposit of a closed job", "i.register = 'deposits' AND i.open <> 0 AND i.open < 0 AND i.job_id IN (SELECT id FROM jobs WHERE closed = 1) AND " + itsInvoice + " IS NULL", "i.day"},
-		{"both ways", "i.register = 'payables' AND i.open <> 0 AND i.open < 0 AND " + owesOf + " > 0", "i.due"},
+		{"on account", isCredit + " AND " + large + " AND " + owes + " >= -i.open", "i.day"},
+		{"overpaid", isCredit + " AND " + large + " AND " + owes + " < -i.open", "i.day"},
+		{"deposit", "i.register = 'deposits' AND i.open <> 0 AND i.open < 0 AND " + invoice + " IS NOT NULL", "i.day"},
+		{"deposit of a closed job", "i.register = 'deposits' AND i.open <> 0 AND i.open < 0 AND i.job_id IN (SELECT id FROM jobs WHERE closed = 1) AND " + invoice + " IS NULL", "i.day"},
+		{"both ways", "i.register = 'payables' AND i.open <> 0 AND i.open < 0 AND " + owes + " > 0", "i.due"},
 		{"disputed", isOwed + " AND " + isDisputed, "i.due"},
-		{"overdue", isOwed + " AND i.due < '" + string(today) + "' AND " + large + " AND NOT " + isDisputed, "i.due"},
+		{"overdue", isOwed + " AND i.due < '" + string(asOf) + "' AND " + large + " AND NOT " + isDisputed, "i.due"},
 		{"small", "i.register = 'receivables' AND i.open <> 0 AND " + isSmall + " AND NOT " + isDisputed, "i.day"},
 	}
 }
 
-// LooseEnds returns what was begun and is not finished, at most so many of a
-// group, with the count and the sum of all of them.
-func (r Reader) LooseEnds(today day.Day, small money.Amount, most int) ([]LooseEnds, error) {
+// itsInvoice is the invoice that a deposit is for: of the same job where the
+// deposit has one.
+func itsInvoice(items string) string {
+	return `(SELECT v.number FROM ` + items + ` d JOIN papers v ON v.id = d.paper_id WHERE d.register = 'receivables' AND d.party_id = i.party_id AND d.open <> 0 AND d.open > 0
+		AND (i.job_id IS NULL OR d.job_id = i.job_id) ORDER BY d.due LIMIT 1)`
+}
+
+// LooseEnds returns what was begun and was not finished at the end of a day, at
+// most so many of a group, with the count and the sum of all of them.
+func (r Reader) LooseEnds(asOf day.Day, small money.Amount, most int) ([]LooseEnds, error) {
+	items := "open_items"
+	if moved, err := r.movedAfter(asOf); err != nil {
+		return nil, err
+	} else if moved {
+		if items, err = r.openAt(asOf); err != nil {
+			return nil, err
+		}
+	}
 	var all []LooseEnds
-	for _, g := range looseGroups(today, small) {
-		found, _, err := one[LooseEnds](r, "SELECT COUNT(*) AS count, COALESCE(SUM(abs(i.open)), 0) AS sum FROM open_items i WHERE "+g.where)
+	for _, g := range looseGroups(items, asOf, small) {
+		found, _, err := one[LooseEnds](r, "SELECT COUNT(*) AS count, COALESCE(SUM(abs(i.open)), 0) AS sum FROM "+items+" i WHERE "+g.where)
 		if err != nil {
 			return nil, err
 		}
 		found.Group = g.name
 		if found.Count > 0 {
-			found.Rows, err = r.looseRows(g.name, g.where, g.order, today, most)
+			found.Rows, err = r.looseRows(items, g.name, g.where, g.order, most)
 		}
 		if err != nil {
 			return nil, err
 		}
 		all = append(all, found)
 	}
-	cheques, err := r.UnprintedCheques()
+	cheques, err := r.UnprintedCheques(asOf)
 	group := LooseEnds{Group: "cheque", Count: int64(len(cheques)), Rows: cheques[:min(len(cheques), most)]}
 	for _, c := range cheques {
 		group.Sum += c.Open
@@ -98,20 +111,21 @@ func (r Reader) LooseEnds(today day.Day, small money.Amount, most int) ([]LooseE
 	return slices.Insert(all, at, group), err
 }
 
-func (r Reader) looseRows(name, where, order string, today day.Day, most int) ([]LooseEnd, error) {
+func (r Reader) looseRows(items, name, where, order string, most int) ([]LooseEnd, error) {
 	invoice := "''"
 	if name == "deposit" {
-		invoice = itsInvoice
+		invoice = itsInvoice(items)
 	}
 	return scan[LooseEnd](r, `SELECT i.id AS item_id, i.paper_id, p.kind, p.number, i.party_id, COALESCE(c.name, '') AS party, i.job_id, COALESCE(j.number, '') AS job,
 		CASE WHEN i.register = 'unidentified' THEN p.reference ELSE p.title END AS title, i.day, i.due, abs(i.open) AS open, i.open < 0 AS credit, `+invoice+` AS invoice,
 		COALESCE((SELECT x.reason FROM disputes x WHERE x.item_id = i.id ORDER BY x.id DESC LIMIT 1), '') AS reason
-		FROM (SELECT * FROM open_items i WHERE `+where+` ORDER BY `+order+`, i.id LIMIT ?) i`+looseEndJoins+`ORDER BY `+order+`, i.id`, most)
+		FROM (SELECT * FROM `+items+` i WHERE `+where+` ORDER BY `+order+`, i.id LIMIT ?) i`+looseEndJoins+`ORDER BY `+order+`, i.id`, most)
 }
 
-// UnprintedCheques returns the refunds by cheque that have not been printed.
-func (r Reader) UnprintedCheques() ([]LooseEnd, error) {
-	return r.cheques("NOT EXISTS (SELECT 1 FROM cheque_prints x WHERE x.paper_id = p.id)")
+// UnprintedCheques returns the refunds by cheque, dated through a day, that have
+// not been printed.
+func (r Reader) UnprintedCheques(through day.Day) ([]LooseEnd, error) {
+	return r.cheques("p.day <= ? AND NOT EXISTS (SELECT 1 FROM cheque_prints x WHERE x.paper_id = p.id)", through)
 }
 
 // Cheques returns the cheques with the given papers.

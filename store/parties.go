@@ -19,6 +19,8 @@ type PartyRow struct {
 	Owes     money.Amount // receivables
 	Overdue  money.Amount
 	Held     money.Amount // deposits
+	KeptBack money.Amount // retention
+	Unplaced money.Amount // credits not placed
 	Inactive bool
 	Supplier bool
 }
@@ -32,7 +34,7 @@ type PartyFilter struct {
 }
 
 // Customers returns customers with what they owed at the end of a day. Its sums
-// are of owes, overdue and held.
+// are of owes, overdue, held, kept back and not placed.
 func (r Reader) Customers(f PartyFilter, q Query, asOf day.Day) (Page[PartyRow], error) {
 	open, err := r.openAt(asOf)
 	if err != nil {
@@ -40,17 +42,19 @@ func (r Reader) Customers(f PartyFilter, q Query, asOf day.Day) (Page[PartyRow],
 	}
 	l := listing{
 		columns: `p.id, p.number, p.name, p.contact, p.town, p.phone, p.email, p.inactive, p.is_supplier AS supplier, (SELECT COUNT(*) FROM jobs j WHERE j.party_id = p.id) AS jobs,
-			COALESCE(s.owes, 0) AS owes, COALESCE(s.overdue, 0) AS overdue, COALESCE(s.held, 0) AS held`,
+			COALESCE(s.owes, 0) AS owes, COALESCE(s.overdue, 0) AS overdue, COALESCE(s.held, 0) AS held,
+			COALESCE(s.kept_back, 0) AS kept_back, COALESCE(s.unplaced, 0) AS unplaced`,
 		from: `parties p LEFT JOIN (SELECT party_id, SUM(CASE WHEN register = 'receivables' THEN open ELSE 0 END) AS owes,
 			SUM(CASE WHEN register = 'receivables' AND open > 0 AND due < '` + string(asOf) + `' THEN open ELSE 0 END) AS overdue,
-			-SUM(CASE WHEN register = 'deposits' THEN open ELSE 0 END) AS held
+			-SUM(CASE WHEN register = 'deposits' THEN open ELSE 0 END) AS held,
+			SUM(CASE WHEN register = 'retention' THEN open ELSE 0 END) AS kept_back, -SUM(CASE WHEN register = 'receivables' AND open < 0 THEN open ELSE 0 END) AS unplaced
 			FROM ` + open + ` GROUP BY party_id) s ON s.party_id = p.id`,
 		id:   "p.id",
 		sort: "name",
 		sorts: map[string]string{"name": "p.name COLLATE NOCASE", "number": "p.number", "town": "p.town", "contact": "p.contact", "phone": "p.phone", "email": "p.email",
-			"owes": "COALESCE(s.owes, 0)", "overdue": "COALESCE(s.overdue, 0)", "held": "COALESCE(s.held, 0)",
+			"owes": "COALESCE(s.owes, 0)", "overdue": "COALESCE(s.overdue, 0)", "held": "COALESCE(s.held, 0)", "keptBack": "COALESCE(s.kept_back, 0)", "unplaced": "COALESCE(s.unplaced, 0)",
 			"jobs": "(SELECT COUNT(*) FROM jobs j WHERE j.party_id = p.id)"},
-		sums: []string{"s.owes", "s.overdue", "s.held"},
+		sums: []string{"s.owes", "s.overdue", "s.held", "s.kept_back", "s.unplaced"},
 	}
 	if f.Suppliers {
 		l.filter("p.is_supplier = 1")

@@ -35,6 +35,8 @@ type CustomerRow struct {
 	Held     string `json:"held" doc:"Deposits"`
 	Inactive bool   `json:"inactive"`
 	Supplier bool   `json:"supplier"`
+	KeptBack string `json:"keptBack" doc:"Retention"`
+	Unplaced string `json:"unplaced" doc:"Credits not placed"`
 }
 
 // CustomerBody is what is kept of a customer.
@@ -550,14 +552,15 @@ func (s *Server) registerCustomers() {
 			return s.book.Read(ctx).Customers(store.PartyFilter{Search: in.Search, State: in.State, Suppliers: in.State == "suppliers"}, q, d)
 		},
 		row: func(r store.PartyRow, cur money.Currency) row {
-			return row{r.ID, r.Number, r.Name, r.Contact, r.Town, r.Phone, r.Email, r.Jobs, cur.Format(r.Owes), cur.Format(r.Overdue), cur.Format(r.Held), r.Inactive, r.Supplier}
+			return row{r.ID, r.Number, r.Name, r.Contact, r.Town, r.Phone, r.Email, r.Jobs, cur.Format(r.Owes), cur.Format(r.Overdue), cur.Format(r.Held), r.Inactive, r.Supplier, cur.Format(r.KeptBack), cur.Format(r.Unplaced)}
 		},
 		key:  func(r row) int64 { return r.ID },
-		sums: []string{"owes", "overdue", "held"},
+		sums: []string{"owes", "overdue", "held", "keptBack", "unplaced"},
 		columns: []col[row]{{"Number", func(r row) string { return r.Number }, false}, {"Name", func(r row) string { return r.Name }, false}, {"Contact", func(r row) string { return r.Contact }, false},
 			{"Town", func(r row) string { return r.Town }, false}, {"Phone", func(r row) string { return r.Phone }, false}, {"Email", func(r row) string { return r.Email }, false},
 			{"Jobs", func(r row) string { return strconv.FormatInt(r.Jobs, 10) }, true}, {"Owes", func(r row) string { return r.Owes }, true},
-			{"Overdue", func(r row) string { return r.Overdue }, true}, {"Held", func(r row) string { return r.Held }, true}},
+			{"Overdue", func(r row) string { return r.Overdue }, true}, {"Held", func(r row) string { return r.Held }, true},
+			{"Keeps back", func(r row) string { return r.KeptBack }, true}, {"Not placed", func(r row) string { return r.Unplaced }, true}},
 	}.register(s)
 	huma.Register(s.api, describe("customer", "GET", "/api/v1/customers/{id}", "A customer"), func(ctx context.Context, in *idOnInput) (*struct{ Body Customer }, error) {
 		return s.customer(ctx, in.ID, in.AsOf)

@@ -52,18 +52,22 @@ type Desk struct {
 	Small  string          `json:"small" doc:"Up to which a balance is small"`
 }
 
+// deskInput says of which day the desk is.
+type deskInput struct {
+	AsOf string `query:"asOf" doc:"As it stood at the end of this day; left out, today"`
+}
+
 // mostLooseEnds is how many of a group the desk tells; the rest stand in the
 // lists that it leads to.
 const mostLooseEnds = 40
 
-func (s *Server) desk(ctx context.Context, _ *struct{}) (*struct{ Body Desk }, error) {
-	p, err := s.parser(ctx)
+func (s *Server) desk(ctx context.Context, in *deskInput) (*struct{ Body Desk }, error) {
+	p, today, err := s.lookingBack(ctx, in.AsOf)
 	if err != nil {
 		return nil, err
 	}
 	out := &struct{ Body Desk }{}
 	err = s.book.Snapshot(ctx, func(r *store.Reader) error {
-		today := s.book.Today()
 		firm, err := r.Firm()
 		if err != nil {
 			return err

@@ -115,7 +115,7 @@ func (s *Server) cheques(ctx context.Context, _ *struct{}) (*struct{ Body Cheque
 	if err != nil {
 		return nil, err
 	}
-	rows, err := s.book.Read(ctx).UnprintedCheques()
+	rows, err := s.book.Read(ctx).UnprintedCheques(endOfTime)
 	out := &struct{ Body ChequesOut }{ChequesOut{[]Cheque{}}}
 	for _, c := range rows {
 		out.Body.Rows = append(out.Body.Rows, Cheque{c.PaperID, c.Number, c.Cheque, string(c.Day), c.Party, p.cur.Format(c.Open), p.cur.Words(c.Open)})

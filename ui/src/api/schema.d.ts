@@ -1678,6 +1678,8 @@ export interface components {
             inactive: boolean;
             /** Format: int64 */
             jobs: number;
+            /** @description Retention */
+            keptBack: string;
             name: string;
             number: string;
             overdue: string;
@@ -1686,6 +1688,8 @@ export interface components {
             phone: string;
             supplier: boolean;
             town: string;
+            /** @description Credits not placed */
+            unplaced: string;
         };
         DepositBody: {
             amount?: string;
@@ -4144,7 +4148,10 @@ export interface operations {
     };
     desk: {
         parameters: {
-            query?: never;
+            query?: {
+                /** @description As it stood at the end of this day; left out, today */
+                asOf?: string;
+            };
             header?: never;
             path?: never;
             cookie?: never;

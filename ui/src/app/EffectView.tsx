@@ -10,6 +10,7 @@ import { Amount } from '../parts/Amount';
 import { Margin } from '../parts/Margin';
 import { Notices } from '../parts/Notices';
 import { isNil, showDay } from '../parts/show';
+import type { WhyOf } from '../parts/why';
 
 const Head = styled('div')({ display: 'flex', justifyContent: 'space-between', alignItems: 'baseline', gap: 8 });
 const Block = styled('section')({ marginTop: 12 });
@@ -58,6 +59,15 @@ export function EntryTable({ entries, debit, credit }: { entries: Entry[]; debit
   );
 }
 
+/** What balance of an effect it is; what is new has no papers yet. */
+function whyOf(b: Effect['balances'][number]): WhyOf | undefined {
+  const name = `${b.name} ${b.what}`;
+  if (!b.id || isNil(b.before)) return undefined;
+  if (b.kind === 'party') return { of: 'register', register: 'receivables', customer: b.id, name };
+  if (b.kind === 'job') return { of: 'billed', job: b.id, name: `billed · ${b.name}` };
+  return { of: b.kind, id: b.id, name };
+}
+
 function BalanceTable({ effect }: { effect: Effect }) {
   return (
     <Table aria-label="Balances before and after">
@@ -75,7 +85,7 @@ function BalanceTable({ effect }: { effect: Effect }) {
               {b.name} {b.what}
             </Name>
             <TableCell align="right">
-              <Amount value={b.before} />
+              <Amount value={b.before} why={whyOf(b)} />
             </TableCell>
             <TableCell align="right">
               <Amount value={b.after} strong={b.before !== b.after} />

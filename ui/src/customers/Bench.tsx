@@ -16,6 +16,7 @@ import { useToday } from '../parts/records';
 import { isNil, show } from '../parts/show';
 import { UnderstoodField } from '../parts/UnderstoodField';
 import { useBench } from '../papers/useBench';
+import { useLookingBack } from '../parts/asOf';
 import { BenchCard } from './BenchCard';
 import { Leftovers } from './Leftovers';
 import { BenchLinks, type Pair } from './BenchLinks';
@@ -37,6 +38,7 @@ const Told = styled('span')(({ theme }) => ({ color: theme.vars!.palette.text.se
  */
 export function Bench({ customer }: { customer: number }) {
   const today = useToday();
+  const past = useLookingBack();
   const [params, setParams] = useSearchParams();
   const { hash } = useLocation();
   const [pairs, setPairs] = useState<Pair[]>([]);
@@ -88,6 +90,7 @@ export function Bench({ customer }: { customer: number }) {
   }, [hash, there]);
 
   const take = (item: OpenItem) => {
+    if (past) return;
     post.changed();
     setUndoing(null);
     const [d, c] = item.credit ? [debit, item.id] : [item.id, credit];
@@ -185,7 +188,7 @@ export function Bench({ customer }: { customer: number }) {
           </Sides>
         </>
       )}
-      {(!nothingOpen || busy) && (
+      {(!nothingOpen || busy) && !past && (
         <Bar sx={{ mt: 1.5, minHeight: 40 }}>
           <Button variant="contained" disabled={!busy || post.posting || undo.posting} onClick={act}>
             {undoing !== null
@@ -200,6 +203,13 @@ export function Bench({ customer }: { customer: number }) {
           <Button variant="outlined" disabled={!busy && !debit && !credit} onClick={clear}>
             Clear
           </Button>
+          {!busy && (
+            <Leftovers
+              customer={customer}
+              debit={b.owed.find((i) => i.id === debit)}
+              credit={b.credits.find((i) => i.id === credit)}
+            />
+          )}
           {busy && <UnderstoodField kind="day" label="Day" field="day" value={day} onChange={setDay} width={130} />}
           <span style={{ flex: 1 }} />
           {pairs.length > 0 && (
@@ -212,13 +222,9 @@ export function Bench({ customer }: { customer: number }) {
           )}
         </Bar>
       )}
-      <Leftovers
-        customer={customer}
-        debit={busy ? undefined : b.owed.find((i) => i.id === debit)}
-        credit={busy ? undefined : b.credits.find((i) => i.id === credit)}
-      />
+      {past && <Told>As it stood then. Come back to today to set anything against anything.</Told>}
       <Recent
-        rows={b.recent ?? []}
+        rows={past ? [] : (b.recent ?? [])}
         undoing={undoing}
         onUndo={(id) => {
           setPairs([]);

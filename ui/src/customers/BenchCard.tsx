@@ -1,6 +1,7 @@
 import { styled } from '@mui/material/styles';
 import type { Effect, OpenItem } from '../api/client';
 import { isNil, show, showDay, showDays } from '../parts/show';
+import { whyProps } from '../parts/why';
 import { serif } from '../theme';
 
 const Card = styled('button')(({ theme }) => ({
@@ -63,6 +64,7 @@ export function BenchCard({ item, taken, after, onTake, today }: Props) {
     <Card
       type="button"
       data-card={item.id}
+      data-why={whyProps({ of: 'item', id: item.id, name: `open · ${item.number}` })['data-why']}
       data-side={item.credit ? 'credit' : 'owed'}
       data-taken={taken || undefined}
       aria-pressed={taken}

@@ -44,6 +44,8 @@ const columns: Column<Row>[] = [
     ),
     figure: true,
   },
+  { id: 'keptBack', title: 'Keeps back', cell: (r) => <Amount value={r.keptBack} quietNil />, figure: true, hidden: true },
+  { id: 'unplaced', title: 'Not placed', cell: (r) => <Amount value={r.unplaced} quietNil />, figure: true, hidden: true },
 ];
 
 const states = [

@@ -8,8 +8,6 @@ const Bar = styled('div')(({ theme }) => ({
   display: 'flex',
   gap: 8,
   alignItems: 'center',
-  flexWrap: 'wrap',
-  minHeight: 34,
   color: theme.vars!.palette.text.secondary,
   fontSize: 14,
 }));
@@ -32,7 +30,7 @@ export function Leftovers({ customer, debit, credit }: Props) {
     return (
       <Bar aria-label={`What becomes of ${credit.number}`}>
         <span>
-          {show(credit.open)} of {credit.number}: take what it settles, or
+          {show(credit.open)} of {credit.number}: set it against something, or
         </span>
         {credit.money && step('Refund', `/papers/new/refund?customer=${customer}&credit=${credit.id}`)}
         {credit.money && step('Move', `/papers/new/transfer?customer=${customer}&credit=${credit.id}`)}
@@ -44,12 +42,12 @@ export function Leftovers({ customer, debit, credit }: Props) {
     return (
       <Bar aria-label={`What becomes of ${debit.number}`}>
         <span>
-          {show(debit.open)} of {debit.number}: take what settles it, or
+          {show(debit.open)} of {debit.number}: settle it, or
         </span>
         {step('Receipt', `/papers/new/receipt?customer=${customer}`)}
         {step('Write off', `/papers/new/write-off?customer=${customer}&item=${debit.id}`)}
         {step(debit.disputed ? 'Disputed: look at it' : 'Dispute', `/papers/${debit.paperId}`)}
       </Bar>
     );
-  return <Bar />;
+  return null;
 }

@@ -69,7 +69,7 @@ export function AgeingReport() {
         <Table onKeyDown={moveInRows} aria-label="Ageing">
           <TableHead>
             <TableRow>
-              <TableCell>{byJob ? 'Customer, job' : 'Customer'}</TableCell>
+              <TableCell>{byJob ? 'Job, customer' : 'Customer'}</TableCell>
               {a.buckets.map((b) => (
                 <TableCell key={b} align="right">
                   {b}
@@ -91,34 +91,23 @@ export function AgeingReport() {
                 onClick={() => go(to(r))}
                 onKeyDown={(e) => e.key === 'Enter' && go(to(r))}
               >
-                <TableCell sx={{ maxWidth: 190, overflow: 'hidden', textOverflow: 'ellipsis', whiteSpace: 'nowrap' }}>
-                  {r.customer}
-                  {byJob && ` · ${r.job || 'no job'}`}
+                <TableCell sx={{ maxWidth: 136, overflow: 'hidden', textOverflow: 'ellipsis', whiteSpace: 'nowrap' }}>
+                  <span title={`${r.customer}${byJob ? ` · ${r.job || 'no job'}` : ''}`}>
+                    {byJob ? `${r.job ? r.job.split(' ')[0] : 'no job'} · ${r.customer}` : r.customer}
+                  </span>
                 </TableCell>
                 {r.buckets.map((v, i) => (
                   <TableCell key={i} align="right">
-                    <Amount value={v} quietNil />
+                    {!isNil(v) && <Amount value={v} />}
                   </TableCell>
                 ))}
-                <TableCell align="right">
-                  <Amount value={r.unplaced} quietNil />
-                </TableCell>
+                <TableCell align="right">{!isNil(r.unplaced) && <Amount value={r.unplaced} />}</TableCell>
                 <TableCell align="right">
                   <Amount value={r.total} strong />
                 </TableCell>
-                {told.disputed && (
-                  <TableCell align="right">
-                    <Amount value={r.disputed} quietNil />
-                  </TableCell>
-                )}
-                {told.kept && (
-                  <TableCell align="right">
-                    <Amount value={r.keptBack} quietNil />
-                  </TableCell>
-                )}
-                <TableCell align="right">
-                  <Amount value={r.held} tone="held" quietNil />
-                </TableCell>
+                {told.disputed && <TableCell align="right">{!isNil(r.disputed) && <Amount value={r.disputed} />}</TableCell>}
+                {told.kept && <TableCell align="right">{!isNil(r.keptBack) && <Amount value={r.keptBack} />}</TableCell>}
+                <TableCell align="right">{!isNil(r.held) && <Amount value={r.held} tone="held" />}</TableCell>
               </Row>
             ))}
           </TableBody>

@@ -10,6 +10,7 @@ import { findSuppliers, useCustomer, useFirm, useToday } from '../parts/records'
 import { show } from '../parts/show';
 import { UnderstoodField } from '../parts/UnderstoodField';
 import { AccountField, AnyJobField, EntryLines } from './Lines';
+import { Field } from './Field';
 import { PaperEditor } from './PaperEditor';
 import { TaxCodeField } from './TaxCodeField';
 
@@ -45,22 +46,13 @@ export function BillEditor({ id }: { id: number }) {
               onChange={(e) => change({ reference: e.target.value })}
               slotProps={{ htmlInput: { 'data-walk': '' } }}
             />
-            <UnderstoodField
-              kind="day"
-              label="Day"
-              field="day"
-              value={body.day ?? ''}
-              onChange={(day) => change({ day })}
-              error={refused('day')}
-            />
-            <UnderstoodField
+            <Field on={{ body, change, refused }} kind="day" label="Day" name="day" />
+            <Field
+              on={{ body, change, refused }}
               kind="due"
               label="Due"
-              field="due"
+              name="due"
               paper={body.day}
-              value={body.due ?? ''}
-              onChange={(due) => change({ due })}
-              error={refused('due')}
               placeholder="on its own day"
             />
           </FormGrid>

@@ -4,7 +4,7 @@ import { useSearchParams } from 'react-router';
 import type { ContraBody } from '../api/client';
 import { FormGrid } from '../parts/RecordDialog';
 import { useToday } from '../parts/records';
-import { UnderstoodField } from '../parts/UnderstoodField';
+import { Field } from './Field';
 import { PaperEditor, type Editing } from './PaperEditor';
 import { PartyFields } from './PartyFields';
 import { Shares } from './Shares';
@@ -80,14 +80,7 @@ function Fields({ body, change, effect, refused }: Editing<ContraBody>) {
         >
           {(customer) => <div>{customer}</div>}
         </PartyFields>
-        <UnderstoodField
-          kind="day"
-          label="Day"
-          field="day"
-          value={body.day ?? ''}
-          onChange={(day) => change({ day })}
-          error={refused('day')}
-        />
+        <Field on={{ body, change, refused }} kind="day" label="Day" name="day" />
         <TextField className="wide" label="Note" value={body.note ?? ''} onChange={(x) => change({ note: x.target.value })} />
       </FormGrid>
       {!!body.party && side('owed', 'debit', 'They owe us', 'They owe us nothing.')}

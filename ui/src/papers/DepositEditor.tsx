@@ -2,7 +2,7 @@ import { useSearchParams } from 'react-router';
 import type { DepositBody } from '../api/client';
 import { FormGrid } from '../parts/RecordDialog';
 import { useToday } from '../parts/records';
-import { UnderstoodField } from '../parts/UnderstoodField';
+import { Field } from './Field';
 import { MoneyFields } from './MoneyFields';
 import { PaperEditor } from './PaperEditor';
 import { PartyFields } from './PartyFields';
@@ -48,23 +48,8 @@ export function DepositEditor({ id }: { id: number }) {
               </>
             )}
           </PartyFields>
-          <UnderstoodField
-            kind="amount"
-            label="Amount"
-            field="amount"
-            value={body.amount ?? ''}
-            onChange={(amount) => change({ amount })}
-            error={refused('amount')}
-            autoFocus={params.has('customer')}
-          />
-          <UnderstoodField
-            kind="day"
-            label="Day"
-            field="day"
-            value={body.day ?? ''}
-            onChange={(day) => change({ day })}
-            error={refused('day')}
-          />
+          <Field on={{ body, change, refused }} kind="amount" label="Amount" name="amount" autoFocus={params.has('customer')} />
+          <Field on={{ body, change, refused }} kind="day" label="Day" name="day" />
           <MoneyFields value={body} onChange={change} refused={refused} next={effect?.paper?.number ?? ''}>
             <TaxCodeField
               label="Taxed on receipt"

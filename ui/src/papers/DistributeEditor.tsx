@@ -3,15 +3,16 @@ import Checkbox from '@mui/material/Checkbox';
 import FormControlLabel from '@mui/material/FormControlLabel';
 import { styled } from '@mui/material/styles';
 import ToggleButton from '@mui/material/ToggleButton';
-import ToggleButtonGroup from '@mui/material/ToggleButtonGroup';
 import Typography from '@mui/material/Typography';
 import { useQuery } from '@tanstack/react-query';
 import { useSearchParams } from 'react-router';
 import { api, data, type DepositBody, type DistributeBody, type ReceiptBody } from '../api/client';
+import { Filters } from '../parts/ListTable';
 import { FormGrid } from '../parts/RecordDialog';
 import { useToday } from '../parts/records';
 import { isNil, show, showDay } from '../parts/show';
 import { UnderstoodField } from '../parts/UnderstoodField';
+import { Field } from './Field';
 import { MoneyFields } from './MoneyFields';
 import { PaperEditor, type Editing } from './PaperEditor';
 import { PartyFields } from './PartyFields';
@@ -77,12 +78,13 @@ type State = Editing<DistributeBody>;
 
 function Fields(e: State) {
   const { body, change, effect, refused } = e;
-  const item = useQuery({
+  const found = useQuery({
     queryKey: ['unidentified', body.from],
     queryFn: () =>
       data(api.GET('/api/v1/registers/{register}', { params: { path: { register: 'unidentified' }, query: { limit: 500 } } })),
     enabled: !!body.from,
-  }).data?.rows?.find((i) => i.id === body.from);
+  }).data;
+  const item = found?.rows.find((i) => i.id === body.from);
   const left = effect?.balances.find((b) => b.kind === 'item' && b.id === body.from)?.after ?? item?.open;
   const fits = { customer: 0, arrived: '', onAccount: false };
   return (
@@ -90,6 +92,7 @@ function Fields(e: State) {
       {body.from ? (
         <FormGrid>
           <Typography sx={{ alignSelf: 'center' }}>
+            {found && !item && 'This money is identified already. Look at it under Papers.'}
             {item && (
               <>
                 <b>{item.number}</b>, {showDay(item.day)}, {item.reference || 'no reference'}: {show(item.open)}
@@ -102,15 +105,7 @@ function Fields(e: State) {
         </FormGrid>
       ) : (
         <FormGrid>
-          <UnderstoodField
-            kind="amount"
-            label="The whole transfer"
-            field="amount"
-            value={body.amount ?? ''}
-            onChange={(amount) => change({ amount })}
-            error={refused('amount')}
-            autoFocus
-          />
+          <Field on={{ body, change, refused }} kind="amount" label="The whole transfer" name="amount" autoFocus />
           <Day {...e} />
           <MoneyFields value={body} onChange={change} refused={refused} next="" brief />
         </FormGrid>
@@ -161,23 +156,14 @@ function Fields(e: State) {
 }
 
 function Day({ body, change, refused }: State) {
-  return (
-    <UnderstoodField
-      kind="day"
-      label="Day"
-      field="day"
-      value={body.day ?? ''}
-      onChange={(day) => change({ day })}
-      error={refused('day')}
-    />
-  );
+  return <Field on={{ body, change, refused }} kind="day" label="Day" name="day" />;
 }
 
 /** What a share becomes, and taking it out. */
 function Kind({ deposit, onTurn, onDrop }: { deposit: boolean; onTurn: () => void; onDrop: () => void }) {
   return (
     <Bar>
-      <ToggleButtonGroup
+      <Filters
         exclusive
         size="small"
         value={deposit}
@@ -186,7 +172,7 @@ function Kind({ deposit, onTurn, onDrop }: { deposit: boolean; onTurn: () => voi
       >
         <ToggleButton value={false}>for what is owed</ToggleButton>
         <ToggleButton value={true}>a deposit</ToggleButton>
-      </ToggleButtonGroup>
+      </Filters>
       <span style={{ flex: 1 }} />
       <Button onClick={onDrop}>Take out</Button>
     </Bar>

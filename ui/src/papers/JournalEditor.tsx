@@ -8,6 +8,7 @@ import { findParties, useCustomer, useToday } from '../parts/records';
 import { show } from '../parts/show';
 import { UnderstoodField } from '../parts/UnderstoodField';
 import { AccountField, EntryLines } from './Lines';
+import { Field } from './Field';
 import { PaperEditor } from './PaperEditor';
 
 type Line = NonNullable<JournalBody['lines']>[number];
@@ -42,14 +43,7 @@ export function JournalEditor({ id }: { id: number }) {
               autoFocus
               slotProps={{ htmlInput: { 'data-walk': '' } }}
             />
-            <UnderstoodField
-              kind="day"
-              label="Day"
-              field="day"
-              value={body.day ?? ''}
-              onChange={(day) => change({ day })}
-              error={refused('day')}
-            />
+            <Field on={{ body, change, refused }} kind="day" label="Day" name="day" />
           </FormGrid>
           <EntryLines<Line>
             label="Lines of the entry"

@@ -8,6 +8,7 @@ import { FormGrid } from '../parts/RecordDialog';
 import { useToday } from '../parts/records';
 import { isNil, show } from '../parts/show';
 import { UnderstoodField } from '../parts/UnderstoodField';
+import { Field } from './Field';
 import { MoneyFields } from './MoneyFields';
 import { PaperEditor } from './PaperEditor';
 import { PartyFields } from './PartyFields';
@@ -80,14 +81,7 @@ export function ReceiptEditor({ id }: { id: number }) {
               </PartyFields>
               {figure('arrived', 'Arrived', params.has('customer'))}
               {figure('kept', 'The bank kept')}
-              <UnderstoodField
-                kind="day"
-                label="Day"
-                field="day"
-                value={body.day ?? ''}
-                onChange={(day) => change({ day })}
-                error={refused('day')}
-              />
+              <Field on={{ body, change, refused }} kind="day" label="Day" name="day" />
               {figure('withheld', 'Tax that they withheld')}
               <MoneyFields value={body} onChange={change} refused={refused} next={effect?.paper?.number ?? ''} />
             </FormGrid>

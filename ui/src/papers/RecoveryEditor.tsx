@@ -5,7 +5,7 @@ import { FormGrid } from '../parts/RecordDialog';
 import { RecordPicker } from '../parts/RecordPicker';
 import { useToday } from '../parts/records';
 import { show, showDay } from '../parts/show';
-import { UnderstoodField } from '../parts/UnderstoodField';
+import { Field } from './Field';
 import { MoneyFields } from './MoneyFields';
 import { PaperEditor } from './PaperEditor';
 
@@ -44,23 +44,8 @@ export function RecoveryEditor({ id }: { id: number }) {
       {({ body, change, effect, refused }) => (
         <FormGrid>
           <WriteOffField value={body.writeOff ?? 0} onChange={(writeOff) => change({ writeOff })} error={refused('writeOff')} />
-          <UnderstoodField
-            kind="amount"
-            label="Arrived"
-            field="amount"
-            value={body.amount ?? ''}
-            onChange={(amount) => change({ amount })}
-            error={refused('amount')}
-            autoFocus={params.has('writeOff')}
-          />
-          <UnderstoodField
-            kind="day"
-            label="Day"
-            field="day"
-            value={body.day ?? ''}
-            onChange={(day) => change({ day })}
-            error={refused('day')}
-          />
+          <Field on={{ body, change, refused }} kind="amount" label="Arrived" name="amount" autoFocus={params.has('writeOff')} />
+          <Field on={{ body, change, refused }} kind="day" label="Day" name="day" />
           <MoneyFields value={body} onChange={change} refused={refused} next={effect?.paper?.number ?? ''} />
         </FormGrid>
       )}

@@ -3,7 +3,7 @@ import { useSearchParams } from 'react-router';
 import type { OpenItem, RefundBody } from '../api/client';
 import { FormGrid } from '../parts/RecordDialog';
 import { useToday } from '../parts/records';
-import { UnderstoodField } from '../parts/UnderstoodField';
+import { Field } from './Field';
 import { MoneyFields } from './MoneyFields';
 import { PaperEditor, type Editing } from './PaperEditor';
 import { PartyFields } from './PartyFields';
@@ -55,14 +55,7 @@ function Fields({ body, change, effect, refused, credit }: Editing<RefundBody> &
         >
           {(customer) => <div>{customer}</div>}
         </PartyFields>
-        <UnderstoodField
-          kind="day"
-          label="Day"
-          field="day"
-          value={body.day ?? ''}
-          onChange={(day) => change({ day })}
-          error={refused('day')}
-        />
+        <Field on={{ body, change, refused }} kind="day" label="Day" name="day" />
         <MoneyFields
           value={body}
           onChange={change}

@@ -11,6 +11,7 @@ import { useToday } from '../parts/records';
 import { show } from '../parts/show';
 import { UnderstoodField } from '../parts/UnderstoodField';
 import { CreditField } from './CreditField';
+import { Field } from './Field';
 import { MoneyFields } from './MoneyFields';
 import { PaperEditor, type Editing } from './PaperEditor';
 import { PartyFields } from './PartyFields';
@@ -81,14 +82,7 @@ function Fields(e: Ends & { start: number; credit: number }) {
           onChange={(id) => change({ deposit: id })}
           nothing={customer ? 'No deposit of this customer is held.' : ''}
         />
-        <UnderstoodField
-          kind="day"
-          label="Day"
-          field="day"
-          value={body.day ?? ''}
-          onChange={(day) => change({ day })}
-          error={refused('day')}
-        />
+        <Field on={{ body, change, refused }} kind="day" label="Day" name="day" />
         <Typography sx={{ alignSelf: 'center' }} aria-live="polite">
           {deposit && (left ? `${show(left.after)} stays held of ${show(left.before)}` : `${show(deposit.open)} is held`)}
         </Typography>

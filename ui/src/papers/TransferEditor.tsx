@@ -6,8 +6,8 @@ import { useSearchParams } from 'react-router';
 import type { TransferBody } from '../api/client';
 import { FormGrid } from '../parts/RecordDialog';
 import { useToday } from '../parts/records';
-import { UnderstoodField } from '../parts/UnderstoodField';
 import { CreditField } from './CreditField';
+import { Field } from './Field';
 import { PaperEditor, type Editing } from './PaperEditor';
 import { PartyFields } from './PartyFields';
 import { usePreset } from './RefundEditor';
@@ -66,22 +66,8 @@ function Fields({ body, change, refused, start, credit }: Editing<TransferBody> 
           error={refused('from')}
           nothing={owner ? 'Nothing of this customer is open.' : ''}
         />
-        <UnderstoodField
-          kind="amount"
-          label="Amount"
-          field="amount"
-          value={body.amount ?? ''}
-          onChange={(amount) => change({ amount })}
-          error={refused('amount')}
-        />
-        <UnderstoodField
-          kind="day"
-          label="Day"
-          field="day"
-          value={body.day ?? ''}
-          onChange={(day) => change({ day })}
-          error={refused('day')}
-        />
+        <Field on={{ body, change, refused }} kind="amount" label="Amount" name="amount" />
+        <Field on={{ body, change, refused }} kind="day" label="Day" name="day" />
       </FormGrid>
       <Typography variant="h2">To</Typography>
       <FormGrid>

@@ -2,7 +2,7 @@ import { useSearchParams } from 'react-router';
 import type { UnidentifiedBody } from '../api/client';
 import { FormGrid } from '../parts/RecordDialog';
 import { useToday } from '../parts/records';
-import { UnderstoodField } from '../parts/UnderstoodField';
+import { Field } from './Field';
 import { MoneyFields } from './MoneyFields';
 import { PaperEditor } from './PaperEditor';
 
@@ -25,23 +25,8 @@ export function UnidentifiedEditor({ id }: { id: number }) {
     >
       {({ body, change, effect, refused }) => (
         <FormGrid>
-          <UnderstoodField
-            kind="amount"
-            label="Arrived"
-            field="amount"
-            value={body.amount ?? ''}
-            onChange={(amount) => change({ amount })}
-            error={refused('amount')}
-            autoFocus
-          />
-          <UnderstoodField
-            kind="day"
-            label="The bank’s day"
-            field="day"
-            value={body.day ?? ''}
-            onChange={(day) => change({ day })}
-            error={refused('day')}
-          />
+          <Field on={{ body, change, refused }} kind="amount" label="Arrived" name="amount" autoFocus />
+          <Field on={{ body, change, refused }} kind="day" label="The bank’s day" name="day" />
           <MoneyFields value={body} onChange={change} refused={refused} next={effect?.paper?.number ?? ''} />
         </FormGrid>
       )}

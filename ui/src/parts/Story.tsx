@@ -80,7 +80,11 @@ export function Story({ customer = 0, job = 0 }: StoryOf) {
                   <What>{r.text}</What>
                   <TableCell>{r.state && <Mark settled={r.settled} state={r.state} overdue={r.overdue} />}</TableCell>
                   <TableCell align="right">
-                    {isNil(r.amount) && !isNil(r.held) ? <Held>{show(r.held)} held</Held> : <Amount value={r.amount} />}
+                    {isNil(r.amount) && isNil(r.held) ? null : isNil(r.amount) ? (
+                      <Held>{show(r.held)} held</Held>
+                    ) : (
+                      <Amount value={r.amount} />
+                    )}
                   </TableCell>
                   <TableCell align="right">
                     <Amount value={r.balance} />
