@@ -35,7 +35,7 @@ func (r Reader) openOf(column string, id int64, d day.Day) (string, error) {
 		return fmt.Sprintf("(SELECT * FROM open_items WHERE %s = %d AND open <> 0)", column, id), err
 	}
 	return fmt.Sprintf(`(SELECT i.id, i.register, i.nature, i.paper_id, i.part, i.party_id, i.job_id, i.day, i.due, i.amount, i.tax, i.tax_code_id,
-		SUM(m.amount) AS open, SUM(m.tax) AS open_tax FROM open_items i JOIN item_moves m ON m.item_id = i.id
+		SUM(m.amount) AS open, SUM(m.tax) AS open_tax FROM open_items i CROSS JOIN item_moves m ON m.item_id = i.id
 		WHERE i.%s = %d AND m.day <= '%s' GROUP BY i.id HAVING SUM(m.amount) <> 0)`, column, id, d), nil
 }
 

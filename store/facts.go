@@ -28,6 +28,7 @@ type Facts struct {
 	parties map[int64]master.Party
 	formats map[posting.Kind]string
 	papers  map[int64]posting.Paper
+	moves   map[posting.ItemRef][]posting.Move
 	given   map[string]string // the next number of a series, by kind and prefix
 	err     error
 }
@@ -35,7 +36,8 @@ type Facts struct {
 // Facts returns the facts as of this transaction.
 func (r Reader) Facts(today day.Day) (*Facts, error) {
 	f := &Facts{r: r, today: today, items: map[posting.ItemRef]posting.Item{},
-		parties: map[int64]master.Party{}, papers: map[int64]posting.Paper{}, formats: map[posting.Kind]string{}, given: map[string]string{}}
+		parties: map[int64]master.Party{}, papers: map[int64]posting.Paper{}, moves: map[posting.ItemRef][]posting.Move{},
+		formats: map[posting.Kind]string{}, given: map[string]string{}}
 	var err error
 	if f.firm, err = r.Firm(); err != nil {
 		return nil, err
@@ -185,7 +187,7 @@ func (f *Facts) PaperEntries(id int64) []ledger.Entry {
 	return entries
 }
 
-const selectItem = `SELECT i.*, p.kind, p.number FROM open_items i JOIN papers p ON p.id = i.paper_id `
+const selectItem = `SELECT i.*, p.kind, p.number, p.early_until FROM open_items i JOIN papers p ON p.id = i.paper_id `
 
 func (f *Facts) PaperItems(id int64) []posting.Item {
 	return all[posting.Item](f, selectItem+"WHERE i.paper_id = ? ORDER BY i.id", id)
@@ -202,8 +204,14 @@ func (f *Facts) Item(id posting.ItemRef) (posting.Item, bool) {
 	return i, ok
 }
 
+// ItemMoves are read once: a plan may set thousands of items against one.
 func (f *Facts) ItemMoves(id posting.ItemRef) []posting.Move {
-	return all[posting.Move](f, "SELECT item_id AS item, day, amount, tax, allocation_id AS allocation FROM item_moves WHERE item_id = ?", id)
+	if m, seen := f.moves[id]; seen {
+		return m
+	}
+	m := all[posting.Move](f, "SELECT item_id AS item, day, amount, tax, allocation_id AS allocation FROM item_moves WHERE item_id = ?", id)
+	f.moves[id] = m
+	return m
 }
 
 func (f *Facts) ItemLines(id posting.ItemRef) []ledger.Line {

@@ -57,7 +57,7 @@ func (r Reader) paperSQL(asOf day.Day) (paperSQL, error) {
 	until := ""
 	if moved {
 		until = " AND r.day <= '" + string(asOf) + "'"
-		open = "(SELECT COALESCE(SUM(m.amount), 0) FROM open_items i JOIN item_moves m ON m.item_id = i.id WHERE i.paper_id = p.id AND i.nature = '' AND m.day <= '" + string(asOf) + "')"
+		open = "(SELECT COALESCE(SUM(m.amount), 0) FROM open_items i CROSS JOIN item_moves m ON m.item_id = i.id WHERE i.paper_id = p.id AND i.nature = '' AND m.day <= '" + string(asOf) + "')"
 		due = "(SELECT SUM(m.amount) FROM item_moves m WHERE m.item_id = i.id AND m.day <= '" + string(asOf) + "') <> 0"
 	}
 	return paperSQL{`p.id, p.kind, p.number, p.day, p.party_id, p.party_name AS party, p.job_id, COALESCE(j.number, '') AS job, p.title, p.reference, p.total, p.reason, p.cheque,

@@ -35,7 +35,7 @@ const (
 const story = `SELECT h.day, h.second, h.seq, h.paper_id, p.number, CASE WHEN a.id IS NULL THEN p.kind WHEN a.undoes IS NULL THEN 'set against' ELSE 'undone' END AS kind,
 		COALESCE(dp.number, p.title) AS text, ` + happenedAmount + ` AS amount, ` + happenedHeld + ` AS held,
 		CASE WHEN a.id IS NULL THEN COALESCE((SELECT SUM(i.amount) FROM open_items i WHERE i.paper_id = p.id AND i.nature = ''), 0) ELSE 0 END AS item_amount,
-		CASE WHEN a.id IS NULL THEN COALESCE((SELECT SUM(m.amount) FROM open_items i JOIN item_moves m ON m.item_id = i.id WHERE i.paper_id = p.id AND i.nature = '' AND m.day <= @day), 0) ELSE 0 END AS item_open,
+		CASE WHEN a.id IS NULL THEN COALESCE((SELECT SUM(m.amount) FROM open_items i CROSS JOIN item_moves m ON m.item_id = i.id WHERE i.paper_id = p.id AND i.nature = '' AND m.day <= @day), 0) ELSE 0 END AS item_open,
 		CASE WHEN a.id IS NULL THEN COALESCE((SELECT r.kind FROM papers r WHERE r.reverses_id = p.id AND r.day <= @day), '') ELSE '' END AS reversed_by,
 		CASE WHEN a.id IS NULL THEN ` + givenUp + ` ELSE 0 END AS written_off,
 		CASE WHEN a.id IS NULL THEN COALESCE((SELECT MIN(i.due) FROM open_items i WHERE i.paper_id = p.id AND i.amount > 0 AND i.nature = ''
@@ -137,7 +137,7 @@ func (r Reader) closing(of StoryOf, all string) (money.Amount, error) {
 // OpenOnDay returns what was open of a register for a customer at the end of
 // a day: above nil for debits.
 func (r Reader) OpenOnDay(register ledger.Role, partyID int64, d day.Day) (money.Amount, error) {
-	v, _, err := one[money.Amount](r, `SELECT COALESCE(SUM(m.amount), 0) FROM open_items i JOIN item_moves m ON m.item_id = i.id
+	v, _, err := one[money.Amount](r, `SELECT COALESCE(SUM(m.amount), 0) FROM open_items i CROSS JOIN item_moves m ON m.item_id = i.id
 		WHERE i.party_id = ? AND i.register = ? AND m.day <= ?`, partyID, register, d)
 	return v, err
 }

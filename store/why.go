@@ -106,13 +106,27 @@ func (r Reader) HeldAtMonthEnds(asOf day.Day, months int) ([]Week, error) {
 	all := make([]Week, months)
 	end := asOf
 	for n := months - 1; n >= 0; n-- {
-		v, _, err := one[money.Amount](r, "SELECT COALESCE(-SUM(m.amount), 0) FROM open_items i JOIN item_moves m ON m.item_id = i.id WHERE i.register = 'deposits' AND m.day <= ?", end)
-		if err != nil {
-			return nil, err
-		}
-		all[n] = Week{To: end, Amount: v}
+		all[n].To = end
 		t := end.Time()
 		end = day.Of(t.AddDate(0, 0, -t.Day()))
 	}
-	return all, nil
+	now, _, err := one[money.Amount](r, "SELECT COALESCE(-SUM(open), 0) FROM open_items WHERE register = 'deposits' AND open <> 0")
+	if err != nil {
+		return nil, err
+	}
+	type moved struct {
+		Day    day.Day
+		Amount money.Amount
+	}
+	// What is held now, less what has moved since each of the days.
+	moves, err := scan[moved](r, "SELECT m.day, -SUM(m.amount) AS amount FROM item_moves m CROSS JOIN open_items i ON i.id = m.item_id WHERE m.day > ? AND i.register = 'deposits' GROUP BY m.day", all[0].To)
+	for n := range all {
+		all[n].Amount = now
+		for _, m := range moves {
+			if m.Day > all[n].To {
+				all[n].Amount -= m.Amount
+			}
+		}
+	}
+	return all, err
 }

@@ -387,10 +387,10 @@ func (s *Server) bench(ctx context.Context, in *benchInput) (*struct{ Body Bench
 
 // withDiscount tells the early-payment discount that can still be earned.
 func withDiscount(b *OpenItem, i store.OpenItem, f *store.Facts, d day.Day) {
-	if i.EarlyUntil == "" || i.EarlyUntil < d || i.Kind != posting.Invoice {
+	if i.EarlyUntil < d {
 		return
 	}
-	discount, until := settling.Earned(f, posting.Item{ID: posting.ItemRef(i.ID), Register: i.Register, PaperID: i.PaperID, Part: i.Part, Amount: i.Amount, Open: i.Open}, d)
+	discount, until := settling.Earned(f, posting.Item{ID: posting.ItemRef(i.ID), Register: i.Register, PaperID: i.PaperID, Part: i.Part, Amount: i.Amount, Open: i.Open, EarlyUntil: i.EarlyUntil}, d)
 	if discount > 0 {
 		b.Early, b.EarlyDay = f.Currency().Format(discount), string(until)
 	}

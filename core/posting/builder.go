@@ -18,6 +18,8 @@ type Builder struct {
 	effect   Effect
 	refusals Refusals
 	prefix   string // of fields; see Inside
+	byItem   map[ItemRef][]Move
+	sorted   int // how many of the effect's moves are in byItem
 }
 
 // Build returns a builder for one effect.
@@ -50,6 +52,9 @@ func (b *Builder) Inside(prefix string, part func()) {
 	part()
 	b.prefix = before
 }
+
+// Refusals is how much has been refused so far.
+func (b *Builder) Refusals() int { return len(b.refusals) }
 
 // Refused tells whether anything has been refused so far.
 func (b *Builder) Refused() bool { return len(b.refusals) > 0 }
@@ -158,12 +163,20 @@ func (b *Builder) moves(ref ItemRef) []Move {
 	if ref > 0 {
 		all = append(all, b.ItemMoves(ref)...)
 	}
-	for _, m := range b.effect.Moves {
-		if m.Item == ref {
-			all = append(all, m)
-		}
+	return append(all, b.planned(ref)...)
+}
+
+// planned returns the moves of an item that the effect makes. They are kept by
+// item, for an effect may have thousands.
+func (b *Builder) planned(ref ItemRef) []Move {
+	if b.byItem == nil {
+		b.byItem = map[ItemRef][]Move{}
 	}
-	return all
+	for ; b.sorted < len(b.effect.Moves); b.sorted++ {
+		m := b.effect.Moves[b.sorted]
+		b.byItem[m.Item] = append(b.byItem[m.Item], m)
+	}
+	return b.byItem[ref]
 }
 
 // PostingDay refuses a day that does not exist or lies in the closed period,

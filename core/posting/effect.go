@@ -169,8 +169,9 @@ type Item struct {
 	OpenTax   money.Amount
 	TaxCodeID int64
 
-	Kind   Kind   // of its paper
-	Number string // of its paper
+	Kind       Kind // of its paper, as what follows
+	Number     string
+	EarlyUntil day.Day // the last day of its early-payment discount; "" for none
 }
 
 // Move is a change of an item's open amount on a day. The first move of an

@@ -14,6 +14,9 @@ type SetAgainst struct {
 	Pairs []Pair
 }
 
+// enough refusals say what is wrong: thousands of pairs need not all be told.
+const enough = 20
+
 // Pair is one credit and one debit with the amount between them.
 type Pair struct {
 	Debit  posting.ItemRef
@@ -30,6 +33,9 @@ func (s SetAgainst) Plan(f posting.Facts) (posting.Effect, error) {
 	}
 	if b.PostingDay("day", s.Day) {
 		for i, p := range s.Pairs {
+			if b.Refusals() >= enough {
+				break
+			}
 			if field := fmt.Sprintf("pairs[%d].amount", i); p.Most {
 				b.AllocateMost(field, p.Debit, p.Credit, s.Day)
 			} else {

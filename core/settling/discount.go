@@ -24,6 +24,9 @@ func EarlyDiscount(p posting.Paper, c money.Currency) money.Amount {
 // Earned returns the discount that a payment on a day would take off an item,
 // and the last day of it; nil when there is none or it is too late.
 func Earned(f posting.Facts, i posting.Item, bankDay day.Day) (money.Amount, day.Day) {
+	if i.EarlyUntil == "" {
+		return 0, ""
+	}
 	p, ok := f.Paper(i.PaperID)
 	if !ok || p.Kind != posting.Invoice || i.Part != 0 || i.Register != ledger.Receivables {
 		return 0, ""

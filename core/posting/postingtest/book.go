@@ -116,6 +116,7 @@ func (b *Book) Post(c posting.Command) (posting.Effect, error) {
 	}
 	for _, i := range e.Items {
 		i.ID, i.PaperID, i.Open, i.OpenTax = real(i.ID), realPaper(i.PaperID), 0, 0
+		i.EarlyUntil = b.Papers[i.PaperID-1].EarlyUntil
 		b.Open = append(b.Open, i)
 	}
 	allocations := int64(len(b.Allocations))
