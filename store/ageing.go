@@ -21,7 +21,7 @@ type AgeingFilter struct {
 // Ageing returns what customers owed at the end of a day, by age.
 func (r Reader) Ageing(f AgeingFilter) (reporting.Ageing, error) {
 	buckets := reporting.Buckets(f.Basis)
-	open, err := r.openAt(f.AsOf)
+	open, err := r.openAmountsAt(f.AsOf)
 	if err == nil && f.PartyID != 0 {
 		open, err = r.openOf("party_id", f.PartyID, f.AsOf)
 	}

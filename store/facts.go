@@ -280,7 +280,7 @@ func (f *Facts) UndoneOn(id int64) day.Day {
 }
 
 func (f *Facts) AllocationsOf(id posting.ItemRef) []posting.Allocation {
-	return all[posting.Allocation](f, selectAllocation+`WHERE (debit_id = ? OR credit_id = ?) AND undoes IS NULL
+	return all[posting.Allocation](f, selectAllocation+`WHERE (debit_id = ? OR credit_id = ?) AND +undoes IS NULL
 		AND NOT EXISTS (SELECT 1 FROM allocations u WHERE u.undoes = a.id) ORDER BY id`, id, id)
 }
 

@@ -241,13 +241,13 @@ const selectAllocations = `SELECT a.id, a.day, a.amount, a.debit_id AS debit_ite
 // AllocationsOf returns every allocation of a paper's items, those undone
 // included.
 func (r Reader) AllocationsOf(paperID int64) ([]AllocationRow, error) {
-	return scan[AllocationRow](r, selectAllocations+`WHERE a.undoes IS NULL AND a.id IN (`+allocationsOf+`) ORDER BY a.day, a.id`, map[string]any{"paper": paperID})
+	return scan[AllocationRow](r, selectAllocations+`WHERE +a.undoes IS NULL AND a.id IN (`+allocationsOf+`) ORDER BY a.day, a.id`, map[string]any{"paper": paperID})
 }
 
 // RecentAllocations returns a customer's allocations that stand, the newest
 // first, to be undone from the bench.
 func (r Reader) RecentAllocations(partyID int64, limit int) ([]AllocationRow, error) {
-	return scan[AllocationRow](r, selectAllocations+`WHERE a.party_id = ? AND a.undoes IS NULL AND NOT EXISTS (SELECT 1 FROM allocations u WHERE u.undoes = a.id)
+	return scan[AllocationRow](r, selectAllocations+`WHERE a.party_id = ? AND +a.undoes IS NULL AND NOT EXISTS (SELECT 1 FROM allocations u WHERE u.undoes = a.id)
 		AND dp.kind NOT IN ('reversal', 'returned payment') AND cp.kind NOT IN ('reversal', 'returned payment') AND d.nature IN ('', 'beside') AND c.nature IN ('', 'withheld') ORDER BY a.id DESC LIMIT ?`, partyID, limit)
 }
 
