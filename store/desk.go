@@ -43,7 +43,7 @@ const looseEndJoins = ` JOIN papers p ON p.id = i.paper_id LEFT JOIN parties c O
 // "<>" said.
 const (
 	isOwed   = "i.register = 'receivables' AND i.open <> 0 AND i.open > 0"
-	isCredit = "i.register = 'receivables' AND i.open <> 0 AND i.open < 0"
+	isCredit = "i.register = 'receivables' AND i.open < 0"
 )
 
 // looseGroups are the groups that stand on open items, in the order of what
@@ -56,13 +56,14 @@ func looseGroups(items string, asOf day.Day, small money.Amount) []struct{ name,
 	owes := "COALESCE((SELECT SUM(d.open) FROM " + items + " d WHERE d.register = 'receivables' AND d.party_id = i.party_id AND d.open <> 0 AND d.open > 0), 0)"
 	invoice := itsInvoice(items)
 	return []struct{ name, where, order string }{
-		{"not identified", "i.register = 'unidentified' AND i.open <> 0", "i.day"},
+		{"not identified", "i.register = 'unidentified' AND i.open < 0", "i.day"},
 		{"on account", isCredit + " AND " + large + " AND " + owes + " >= -i.open", "i.day"},
 		{"overpaid", isCredit + " AND " + large + " AND " + owes + " < -i.open", "i.day"},
-		{"deposit", "i.register = 'deposits' AND i.open <> 0 AND i.open < 0 AND " + invoice + " IS NOT NULL", "i.day"},
-		{"deposit of a closed job", "i.register = 'deposits' AND i.open <> 0 AND i.open < 0 AND i.job_id IN (SELECT id FROM jobs WHERE closed = 1) AND " + invoice + " IS NULL", "i.day"},
-		{"both ways", "i.register = 'payables' AND i.open <> 0 AND i.open < 0 AND " + owes + " > 0", "i.due"},
-		{"disputed", isOwed + " AND " + isDisputed, "i.due"},
+		{"deposit", "i.register = 'deposits' AND i.open < 0 AND " + invoice + " IS NOT NULL", "i.day"},
+		{"deposit of a closed job", "i.register = 'deposits' AND i.open < 0 AND i.job_id IN (SELECT id FROM jobs WHERE closed = 1) AND " + invoice + " IS NULL", "i.day"},
+		{"both ways", "i.register = 'payables' AND i.open < 0 AND " + owes + " > 0", "i.due"},
+		// The few that were ever disputed are looked at first.
+		{"disputed", "+i.register = 'receivables' AND i.open > 0 AND " + isDisputed, "i.due"},
 		{"overdue", isOwed + " AND i.due < '" + string(asOf) + "' AND " + large + " AND NOT " + isDisputed, "i.due"},
 		{"small", "i.register = 'receivables' AND i.open <> 0 AND " + isSmall + " AND NOT " + isDisputed, "i.day"},
 	}
@@ -133,7 +134,7 @@ func (r Reader) Cheques(papers []int64) ([]LooseEnd, error) { return r.cheques("
 
 func (r Reader) cheques(where string, args ...any) ([]LooseEnd, error) {
 	return scan[LooseEnd](r, `SELECT p.id AS paper_id, p.kind, p.number, p.party_id, p.party_name AS party, p.title, p.day, p.total AS open, p.cheque
-		FROM papers p WHERE p.cheque <> '' AND p.kind = 'refund' AND NOT EXISTS (SELECT 1 FROM papers r WHERE r.reverses_id = p.id) AND `+where+` ORDER BY p.bank_account_id, p.cheque`, args...)
+		FROM papers p WHERE p.cheque <> '' AND p.kind <> 'reversal' AND p.kind = 'refund' AND NOT EXISTS (SELECT 1 FROM papers r WHERE r.reverses_id = p.id) AND `+where+` ORDER BY p.bank_account_id, p.cheque`, args...)
 }
 
 // PrintedCheques records that cheques were printed, under an act.

@@ -48,7 +48,7 @@ func (r Reader) Customers(f PartyFilter, q Query, asOf day.Day) (Page[PartyRow],
 			SUM(CASE WHEN register = 'receivables' AND open > 0 AND due < '` + string(asOf) + `' THEN open ELSE 0 END) AS overdue,
 			-SUM(CASE WHEN register = 'deposits' THEN open ELSE 0 END) AS held,
 			SUM(CASE WHEN register = 'retention' THEN open ELSE 0 END) AS kept_back, -SUM(CASE WHEN register = 'receivables' AND open < 0 THEN open ELSE 0 END) AS unplaced
-			FROM ` + open + ` GROUP BY party_id) s ON s.party_id = p.id`,
+			FROM ` + open + ` GROUP BY +party_id) s ON s.party_id = p.id`,
 		id:   "p.id",
 		sort: "name",
 		sorts: map[string]string{"name": "p.name COLLATE NOCASE", "number": "p.number", "town": "p.town", "contact": "p.contact", "phone": "p.phone", "email": "p.email",

@@ -495,6 +495,7 @@ type proposalInput struct {
 // Proposal is where a part of money may go, and why.
 type Proposal struct {
 	Item     int64  `json:"item"`
+	Register string `json:"register"`
 	Number   string `json:"number"`
 	Amount   string `json:"amount"`
 	Discount bool   `json:"discount" doc:"With the early-payment discount"`
@@ -530,7 +531,7 @@ func (s *Server) proposal(ctx context.Context, in *proposalInput) (*struct {
 		return nil, problem(err)
 	}
 	for _, x := range settling.Propose(facts, open, settling.Arrival{Amount: amount, Reference: in.Reference, JobID: in.Job, Day: d}) {
-		out.Body.Rows = append(out.Body.Rows, Proposal{int64(x.Item), x.Number, p.cur.Format(x.Amount), x.Discount, x.Reason})
+		out.Body.Rows = append(out.Body.Rows, Proposal{int64(x.Item), string(x.Register), x.Number, p.cur.Format(x.Amount), x.Discount, x.Reason})
 	}
 	return out, problem(facts.Err())
 }

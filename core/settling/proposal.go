@@ -24,6 +24,7 @@ type Arrival struct {
 // it: a proposal is never allocated by itself (docs/rules.md, part 4).
 type Proposed struct {
 	Item     posting.ItemRef
+	Register ledger.Role
 	Number   string
 	Amount   money.Amount
 	Discount bool // with the early-payment discount
@@ -89,7 +90,7 @@ func (p *proposing) take(i posting.Item, reason string) {
 	}
 	p.taken[i.ID] = true
 	p.left -= amount
-	p.out = append(p.out, Proposed{i.ID, i.Number, amount, earns, reason})
+	p.out = append(p.out, Proposed{i.ID, i.Register, i.Number, amount, earns, reason})
 }
 
 // exact proposes the one item, all less their discounts, or all that is due,

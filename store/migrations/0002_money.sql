@@ -37,6 +37,11 @@ ALTER TABLE open_items ADD COLUMN tax INTEGER NOT NULL DEFAULT 0;      -- inside
 ALTER TABLE open_items ADD COLUMN open_tax INTEGER NOT NULL DEFAULT 0; -- kept by commit, as open is
 ALTER TABLE open_items ADD COLUMN tax_code_id INTEGER REFERENCES tax_codes (id);
 CREATE INDEX open_items_party ON open_items (party_id, paper_id);
+DROP INDEX open_items_open;
+CREATE INDEX open_items_open ON open_items (register, party_id, due, day, amount, open, open_tax) WHERE open <> 0;
+CREATE INDEX open_items_credits ON open_items (register, party_id, day, open, job_id) WHERE open < 0;
+DROP INDEX open_items_due;
+CREATE INDEX open_items_due ON open_items (register, due, open) WHERE open <> 0;
 
 ALTER TABLE item_moves ADD COLUMN tax INTEGER NOT NULL DEFAULT 0;
 DROP INDEX item_moves_item;

@@ -2565,6 +2565,7 @@ export interface components {
             item: number;
             number: string;
             reason: string;
+            register: string;
         };
         ProposalResponse: {
             rows: components["schemas"]["Proposal"][];

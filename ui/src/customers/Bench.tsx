@@ -206,6 +206,11 @@ export function Bench({ customer }: { customer: number }) {
           {!busy && (
             <Leftovers
               customer={customer}
+              onPropose={(found) => {
+                setPairs(found);
+                setDebit(0);
+                setCredit(0);
+              }}
               debit={b.owed.find((i) => i.id === debit)}
               credit={b.credits.find((i) => i.id === credit)}
             />

@@ -10,7 +10,7 @@ interface Narrow {
 
 /** What a customer owes and keeps back, what can settle it, and what we owe; the oldest of each, narrowed down. */
 export function useBench(customer: number, { find = '', job = 0, pinned = [] }: Narrow = {}) {
-  const query = { q: find || undefined, job: job || undefined, pinned: pinned.length ? pinned : undefined };
+  const query = { limit: 24, q: find || undefined, job: job || undefined, pinned: pinned.length ? pinned : undefined };
   return useQuery({
     queryKey: ['bench', customer, query],
     queryFn: () => data(api.GET('/api/v1/customers/{id}/bench', { params: { path: { id: customer }, query } })),
