@@ -328,7 +328,7 @@ func (r Reader) Bench(partyID int64, f BenchFilter) ([]BenchItem, error) {
 				SELECT i.id, i.open, i.open_tax, CASE i.register WHEN 'payables' THEN 3 WHEN 'retention' THEN 2 ELSE i.open < 0 END AS side,
 					i.id IN @pinned AS pin, CASE WHEN i.due = '' THEN i.day ELSE i.due END AS since
 				FROM `+open+` i WHERE i.register IN ('receivables', 'deposits', 'retention', 'payables') AND (@job = 0 OR i.job_id = @job OR i.id IN @pinned)`+search+`)) x
-		JOIN open_items o ON o.id = x.id WHERE x.place <= @limit) i`+openItemJoins+` ORDER BY i.side, i.place`,
+		JOIN open_items o ON o.id = x.id WHERE x.place <= @limit) i`+openItemJoins+` ORDER BY i.side, CASE WHEN i.due = '' THEN i.day ELSE i.due END, i.id`,
 		map[string]any{"pinned": pinned, "job": f.JobID, "like": pattern(f.Search), "limit": f.Limit})
 }
 

@@ -15,7 +15,7 @@ import { isNil, show, showDay } from '../parts/show';
 import { AsOfBar, useAsOf } from './AsOf';
 
 const Chart = lazy(() => import('../parts/Chart'));
-const month = (b: { to: string }) => showDay(b.to).split(' ').slice(1, 2).join(' ');
+const month = (b: { to: string }) => (showDay(b.to).split(' ')[1] ?? '').slice(0, 1);
 
 const Short = styled('span')({
   display: 'block',
@@ -58,7 +58,7 @@ export function DepositRegister() {
     figure('setAgainst', 'Set against'),
     figure('refunded', 'Refunded'),
     figure('forfeited', 'Forfeited'),
-    figure('transferred', 'Moved'),
+    figure('transferred', 'Moved', true),
     figure('takenBack', 'Taken back', true, false),
     figure('held', 'Held'),
     figure('taxInside', 'Tax inside', false, false),

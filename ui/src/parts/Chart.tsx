@@ -1,7 +1,7 @@
 import { useTheme } from '@mui/material/styles';
 import { BarChart } from '@mui/x-charts/BarChart';
 import type { Bar } from '../api/client';
-import { show, showDay } from './show';
+import { show } from './show';
 
 interface Props {
   label: string;
@@ -16,6 +16,7 @@ interface Props {
 /** Bars of what falls into each stretch of days. Loaded when it is looked at; the figures stand beside it as a table. */
 export default function Chart({ label, bars, name, tone = 'primary', onPick, height = 210 }: Props) {
   const theme = useTheme();
+  const names = new Map(bars.map((b) => [b.to, name(b)]));
   const color = tone === 'held' ? theme.vars!.palette.tally.held : theme.vars!.palette.primary.main;
   return (
     <div role="img" aria-label={`${label}: ${bars.map((b) => `${name(b)} ${show(b.amount)}`).join(', ')}`}>
@@ -29,7 +30,8 @@ export default function Chart({ label, bars, name, tone = 'primary', onPick, hei
         xAxis={[
           {
             scaleType: 'band',
-            data: bars.map(name),
+            data: bars.map((b) => b.to),
+            valueFormatter: (to: string) => names.get(to) ?? '',
             height: 38,
             tickLabelInterval: () => true,
             tickLabelStyle: { fontSize: 12 },
@@ -44,6 +46,3 @@ export default function Chart({ label, bars, name, tone = 'primary', onPick, hei
     </div>
   );
 }
-
-/** The first day of a bar's stretch, short. */
-export const from = (b: Bar) => showDay(b.from || b.to).replace(/ \d{4}$/, '');
