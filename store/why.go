@@ -20,19 +20,26 @@ type Reason struct {
 const reasonColumns = "p.id AS paper_id, p.number, p.kind, p.day, CASE WHEN p.party_name = '' THEN p.title ELSE p.party_name || ' · ' || p.title END AS text, "
 
 // WhyRegister returns the papers whose open items add up to what a customer,
-// a job or, with neither, everybody has in a register at the end of a day.
-// Side is above nil for what is owed alone, below for credits, nil for both.
-func (r Reader) WhyRegister(register ledger.Role, partyID, jobID int64, side int, asOf day.Day) ([]Reason, error) {
+// a job or, with neither, everybody has in a register at the end of a day: the
+// newest of them, in order, and what all come to. Side is above nil for what is
+// owed alone, below for credits, nil for both.
+func (r Reader) WhyRegister(register ledger.Role, partyID, jobID int64, side int, asOf day.Day, limit int) ([]Reason, money.Amount, error) {
 	open, err := r.openAt(asOf)
 	if err == nil && partyID != 0 {
 		open, err = r.openOf("party_id", partyID, asOf)
 	}
 	if err != nil {
-		return nil, err
+		return nil, 0, err
 	}
-	return scan[Reason](r, "SELECT "+reasonColumns+"SUM(i.open) AS amount FROM "+open+` i JOIN papers p ON p.id = i.paper_id
-		WHERE i.register = @register AND (@job = 0 OR i.job_id = @job) AND i.open * @side >= 0 GROUP BY p.id HAVING SUM(i.open) <> 0 ORDER BY p.day, p.id`,
-		map[string]any{"register": register, "job": jobID, "side": side})
+	args := map[string]any{"register": register, "job": jobID, "side": side, "limit": limit}
+	where := " WHERE i.register = @register AND (@job = 0 OR i.job_id = @job) AND i.open * @side >= 0"
+	total, _, err := one[money.Amount](r, "SELECT COALESCE(SUM(i.open), 0) FROM "+open+" i"+where, args)
+	if err != nil {
+		return nil, 0, err
+	}
+	rows, err := scan[Reason](r, "SELECT "+reasonColumns+"s.amount FROM (SELECT i.paper_id, MAX(i.day) AS day, SUM(i.open) AS amount FROM "+open+" i"+where+`
+		GROUP BY +i.paper_id HAVING SUM(i.open) <> 0 ORDER BY MAX(i.day) DESC, i.paper_id DESC LIMIT @limit) s JOIN papers p ON p.id = s.paper_id ORDER BY p.day, p.id`, args)
+	return rows, total, err
 }
 
 // WhyAccount returns the papers that add up to what stands on an account at

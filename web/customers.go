@@ -271,10 +271,6 @@ var creditWords = map[string]map[string]string{
 	"transfer":             {"open": "not used", "part settled": "part used", "settled": "used"},
 }
 
-type idInput struct {
-	ID int64 `path:"id"`
-}
-
 // idOnInput is a record as of a day.
 type idOnInput struct {
 	ID   int64  `path:"id"`

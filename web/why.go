@@ -66,8 +66,8 @@ func (s *Server) reasons(r *store.Reader, in *whyInput, d day.Day) ([]store.Reas
 		rows, err := r.WhyBilled(in.Job, d)
 		return rows, nil, err
 	case "register":
-		rows, err := r.WhyRegister(ledger.Role(in.Register), in.Customer, in.Job, side, d)
-		return rows, nil, err
+		rows, total, err := r.WhyRegister(ledger.Role(in.Register), in.Customer, in.Job, side, d, mostReasons)
+		return rows, &total, err
 	}
 	roles, err := r.Roles()
 	if err != nil {
@@ -77,8 +77,8 @@ func (s *Server) reasons(r *store.Reader, in *whyInput, d day.Day) ([]store.Reas
 		// A deposit that was taxed on receipt stands in its account without the
 		// tax, so that account is told by its lines.
 		if role.AccountID == in.ID && role.Role.IsControl() && role.Role != ledger.Deposits {
-			rows, err := r.WhyRegister(role.Role, 0, 0, 0, d)
-			return rows, nil, err
+			rows, total, err := r.WhyRegister(role.Role, 0, 0, 0, d, mostReasons)
+			return rows, &total, err
 		}
 	}
 	balance, err := r.AccountBalanceOn(in.ID, d)
