@@ -314,7 +314,7 @@ function useGlobalKeys(setOpen: (what: 'what' | 'search' | 'keys') => void, setW
         return;
       }
       if (e.key === 'g') leader = Date.now();
-      const onFigure = e.key === 'Enter' && document.activeElement?.matches('[data-why]');
+      const onFigure = e.key === 'Enter' && document.activeElement?.matches('[role="button"][data-why]');
       const meant = (e.key === 'y' || onFigure) && figureMeant();
       if (meant) setWhy(meant);
       const opens = ({ w: 'what', '/': 'search', '?': 'keys' } as const)[e.key];
