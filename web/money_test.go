@@ -414,3 +414,58 @@ func TestDeskOfMoney(t *testing.T) {
 	}
 	c.tiesOut()
 }
+
+// The figures of part 4 that bear no number.
+func TestFiguresOfPart4(t *testing.T) {
+	c := newClient(t)
+	c.must("/invoices", invoice(1, "2026-11-01", "1000"))
+	c.try("/receipts", receipt(1, "2026-11-09", "1199.97", `,"placements":[{"item":1,"rest":"difference"}]`), "Dr 1000 1199.97, Dr 6300 0.03, Cr 1100 1200.00")
+	c.must("/invoices", invoice(1, "2026-11-02", "1000"))
+	c.must("/receipts", receipt(1, "2026-11-09", "1200.00", `,"placements":[{"item":4}]`))
+	c.try("/returned-payments", `{"paper":4,"day":"2026-11-16","fee":"12.00"}`, "Cr 1000 1212.00, Dr 1100 1200.00, Dr 6100 12.00")
+	c.must("/receipts", receipt(1, "2026-11-17", "500.00", `,"onAccount":true`))
+	c.try("/transfers", `{"from":7,"day":"2026-11-18","customer":1,"job":1,"asDeposit":true}`, "Dr 1100 500.00, Cr 2100 500.00")
+	c.try("/receipts", receipt(1, "2026-11-18", "1140.00", `,"withheld":"60.00","placements":[{"item":4}]`), "Dr 1000 1140.00, Dr 1170 60.00, Cr 1100 1200.00")
+	c.must("/receipts", receipt(2, "2026-11-18", "0.04", `,"onAccount":true`))
+	c.try("/write-offs", `{"day":"2026-11-19","reason":"nobody will claim it","items":[{"item":12}]}`, "Dr 1100 0.04, Cr 6300 0.04")
+	c.tiesOut()
+}
+
+// Part 7: within what is open on both sides on every day from that day on.
+func TestOpenOnEveryDay(t *testing.T) {
+	c := newClient(t)
+	c.must("/invoices", invoice(1, "2026-11-01", "5000"))
+	c.must("/deposits", deposit(1, "2026-11-01", "1000.00"))
+	c.must("/allocations", `{"day":"2026-11-05","pairs":[{"debit":1,"credit":2,"amount":"600.00"}]}`)
+	c.must("/allocations/undo", `{"day":"2026-11-20","allocations":[1]}`)
+	if a := c.post("/allocations?confirmed=true", `{"day":"2026-11-10","pairs":[{"debit":1,"credit":2,"amount":"400.01"}]}`).want(422); a.at("refusals", 0, "limit") != "400.00" {
+		t.Errorf("on the 10th: %s", a.body)
+	}
+	c.must("/allocations", `{"day":"2026-11-10","pairs":[{"debit":1,"credit":2,"amount":"400.00"}]}`)
+	c.tiesOut()
+}
+
+// Part 9: deposits and what is kept back are told below a statement, never
+// inside.
+func TestStatementBelow(t *testing.T) {
+	c := newClient(t)
+	c.must("/invoices", invoice(1, "2026-11-01", "12000"))
+	c.must("/invoices", invoice(1, "2026-11-02", "11400"))
+	c.must("/receipts", receipt(1, "2026-11-10", "13680.00", `,"placements":[{"item":1,"rest":"kept back"}]`))
+	c.must("/deposits", deposit(1, "2026-11-11", "1000.00"))
+	s := c.get("/customers/1/statement?from=2026-11-01&through=2026-11-20").want(200)
+	for field, want := range map[string]string{"opening": "0.00", "closing": "13680.00", "held": "1000.00", "keptBack": "720.00", "net": "13400.00"} {
+		if s.at(field) != want {
+			t.Errorf("%s is %s, want %s", field, s.at(field), want)
+		}
+	}
+	open := c.get("/customers/1/statement?open=true").want(200)
+	if open.at("items", 0, "open") != "13680.00" || open.at("closing") != "13680.00" {
+		t.Errorf("open items %s", open.body)
+	}
+	for _, path := range []string{"/customers/1/statement/file?from=2026-11-01", "/customers/1/statement/file?open=true&format=xlsx", "/deposit-register/file", "/registers/retention/file?format=xlsx", "/ageing/file?byJob=true"} {
+		if f := c.get(path).want(200); len(f.body) < 60 || !strings.Contains(f.header.Get("Content-Disposition"), "attachment") {
+			t.Errorf("%s: %q", path, f.body)
+		}
+	}
+}
