@@ -15,7 +15,11 @@ import type { WhyOf } from '../parts/why';
 const Head = styled('div')({ display: 'flex', justifyContent: 'space-between', alignItems: 'baseline', gap: 8 });
 const Block = styled('section')({ marginTop: 12 });
 const Name = styled(TableCell)({ whiteSpace: 'normal', lineHeight: 1.25, overflowWrap: 'anywhere' });
-const Balances = styled('span')(({ theme }) => ({ color: theme.vars!.palette.tally.settled, fontWeight: 650 }));
+const Balances = styled('span')(({ theme }) => ({
+  color: theme.vars!.palette.tally.settled,
+  fontWeight: 650,
+  '&[data-off]': { color: theme.vars!.palette.error.main },
+}));
 
 /** Journal lines with what they come to. */
 export function EntryTable({ entries, debit, credit }: { entries: Entry[]; debit?: string; credit?: string }) {
@@ -44,7 +48,7 @@ export function EntryTable({ entries, debit, credit }: { entries: Entry[]; debit
         {debit !== undefined && (
           <TableRow>
             <TableCell>
-              <Balances>{debit === credit ? 'balances' : 'does not balance'}</Balances>
+              <Balances data-off={debit !== credit || undefined}>{debit === credit ? 'balances' : 'does not balance'}</Balances>
             </TableCell>
             <TableCell align="right">
               <Amount value={debit} final />

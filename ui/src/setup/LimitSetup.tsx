@@ -16,7 +16,7 @@ export function LimitSetup() {
   return limits ? <Form key={JSON.stringify(limits)} limits={limits} /> : null;
 }
 
-const ages = ['not due', '1–30 days over', '31–60 days over', '61–90 days over', 'over 90 days over'];
+const ages = ['not due', '1–30 days over', '31–60 days over', '61–90 days over', 'over 90 days'];
 
 function Form({ limits }: { limits: Limits }) {
   const [l, setL] = useState(limits);
