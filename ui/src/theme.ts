@@ -139,6 +139,12 @@ export const theme = createTheme({
     MuiTextField: { defaultProps: { size: 'small', variant: 'outlined' } },
     MuiFormLabel: { styleOverrides: { asterisk: { display: 'none' } } },
     MuiInputBase: { styleOverrides: { root: { fontSize: 14.5 } } },
+    // What is written on the sheet itself stands on a dashed line.
+    MuiInput: {
+      styleOverrides: {
+        root: ({ theme: t }) => ({ '&::before': { borderBottom: `1px dashed ${t.vars!.palette.tally.strong}` } }),
+      },
+    },
     MuiSelect: { defaultProps: { size: 'small' } },
     MuiTable: { defaultProps: { size: 'small' } },
     MuiTableCell: {

@@ -84,6 +84,11 @@ export function StatementSheet({ statement: s }: { statement: Statement }) {
   );
 }
 
+/** What the last line is called: customers read a minus as a mistake. */
+function closingName(s: Statement): string {
+  return s.closing.startsWith('-') ? 'Balance in your favour' : 'Balance';
+}
+
 function OpenItems({ s }: { s: Statement }) {
   return (
     <Table aria-label="Open items">
@@ -118,7 +123,7 @@ function OpenItems({ s }: { s: Statement }) {
         ))}
         <TableRow>
           <TableCell colSpan={5}>
-            <b>Balance</b>
+            <b>{closingName(s)}</b>
           </TableCell>
           <TableCell align="right">
             <Amount value={s.closing} final strong />
@@ -170,7 +175,7 @@ function Movements({ s }: { s: Statement }) {
           <TableCell>{showDay(s.through, s.through)}</TableCell>
           <TableCell />
           <TableCell>
-            <b>Balance</b>
+            <b>{closingName(s)}</b>
           </TableCell>
           <TableCell />
           <TableCell align="right">

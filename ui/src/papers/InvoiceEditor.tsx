@@ -25,10 +25,7 @@ const Facts = styled('div')({
 });
 const Label = styled('div')(({ theme }) => ({ color: theme.vars!.palette.text.secondary, fontSize: 13.5 }));
 const Due = styled('div')({ display: 'flex', gap: 6, alignItems: 'baseline' });
-const Small = styled(TextField)(({ theme }) => ({
-  '& .MuiInput-root::before': { borderBottom: `1px dashed ${theme.vars!.palette.tally.strong}` },
-  '& input, & textarea': { padding: '2px 3px' },
-}));
+const Small = styled(TextField)({ '& input, & textarea': { padding: '2px 3px' } });
 
 /** Whether nothing was written on a line. */
 function blank(l: InvoiceLineBody): boolean {

@@ -230,7 +230,11 @@ function MoneyBody({ paper: p }: { paper: Paper }) {
           {(p.allocations ?? [])
             .filter((a) => !a.undoneOn && !a.reversal)
             .map((a) => (
-              <Sum key={a.id} name={`${usedFor(a, p.id)}, ${showDay(a.day, p.day)}`} value={`-${a.amount}`} />
+              <Sum
+                key={a.id}
+                name={`${usedFor(a, p.id)}, ${showDay(a.day, p.day)}`}
+                value={a.debitId === p.id ? a.amount : `-${a.amount}`}
+              />
             ))}
           {names.left && (
             <tr className="left">

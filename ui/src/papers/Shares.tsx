@@ -89,7 +89,7 @@ export function Shares({
           <TableHead>
             <TableRow>
               <TableCell>Paper</TableCell>
-              <TableCell>Day</TableCell>
+              <TableCell>{shown.some((i) => i.due) ? 'Due' : 'Day'}</TableCell>
               <TableCell align="right">Open</TableCell>
               <TableCell align="right">Taken</TableCell>
               <TableCell />

@@ -43,7 +43,9 @@ function Fields({ body, change, refused, start, credit }: Editing<TransferBody> 
   );
   return (
     <>
-      <Typography variant="h2">From</Typography>
+      <Typography variant="h2" sx={{ mb: 0.5 }}>
+        From
+      </Typography>
       <FormGrid sx={{ mb: 2 }}>
         <PartyFields
           customer={owner}
@@ -69,7 +71,9 @@ function Fields({ body, change, refused, start, credit }: Editing<TransferBody> 
         <Field on={{ body, change, refused }} kind="amount" label="Amount" name="amount" />
         <Field on={{ body, change, refused }} kind="day" label="Day" name="day" />
       </FormGrid>
-      <Typography variant="h2">To</Typography>
+      <Typography variant="h2" sx={{ mb: 0.5 }}>
+        To
+      </Typography>
       <FormGrid>
         <PartyFields
           customer={body.customer ?? 0}

@@ -37,10 +37,7 @@ const Row = styled('li')(({ theme }) => ({
   '& small': { color: theme.vars!.palette.text.secondary, fontSize: 12.5, whiteSpace: 'nowrap' },
 }));
 
-const Input = styled(TextField)(({ theme }) => ({
-  '& .MuiInput-root::before': { borderBottom: `1px dashed ${theme.vars!.palette.tally.strong}` },
-  '& .MuiInput-input': { padding: '2px 3px !important' },
-}));
+const Input = styled(TextField)({ '& .MuiInput-input': { padding: '2px 3px !important' } });
 
 const asFound = createFilterOptions<Option>({ stringify: () => '' });
 

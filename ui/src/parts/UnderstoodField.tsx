@@ -53,10 +53,7 @@ const Boxed = styled(TextField)(({ theme }) => ({
   '& .MuiFormHelperText-root.Mui-error': { color: theme.vars!.palette.error.main },
 }));
 
-const OnSheet = styled(Boxed)(({ theme }) => ({
-  '& .MuiInput-root::before': { borderBottom: `1px dashed ${theme.vars!.palette.tally.strong}` },
-  '& input': { padding: '2px 3px' },
-}));
+const OnSheet = styled(Boxed)({ '& input': { padding: '2px 3px' } });
 
 function shown(kind: Kind, value: string): string {
   if (kind === 'amount' || kind === 'price') return show(value);

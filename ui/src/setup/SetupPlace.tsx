@@ -1,23 +1,83 @@
 import Tab from '@mui/material/Tab';
 import Tabs from '@mui/material/Tabs';
+import type { ComponentType } from 'react';
 import { useNavigate, useParams } from 'react-router';
 import { Page, PageHead } from '../parts/Layout';
+import { ListNote } from '../parts/ListNote';
+import { Margin } from '../parts/Margin';
 import { FirmSetup } from './FirmSetup';
 import { ImportSetup } from './ImportSetup';
 import { LimitSetup } from './LimitSetup';
 import { NumberSetup } from './NumberSetup';
 import { AccountSetup, BankSetup, ItemSetup, TaxCodeSetup, TermsSetup } from './RecordSetup';
 
-const sections = [
-  { id: 'firm', name: 'Firm', view: FirmSetup },
-  { id: 'items', name: 'Items', view: ItemSetup },
-  { id: 'taxcodes', name: 'Tax codes', view: TaxCodeSetup },
-  { id: 'terms', name: 'Terms', view: TermsSetup },
-  { id: 'accounts', name: 'Accounts', view: AccountSetup },
-  { id: 'banks', name: 'Bank accounts', view: BankSetup },
-  { id: 'limits', name: 'Limits', view: LimitSetup },
-  { id: 'numbers', name: 'Numbers', view: NumberSetup },
-  { id: 'import', name: 'Import', view: ImportSetup },
+interface Section {
+  id: string;
+  name: string;
+  view: ComponentType;
+  /** What the margin says of it, where the section itself says nothing there. */
+  about?: string;
+}
+
+const sections: Section[] = [
+  {
+    id: 'firm',
+    name: 'Firm',
+    view: FirmSetup,
+  },
+  {
+    id: 'items',
+    name: 'Items',
+    view: ItemSetup,
+    about:
+      'What is sold again and again, with its text, price and tax code: typing a part of its name on an invoice fills the line.',
+  },
+  {
+    id: 'taxcodes',
+    name: 'Tax codes',
+    view: TaxCodeSetup,
+    about:
+      'A tax code says the percentage, and whether the customer accounts for the tax. What was posted keeps the rate that it was posted with.',
+  },
+  {
+    id: 'terms',
+    name: 'Terms',
+    view: TermsSetup,
+    about:
+      'Terms give an invoice its due day, or its instalments, and say what is taken off for early payment. A customer has terms of their own; an invoice may differ.',
+  },
+  {
+    id: 'accounts',
+    name: 'Accounts',
+    view: AccountSetup,
+  },
+  {
+    id: 'banks',
+    name: 'Bank accounts',
+    view: BankSetup,
+    about:
+      'Where money arrives and leaves: bank accounts, cash in hand, card takings on the way. Each has its own ledger account.',
+  },
+  {
+    id: 'limits',
+    name: 'Limits',
+    view: LimitSetup,
+    about:
+      'Up to which difference a receipt closes on the spot, past which amount a write-off wants a second person’s word, and what the allowance takes of each age.',
+  },
+  {
+    id: 'numbers',
+    name: 'Numbers',
+    view: NumberSetup,
+    about:
+      'Each kind of paper counts in a row of its own. A number that is typed on a paper is kept as typed, and refused when it is taken.',
+  },
+  {
+    id: 'import',
+    name: 'Import',
+    view: ImportSetup,
+    about: 'Customers, jobs and items from a CSV file. What will happen is shown line by line before anything is written.',
+  },
 ];
 
 /** What stands behind the firm's name. */
@@ -41,6 +101,11 @@ export default function SetupPlace() {
         ))}
       </Tabs>
       <View key={here.id} />
+      {here.about && (
+        <Margin>
+          <ListNote title={here.name}>{here.about}</ListNote>
+        </Margin>
+      )}
     </Page>
   );
 }
