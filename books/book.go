@@ -5,6 +5,7 @@ package books
 import (
 	"context"
 	"encoding/json"
+	"sync/atomic"
 	"time"
 
 	"cleantally/core/day"
@@ -17,6 +18,8 @@ type Book struct {
 	db    *store.DB
 	clock func() time.Time
 	fixed day.Day
+
+	currency atomic.Pointer[money.Currency]
 }
 
 // Open opens the books in dir. A fixed day takes the place of the calendar's;
@@ -52,18 +55,22 @@ func (b *Book) Snapshot(ctx context.Context, f func(*store.Reader) error) error 
 }
 
 // Sessions returns the store of signed-in sessions.
-func (b *Book) Sessions() store.Sessions { return store.Sessions{DB: b.db} }
+func (b *Book) Sessions() *store.Sessions { return b.db.Sessions() }
 
 // Backup writes a copy of the books as they are now to path.
 func (b *Book) Backup(ctx context.Context, path string) error { return b.db.Backup(ctx, path) }
 
-// Currency returns the firm's currency.
+// Currency returns the firm's currency, or store.ErrNoFirm. It is asked for
+// with every request and never changes once the firm is set up.
 func (b *Book) Currency(ctx context.Context) (money.Currency, error) {
-	firm, err := b.Read(ctx).Firm()
-	if err != nil {
-		return money.Currency{}, err
+	if c := b.currency.Load(); c != nil {
+		return *c, nil
 	}
-	return money.CurrencyOf(firm.Currency)
+	c, err := b.Read(ctx).Currency()
+	if err == nil {
+		b.currency.Store(&c)
+	}
+	return c, err
 }
 
 // record writes an act whose detail is v as JSON.

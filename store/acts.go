@@ -22,7 +22,12 @@ func (tx *Tx) Record(a *Act, now time.Time) error {
 	if a.Detail == "" {
 		a.Detail = "{}"
 	}
-	return tx.db.Table("acts").Omit("User").Create(a).Error
+	res, err := tx.exec("INSERT INTO acts (id, at, user_id, action, summary, detail, key, key_hash, answer) VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?)",
+		null(a.ID), a.At, a.UserID, a.Action, a.Summary, a.Detail, a.Key, a.KeyHash, a.Answer)
+	if err == nil && a.ID == 0 {
+		a.ID, err = res.LastInsertId()
+	}
+	return err
 }
 
 // ActByKey returns the act that was done under an idempotency key.

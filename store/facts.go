@@ -1,6 +1,7 @@
 package store
 
 import (
+	"database/sql"
 	"errors"
 	"strconv"
 	"strings"
@@ -11,25 +12,21 @@ import (
 	"cleantally/core/money"
 	"cleantally/core/posting"
 	"cleantally/core/tax"
-
-	"github.com/shopspring/decimal"
 )
 
 // Facts answers what a plan asks, from inside one transaction. The first
 // failure of the store is kept; whoever plans must look at Err before the
 // effect is used.
 type Facts struct {
-	r        Reader
-	today    day.Day
-	firm     Firm
-	currency money.Currency
+	r     Reader
+	today day.Day
 	*chart
 	items   map[posting.ItemRef]posting.Item
 	parties map[int64]master.Party
-	formats map[posting.Kind]string
 	papers  map[int64]posting.Paper
 	moves   map[posting.ItemRef][]posting.Move
 	given   map[string]string // the next number of a series, by kind and prefix
+	taken   map[string]bool   // whether a number is, by kind and number
 	err     error
 }
 
@@ -37,15 +34,9 @@ type Facts struct {
 func (r Reader) Facts(today day.Day) (*Facts, error) {
 	f := &Facts{r: r, today: today, items: map[posting.ItemRef]posting.Item{},
 		parties: map[int64]master.Party{}, papers: map[int64]posting.Paper{}, moves: map[posting.ItemRef][]posting.Move{},
-		formats: map[posting.Kind]string{}, given: map[string]string{}}
+		given: map[string]string{}, taken: map[string]bool{}}
 	var err error
-	if f.firm, err = r.Firm(); err != nil {
-		return nil, err
-	}
-	if f.currency, err = money.CurrencyOf(f.firm.Currency); err != nil {
-		return nil, err
-	}
-	f.chart, err = r.loadChart(f.firm.ChartVersion)
+	f.chart, err = r.loadChart()
 	return f, err
 }
 
@@ -58,6 +49,16 @@ func find[T any](f *Facts, query string, args ...any) (T, bool) {
 		f.err = err
 	}
 	return v, ok
+}
+
+// value finds one value of one row.
+func value[T any](f *Facts, query string, args ...any) (T, bool) {
+	var v T
+	err := f.r.queryRow(query, args...).Scan(&v)
+	if err != nil && !errors.Is(err, sql.ErrNoRows) && f.err == nil {
+		f.err = err
+	}
+	return v, err == nil
 }
 
 func all[T any](f *Facts, query string, args ...any) []T {
@@ -74,6 +75,7 @@ func (f *Facts) Currency() money.Currency          { return f.currency }
 func (f *Facts) Today() day.Day                    { return f.today }
 func (f *Facts) LockedThrough() day.Day            { return f.firm.LockedThrough }
 func (f *Facts) FirmTermsID() int64                { return f.firm.TermsID }
+func (f *Facts) Limits() master.Limits             { return f.limits }
 func (f *Facts) Role(r ledger.Role) ledger.Account { return f.accounts[f.roles[r]] }
 
 func (f *Facts) Account(id int64) (ledger.Account, bool) {
@@ -111,13 +113,7 @@ func (f *Facts) TaxCode(id int64) (tax.Code, []tax.Rate, bool) {
 }
 
 func (f *Facts) Terms(id int64) (master.Terms, bool) {
-	if id == 0 {
-		return master.Terms{}, false
-	}
-	t, ok := find[master.Terms](f, "SELECT * FROM terms WHERE id = ?", id)
-	if ok && t.Kind == master.InInstalments {
-		t.Instalments = all[master.Instalment](f, "SELECT * FROM instalments WHERE terms_id = ? ORDER BY days, id", id)
-	}
+	t, ok := f.terms[id]
 	return t, ok
 }
 
@@ -163,7 +159,7 @@ func (f *Facts) Paper(id int64) (posting.Paper, bool) {
 }
 
 func (f *Facts) ReversedBy(id int64) (string, bool) {
-	return find[string](f, "SELECT number FROM papers WHERE reverses_id = ?", id)
+	return value[string](f, "SELECT number FROM papers WHERE reverses_id = ?", id)
 }
 
 func (f *Facts) PaperEntries(id int64) []ledger.Entry {
@@ -236,25 +232,14 @@ func (f *Facts) DisputeOf(id posting.ItemRef) (posting.Dispute, bool) {
 	return d, ok && d.Reason != ""
 }
 
-func (f *Facts) Limits() master.Limits {
-	l := master.Limits{Difference: f.firm.DifferenceLimit, WriteOff: f.firm.WriteOffLimit, Relief: f.firm.Relief}
-	for _, r := range all[AllowanceRate](f, "SELECT bucket, percent FROM allowance_rates ORDER BY bucket") {
-		for len(l.Allowance) <= r.Bucket {
-			l.Allowance = append(l.Allowance, decimal.Zero)
-		}
-		l.Allowance[r.Bucket] = r.Percent
-	}
-	return l
-}
-
 func (f *Facts) ChequeTaken(bank int64, number string) bool {
-	_, taken := find[int64](f, "SELECT id FROM papers WHERE bank_account_id = ? AND cheque = ? AND cheque <> '' LIMIT 1", bank, number)
+	_, taken := value[int64](f, "SELECT id FROM papers WHERE bank_account_id = ? AND cheque = ? AND cheque <> '' LIMIT 1", bank, number)
 	return taken
 }
 
 // NextCheque is the number after the last cheque of the bank account.
 func (f *Facts) NextCheque(bank int64) string {
-	last, ok := find[string](f, "SELECT cheque FROM papers WHERE bank_account_id = ? AND cheque <> '' AND cheque NOT GLOB '*[^0-9]*' ORDER BY CAST(cheque AS INTEGER) DESC LIMIT 1", bank)
+	last, ok := value[string](f, "SELECT cheque FROM papers WHERE bank_account_id = ? AND cheque <> '' AND cheque NOT GLOB '*[^0-9]*' ORDER BY CAST(cheque AS INTEGER) DESC LIMIT 1", bank)
 	if !ok {
 		return firstCheque
 	}
@@ -275,7 +260,7 @@ func (f *Facts) Allocation(id int64) (posting.Allocation, bool) {
 }
 
 func (f *Facts) UndoneOn(id int64) day.Day {
-	d, _ := find[day.Day](f, "SELECT day FROM allocations WHERE undoes = ?", id)
+	d, _ := value[day.Day](f, "SELECT day FROM allocations WHERE undoes = ?", id)
 	return d
 }
 
@@ -285,7 +270,12 @@ func (f *Facts) AllocationsOf(id posting.ItemRef) []posting.Allocation {
 }
 
 func (f *Facts) NumberTaken(k posting.Kind, number string) bool {
-	_, taken := find[int64](f, "SELECT id FROM papers WHERE kind = ? AND number = ?", k, number)
+	key := string(k) + " " + number
+	taken, known := f.taken[key]
+	if !known {
+		_, taken = value[int64](f, "SELECT id FROM papers WHERE kind = ? AND number = ?", k, number)
+		f.taken[key] = taken
+	}
 	return taken
 }
 
@@ -297,7 +287,7 @@ func (f *Facts) NextNumber(k posting.Kind, d day.Day, ahead int) string {
 	if number, known := f.given[key]; known {
 		return number
 	}
-	next, _ := find[int64](f, "SELECT next FROM number_series WHERE kind = ? AND prefix = ?", k, prefix)
+	next, _ := value[int64](f, "SELECT next FROM number_series WHERE kind = ? AND prefix = ?", k, prefix)
 	for next = max(next, 1); ; next++ {
 		number := prefix + padded(next, width)
 		if f.NumberTaken(k, number) {
@@ -313,12 +303,7 @@ func (f *Facts) NextNumber(k posting.Kind, d day.Day, ahead int) string {
 
 // series returns the prefix and width of the series that a paper falls in.
 func (f *Facts) series(k posting.Kind, d day.Day) (string, int) {
-	format, known := f.formats[k]
-	if !known {
-		format, _ = find[string](f, "SELECT format FROM numberings WHERE kind = ?", k)
-		f.formats[k] = format
-	}
-	return SeriesOf(format, d)
+	return SeriesOf(f.formats[k], d)
 }
 
 // SeriesOf splits a numbering format into the prefix of the series that a day
@@ -339,26 +324,26 @@ func padded(n int64, width int) string {
 }
 
 func (f *Facts) SamePayment(party int64, reference string, amount money.Amount, since day.Day) (string, bool) {
-	return find[string](f, `SELECT p.number FROM papers p WHERE p.party_id = ? AND p.day >= ? AND p.reference = ? AND p.total = ? AND p.kind IN ('deposit', 'receipt', 'recovery', 'supplier bill')
+	return value[string](f, `SELECT p.number FROM papers p WHERE p.party_id = ? AND p.day >= ? AND p.reference = ? AND p.total = ? AND p.kind IN ('deposit', 'receipt', 'recovery', 'supplier bill')
 		AND NOT EXISTS (SELECT 1 FROM papers r WHERE r.reverses_id = p.id) ORDER BY p.day DESC LIMIT 1`, party, since, reference, amount)
 }
 
 func (f *Facts) AccountBalance(id int64) money.Amount {
-	v, _ := find[money.Amount](f, "SELECT COALESCE(SUM(debit - credit), 0) FROM account_days WHERE account_id = ?", id)
+	v, _ := value[money.Amount](f, "SELECT COALESCE(SUM(debit - credit), 0) FROM account_days WHERE account_id = ?", id)
 	return v
 }
 
 func (f *Facts) AccountBalanceOn(id int64, d day.Day) money.Amount {
-	v, _ := find[money.Amount](f, "SELECT COALESCE(SUM(debit - credit), 0) FROM account_days WHERE account_id = ? AND day <= ?", id, d)
+	v, _ := value[money.Amount](f, "SELECT COALESCE(SUM(debit - credit), 0) FROM account_days WHERE account_id = ? AND day <= ?", id, d)
 	return v
 }
 
 func (f *Facts) PartyBalance(register ledger.Role, party int64) money.Amount {
-	v, _ := find[money.Amount](f, "SELECT COALESCE(SUM(open), 0) FROM open_items WHERE register = ? AND party_id = ? AND open <> 0", register, party)
+	v, _ := value[money.Amount](f, "SELECT COALESCE(SUM(open), 0) FROM open_items WHERE register = ? AND party_id = ? AND open <> 0", register, party)
 	return v
 }
 
 func (f *Facts) JobBilled(job int64) money.Amount {
-	v, _ := find[money.Amount](f, "SELECT COALESCE(SUM(net), 0) FROM papers WHERE job_id = ?", job)
+	v, _ := value[money.Amount](f, "SELECT COALESCE(SUM(net), 0) FROM papers WHERE job_id = ?", job)
 	return v
 }

@@ -35,6 +35,19 @@ type AllowanceRate struct {
 	Percent decimal.Decimal
 }
 
+// limits returns what the firm has settled about small and lost money.
+func (r Reader) limits(firm Firm) (master.Limits, error) {
+	l := master.Limits{Difference: firm.DifferenceLimit, WriteOff: firm.WriteOffLimit, Relief: firm.Relief}
+	rates, err := scan[AllowanceRate](r, "SELECT bucket, percent FROM allowance_rates ORDER BY bucket")
+	for _, rate := range rates {
+		for len(l.Allowance) <= rate.Bucket {
+			l.Allowance = append(l.Allowance, decimal.Zero)
+		}
+		l.Allowance[rate.Bucket] = rate.Percent
+	}
+	return l, err
+}
+
 // SetLimits stores what the firm has settled about small and lost money.
 func (tx *Tx) SetLimits(l master.Limits) error {
 	if err := tx.db.Exec("UPDATE firm SET difference_limit = ?, write_off_limit = ?, relief = ?", l.Difference, l.WriteOff, l.Relief).Error; err != nil {
@@ -65,4 +78,13 @@ func (r Reader) Firm() (Firm, error) {
 		err = ErrNoFirm
 	}
 	return firm, err
+}
+
+// Currency returns the firm's currency, or ErrNoFirm.
+func (r Reader) Currency() (money.Currency, error) {
+	c, err := r.loadChart()
+	if err != nil {
+		return money.Currency{}, err
+	}
+	return c.currency, nil
 }

@@ -108,19 +108,27 @@ func (db *DB) Close() error {
 
 // Read returns a view of the books for queries.
 func (db *DB) Read(ctx context.Context) *Reader {
-	return &Reader{db: db.reader.WithContext(ctx), kept: &db.chart, clean: true}
+	return &Reader{db: db.reader.WithContext(ctx), kept: &db.chart}
 }
 
 // Snapshot runs f on one state of the books, whatever is written meanwhile.
 func (db *DB) Snapshot(ctx context.Context, f func(*Reader) error) error {
-	return db.reader.WithContext(ctx).Transaction(func(tx *gorm.DB) error { return f(&Reader{db: tx, kept: &db.chart, clean: true}) }, &sql.TxOptions{ReadOnly: true})
+	return db.reader.WithContext(ctx).Transaction(func(tx *gorm.DB) error { return f(&Reader{db: tx, kept: &db.chart}) }, &sql.TxOptions{ReadOnly: true})
 }
 
-// Write runs f in a transaction of its own: all of it is kept, or nothing.
+// Write runs f in a transaction of its own: all of it is kept, or nothing. One
+// may stop waiting for the transaction; its statements are not interrupted.
 func (db *DB) Write(ctx context.Context, f func(*Tx) error) error {
-	return db.writer.WithContext(ctx).Transaction(func(tx *gorm.DB) error {
-		return f(&Tx{Reader: Reader{db: tx, kept: &db.chart}, ctx: ctx})
+	var stale bool
+	err := db.writer.WithContext(ctx).Transaction(func(tx *gorm.DB) error {
+		ctx := context.WithoutCancel(ctx)
+		tx = tx.WithContext(ctx)
+		return f(&Tx{Reader: Reader{db: tx, kept: &db.chart, stale: &stale}, ctx: ctx})
 	})
+	if err == nil && stale {
+		_, err = db.Read(ctx).loadChart() // for the next, who then need not read it while writing
+	}
+	return err
 }
 
 // Backup writes a copy of the data file as it is now to path, which must not
@@ -144,7 +152,14 @@ func (db *DB) Backup(ctx context.Context, path string) error {
 type Reader struct {
 	db    *gorm.DB
 	kept  *kept
-	clean bool // sees committed rows alone, so that what it reads may be kept
+	stale *bool // of a writing transaction, which may see what is not committed: whether it had to read the chart
+}
+
+// queryRow asks for one row without GORM's reflection, where that is asked
+// with every post. It cannot be interrupted, for which the driver would start
+// a goroutine.
+func (r Reader) queryRow(query string, args ...any) *sql.Row {
+	return r.db.Statement.ConnPool.QueryRowContext(context.WithoutCancel(r.db.Statement.Context), query, args...)
 }
 
 // Tx is a writing transaction; it reads what it has written.

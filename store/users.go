@@ -2,6 +2,7 @@ package store
 
 import (
 	"context"
+	"sync"
 	"time"
 )
 
@@ -33,30 +34,75 @@ func (tx *Tx) SetPassword(id int64, hash string) error {
 }
 
 // Sessions keeps the sessions of signed-in people in the data file, so that
-// they outlive a restart. It implements the store of alexedwards/scs.
-type Sessions struct{ DB *DB }
+// they outlive a restart, and in memory, because every request asks for one.
+// It implements the store of alexedwards/scs.
+type Sessions struct {
+	db    *DB
+	mu    sync.Mutex
+	known map[string]session // by token
+}
 
-// Find returns the data of a session that has not expired.
-func (s Sessions) Find(token string) ([]byte, bool, error) {
-	type row struct{ Data []byte }
-	found, ok, err := one[row](*s.DB.Read(context.Background()), "SELECT data FROM sessions WHERE token = ? AND expiry > ?", token, time.Now().Unix())
-	return found.Data, ok, err
+type session struct {
+	Data   []byte
+	Expiry int64 // in seconds since 1970
+}
+
+// Sessions returns the store of signed-in sessions.
+func (db *DB) Sessions() *Sessions { return &Sessions{db: db, known: map[string]session{}} }
+
+// Find returns the data of a session that has not expired. It reads and keeps
+// in one go, so that a session which is ended meanwhile is not kept.
+func (s *Sessions) Find(token string) ([]byte, bool, error) {
+	s.mu.Lock()
+	defer s.mu.Unlock()
+	found, ok := s.known[token]
+	if !ok {
+		var err error
+		if found, ok, err = one[session](*s.db.Read(context.Background()), "SELECT data, expiry FROM sessions WHERE token = ?", token); !ok {
+			return nil, false, err
+		}
+		s.keep(token, found)
+	}
+	return found.Data, found.Expiry > time.Now().Unix(), nil
 }
 
 // Commit stores a session and clears out what has expired.
-func (s Sessions) Commit(token string, data []byte, expiry time.Time) error {
-	return s.DB.Write(context.Background(), func(tx *Tx) error {
-		if err := tx.db.Exec("DELETE FROM sessions WHERE expiry <= ?", time.Now().Unix()).Error; err != nil {
+func (s *Sessions) Commit(token string, data []byte, expiry time.Time) error {
+	now := time.Now().Unix()
+	err := s.db.Write(context.Background(), func(tx *Tx) error {
+		if err := tx.db.Exec("DELETE FROM sessions WHERE expiry <= ?", now).Error; err != nil {
 			return err
 		}
 		return tx.db.Exec("INSERT INTO sessions (token, data, expiry) VALUES (?, ?, ?) ON CONFLICT (token) DO UPDATE SET data = excluded.data, expiry = excluded.expiry",
 			token, data, expiry.Unix()).Error
 	})
+	if err != nil {
+		return err
+	}
+	s.mu.Lock()
+	defer s.mu.Unlock()
+	s.keep(token, session{data, expiry.Unix()})
+	return nil
 }
 
 // Delete ends a session.
-func (s Sessions) Delete(token string) error {
-	return s.DB.Write(context.Background(), func(tx *Tx) error {
+func (s *Sessions) Delete(token string) error {
+	err := s.db.Write(context.Background(), func(tx *Tx) error {
 		return tx.db.Exec("DELETE FROM sessions WHERE token = ?", token).Error
 	})
+	s.mu.Lock()
+	defer s.mu.Unlock()
+	delete(s.known, token)
+	return err
+}
+
+// keep remembers a session, and forgets those that have expired. The caller
+// holds the lock.
+func (s *Sessions) keep(token string, of session) {
+	for t, old := range s.known {
+		if old.Expiry <= time.Now().Unix() {
+			delete(s.known, t)
+		}
+	}
+	s.known[token] = of
 }

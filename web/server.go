@@ -54,7 +54,7 @@ func New(book *books.Book, o Options) *Server {
 		Router:           echo.NewRouter(echo.RouterConfig{UnescapePathParamValues: true}),
 		HTTPErrorHandler: handleError,
 	})
-	s.echo.Use(middleware.Recover(), headers, middleware.GzipWithConfig(middleware.GzipConfig{MinLength: 1024, Level: 5}))
+	s.echo.Use(middleware.Recover(), headers, middleware.GzipWithConfig(middleware.GzipConfig{MinLength: 1024, Level: 5, Skipper: small}))
 	s.routes()
 	return s
 }
@@ -111,6 +111,10 @@ func (s *Server) routes() {
 	s.echo.RouteNotFound("/api/*", func(c *echo.Context) error { return echo.ErrNotFound })
 	s.serveInterface()
 }
+
+// small tells whether an answer is sent as it is: what is posted is answered
+// shortly, and setting up to compress it would take longer than sending it.
+func small(c *echo.Context) bool { return c.Request().Method != http.MethodGet }
 
 // headers are sent with every answer.
 func headers(next echo.HandlerFunc) echo.HandlerFunc {

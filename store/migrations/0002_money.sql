@@ -84,3 +84,45 @@ CREATE TRIGGER disputes_stay BEFORE UPDATE ON disputes BEGIN SELECT RAISE(ABORT,
 -- +goose StatementBegin
 CREATE TRIGGER disputes_remain BEFORE DELETE ON disputes BEGIN SELECT RAISE(ABORT, 'a dispute is never deleted'); END;
 -- +goose StatementEnd
+
+-- What is kept in memory under the chart's version grows by what every plan asks.
+-- +goose StatementBegin
+CREATE TRIGGER firm_chart AFTER UPDATE OF name, address, email, phone, tax_number, currency, terms_id, tax_code_id, locked_through, difference_limit, write_off_limit, relief ON firm
+BEGIN UPDATE firm SET chart_version = chart_version + 1; END;
+-- +goose StatementEnd
+-- +goose StatementBegin
+CREATE TRIGGER numberings_chart_insert AFTER INSERT ON numberings BEGIN UPDATE firm SET chart_version = chart_version + 1; END;
+-- +goose StatementEnd
+-- +goose StatementBegin
+CREATE TRIGGER numberings_chart_update AFTER UPDATE ON numberings BEGIN UPDATE firm SET chart_version = chart_version + 1; END;
+-- +goose StatementEnd
+-- +goose StatementBegin
+CREATE TRIGGER numberings_chart_delete AFTER DELETE ON numberings BEGIN UPDATE firm SET chart_version = chart_version + 1; END;
+-- +goose StatementEnd
+-- +goose StatementBegin
+CREATE TRIGGER terms_chart_insert AFTER INSERT ON terms BEGIN UPDATE firm SET chart_version = chart_version + 1; END;
+-- +goose StatementEnd
+-- +goose StatementBegin
+CREATE TRIGGER terms_chart_update AFTER UPDATE ON terms BEGIN UPDATE firm SET chart_version = chart_version + 1; END;
+-- +goose StatementEnd
+-- +goose StatementBegin
+CREATE TRIGGER terms_chart_delete AFTER DELETE ON terms BEGIN UPDATE firm SET chart_version = chart_version + 1; END;
+-- +goose StatementEnd
+-- +goose StatementBegin
+CREATE TRIGGER instalments_chart_insert AFTER INSERT ON instalments BEGIN UPDATE firm SET chart_version = chart_version + 1; END;
+-- +goose StatementEnd
+-- +goose StatementBegin
+CREATE TRIGGER instalments_chart_update AFTER UPDATE ON instalments BEGIN UPDATE firm SET chart_version = chart_version + 1; END;
+-- +goose StatementEnd
+-- +goose StatementBegin
+CREATE TRIGGER instalments_chart_delete AFTER DELETE ON instalments BEGIN UPDATE firm SET chart_version = chart_version + 1; END;
+-- +goose StatementEnd
+-- +goose StatementBegin
+CREATE TRIGGER allowance_rates_chart_insert AFTER INSERT ON allowance_rates BEGIN UPDATE firm SET chart_version = chart_version + 1; END;
+-- +goose StatementEnd
+-- +goose StatementBegin
+CREATE TRIGGER allowance_rates_chart_update AFTER UPDATE ON allowance_rates BEGIN UPDATE firm SET chart_version = chart_version + 1; END;
+-- +goose StatementEnd
+-- +goose StatementBegin
+CREATE TRIGGER allowance_rates_chart_delete AFTER DELETE ON allowance_rates BEGIN UPDATE firm SET chart_version = chart_version + 1; END;
+-- +goose StatementEnd
