@@ -34,7 +34,7 @@ func saveAccount(tx *store.Tx, a *ledger.Account) error {
 	if err := v.err(); err != nil {
 		return err
 	}
-	return put(tx, a.ID, a)
+	return put(tx, a.ID, a.Version, a)
 }
 
 // keepsUse refuses what would take an account away from a role, a bank account
@@ -143,7 +143,7 @@ func saveBankAccount(tx *store.Tx, a *ledger.BankAccount) error {
 			return err
 		}
 	}
-	return put(tx, a.ID, a)
+	return put(tx, a.ID, a.Version, a)
 }
 
 func (v *validation) bankLedger(tx *store.Tx, a *ledger.BankAccount) error {
@@ -175,7 +175,7 @@ func (v *validation) bankLedger(tx *store.Tx, a *ledger.BankAccount) error {
 }
 
 func newBankLedger(tx *store.Tx, name string) (int64, error) {
-	for n := 1001; ; n++ {
+	for n := 102; ; n++ {
 		number := strconv.Itoa(n)
 		if _, taken, err := store.IDBy[ledger.Account](&tx.Reader, "number", number); err != nil {
 			return 0, err

@@ -35,6 +35,10 @@ func Open(ctx context.Context, dir string, clock func() time.Time, fixed day.Day
 // Close closes the books.
 func (b *Book) Close() error { return b.db.Close() }
 
+// Optimize has the data file look at what has grown in it. Who serves the books
+// calls it now and then.
+func (b *Book) Optimize(ctx context.Context) error { return b.db.Optimize(ctx, false) }
+
 // Today returns the business day.
 func (b *Book) Today() day.Day {
 	if b.fixed != "" {

@@ -6,6 +6,7 @@ import (
 	"cleantally/core/day"
 	"cleantally/core/ledger"
 	"cleantally/core/master"
+	"cleantally/core/money"
 	"cleantally/core/tax"
 	"cleantally/store"
 
@@ -21,7 +22,7 @@ func nameOf(rec any) string {
 		return r.Name
 	case master.Job:
 		return r.Number + " " + r.Name
-	case master.Item:
+	case master.Article:
 		return r.Code
 	case master.Terms:
 		return r.Name
@@ -35,20 +36,20 @@ func nameOf(rec any) string {
 	return ""
 }
 
-// SaveItem stores an item: a new one when its ID is 0.
-func (b *Book) SaveItem(ctx context.Context, user int64, i *master.Item) error {
-	return save(ctx, b, user, "item", i, saveItem)
+// SaveArticle stores an article: a new one when its ID is 0.
+func (b *Book) SaveArticle(ctx context.Context, user int64, i *master.Article) error {
+	return save(ctx, b, user, "article", i, saveArticle)
 }
 
-func saveItem(tx *store.Tx, i *master.Item) error {
+func saveArticle(tx *store.Tx, i *master.Article) error {
 	var v validation
 	v.text("code", &i.Code, true, 40)
 	v.text("name", &i.Name, true, 200)
 	v.text("unit", &i.Unit, false, 20)
 	if i.Kind != master.Service && i.Kind != master.Material {
-		v.refuse("kind", "missing", "An item is a service or a material.")
+		v.refuse("kind", "missing", "An article is a service or a material.")
 	}
-	if i.Price.IsNegative() || i.Price.Exponent() < -6 || i.Price.GreaterThan(decimal.New(1, 12)) {
+	if i.Price.IsNegative() || !money.Fits(i.Price, 6) || i.Price.GreaterThan(decimal.New(1, 12)) {
 		v.refuse("price", "out of bounds", "A price is nil or more, with at most 6 places.")
 	}
 	if i.AccountID != 0 {
@@ -57,7 +58,7 @@ func saveItem(tx *store.Tx, i *master.Item) error {
 			return err
 		}
 		if !ok || a.Type != ledger.Income {
-			v.refuse("account", "not income", "An item is sold to an income account. Choose one, or leave it to the kind of item.")
+			v.refuse("account", "not income", "An article is sold to an income account. Choose one, or leave it to the kind of article.")
 		}
 	}
 	if i.TaxCodeID != 0 {
@@ -67,7 +68,7 @@ func saveItem(tx *store.Tx, i *master.Item) error {
 			v.refuse("taxCode", "missing", "There is no such tax code. Choose another.")
 		}
 	}
-	other, there, err := store.IDBy[master.Item](&tx.Reader, "code", i.Code)
+	other, there, err := store.IDBy[master.Article](&tx.Reader, "code", i.Code)
 	if err != nil {
 		return err
 	}
@@ -75,7 +76,7 @@ func saveItem(tx *store.Tx, i *master.Item) error {
 	if err := v.err(); err != nil {
 		return err
 	}
-	return put(tx, i.ID, i)
+	return put(tx, i.ID, i.Version, i)
 }
 
 // SaveTaxCode stores a tax code with its rates: a new one when its ID is 0.
@@ -98,7 +99,7 @@ func saveTaxCode(tx *store.Tx, c *tax.Code, rates []tax.Rate) error {
 		if _, err := day.Parse(string(r.Since)); err != nil {
 			v.refuse("rates", "no such day", "A rate holds from a day: %s.", err)
 		}
-		if r.Percent.IsNegative() || r.Percent.GreaterThan(hundred) || r.Percent.Exponent() < -4 {
+		if r.Percent.IsNegative() || r.Percent.GreaterThan(hundred) || !money.Fits(r.Percent, 4) {
 			v.refuse("rates", "out of bounds", "A rate is from 0 to 100 percent, with at most 4 places.")
 		}
 		if seen[r.Since] {
@@ -114,7 +115,7 @@ func saveTaxCode(tx *store.Tx, c *tax.Code, rates []tax.Rate) error {
 	if err := v.err(); err != nil {
 		return err
 	}
-	if err := put(tx, c.ID, c); err != nil {
+	if err := put(tx, c.ID, c.Version, c); err != nil {
 		return err
 	}
 	return tx.SetTaxRates(c.ID, rates)
@@ -138,7 +139,7 @@ func saveTerms(tx *store.Tx, t *master.Terms) error {
 		sum := decimal.Zero
 		for _, p := range t.Instalments {
 			sum = sum.Add(p.Percent)
-			if !p.Percent.IsPositive() || p.Percent.Exponent() < -4 || p.Days < 0 || p.Days > 9999 {
+			if !p.Percent.IsPositive() || !money.Fits(p.Percent, 4) || p.Days < 0 || p.Days > 9999 {
 				v.refuse("instalments", "out of bounds", "An instalment is a share above nil, due 0 to 9999 days after the paper.")
 			}
 		}
@@ -151,7 +152,7 @@ func saveTerms(tx *store.Tx, t *master.Terms) error {
 	if t.Days < 0 || t.Days > 999 {
 		v.refuse("days", "out of bounds", "Terms run from 0 to 999 days.")
 	}
-	if t.DiscountPercent.IsNegative() || t.DiscountPercent.GreaterThan(hundred) || t.DiscountPercent.Exponent() < -4 || t.DiscountDays < 0 || t.DiscountDays > 999 {
+	if t.DiscountPercent.IsNegative() || t.DiscountPercent.GreaterThan(hundred) || !money.Fits(t.DiscountPercent, 4) || t.DiscountDays < 0 || t.DiscountDays > 999 {
 		v.refuse("discount", "out of bounds", "A discount for early payment is from 0 to 100 %%, within 0 to 999 days.")
 	} else if t.DiscountPercent.IsPositive() && t.Kind == master.InInstalments {
 		v.refuse("discount", "instalments", "Terms in instalments give no discount for early payment.")
@@ -164,7 +165,7 @@ func saveTerms(tx *store.Tx, t *master.Terms) error {
 	if err := v.err(); err != nil {
 		return err
 	}
-	if err := put(tx, t.ID, t); err != nil {
+	if err := put(tx, t.ID, t.Version, t); err != nil {
 		return err
 	}
 	return tx.SetInstalments(t.ID, t.Instalments)

@@ -16,11 +16,13 @@ var ErrDraftChanged = errors.New("this draft was changed in another window: open
 // version that d bears. What the command comes to is kept for lists; it may
 // still be refused.
 func (b *Book) SaveDraft(ctx context.Context, d *store.Draft, c posting.Command) error {
+	var used []posting.Use
 	if c != nil {
-		effect, _, err := b.Preview(ctx, c)
+		effect, _, err := b.Preview(ctx, c, d.ID)
 		if err != nil {
 			return err
 		}
+		used = effect.Uses
 		if p := effect.Paper(); p != nil {
 			d.PartyID, d.JobID, d.Day, d.Title, d.Total = p.PartyID, p.JobID, p.Day, p.Title, p.Total
 		}
@@ -28,11 +30,17 @@ func (b *Book) SaveDraft(ctx context.Context, d *store.Draft, c posting.Command)
 	d.SavedAt = b.clock().UTC().Format(time.RFC3339)
 	return b.db.Write(ctx, func(tx *store.Tx) error {
 		if d.ID == 0 {
-			return tx.CreateDraft(d)
+			if err := tx.CreateDraft(d); err != nil {
+				return err
+			}
+			return tx.Reserve(d.ID, used)
 		}
 		saved, err := tx.UpdateDraft(d)
-		if err != nil || saved {
+		if err != nil {
 			return err
+		}
+		if saved {
+			return tx.Reserve(d.ID, used)
 		}
 		if _, there, err := tx.Draft(d.ID); err != nil || there {
 			return errors.Join(err, ErrDraftChanged)

@@ -18,7 +18,7 @@ import (
 // exporters write records with the columns that the importer of the same name
 // reads.
 var exporters = map[string]func(*exporting) error{
-	"customers": exportCustomers, "jobs": exportJobs, "items": exportItems, "accounts": exportAccounts, "taxcodes": exportTaxCodes, "terms": exportTerms, "banks": exportBanks,
+	"customers": exportCustomers, "jobs": exportJobs, "articles": exportArticles, "accounts": exportAccounts, "taxcodes": exportTaxCodes, "terms": exportTerms, "banks": exportBanks,
 }
 
 // exporting is one run of an exporter.
@@ -100,7 +100,7 @@ func exportJobs(x *exporting) error {
 	return err
 }
 
-func exportItems(x *exporting) error {
+func exportArticles(x *exporting) error {
 	x.table.Header = []string{"Code", "Name", "Kind", "Unit", "Price", "Account", "Tax code", "In use"}
 	accounts, err := byID(x, accountNumbers)
 	if err != nil {
@@ -110,7 +110,7 @@ func exportItems(x *exporting) error {
 	if err != nil {
 		return err
 	}
-	all, err := store.All[master.Item](x.r, "code")
+	all, err := store.All[master.Article](x.r, "code")
 	for _, i := range all {
 		x.row(i.Code, i.Name, string(i.Kind), i.Unit, i.Price.StringFixed(max(-i.Price.Exponent(), 2)), accounts[i.AccountID], codes[i.TaxCodeID], yes(i.Inactive))
 	}
@@ -144,14 +144,14 @@ func exportTaxCodes(x *exporting) error {
 }
 
 func exportTerms(x *exporting) error {
-	x.table.Header = []string{"Name", "Kind", "Days", "Instalments", "In use"}
+	x.table.Header = []string{"Name", "Kind", "Days", "Instalments", "Discount", "Discount days", "In use"}
 	all, err := x.r.TermsWithParts()
 	for _, t := range all {
 		parts := make([]string, len(t.Instalments))
 		for n, i := range t.Instalments {
 			parts[n] = fmt.Sprintf("%s %% in %d days", i.Percent, i.Days)
 		}
-		x.row(t.Name, string(t.Kind), strconv.Itoa(t.Days), strings.Join(parts, "; "), yes(t.Inactive))
+		x.row(t.Name, string(t.Kind), strconv.Itoa(t.Days), strings.Join(parts, "; "), t.DiscountPercent.String(), strconv.Itoa(t.DiscountDays), yes(t.Inactive))
 	}
 	return err
 }

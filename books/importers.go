@@ -22,11 +22,11 @@ var importers = map[string]importer{
 		{"Town", nil, false}, {"Site address", nil, false}, {"Tax number", nil, false}, {"Terms", nil, false}, {"Note", nil, false}, {"In use", nil, false}}, importCustomer},
 	"jobs": {[]column{{"Name", nil, true}, {"Customer", []string{"Customer number"}, true}, {"Number", nil, false}, {"Site", nil, false}, {"Contract sum", nil, false},
 		{"State", nil, false}, {"Note", nil, false}}, importJob},
-	"items": {[]column{{"Code", nil, true}, {"Name", nil, true}, {"Kind", nil, true}, {"Unit", nil, false}, {"Price", nil, false}, {"Account", nil, false},
-		{"Tax code", nil, false}, {"In use", nil, false}}, importItem},
+	"articles": {[]column{{"Code", nil, true}, {"Name", nil, true}, {"Kind", nil, true}, {"Unit", nil, false}, {"Price", nil, false}, {"Account", nil, false},
+		{"Tax code", nil, false}, {"In use", nil, false}}, importArticle},
 	"accounts": {[]column{{"Number", nil, true}, {"Name", nil, true}, {"Type", nil, true}, {"In use", nil, false}}, importAccount},
 	"taxcodes": {[]column{{"Code", nil, true}, {"Name", nil, false}, {"Kind", nil, false}, {"Since", nil, true}, {"Percent", nil, true}, {"In use", nil, false}}, importTaxCode},
-	"terms":    {[]column{{"Name", nil, true}, {"Kind", nil, true}, {"Days", nil, false}, {"Instalments", nil, false}, {"In use", nil, false}}, importTerms},
+	"terms":    {[]column{{"Name", nil, true}, {"Kind", nil, true}, {"Days", nil, false}, {"Instalments", nil, false}, {"Discount", nil, false}, {"Discount days", nil, false}, {"In use", nil, false}}, importTerms},
 	"banks":    {[]column{{"Name", nil, true}, {"IBAN", nil, false}, {"Account", nil, false}, {"In use", nil, false}}, importBank},
 }
 
@@ -61,15 +61,19 @@ func named[T store.Master](in *importing, column, value, what string) (int64, er
 	return id, err
 }
 
-// inUse reads a yes or no; empty is yes.
-func inUse(cell string) (inactive bool, err error) {
+// inUse reads a yes or no over whether a record is out of use; what is not
+// said leaves that as it is.
+func inUse(inactive *bool, cell string) error {
 	switch strings.ToLower(cell) {
-	case "", "yes", "true", "1":
-		return false, nil
+	case "":
+	case "yes", "true", "1":
+		*inactive = false
 	case "no", "false", "0":
-		return true, nil
+		*inactive = true
+	default:
+		return refused("in use", "%q is neither yes nor no.", cell)
 	}
-	return false, refused("in use", "%q is neither yes nor no.", cell)
+	return nil
 }
 
 // set puts a cell in place of a value unless the cell is empty.
@@ -92,8 +96,7 @@ func importCustomer(in *importing, cell func(string) string) (string, string, er
 	if terms != 0 {
 		p.TermsID = terms
 	}
-	var err2 error
-	p.Inactive, err2 = inUse(cell("In use"))
+	err2 := inUse(&p.Inactive, cell("In use"))
 	return does, p.Name, joined(err1, err2, func() error { return saveCustomer(in.tx, &p) })
 }
 
@@ -151,7 +154,8 @@ func importJob(in *importing, cell func(string) string) (string, string, error) 
 		j.ContractSum, err2 = in.amount(cell("Contract sum"), "contract sum")
 	}
 	switch strings.ToLower(cell("State")) {
-	case "", "open":
+	case "":
+	case "open":
 		j.Closed = false
 	case "closed":
 		j.Closed = true
@@ -161,15 +165,15 @@ func importJob(in *importing, cell func(string) string) (string, string, error) 
 	return does, j.Number + " " + j.Name, joined(err1, err2, func() error { return saveJob(in.tx, &j) })
 }
 
-func importItem(in *importing, cell func(string) string) (string, string, error) {
-	i, does, err := existing[master.Item](in, "code", cell("Code"))
+func importArticle(in *importing, cell func(string) string) (string, string, error) {
+	i, does, err := existing[master.Article](in, "code", cell("Code"))
 	if err != nil {
 		return "", "", err
 	}
 	set(&i.Code, cell("Code"))
 	set(&i.Name, cell("Name"))
 	set(&i.Unit, cell("Unit"))
-	i.Kind = master.ItemKind(strings.ToLower(cell("Kind")))
+	i.Kind = master.ArticleKind(strings.ToLower(cell("Kind")))
 	if cell("Price") != "" {
 		if i.Price, err = money.UnderstandDecimal(cell("Price"), 6); err != nil {
 			return does, i.Code, refused("price", "price: %s.", err)
@@ -184,11 +188,10 @@ func importItem(in *importing, cell func(string) string) (string, string, error)
 		i.TaxCodeID = code
 	}
 	return does, i.Code + " " + i.Name, joined(err1, err2, func() error {
-		var err error
-		if i.Inactive, err = inUse(cell("In use")); err != nil {
+		if err := inUse(&i.Inactive, cell("In use")); err != nil {
 			return err
 		}
-		return saveItem(in.tx, &i)
+		return saveArticle(in.tx, &i)
 	})
 }
 
@@ -198,7 +201,7 @@ func importAccount(in *importing, cell func(string) string) (string, string, err
 		return "", "", err
 	}
 	a.Number, a.Name, a.Type = cell("Number"), cell("Name"), ledger.Type(strings.ToLower(cell("Type")))
-	a.Inactive, err = inUse(cell("In use"))
+	err = inUse(&a.Inactive, cell("In use"))
 	return does, a.Number + " " + a.Name, joined(err, nil, func() error { return saveAccount(in.tx, &a) })
 }
 
@@ -236,7 +239,7 @@ func importTaxCode(in *importing, cell func(string) string) (string, string, err
 				rates = append(rates, r)
 			}
 		}
-		if c.Inactive, err = inUse(cell("In use")); err != nil {
+		if err := inUse(&c.Inactive, cell("In use")); err != nil {
 			return err
 		}
 		return saveTaxCode(in.tx, &c, rates)
@@ -269,7 +272,17 @@ func importTerms(in *importing, cell func(string) string) (string, string, error
 		}
 		t.Instalments = append(t.Instalments, p)
 	}
-	t.Inactive, err = inUse(cell("In use"))
+	if discount := strings.TrimSuffix(cell("Discount"), "%"); discount != "" {
+		if t.DiscountPercent, err = money.UnderstandDecimal(discount, 4); err != nil {
+			return does, t.Name, refused("discount", "discount: %s.", err)
+		}
+	}
+	if within := cell("Discount days"); within != "" {
+		if t.DiscountDays, err = strconv.Atoi(within); err != nil {
+			return does, t.Name, refused("discount days", "%q is no number of days.", within)
+		}
+	}
+	err = inUse(&t.Inactive, cell("In use"))
 	return does, t.Name, joined(err, nil, func() error { return saveTerms(in.tx, &t) })
 }
 
@@ -284,7 +297,6 @@ func importBank(in *importing, cell func(string) string) (string, string, error)
 	if account != 0 {
 		a.AccountID = account
 	}
-	var err2 error
-	a.Inactive, err2 = inUse(cell("In use"))
+	err2 := inUse(&a.Inactive, cell("In use"))
 	return does, a.Name, joined(err1, err2, func() error { return saveBankAccount(in.tx, &a) })
 }

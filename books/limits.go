@@ -15,8 +15,9 @@ import (
 // doubtful, in percent.
 var allowanceAtFirst = []decimal.Decimal{decimal.New(0, 0), decimal.New(1, 0), decimal.New(5, 0), decimal.New(20, 0), decimal.New(50, 0)}
 
-// SaveLimits stores what the firm has settled about small and lost money.
-func (b *Book) SaveLimits(ctx context.Context, user int64, l master.Limits) error {
+// SaveLimits stores what the firm has settled about small and lost money, in
+// place of the version of the firm that it was read at. Only an owner may.
+func (b *Book) SaveLimits(ctx context.Context, user, version int64, l master.Limits) error {
 	var v validation
 	for field, a := range map[string]money.Amount{"difference": l.Difference, "writeOff": l.WriteOff} {
 		if a < 0 || a > money.Limit {
@@ -27,7 +28,7 @@ func (b *Book) SaveLimits(ctx context.Context, user int64, l master.Limits) erro
 		v.refuse("allowance", "missing", "The allowance wants a percentage for each age.")
 	}
 	for _, r := range l.Allowance {
-		if r.IsNegative() || r.GreaterThan(hundred) || r.Exponent() < -4 {
+		if r.IsNegative() || r.GreaterThan(hundred) || !money.Fits(r, 4) {
 			v.refuse("allowance", "out of bounds", "A percentage of the allowance is from 0 to 100, with at most 4 places.")
 			break
 		}
@@ -36,11 +37,42 @@ func (b *Book) SaveLimits(ctx context.Context, user int64, l master.Limits) erro
 		return err
 	}
 	return b.db.Write(ctx, func(tx *store.Tx) error {
+		if err := mayOwn(tx, user, "The limits"); err != nil {
+			return err
+		}
+		if err := sameFirm(tx, version); err != nil {
+			return err
+		}
 		if err := tx.SetLimits(l); err != nil {
 			return err
 		}
 		return b.record(tx, user, "save limits", "Saved the limits for small and lost money", l)
 	})
+}
+
+// ErrNotYours says that somebody with another right has to do this.
+type ErrNotYours struct{ What, Who string }
+
+func (e ErrNotYours) Error() string {
+	return e.What + " are changed by " + e.Who + " alone: ask for it there"
+}
+
+// mayOwn refuses who is no owner.
+func mayOwn(tx *store.Tx, user int64, what string) error {
+	u, there, err := tx.User(user)
+	if err == nil && (!there || !u.Owner) {
+		err = ErrNotYours{what, "an owner"}
+	}
+	return err
+}
+
+// sameFirm refuses to go on from another version of the firm than it has.
+func sameFirm(tx *store.Tx, version int64) error {
+	firm, err := tx.Firm()
+	if err == nil && firm.Version != version {
+		err = store.ErrRecordChanged
+	}
+	return err
 }
 
 // Limits returns what the firm has settled about small and lost money.
@@ -72,6 +104,6 @@ func (b *Book) PrintedCheques(ctx context.Context, user int64, papers []int64) e
 		if err := tx.Record(&act, b.clock()); err != nil {
 			return err
 		}
-		return tx.PrintedCheques(act.ID, papers)
+		return tx.PrintedCheques(act.ID, b.Today(), papers)
 	})
 }

@@ -5,6 +5,7 @@ import (
 	"strconv"
 	"strings"
 
+	"cleantally/core/ledger"
 	"cleantally/core/master"
 	"cleantally/core/money"
 	"cleantally/store"
@@ -20,12 +21,13 @@ func save[T store.Master](ctx context.Context, b *Book, user int64, what string,
 	})
 }
 
-// put creates the record when id is 0 and replaces it else.
-func put[T store.Master](tx *store.Tx, id int64, rec *T) error {
+// put creates the record when id is 0 and replaces the version that it was read
+// at else.
+func put[T store.Master](tx *store.Tx, id, version int64, rec *T) error {
 	if id == 0 {
 		return store.Create(tx, rec)
 	}
-	return store.Update(tx, id, *rec)
+	return store.Update(tx, id, version, *rec)
 }
 
 // SaveCustomer stores a customer: a new one when its ID is 0.
@@ -64,7 +66,36 @@ func saveCustomer(tx *store.Tx, p *master.Party) error {
 	if err := v.err(); err != nil {
 		return err
 	}
-	return put(tx, p.ID, p)
+	if err := v.staysParty(tx, p); err != nil {
+		return err
+	}
+	return put(tx, p.ID, p.Version, p)
+}
+
+// staysParty refuses to take a party out of the customers or the suppliers while
+// something is open of it there: nobody would find it.
+func (v *validation) staysParty(tx *store.Tx, p *master.Party) error {
+	for _, side := range []struct {
+		is        bool
+		field     string
+		what      string
+		registers []ledger.Role
+	}{
+		{p.IsCustomer, "noCustomer", "customer", []ledger.Role{ledger.Receivables, ledger.Retention, ledger.Deposits, ledger.Recoverable, ledger.AdvanceBillings}},
+		{p.IsSupplier, "supplier", "supplier", []ledger.Role{ledger.Payables, ledger.RetentionPayable, ledger.SupplierPrepayments, ledger.GoodsReceived}},
+	} {
+		if side.is || p.ID == 0 {
+			continue
+		}
+		some, err := tx.Reader.AnythingOpen(p.ID, side.registers)
+		if err != nil {
+			return err
+		}
+		if some {
+			v.refuse(side.field, "in use", "Something is still open of %s as a %s. Settle that first.", p.Name, side.what)
+		}
+	}
+	return v.err()
 }
 
 // giveNumber gives the next number to a record without one and refuses one
@@ -112,5 +143,5 @@ func saveJob(tx *store.Tx, j *master.Job) error {
 	if err := v.err(); err != nil {
 		return err
 	}
-	return put(tx, j.ID, j)
+	return put(tx, j.ID, j.Version, j)
 }

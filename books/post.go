@@ -7,6 +7,7 @@ import (
 	"encoding/json"
 	"errors"
 	"fmt"
+	"slices"
 
 	"cleantally/core/posting"
 	"cleantally/store"
@@ -14,7 +15,9 @@ import (
 
 // Preview plans a command and writes nothing. Refusals come beside as much of
 // the effect as could be worked out; the error is of the program itself.
-func (b *Book) Preview(ctx context.Context, c posting.Command) (posting.Effect, posting.Refusals, error) {
+//
+// The draft in hand (0 for none) is the one whose reservations do not count.
+func (b *Book) Preview(ctx context.Context, c posting.Command, draft int64) (posting.Effect, posting.Refusals, error) {
 	var effect posting.Effect
 	var refusals posting.Refusals
 	err := b.db.Snapshot(ctx, func(r *store.Reader) error {
@@ -22,6 +25,7 @@ func (b *Book) Preview(ctx context.Context, c posting.Command) (posting.Effect, 
 		if err != nil {
 			return err
 		}
+		facts.OfDraft(draft)
 		effect, err = c.Plan(facts)
 		if facts.Err() != nil {
 			return facts.Err()
@@ -38,10 +42,21 @@ func (b *Book) Preview(ctx context.Context, c posting.Command) (posting.Effect, 
 // How says how a command is posted.
 type How struct {
 	User      int64
-	Key       string // idempotency key; "" for none
-	Confirmed bool   // the warnings were seen
-	Draft     int64  // the draft that is posted; it is gone afterwards
-	Word      string // the password of the second person, where one must agree
+	Key       string   // idempotency key; "" for none
+	Confirmed []string // the warnings that were seen, by their rules
+	Draft     int64    // the draft that is posted; it is gone afterwards
+	Version   int64    // the version of it that is posted
+	Word      string   // the password of the second person, where one must agree
+}
+
+// confirms tells whether each of the warnings was seen.
+func (h How) confirms(warnings []posting.Notice) bool {
+	for _, w := range warnings {
+		if !slices.Contains(h.Confirmed, w.Rule) {
+			return false
+		}
+	}
+	return true
 }
 
 // Posted is the answer to a post. The same key gets the same answer again.
@@ -59,7 +74,10 @@ type ErrUnconfirmed struct{ Warnings []posting.Notice }
 func (e ErrUnconfirmed) Error() string { return posting.Refusals(e.Warnings).Error() }
 
 // ErrNeedsWord says that a second person must agree first.
-type ErrNeedsWord struct{ What posting.Notice }
+type ErrNeedsWord struct {
+	What  posting.Notice
+	Wrong bool // a word came along, and was nobody's
+}
 
 func (e ErrNeedsWord) Error() string { return e.What.Text }
 
@@ -80,20 +98,22 @@ func (b *Book) Post(ctx context.Context, c posting.Command, how How) (Posted, er
 	}
 	action := fmt.Sprintf("%T", c)
 	hash := sha256.Sum256(append([]byte(action), detail...))
-	out, err = b.postOnce(ctx, c, how, action, string(detail), hash[:], false)
+	out, err = b.postOnce(ctx, c, how, action, string(detail), hash[:], "")
 	var needed ErrNeedsWord
 	if errors.As(err, &needed) && how.Word != "" {
 		// Asking for the word takes its time, so the one writer is not held.
-		if holds, wordErr := b.wordHolds(ctx, how); wordErr != nil || !holds {
+		whose, wordErr := b.wordHolds(ctx, how)
+		if wordErr != nil || whose == "" {
+			needed.Wrong = wordErr == nil
 			return out, errors.Join(wordErr, needed)
 		}
-		return b.postOnce(ctx, c, how, action, string(detail), hash[:], true)
+		return b.postOnce(ctx, c, how, action, string(detail), hash[:], whose)
 	}
 	return out, err
 }
 
-// postOnce plans and commits; word tells whether the second person has agreed.
-func (b *Book) postOnce(ctx context.Context, c posting.Command, how How, action, detail string, hash []byte, word bool) (Posted, error) {
+// postOnce plans and commits; word tells whose word it has, "" for nobody's.
+func (b *Book) postOnce(ctx context.Context, c posting.Command, how How, action, detail string, hash []byte, word string) (Posted, error) {
 	var out Posted
 	err := b.db.Write(ctx, func(tx *store.Tx) error {
 		if how.Key != "" {
@@ -105,6 +125,7 @@ func (b *Book) postOnce(ctx context.Context, c posting.Command, how How, action,
 		if err != nil {
 			return err
 		}
+		facts.OfDraft(how.Draft)
 		effect, err := c.Plan(facts)
 		if facts.Err() != nil {
 			return facts.Err()
@@ -112,13 +133,16 @@ func (b *Book) postOnce(ctx context.Context, c posting.Command, how How, action,
 		if err != nil {
 			return err
 		}
-		if len(effect.Warnings) > 0 && !how.Confirmed {
+		if !how.confirms(effect.Warnings) {
 			return ErrUnconfirmed{effect.Warnings}
 		}
-		if effect.Word != nil && !word {
-			return ErrNeedsWord{*effect.Word}
+		if effect.Word != nil && word == "" {
+			return ErrNeedsWord{What: *effect.Word}
 		}
-		if err := dropDraft(tx, how.Draft); err != nil {
+		if effect.Word != nil {
+			effect.Summary += ", agreed by " + word
+		}
+		if err := dropDraft(tx, how.Draft, how.Version); err != nil {
 			return err
 		}
 		_, err = tx.Commit(effect, facts, func(posted store.Posted) error {
@@ -130,20 +154,21 @@ func (b *Book) postOnce(ctx context.Context, c posting.Command, how How, action,
 	return out, err
 }
 
-// wordHolds tells whether the word that came along is a second person's: that
-// of anybody else who may sign in, or, while there is nobody else, the
-// person's own, asked for again.
-func (b *Book) wordHolds(ctx context.Context, how How) (bool, error) {
-	if how.Word == "" {
-		return false, nil
-	}
+// wordHolds returns whose the word is that came along: another person's, or,
+// while there is nobody else, the person's own, asked for again. It is "" when
+// it is nobody's.
+func (b *Book) wordHolds(ctx context.Context, how How) (string, error) {
 	users, err := b.Read(ctx).Users()
 	for _, u := range users {
-		if (u.ID != how.User || len(users) == 1) && passwordHolds(how.Word, u.PasswordHash) {
-			return true, nil
+		if (u.ID == how.User && len(users) > 1) || !passwordHolds(how.Word, u.PasswordHash) {
+			continue
 		}
+		if u.ID == how.User {
+			return "the same person, for want of a second", nil
+		}
+		return u.Name, nil
 	}
-	return false, err
+	return "", err
 }
 
 func replay(tx *store.Tx, key, hash string, out *Posted) (bool, error) {
@@ -157,14 +182,22 @@ func replay(tx *store.Tx, key, hash string, out *Posted) (bool, error) {
 	return true, json.Unmarshal([]byte(*act.Answer), out)
 }
 
-func dropDraft(tx *store.Tx, id int64) error {
+// dropDraft throws the draft away that is posted, if it still is what was
+// posted.
+func dropDraft(tx *store.Tx, id, version int64) error {
 	if id == 0 {
 		return nil
 	}
-	there, err := tx.DeleteDraft(id)
-	if err == nil && !there {
-		err = ErrDraftGone
+	d, there, err := tx.Draft(id)
+	switch {
+	case err != nil:
+		return err
+	case !there:
+		return ErrDraftGone
+	case d.Version != version:
+		return ErrDraftChanged
 	}
+	_, err = tx.DeleteDraft(id)
 	return err
 }
 

@@ -42,11 +42,11 @@ type SetupCode struct {
 
 // DefaultNumbering is how papers are numbered unless the firm says otherwise.
 func DefaultNumbering() map[posting.Kind]string {
-	return map[posting.Kind]string{
-		posting.Invoice: "I{yy}-{0000}", posting.Deposit: "D{yy}-{0000}", posting.Receipt: "R{yy}-{0000}", posting.Reversal: "X{yy}-{0000}",
-		posting.Unidentified: "U{yy}-{0000}", posting.Refund: "F{yy}-{0000}", posting.Forfeit: "K{yy}-{0000}", posting.Transfer: "T{yy}-{0000}", posting.WriteOff: "W{yy}-{0000}",
-		posting.Recovery: "RC{yy}-{0000}", posting.Contra: "C{yy}-{0000}", posting.Returned: "RP{yy}-{0000}", posting.SupplierBill: "B{yy}-{0000}", posting.Journal: "J{yy}-{0000}",
+	formats := map[posting.Kind]string{}
+	for _, d := range posting.Kinds() {
+		formats[d.Kind] = d.Numbering
 	}
+	return formats
 }
 
 // ErrSetUpAlready says that the firm is there.
@@ -186,6 +186,9 @@ func (b *Book) SaveFirm(ctx context.Context, user int64, f store.Firm) error {
 		if err := v.err(); err != nil {
 			return err
 		}
+		if f.Version != old.Version {
+			return store.ErrRecordChanged
+		}
 		f.Currency, f.LockedThrough, f.ChartVersion = old.Currency, old.LockedThrough, old.ChartVersion
 		f.DifferenceLimit, f.WriteOffLimit, f.Relief = old.DifferenceLimit, old.WriteOffLimit, old.Relief
 		if err := tx.SaveFirm(f); err != nil {
@@ -222,6 +225,26 @@ func (b *Book) SaveNumbering(ctx context.Context, user int64, n store.NumberingO
 	})
 }
 
+// proved refuses while the books do not tie out: today, on the day that is
+// closed, and by party on every day until then.
+func (v *validation) proved(tx *store.Tx, days ...day.Day) error {
+	for _, d := range days {
+		t, err := tx.TieOut(d)
+		if err != nil {
+			return err
+		}
+		differ, err := tx.Proved(d)
+		if err != nil {
+			return err
+		}
+		if !t.OK() || len(differ) > 0 {
+			v.refuse("through", "does not tie out", "The books do not tie out on %s, so the period stays open. Look at the tie-out of that day first.", d.Show())
+			return v.err()
+		}
+	}
+	return nil
+}
+
 // Lock closes the period through d, or opens it again as far as d. It is
 // refused while a tie-out fails; unlocking wants a reason, which is recorded.
 func (b *Book) Lock(ctx context.Context, user int64, d day.Day, reason string) error {
@@ -246,13 +269,10 @@ func (b *Book) Lock(ctx context.Context, user int64, d day.Day, reason string) e
 			v.refuse("reason", "missing", "The books are locked through %s. Opening them again wants a reason.", firm.LockedThrough.Show())
 			return v.err()
 		}
-		t, err := tx.TieOut(b.Today())
-		if err != nil {
-			return err
-		}
-		if d > firm.LockedThrough && !t.OK() {
-			v.refuse("through", "does not tie out", "The books do not tie out, so the period stays open. Look at the tie-out first.")
-			return v.err()
+		if d > firm.LockedThrough {
+			if err := v.proved(tx, d, b.Today()); err != nil {
+				return err
+			}
 		}
 		if err := tx.Lock(d); err != nil {
 			return err

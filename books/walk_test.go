@@ -31,7 +31,7 @@ func open(t *testing.T) *books.Book {
 	}
 	t.Cleanup(func() { b.Close() })
 	err = b.SetUp(ctx, books.Setup{Firm: "Walk", Currency: "EUR", Bank: "Bank", Owner: "W", Email: "w@walk.example", Password: word,
-		Codes: []books.SetupCode{{Code: "T20", Kind: tax.Charged, Percent: decimal.New(20, 0)}, {Code: "T10", Kind: tax.Charged, Percent: decimal.New(10, 0)}, {Code: "T0", Kind: tax.Charged}}})
+		Codes: []books.SetupCode{{Code: "STD", Kind: tax.Charged, Percent: decimal.New(20, 0)}, {Code: "RED", Kind: tax.Charged, Percent: decimal.New(10, 0)}, {Code: "NIL", Kind: tax.Charged}}})
 	if err != nil {
 		t.Fatal(err)
 	}

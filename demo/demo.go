@@ -76,12 +76,12 @@ func (t *teller) post(ctx context.Context, h happening) error {
 	if err != nil || c == nil {
 		return err
 	}
-	posted, err := t.book.Post(ctx, c, books.How{User: 1, Confirmed: true, Word: Password})
+	posted, err := t.book.Post(ctx, c, books.How{User: 1, Confirmed: posting.WarningRules, Word: Password})
 	if err != nil || posted.PaperID == 0 {
 		return err
 	}
 	t.papers[h.name] = posted.PaperID
-	items, err := t.book.Read(ctx).ItemsOf(posted.PaperID)
+	items, err := t.book.Read(ctx).ItemsOf(posted.PaperID, t.book.Today())
 	if len(items) > 0 {
 		t.items[h.name] = items[0].ID
 	}
@@ -95,7 +95,7 @@ func (t *teller) open(name string) (money.Amount, error) {
 		return 0, err
 	}
 	item, _ := facts.Item(t.items[name])
-	return item.Open.Abs(), facts.Err()
+	return item.Left.Amount.Own.Abs(), facts.Err()
 }
 
 func (t *teller) setUp(ctx context.Context) error {
@@ -103,8 +103,8 @@ func (t *teller) setUp(ctx context.Context) error {
 	err := t.book.SetUp(ctx, books.Setup{
 		Firm: "Sparrow & Winder Stairworks", Address: "The Old Sailloft\n4 Lower Quay\nHaverling", TaxNumber: "made up: 00-0000", Currency: "EUR",
 		Bank: "Bank", Owner: "Wren Sparrow", Email: Email, Password: Password,
-		Codes: []books.SetupCode{{Code: "T20", Name: "Standard", Kind: tax.Charged, Percent: d(20, 0)}, {Code: "T10", Name: "Repairs", Kind: tax.Charged, Percent: d(10, 0)},
-			{Code: "T0", Name: "Nil", Kind: tax.Charged, Percent: d(0, 0)}, {Code: "TC", Name: "Customer accounts for it", Kind: tax.CustomerAccountsIt, Percent: d(20, 0)}},
+		Codes: []books.SetupCode{{Code: "STD", Name: "Standard", Kind: tax.Charged, Percent: d(20, 0)}, {Code: "RED", Name: "Repairs", Kind: tax.Charged, Percent: d(10, 0)},
+			{Code: "NIL", Name: "Nil", Kind: tax.Charged, Percent: d(0, 0)}, {Code: "TC", Name: "Customer accounts for it", Kind: tax.CustomerAccountsIt, Percent: d(20, 0)}},
 	})
 	if err != nil {
 		return err
@@ -116,7 +116,7 @@ func (t *teller) setUp(ctx context.Context) error {
 	for _, c := range codes {
 		t.codes[c.Code] = c.ID
 	}
-	for _, i := range []master.Item{
+	for _, i := range []master.Article{
 		{Code: "BAL-T", Name: "Turned baluster, oak", Kind: master.Material, Unit: "pc", Price: d(2500, -2)},
 		{Code: "BAL-S", Name: "Square baluster, ash", Kind: master.Material, Unit: "pc", Price: d(1450, -2)},
 		{Code: "TREAD", Name: "Oak tread, 40 mm", Kind: master.Material, Unit: "pc", Price: d(11800, -2)},
@@ -125,12 +125,12 @@ func (t *teller) setUp(ctx context.Context) error {
 		{Code: "FIT", Name: "Fitting, two people", Kind: master.Service, Unit: "day", Price: d(92000, -2)},
 		{Code: "OIL", Name: "Oiling and finishing", Kind: master.Service, Unit: "flight", Price: d(31000, -2)},
 	} {
-		i.TaxCodeID = t.codes["T20"]
-		if err := t.book.SaveItem(ctx, 1, &i); err != nil {
+		i.TaxCodeID = t.codes["STD"]
+		if err := t.book.SaveArticle(ctx, 1, &i); err != nil {
 			return err
 		}
 	}
-	if err := t.book.SaveLimits(ctx, 1, limits); err != nil {
+	if err := t.book.SaveLimits(ctx, 1, 1, limits); err != nil {
 		return err
 	}
 	early := master.Terms{Name: "14 days, 2 % within 10", Kind: master.InDays, Days: 14, DiscountPercent: d(2, 0), DiscountDays: 10}

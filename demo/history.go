@@ -27,8 +27,8 @@ func (t *teller) do(d day.Day, name string, c posting.Command) {
 }
 
 // line is a line at a price in minor units.
-func (t *teller) line(text, quantity string, price money.Amount, code string, material bool) billing.Line {
-	l := billing.Line{Text: text, Quantity: decimal.RequireFromString(quantity), UnitPrice: decimal.New(int64(price), -2), TaxCodeID: t.codes[code]}
+func (t *teller) line(text, quantity string, price money.Amount, code string, material bool) posting.Line {
+	l := posting.Line{Text: text, Quantity: decimal.RequireFromString(quantity), UnitPrice: decimal.New(int64(price), -2), TaxCodeID: t.codes[code]}
 	if material {
 		l.AccountID = t.materials()
 	}
@@ -56,7 +56,7 @@ func (t *teller) numbered(number string) int64 {
 	return id
 }
 
-func (t *teller) invoice(customer, job string, d day.Day, lines ...billing.Line) billing.Invoice {
+func (t *teller) invoice(customer, job string, d day.Day, lines ...posting.Line) billing.Invoice {
 	return billing.Invoice{PartyID: t.parties[customer], JobID: t.jobs[job], Day: d, Lines: lines, Note: "Thank you. The first oiling is due after six weeks."}
 }
 
@@ -81,7 +81,7 @@ func (t *teller) receipt(customer string, d day.Day, a money.Amount, reference s
 // desk.
 func (t *teller) cases() {
 	brandt := "Odalys Brandt"
-	t.do("2026-02-02", "survey", t.invoice(brandt, "", "2026-02-02", t.line("Survey and drawings", "1", 40000, "T20", false)))
+	t.do("2026-02-02", "survey", t.invoice(brandt, "", "2026-02-02", t.line("Survey and drawings", "1", 40000, "STD", false)))
 	t.at("2026-02-26", "survey paid", func() (posting.Command, error) {
 		return t.receipt(brandt, "2026-02-26", 48000, "TRF 3310", "survey"), nil
 	})
@@ -90,14 +90,14 @@ func (t *teller) cases() {
 	t.at("2026-10-03", "brandt on account", func() (posting.Command, error) {
 		return t.receipt(brandt, "2026-10-03", 100000, "TRF 5520"), nil
 	})
-	balusters := t.line("Turned balusters, oak", "36", 2500, "T20", true)
+	balusters := t.line("Turned balusters, oak", "36", 2500, "STD", true)
 	balusters.DiscountPercent = decimal.New(10, 0)
-	t.do("2026-10-15", "helical final", t.invoice(brandt, "212", "2026-10-15", t.line("Oak helical stair, 14 treads, made and fitted", "1", 485000, "T20", false), balusters,
-		t.line("Curved handrail, oak, oiled", "1", 54000, "T20", true)))
-	t.do("2026-11-02", "handrail", t.invoice(brandt, "219", "2026-11-02", t.line("Handrail repair, landing", "1", 28182, "T10", false)))
+	t.do("2026-10-15", "helical final", t.invoice(brandt, "212", "2026-10-15", t.line("Oak helical stair, 14 treads, made and fitted", "1", 485000, "STD", false), balusters,
+		t.line("Curved handrail, oak, oiled", "1", 54000, "STD", true)))
+	t.do("2026-11-02", "handrail", t.invoice(brandt, "219", "2026-11-02", t.line("Handrail repair, landing", "1", 28182, "RED", false)))
 
 	hotel := "Pemberlow Hotel"
-	t.do("2026-10-01", "bar steps", t.invoice(hotel, "203", "2026-10-01", t.line("Bar steps, two, ash", "1", 107000, "T20", false)))
+	t.do("2026-10-01", "bar steps", t.invoice(hotel, "203", "2026-10-01", t.line("Bar steps, two, ash", "1", 107000, "STD", false)))
 	t.at("2026-10-28", "bar steps paid", func() (posting.Command, error) {
 		return t.receipt(hotel, "2026-10-28", 128400, "PH 10-28 STEPS", "bar steps"), nil
 	})
@@ -106,13 +106,13 @@ func (t *teller) cases() {
 	})
 
 	finn := "Harrow & Finn Builders"
-	t.do("2026-06-25", "stair B", t.invoice(finn, "188", "2026-06-25", t.line("Stair B, first flight", "1", 150000, "T20", false)))
+	t.do("2026-06-25", "stair B", t.invoice(finn, "188", "2026-06-25", t.line("Stair B, first flight", "1", 150000, "STD", false)))
 	t.at("2026-07-30", "stair B part", func() (posting.Command, error) {
 		return t.receipt(finn, "2026-07-30", 72000, "HF 88", "stair B"), nil
 	})
 
 	t.do("2026-07-10", "common house deposit", t.deposit("Lattice House Co-housing", "205", "2026-07-10", 960000, "STAIR DEPOSIT"))
-	t.do("2026-10-30", "common house 1", t.invoice("Lattice House Co-housing", "205", "2026-10-30", t.line("Common house stair, strings and treads on the bench", "1", 1620000, "T20", false)))
+	t.do("2026-10-30", "common house 1", t.invoice("Lattice House Co-housing", "205", "2026-10-30", t.line("Common house stair, strings and treads on the bench", "1", 1620000, "STD", false)))
 	t.do("2026-11-12", "attic deposit", t.deposit("Bastien Aldergrove", "216", "2026-11-12", 200000, "ATTIC"))
 	t.moneyCases()
 	t.mistakes()
@@ -125,8 +125,8 @@ func (t *teller) smallWork() {
 		text, code string
 		price      money.Amount
 		material   bool
-	}{{"Squeaking treads, put right", "T10", 18500, false}, {"Spare balusters, turned", "T20", 2500, true}, {"Handrail, sanded and oiled", "T10", 31000, false},
-		{"Survey and drawings", "T20", 48000, false}, {"Loose newel post, refitted", "T10", 14200, false}}
+	}{{"Squeaking treads, put right", "RED", 18500, false}, {"Spare balusters, turned", "STD", 2500, true}, {"Handrail, sanded and oiled", "RED", 31000, false},
+		{"Survey and drawings", "STD", 48000, false}, {"Loose newel post, refitted", "RED", 14200, false}}
 	for n := range 18 {
 		who, w := customers[(n*5+3)%len(customers)].name, work[n%len(work)]
 		d := day.Day("2025-06-20").Add(n * 27)
@@ -149,7 +149,7 @@ func (t *teller) smallWork() {
 
 // mistakes are what went wrong and was put right.
 func (t *teller) mistakes() {
-	t.do("2026-09-08", "wrong job", t.invoice("Corvane Interiors", "195", "2026-09-08", t.line("Mezzanine stair, drawings", "1", 64000, "T20", false)))
+	t.do("2026-09-08", "wrong job", t.invoice("Corvane Interiors", "195", "2026-09-08", t.line("Mezzanine stair, drawings", "1", 64000, "STD", false)))
 	t.at("2026-09-09", "wrong job reversed", func() (posting.Command, error) {
 		facts, err := t.book.Read(context.Background()).Facts(t.book.Today())
 		if err != nil {
@@ -158,7 +158,7 @@ func (t *teller) mistakes() {
 		item, _ := facts.Item(t.items["wrong job"])
 		return settling.Reversal{PaperID: item.PaperID, Day: "2026-09-09", Reason: "Billed to job 195; it belongs to 207."}, facts.Err()
 	})
-	t.do("2026-09-09", "right job", t.invoice("Corvane Interiors", "207", "2026-09-09", t.line("Mezzanine stair, drawings", "1", 64000, "T20", false)))
+	t.do("2026-09-09", "right job", t.invoice("Corvane Interiors", "207", "2026-09-09", t.line("Mezzanine stair, drawings", "1", 64000, "STD", false)))
 }
 
 // everyday is what else the jobs brought: deposits, stages, payments on time
@@ -190,7 +190,7 @@ func (t *teller) everyday() {
 func (t *teller) stage(customer, job string, d day.Day, net money.Amount, stage, n int) {
 	materials := net * 3 / 10 / 100 * 100
 	text := []string{"made", "fitted and finished"}[stage]
-	v := t.invoice(customer, job, d, t.line("Stair "+text, "1", net-materials, "T20", false), t.line("Timber and fittings", "1", materials, "T20", true))
+	v := t.invoice(customer, job, d, t.line("Stair "+text, "1", net-materials, "STD", false), t.line("Timber and fittings", "1", materials, "STD", true))
 	name := fmt.Sprintf("%s stage %d", job, stage+1)
 	deposit := job + " deposit"
 	t.at(d, name, func() (posting.Command, error) {
@@ -228,11 +228,11 @@ func (t *teller) stage(customer, job string, d day.Day, net money.Amount, stage,
 func (t *teller) drafts(ctx context.Context) error {
 	body, err := json.Marshal(map[string]any{
 		"customer": t.parties["Dunmarrow Builders"], "job": t.jobs["198"], "day": string(Today), "reference": "Order 77-B",
-		"lines": []map[string]any{{"text": "Flights 4 and 5, fitted", "quantity": "2", "unitPrice": "6000", "taxCode": t.codes["T20"]}},
+		"lines": []map[string]any{{"text": "Flights 4 and 5, fitted", "quantity": "2", "unitPrice": "6000", "taxCode": t.codes["STD"]}},
 	})
 	if err != nil {
 		return err
 	}
 	d := store.Draft{Kind: posting.Invoice, Body: string(body)}
-	return t.book.SaveDraft(ctx, &d, t.invoice("Dunmarrow Builders", "198", Today, t.line("Flights 4 and 5, fitted", "2", 600000, "T20", false)))
+	return t.book.SaveDraft(ctx, &d, t.invoice("Dunmarrow Builders", "198", Today, t.line("Flights 4 and 5, fitted", "2", 600000, "STD", false)))
 }

@@ -23,7 +23,7 @@ func (r Reader) Ageing(f AgeingFilter) (reporting.Ageing, error) {
 	buckets := reporting.Buckets(f.Basis)
 	open, err := r.openAmountsAt(f.AsOf)
 	if err == nil && f.PartyID != 0 {
-		open, err = r.openOf("party_id", f.PartyID, f.AsOf)
+		open, err = r.openOf("party_id", f.AsOf)
 	}
 	if err != nil {
 		return reporting.Ageing{}, err
@@ -40,9 +40,10 @@ func (r Reader) Ageing(f AgeingFilter) (reporting.Ageing, error) {
 		Open     money.Amount
 		Disputed money.Amount
 	}
+	bucket, args := bucketOf(f, buckets)
 	cells, err := scan[cell](r, fmt.Sprintf(`SELECT i.party_id, %s AS job_id, i.register, %s AS bucket, SUM(i.open) AS open,
 		SUM(CASE WHEN i.id IN (SELECT item_id FROM disputes) AND i.register = 'receivables' AND i.open > 0 AND %s THEN i.open ELSE 0 END) AS disputed
-		FROM %s i WHERE i.register IN ('receivables', 'retention', 'deposits') GROUP BY 1, 2, 3, 4`, job, bucketOf(f, buckets), disputed(f.AsOf), open))
+		FROM %s i WHERE i.register IN ('receivables', 'retention', 'deposits') GROUP BY 1, 2, 3, 4`, job, bucket, disputed, open), append(args, asOf(f.AsOf), whose(f.PartyID))...)
 	if err != nil {
 		return reporting.Ageing{}, err
 	}
@@ -76,21 +77,23 @@ const unplaced = -1
 
 // bucketOf is the bucket of the item i in SQL. Ages run on without a gap, so
 // the first bucket whose oldest day is not after the item's takes it.
-func bucketOf(f AgeingFilter, buckets []reporting.Bucket) string {
+func bucketOf(f AgeingFilter, buckets []reporting.Bucket) (string, []any) {
 	column := "i.due"
 	if f.Basis == reporting.ByPaper {
 		column = "i.day"
 	}
 	var b strings.Builder
+	var args []any
 	fmt.Fprintf(&b, "CASE WHEN i.register <> 'receivables' OR i.open < 0 THEN %d", unplaced)
 	for n, bucket := range buckets {
 		if oldest := bucket.Oldest(f.AsOf); oldest != "" {
-			fmt.Fprintf(&b, " WHEN %s >= '%s' THEN %d", column, oldest, n)
+			fmt.Fprintf(&b, " WHEN %s >= ? THEN %d", column, n)
+			args = append(args, oldest)
 		} else {
 			fmt.Fprintf(&b, " ELSE %d", n)
 		}
 	}
-	return b.String() + " END"
+	return b.String() + " END", args
 }
 
 // named puts the rows in the order of the customers' names, and of their jobs.

@@ -2,6 +2,7 @@ package store
 
 import (
 	"database/sql"
+	"errors"
 	"fmt"
 	"strconv"
 	"strings"
@@ -10,6 +11,8 @@ import (
 	"cleantally/core/ledger"
 	"cleantally/core/money"
 	"cleantally/core/posting"
+
+	"github.com/mattn/go-sqlite3"
 )
 
 // Posted is what a commit made.
@@ -63,8 +66,9 @@ func (tx *Tx) Commit(e posting.Effect, f *Facts, record func(Posted) error) (Pos
 	}
 	w.item = w.items(e)
 	allocations := w.allocations(e, out.ActID, f)
-	w.moves(e, allocations)
+	w.moves(e, f, allocations)
 	w.entries(e, allocations, out.ActID)
+	w.used(e, out.ActID)
 	for _, d := range e.Disputes {
 		w.exec("INSERT INTO disputes (act_id, item_id, day, reason) VALUES (?, ?, ?, ?)", out.ActID, w.item(d.Item), d.Day, d.Reason)
 	}
@@ -135,17 +139,62 @@ func null(id int64) any {
 
 func (w *writer) paper(p posting.Paper, act int64) {
 	id := w.papers(p.ID)
-	w.exec(`INSERT INTO papers (id, act_id, kind, number, day, due, party_id, party_name, party_address, job_id, title, terms_id, reference, note,
-		bank_account_id, method, includes, discount, net, tax, rounding, total, kept, withheld, reverses_id, source_id, reason, cheque, bank_day, early_percent, early_until, search)
-		VALUES (?,?,?,?,?,?,?,?,?,?,?,?,?,?,?,?,?,?,?,?,?,?,?,?,?,?,?,?,?,?,?,?)`,
-		id, act, p.Kind, p.Number, p.Day, p.Due, null(p.PartyID), p.PartyName, p.PartyAddress, null(p.JobID), p.Title, null(p.TermsID), p.Reference, p.Note,
-		null(p.BankAccountID), p.Method, p.Includes, p.Discount, p.Net, p.Tax, p.Rounding, p.Total, p.Kept, p.Withheld, null(p.ReversesID), null(p.SourceID), p.Reason, p.Cheque,
-		p.BankDay, p.EarlyPercent, p.EarlyUntil, strings.ToLower(strings.Join([]string{p.Number, p.PartyName, p.Reference, p.Title, p.Cheque}, "\n")))
+	own := foreign(p.Currency)
+	var rate any
+	if p.Currency != "" {
+		rate = p.Rate
+	}
+	w.exec(`INSERT INTO papers (id, act_id, kind, about, number, day, party_id, party_name, party_address, job_id, title, reference, note, reason, total, currency, rate, own_total,
+		reverses_id, source_id, search) VALUES (?,?,?,?,?,?,?,?,?,?,?,?,?,?,?,?,?,?,?,?,?)`,
+		id, act, p.Kind, p.About, p.Number, p.Day, null(p.PartyID), p.PartyName, p.PartyAddress, null(p.JobID), p.Title, p.Reference, p.Note, p.Reason, p.Total, own.code(), rate, own.amount(p.OwnTotal),
+		null(p.ReversesID), null(p.SourceID), strings.ToLower(strings.Join([]string{p.Number, p.PartyName, p.Reference, p.Title, p.Cheque}, "\n")))
+	w.families(id, p)
 	var lines rows
 	for _, l := range p.Lines {
-		lines.add(id, l.Position, null(l.ItemID), l.Text, l.Quantity, l.UnitPrice, l.DiscountPercent, l.Discount, l.TaxCodeID, l.TaxPercent, l.AccountID, l.Before, l.Net, l.Tax)
+		lines.add(id, l.Position, null(l.ArticleID), null(l.JobID), l.Text, l.Quantity, l.UnitPrice, l.DiscountPercent, l.Discount, null(l.TaxCodeID), l.TaxPercent, null(l.AccountID), l.Before,
+			l.Net.Base, l.Tax.Base, own.amount(l.Net.Own), own.amount(l.Tax.Own), text(string(l.Register)))
 	}
-	w.insert("paper_lines (paper_id, position, item_id, text, quantity, unit_price, discount_percent, discount, tax_code_id, tax_percent, account_id, before, net, tax)", lines)
+	w.insert("paper_lines (paper_id, position, article_id, job_id, text, quantity, unit_price, discount_percent, discount, tax_code_id, tax_percent, account_id, before, net, tax, own_net, own_tax, register)", lines)
+	for _, l := range p.Lines {
+		if l.Register != "" {
+			w.exec("INSERT INTO lines_left (paper_id, position, register, party_id, job_id, day, quantity, amount, tax) VALUES (?,?,?,?,?,?,?,?,?)",
+				id, l.Position, l.Register, null(p.PartyID), null(p.JobID), p.Day, posting.InMillionths(l.Quantity), l.Part().Amount.Base, l.Tax.Base)
+		}
+	}
+}
+
+// families writes what a paper's family has beside its head. What a paper has
+// nothing of is not written.
+func (w *writer) families(id int64, p posting.Paper) {
+	if b := p.Billing; b != (posting.Billing{EarlyPercent: b.EarlyPercent}) {
+		w.exec("INSERT INTO paper_billing (paper_id, due, terms_id, includes, discount, net, tax, rounding, early_percent, early_until) VALUES (?,?,?,?,?,?,?,?,?,?)",
+			id, b.Due, null(b.TermsID), b.Includes, b.Discount, b.Net, b.Tax, b.Rounding, b.EarlyPercent, b.EarlyUntil)
+	}
+	if y := p.Payment; y != (posting.Payment{}) {
+		w.exec("INSERT INTO paper_payment (paper_id, bank_account_id, method, charges, withheld, cheque, bank_day) VALUES (?,?,?,?,?,?,?)",
+			id, null(y.BankAccountID), y.Method, y.Charges, y.Withheld, y.Cheque, y.BankDay)
+	}
+}
+
+// foreign is the currency of a row, "" for the firm's own, in which own amounts
+// are stored as NULL.
+type foreign string
+
+func (c foreign) code() any { return text(string(c)) }
+
+func (c foreign) amount(own money.Amount) any {
+	if c == "" {
+		return nil
+	}
+	return own
+}
+
+// text stores "" as NULL.
+func text(s string) any {
+	if s == "" {
+		return nil
+	}
+	return s
 }
 
 // series moves the numbering on when the paper took the number that is next.
@@ -173,16 +222,19 @@ func (w *writer) items(e posting.Effect) func(posting.ItemRef) int64 {
 	if len(e.Items) == 0 {
 		return func(ref posting.ItemRef) int64 { return int64(ref) }
 	}
-	open, tax := map[posting.ItemRef]int64{}, map[posting.ItemRef]int64{}
+	open := map[posting.ItemRef]posting.Part{}
 	for _, m := range e.Moves {
-		open[m.Item] += int64(m.Amount)
-		tax[m.Item] += int64(m.Tax)
+		if m.Item < 0 {
+			open[m.Item] = open[m.Item].Add(m.Part)
+		}
 	}
 	var r rows
 	for n, i := range e.Items {
-		r.add(w.first.item+int64(n), i.Register, i.Nature, w.papers(i.PaperID), i.Part, null(i.PartyID), null(i.JobID), i.Day, i.Due, i.Amount, open[i.ID], i.Tax, tax[i.ID], null(i.TaxCodeID))
+		own, left := foreign(i.Currency), open[i.ID]
+		r.add(w.first.item+int64(n), i.Register, i.Nature, w.papers(i.PaperID), null(w.papers(i.Bills)), i.Instalment, null(i.PartyID), null(i.JobID), i.Day, i.Due, own.code(),
+			i.Amount.Base, i.Tax.Base, own.amount(i.Amount.Own), own.amount(i.Tax.Own), left.Amount.Base, left.Tax.Base, own.amount(left.Amount.Own), own.amount(left.Tax.Own), null(i.TaxCodeID))
 	}
-	w.insert("open_items (id, register, nature, paper_id, part, party_id, job_id, day, due, amount, open, tax, open_tax, tax_code_id)", r)
+	w.insert("open_items (id, register, nature, paper_id, bills_id, instalment, party_id, job_id, day, due, currency, amount, tax, own_amount, own_tax, open, open_tax, own_open, own_open_tax, tax_code_id)", r)
 	return func(ref posting.ItemRef) int64 {
 		if ref < 0 {
 			return w.first.item - 1 - int64(ref)
@@ -191,9 +243,9 @@ func (w *writer) items(e posting.Effect) func(posting.ItemRef) int64 {
 	}
 }
 
-func (w *writer) allocations(e posting.Effect, act int64, f *Facts) func(int) any {
+func (w *writer) allocations(e posting.Effect, act int64, f *Facts) func(int64) any {
 	if len(e.Allocations) == 0 {
-		return func(int) any { return nil }
+		return func(int64) any { return nil }
 	}
 	var r rows
 	for n, a := range e.Allocations {
@@ -206,31 +258,37 @@ func (w *writer) allocations(e posting.Effect, act int64, f *Facts) func(int) an
 		r.add(w.first.allocation+int64(n), act, null(party), w.item(a.Debit), w.item(a.Credit), a.Amount, a.Tax, a.Day, null(a.Undoes))
 	}
 	w.insert("allocations (id, act_id, party_id, debit_id, credit_id, amount, tax, day, undoes)", r)
-	return func(n int) any {
+	return func(n int64) any {
 		if n == 0 {
 			return nil
 		}
-		return w.first.allocation + int64(n) - 1
+		return w.first.allocation + n - 1
 	}
 }
 
-func (w *writer) moves(e posting.Effect, allocation func(int) any) {
+func (w *writer) moves(e posting.Effect, f *Facts, allocation func(int64) any) {
 	var r rows
-	change := map[posting.ItemRef][2]money.Amount{}
+	change := map[posting.ItemRef]posting.Part{}
 	for _, m := range e.Moves {
-		r.add(w.item(m.Item), m.Day, m.Amount, m.Tax, allocation(m.Allocation))
-		by := change[m.Item]
-		change[m.Item] = [2]money.Amount{by[0] + m.Amount, by[1] + m.Tax}
+		var own foreign
+		if m.Item < 0 {
+			own = foreign(e.Items[-m.Item-1].Currency)
+		} else {
+			i, _ := f.Item(m.Item)
+			own = foreign(i.Currency)
+			change[m.Item] = change[m.Item].Add(m.Part)
+		}
+		r.add(w.item(m.Item), m.Day, m.Amount.Base, m.Tax.Base, own.amount(m.Amount.Own), own.amount(m.Tax.Own), allocation(m.Allocation))
 	}
 	for ref, by := range change {
-		if ref > 0 && by != [2]money.Amount{} {
-			w.exec("UPDATE open_items SET open = open + ?, open_tax = open_tax + ? WHERE id = ?", by[0], by[1], ref)
+		if by != (posting.Part{}) {
+			w.exec("UPDATE open_items SET open = open + ?, open_tax = open_tax + ?, own_open = own_open + ?, own_open_tax = own_open_tax + ? WHERE id = ?", by.Amount.Base, by.Tax.Base, by.Amount.Own, by.Tax.Own, ref)
 		}
 	}
-	w.insert("item_moves (item_id, day, amount, tax, allocation_id)", r)
+	w.insert("item_moves (item_id, day, amount, tax, own_amount, own_tax, allocation_id)", r)
 }
 
-func (w *writer) entries(e posting.Effect, allocation func(int) any, act int64) {
+func (w *writer) entries(e posting.Effect, allocation func(int64) any, act int64) {
 	if len(e.Entries) == 0 {
 		return
 	}
@@ -245,7 +303,7 @@ func (w *writer) entries(e posting.Effect, allocation func(int) any, act int64) 
 		id := w.first.entry + int64(n)
 		heads.add(id, act, w.papers(entry.PaperID), allocation(entry.Allocation), entry.Day, entry.Text)
 		for _, l := range entry.Lines {
-			lines.add(id, entry.Day, l.AccountID, l.Amount, null(l.PartyID), null(l.JobID), null(l.TaxCodeID), null(w.item(posting.ItemRef(l.ItemID))))
+			lines.add(id, entry.Day, l.AccountID, l.Amount, foreign(l.Currency).code(), foreign(l.Currency).amount(l.Own), null(l.PartyID), null(l.JobID), null(l.TaxCodeID), null(w.item(posting.ItemRef(l.ItemID))))
 			p := place{l.AccountID, entry.Day}
 			if _, seen := sums[p]; !seen {
 				order = append(order, p)
@@ -257,7 +315,7 @@ func (w *writer) entries(e posting.Effect, allocation func(int) any, act int64) 
 		days.add(p.account, p.day, sums[p][0], sums[p][1])
 	}
 	w.insert("entries (id, act_id, paper_id, allocation_id, day, text)", heads)
-	w.insert("entry_lines (entry_id, day, account_id, amount, party_id, job_id, tax_code_id, item_id)", lines)
+	w.insert("entry_lines (entry_id, day, account_id, amount, currency, own_amount, party_id, job_id, tax_code_id, item_id)", lines)
 	w.accountDays(days)
 }
 
@@ -274,4 +332,43 @@ func (w *writer) accountDays(r rows) {
 	one := strings.TrimSuffix(strings.Repeat("(?,?,?,?),", len(r.values)/4), ",")
 	w.exec(`INSERT INTO account_days (account_id, day, debit, credit) VALUES `+one+`
 		ON CONFLICT (account_id, day) DO UPDATE SET debit = debit + excluded.debit, credit = credit + excluded.credit`, r.values...)
+	var broken sqlite3.Error
+	if errors.As(w.err, &broken) && broken.ExtendedCode == sqlite3.ErrConstraintCheck {
+		w.err = posting.Refusals{{Field: "day", Rule: "too large", Text: "An account would move by more on this day than the program can hold. Split it over several days."}}
+	}
+}
+
+// used writes what the effect takes from things, from stock, of days and of the
+// bank's lines.
+func (w *writer) used(e posting.Effect, act int64) {
+	var uses, stock rows
+	for _, u := range e.Uses {
+		var own foreign // a thing in another currency comes with its papers
+		uses.add(act, w.papers(u.Of.PaperID), u.Of.Position, null(u.Of.TaxCodeID), u.As, u.Day, null(w.papers(u.By.PaperID)), u.By.Position, w.papers(u.PaperID), u.Quantity,
+			u.Amount.Base, u.Tax.Base, own.amount(u.Amount.Own), own.amount(u.Tax.Own), u.Cost, null(u.Undoes))
+	}
+	w.insert("uses (act_id, of_paper_id, of_position, tax_code_id, as_kind, day, by_paper_id, by_position, paper_id, quantity, amount, tax, own_amount, own_tax, cost, undoes)", uses)
+	for _, u := range e.Uses {
+		if u.Of.Position > 0 {
+			w.exec("UPDATE lines_left SET quantity = quantity - ?, amount = amount - ?, tax = tax - ? WHERE paper_id = ? AND position = ?", u.Quantity, u.Amount.Base, u.Tax.Base, w.papers(u.Of.PaperID), u.Of.Position)
+		}
+	}
+	for _, m := range e.Stock {
+		stock.add(act, m.ArticleID, w.papers(m.By.PaperID), m.By.Position, w.papers(m.PaperID), m.Day, m.Quantity, m.Value, null(m.Undoes))
+	}
+	w.insert("stock_moves (act_id, article_id, by_paper_id, by_position, paper_id, day, quantity, value, undoes)", stock)
+	for _, c := range e.Charges {
+		if c.Freed {
+			w.exec("INSERT INTO freed_days (charge_id, act_id) VALUES (?, ?)", c.ID, act)
+			continue
+		}
+		w.exec("INSERT INTO charged_days (act_id, item_id, paper_id, from_day, through_day) VALUES (?, ?, ?, ?, ?)", act, w.item(c.Item), w.papers(c.PaperID), c.From, c.Through)
+	}
+	for _, t := range e.Ties {
+		if t.Freed {
+			w.exec("INSERT INTO freed_ties (tie_id, act_id) VALUES (?, ?)", t.ID, act)
+			continue
+		}
+		w.exec("INSERT INTO ties (act_id, bank_line_id, movement_id) VALUES (?, ?, ?)", act, t.BankLineID, t.MovementID)
+	}
 }

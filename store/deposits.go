@@ -35,7 +35,7 @@ func (r DepositRow) rowID() int64 { return r.ID }
 // DepositRegister returns the deposits that were there at the end of a day:
 // those still held, or all of them. Its sums are of the amounts in the order
 // of the row.
-func (r Reader) DepositRegister(asOf day.Day, all bool, search string, q Query) (Page[DepositRow], error) {
+func (r Reader) DepositRegister(at day.Day, all bool, search string, q Query) (Page[DepositRow], error) {
 	became := func(kinds string) string {
 		return fmt.Sprintf("COALESCE(SUM(CASE WHEN %s THEN CASE WHEN a.undoes IS NULL THEN a.amount ELSE -a.amount END END), 0)", kinds)
 	}
@@ -43,9 +43,9 @@ func (r Reader) DepositRegister(asOf day.Day, all bool, search string, q Query) 
 	uses := fmt.Sprintf(`(SELECT a.credit_id, %s AS set_against, %s AS refunded, %s AS forfeited, %s AS transferred, %s AS taken_back,
 		SUM(CASE WHEN a.undoes IS NULL THEN a.amount ELSE -a.amount END) AS used, SUM(CASE WHEN a.undoes IS NULL THEN a.tax ELSE -a.tax END) AS tax
 		FROM open_items i JOIN allocations a ON a.credit_id = i.id JOIN open_items d ON d.id = a.debit_id JOIN papers k ON k.id = d.paper_id
-		WHERE i.register = 'deposits' AND a.day <= '%s' GROUP BY a.credit_id)`,
+		WHERE i.register = 'deposits' AND a.day <= @asof GROUP BY a.credit_id)`,
 		became("d.register = 'receivables'"), became("d.register = 'deposits' AND k.kind = 'refund'"), became("d.register = 'deposits' AND k.kind = 'forfeit'"),
-		became("d.register = 'deposits' AND k.kind = 'transfer'"), became("d.register = 'deposits' AND k.kind IN ('reversal', 'returned payment')"), asOf)
+		became("d.register = 'deposits' AND k.kind = 'transfer'"), became("d.register = 'deposits' AND k.kind IN (SELECT kind FROM kinds WHERE takes_back = 1)"))
 	held := "(-i.amount - COALESCE(u.used, 0))"
 	l := listing{
 		columns: `i.id, i.paper_id, p.number, i.party_id, COALESCE(c.name, '') AS party, i.job_id, COALESCE(j.number, '') AS job, i.day, p.reference, -i.amount AS amount,
@@ -58,7 +58,8 @@ func (r Reader) DepositRegister(asOf day.Day, all bool, search string, q Query) 
 			"setAgainst": "COALESCE(u.set_against, 0)", "refunded": "COALESCE(u.refunded, 0)", "forfeited": "COALESCE(u.forfeited, 0)", "transferred": "COALESCE(u.transferred, 0)"},
 		sums: []string{"-i.amount", "u.set_against", "u.refunded", "u.forfeited", "u.transferred", "u.taken_back", held, "-i.tax - COALESCE(u.tax, 0)"},
 	}
-	l.filter("i.register = 'deposits' AND i.amount < 0 AND i.nature = '' AND p.kind <> 'reversal' AND i.day <= ?", asOf)
+	l.named = []any{asOf(at)}
+	l.filter("i.register = 'deposits' AND i.amount < 0 AND i.nature = '' AND i.day <= ?", at)
 	if !all {
 		l.filter(held + " <> 0")
 	}

@@ -1,7 +1,7 @@
 package store
 
 import (
-	"fmt"
+	"database/sql"
 	"slices"
 
 	"cleantally/core/day"
@@ -47,12 +47,12 @@ const (
 )
 
 // looseGroups are the groups that stand on open items, in the order of what
-// is best done first. Items is the table of them as of the day, small up to
-// which a balance is small.
-func looseGroups(items string, asOf day.Day, small money.Amount) []struct{ name, where, order string } {
-	isDisputed := "(i.id IN (SELECT item_id FROM disputes) AND " + disputed(asOf) + ")"
-	isSmall := fmt.Sprintf("abs(i.open) <= %d", small)
-	large := fmt.Sprintf("abs(i.open) > %d", small)
+// is best done first. Items is the table of them as of @asof; a balance is small
+// up to @small.
+func looseGroups(items string) []struct{ name, where, order string } {
+	isDisputed := "(i.id IN (SELECT item_id FROM disputes) AND " + disputed + ")"
+	isSmall := "abs(i.open) <= @small "
+	large := "abs(i.open) > @small "
 	owes := "COALESCE((SELECT SUM(d.open) FROM " + items + " d WHERE d.register = 'receivables' AND d.party_id = i.party_id AND d.open <> 0 AND d.open > 0), 0)"
 	invoice := itsInvoice(items)
 	return []struct{ name, where, order string }{
@@ -64,7 +64,7 @@ func looseGroups(items string, asOf day.Day, small money.Amount) []struct{ name,
 		{"both ways", "i.register = 'payables' AND i.open < 0 AND " + owes + " > 0", "i.due"},
 		// The few that were ever disputed are looked at first.
 		{"disputed", "+i.register = 'receivables' AND i.open > 0 AND " + isDisputed, "i.due"},
-		{"overdue", isOwed + " AND i.due < '" + string(asOf) + "' AND " + large + " AND NOT " + isDisputed, "i.due"},
+		{"overdue", isOwed + " AND i.due < @asof AND " + large + " AND NOT " + isDisputed, "i.due"},
 		{"small", "i.register = 'receivables' AND i.open <> 0 AND " + isSmall + " AND NOT " + isDisputed, "i.day"},
 	}
 }
@@ -78,69 +78,69 @@ func itsInvoice(items string) string {
 
 // LooseEnds returns what was begun and was not finished at the end of a day, at
 // most so many of a group, with the count and the sum of all of them.
-func (r Reader) LooseEnds(asOf day.Day, small money.Amount, most int) ([]LooseEnds, error) {
+func (r Reader) LooseEnds(at day.Day, small money.Amount, most int) ([]LooseEnds, error) {
 	items := "open_items"
-	if moved, err := r.movedAfter(asOf); err != nil {
+	if moved, err := r.movedAfter(at); err != nil {
 		return nil, err
 	} else if moved {
-		if items, err = r.openAt(asOf); err != nil {
+		if items, err = r.openAt(at); err != nil {
 			return nil, err
 		}
 	}
 	var all []LooseEnds
-	for _, g := range looseGroups(items, asOf, small) {
-		found, _, err := one[LooseEnds](r, "SELECT COUNT(*) AS count, COALESCE(SUM(abs(i.open)), 0) AS sum FROM "+items+" i WHERE "+g.where)
+	for _, g := range looseGroups(items) {
+		found, _, err := one[LooseEnds](r, "SELECT COUNT(*) AS count, COALESCE(SUM(abs(i.open)), 0) AS sum FROM "+items+" i WHERE "+g.where, asOf(at), sql.Named("small", small))
 		if err != nil {
 			return nil, err
 		}
 		found.Group = g.name
 		if found.Count > 0 {
-			found.Rows, err = r.looseRows(items, g.name, g.where, g.order, most)
+			found.Rows, err = r.looseRows(items, g.name, g.where, g.order, most, asOf(at), sql.Named("small", small))
 		}
 		if err != nil {
 			return nil, err
 		}
 		all = append(all, found)
 	}
-	cheques, err := r.UnprintedCheques(asOf)
+	cheques, err := r.UnprintedCheques(at)
 	group := LooseEnds{Group: "cheque", Count: int64(len(cheques)), Rows: cheques[:min(len(cheques), most)]}
 	for _, c := range cheques {
 		group.Sum += c.Open
 	}
 	// What is best done first: a cheque is, before one looks at what is late.
-	at := slices.IndexFunc(all, func(g LooseEnds) bool { return g.Group == "disputed" })
-	return slices.Insert(all, at, group), err
+	place := slices.IndexFunc(all, func(g LooseEnds) bool { return g.Group == "disputed" })
+	return slices.Insert(all, place, group), err
 }
 
-func (r Reader) looseRows(items, name, where, order string, most int) ([]LooseEnd, error) {
+func (r Reader) looseRows(items, name, where, order string, most int, named ...any) ([]LooseEnd, error) {
 	invoice := "''"
 	if name == "deposit" {
 		invoice = itsInvoice(items)
 	}
 	return scan[LooseEnd](r, `SELECT i.id AS item_id, i.paper_id, p.kind, p.number, i.party_id, COALESCE(c.name, '') AS party, i.job_id, COALESCE(j.number, '') AS job,
 		CASE WHEN i.register = 'unidentified' THEN p.reference ELSE p.title END AS title, i.day, i.due, abs(i.open) AS open, i.open < 0 AS credit, `+invoice+` AS invoice,
-		COALESCE((SELECT x.reason FROM disputes x WHERE x.item_id = i.id ORDER BY x.id DESC LIMIT 1), '') AS reason
-		FROM (SELECT * FROM `+items+` i WHERE `+where+` ORDER BY `+order+`, i.id LIMIT ?) i`+looseEndJoins+`ORDER BY `+order+`, i.id`, most)
+		COALESCE((SELECT x.reason FROM disputes x WHERE x.item_id = i.id AND x.day <= @asof ORDER BY x.id DESC LIMIT 1), '') AS reason
+		FROM (SELECT * FROM `+items+` i WHERE `+where+` ORDER BY `+order+`, i.id LIMIT ?) i`+looseEndJoins+`ORDER BY `+order+`, i.id`, append([]any{most}, named...)...)
 }
 
 // UnprintedCheques returns the refunds by cheque, dated through a day, that have
 // not been printed.
 func (r Reader) UnprintedCheques(through day.Day) ([]LooseEnd, error) {
-	return r.cheques("p.day <= ? AND NOT EXISTS (SELECT 1 FROM cheque_prints x WHERE x.paper_id = p.id)", through)
+	return r.cheques("p.day <= ? AND NOT EXISTS (SELECT 1 FROM paper_events x WHERE x.paper_id = p.id AND x.event = 'cheque printed')", through)
 }
 
 // Cheques returns the cheques with the given papers.
 func (r Reader) Cheques(papers []int64) ([]LooseEnd, error) { return r.cheques("p.id IN ?", papers) }
 
 func (r Reader) cheques(where string, args ...any) ([]LooseEnd, error) {
-	return scan[LooseEnd](r, `SELECT p.id AS paper_id, p.kind, p.number, p.party_id, p.party_name AS party, p.title, p.day, p.total AS open, p.cheque
-		FROM papers p WHERE p.cheque <> '' AND p.kind <> 'reversal' AND p.kind = 'refund' AND NOT EXISTS (SELECT 1 FROM papers r WHERE r.reverses_id = p.id) AND `+where+` ORDER BY p.bank_account_id, p.cheque`, args...)
+	return scan[LooseEnd](r, `SELECT p.id AS paper_id, p.kind, p.number, p.party_id, p.party_name AS party, p.title, p.day, p.total AS open, y.cheque
+		FROM paper_payment y JOIN papers p ON p.id = y.paper_id WHERE y.cheque <> '' AND NOT EXISTS (SELECT 1 FROM papers r WHERE r.reverses_id = p.id) AND `+where+` ORDER BY y.bank_account_id, y.cheque`, args...)
 }
 
-// PrintedCheques records that cheques were printed, under an act.
-func (tx *Tx) PrintedCheques(act int64, papers []int64) error {
+// PrintedCheques records that cheques were printed on a day, under an act.
+func (tx *Tx) PrintedCheques(act int64, d day.Day, papers []int64) error {
 	for _, id := range papers {
-		if err := tx.db.Exec("INSERT OR IGNORE INTO cheque_prints (paper_id, act_id) VALUES (?, ?)", id, act).Error; err != nil {
+		if _, err := tx.exec("INSERT INTO paper_events (act_id, paper_id, day, event) VALUES (?, ?, ?, 'cheque printed')", act, id, d); err != nil {
 			return err
 		}
 	}
@@ -196,8 +196,8 @@ func (r Reader) NothingPosted() (bool, error) {
 // SmallBalances returns what is open of receivables up to a limit: debits, and
 // credits up to a limit of their own, for those are the customer's money.
 func (r Reader) SmallBalances(limit, credits money.Amount, today day.Day) ([]OpenItem, money.Amount, error) {
-	rows, err := scan[OpenItem](r, "SELECT "+openItemColumns(today)+" FROM open_items i"+openItemJoins+`
-		WHERE i.register = 'receivables' AND i.open <> 0 AND i.open BETWEEN ? AND ? AND i.nature IN ('', 'beside') ORDER BY c.name, i.day, i.id`, -min(limit, credits), limit)
+	rows, err := scan[OpenItem](r, "SELECT "+openItemColumns+" FROM open_items i"+openItemJoins+`
+		WHERE i.register = 'receivables' AND i.open <> 0 AND i.open BETWEEN ? AND ? AND i.nature IN ('', 'beside') ORDER BY c.name, i.day, i.id`, -min(limit, credits), limit, asOf(today))
 	var sum money.Amount
 	for _, i := range rows {
 		sum += max(i.Open, 0)

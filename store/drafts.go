@@ -51,7 +51,7 @@ func (tx *Tx) UpdateDraft(d *Draft) (bool, error) {
 	return res.RowsAffected == 1, res.Error
 }
 
-// DeleteDraft throws a draft away; false when it was gone.
+// DeleteDraft throws a draft away, with what it reserved; false when it was gone.
 func (tx *Tx) DeleteDraft(id int64) (bool, error) {
 	res := tx.db.Exec("DELETE FROM drafts WHERE id = ?", id)
 	return res.RowsAffected == 1, res.Error

@@ -3,6 +3,7 @@ package store
 import (
 	"database/sql"
 	"errors"
+	"slices"
 	"strconv"
 	"strings"
 
@@ -11,20 +12,25 @@ import (
 	"cleantally/core/master"
 	"cleantally/core/money"
 	"cleantally/core/posting"
+	"cleantally/core/settling"
 	"cleantally/core/tax"
+
+	"github.com/shopspring/decimal"
 )
 
 // Facts answers what a plan asks, from inside one transaction. The first
 // failure of the store is kept; whoever plans must look at Err before the
-// effect is used.
+// effect is used. What is asked for again is kept.
 type Facts struct {
 	r     Reader
 	today day.Day
+	draft int64 // the draft in hand: its own reservations do not count
 	*chart
 	items   map[posting.ItemRef]posting.Item
 	parties map[int64]master.Party
 	papers  map[int64]posting.Paper
 	moves   map[posting.ItemRef][]posting.Move
+	uses    map[int64][]posting.Use
 	given   map[string]string // the next number of a series, by kind and prefix
 	taken   map[string]bool   // whether a number is, by kind and number
 	err     error
@@ -33,12 +39,15 @@ type Facts struct {
 // Facts returns the facts as of this transaction.
 func (r Reader) Facts(today day.Day) (*Facts, error) {
 	f := &Facts{r: r, today: today, items: map[posting.ItemRef]posting.Item{},
-		parties: map[int64]master.Party{}, papers: map[int64]posting.Paper{}, moves: map[posting.ItemRef][]posting.Move{},
+		parties: map[int64]master.Party{}, papers: map[int64]posting.Paper{}, moves: map[posting.ItemRef][]posting.Move{}, uses: map[int64][]posting.Use{},
 		given: map[string]string{}, taken: map[string]bool{}}
 	var err error
 	f.chart, err = r.loadChart()
 	return f, err
 }
+
+// OfDraft says which draft is in hand.
+func (f *Facts) OfDraft(id int64) { f.draft = id }
 
 // Err returns the first failure of the store.
 func (f *Facts) Err() error { return f.err }
@@ -137,25 +146,140 @@ func (f *Facts) Job(id int64) (master.Job, bool) {
 	return find[master.Job](f, "SELECT * FROM jobs WHERE id = ?", id)
 }
 
-func (f *Facts) CatalogueItem(id int64) (master.Item, bool) {
+func (f *Facts) Article(id int64) (master.Article, bool) {
 	if id == 0 {
-		return master.Item{}, false
+		return master.Article{}, false
 	}
-	return find[master.Item](f, "SELECT * FROM items WHERE id = ?", id)
+	return find[master.Article](f, "SELECT * FROM articles WHERE id = ?", id)
+}
+
+// selectPaper selects the head of papers with what their families have.
+const selectPaper = `SELECT p.id, p.kind, p.about, p.number, p.day, p.party_id, p.party_name, p.party_address, p.job_id, p.title, p.reference, p.note, p.reason, p.total,
+	COALESCE(p.currency, '') AS currency, COALESCE(p.rate, '0') AS rate, COALESCE(p.own_total, 0) AS own_total, p.reverses_id, p.source_id,
+	COALESCE(b.due, '') AS due, b.terms_id, COALESCE(b.includes, 0) AS includes, COALESCE(b.discount, 0) AS discount, COALESCE(b.net, 0) AS net, COALESCE(b.tax, 0) AS tax,
+	COALESCE(b.rounding, 0) AS rounding, COALESCE(b.early_percent, '0') AS early_percent, COALESCE(b.early_until, '') AS early_until,
+	y.bank_account_id, COALESCE(y.method, '') AS method, COALESCE(y.charges, 0) AS charges, COALESCE(y.withheld, 0) AS withheld, COALESCE(y.cheque, '') AS cheque, COALESCE(y.bank_day, '') AS bank_day
+	FROM papers p LEFT JOIN paper_billing b ON b.paper_id = p.id LEFT JOIN paper_payment y ON y.paper_id = p.id `
+
+// paperRow is a paper as it is stored, without its lines.
+type paperRow struct {
+	ID           int64
+	Kind         posting.Kind
+	About        posting.Kind
+	Number       string
+	Day          day.Day
+	PartyID      int64
+	PartyName    string
+	PartyAddress string
+	JobID        int64
+	Title        string
+	Reference    string
+	Note         string
+	Reason       string
+	Total        money.Amount
+	Currency     string
+	Rate         decimal.Decimal
+	OwnTotal     money.Amount
+	ReversesID   int64
+	SourceID     int64
+	posting.Billing
+	posting.Payment
+}
+
+func (f *Facts) readPapers(where string, args ...any) []posting.Paper {
+	rows := all[paperRow](f, selectPaper+where, args...)
+	papers := make([]posting.Paper, len(rows))
+	for n, r := range rows {
+		papers[n] = posting.Paper{ID: r.ID, Kind: r.Kind, About: r.About, Number: r.Number, Day: r.Day, PartyID: r.PartyID, PartyName: r.PartyName, PartyAddress: r.PartyAddress, JobID: r.JobID,
+			Title: r.Title, Reference: r.Reference, Note: r.Note, Reason: r.Reason, Total: r.Total, Currency: r.Currency, Rate: r.Rate, OwnTotal: r.OwnTotal, ReversesID: r.ReversesID,
+			SourceID: r.SourceID, Billing: r.Billing, Payment: r.Payment}
+	}
+	return papers
+}
+
+// lineRow is a line of a paper as it is stored.
+type lineRow struct {
+	PaperID         int64
+	Position        int
+	ArticleID       int64
+	JobID           int64
+	Text            string
+	Quantity        decimal.Decimal
+	UnitPrice       decimal.Decimal
+	DiscountPercent decimal.Decimal
+	Discount        money.Amount
+	TaxCodeID       int64
+	TaxPercent      decimal.Decimal
+	AccountID       int64
+	Before          money.Amount
+	Net             money.Amount
+	Tax             money.Amount
+	OwnNet          *money.Amount
+	OwnTax          *money.Amount
+	Register        ledger.Role
+}
+
+func (f *Facts) lines(where string, args ...any) []posting.PaperLine {
+	rows := all[lineRow](f, `SELECT paper_id, position, article_id, job_id, text, quantity, unit_price, discount_percent, discount, tax_code_id, tax_percent, account_id, before,
+		net, tax, own_net, own_tax, COALESCE(register, '') AS register FROM paper_lines `+where+" ORDER BY paper_id, position", args...)
+	lines := make([]posting.PaperLine, len(rows))
+	for n, r := range rows {
+		lines[n] = posting.PaperLine{PaperID: r.PaperID, Position: r.Position, ArticleID: r.ArticleID, JobID: r.JobID, Text: r.Text, Quantity: r.Quantity, UnitPrice: r.UnitPrice,
+			DiscountPercent: r.DiscountPercent, Discount: r.Discount, TaxCodeID: r.TaxCodeID, TaxPercent: r.TaxPercent, AccountID: r.AccountID, Before: r.Before,
+			Net: worth(r.Net, r.OwnNet), Tax: worth(r.Tax, r.OwnTax), Register: r.Register}
+	}
+	return lines
+}
+
+// worth puts an amount together; own is nil in the firm's own currency.
+func worth(base money.Amount, own *money.Amount) posting.Worth {
+	if own == nil {
+		return posting.Firm(base)
+	}
+	return posting.Worth{Own: *own, Base: base}
 }
 
 func (f *Facts) Paper(id int64) (posting.Paper, bool) {
 	if p, seen := f.papers[id]; seen {
 		return p, true
 	}
-	p, ok := find[posting.Paper](f, "SELECT * FROM papers WHERE id = ?", id)
-	if ok {
-		p.Lines = all[posting.PaperLine](f, "SELECT * FROM paper_lines WHERE paper_id = ? ORDER BY position", id)
-		if f.papers != nil {
-			f.papers[id] = p
+	if id <= 0 {
+		return posting.Paper{}, false
+	}
+	found := f.readPapers("WHERE p.id = ?", id)
+	if len(found) == 0 {
+		return posting.Paper{}, false
+	}
+	p := found[0]
+	p.Lines = f.lines("WHERE paper_id = ?", id)
+	f.papers[id] = p
+	return p, true
+}
+
+// KnowPapers reads papers with their lines and uses in one go, for plans that
+// ask for very many.
+func (f *Facts) KnowPapers(ids []int64) {
+	var unknown []int64
+	seen := map[int64]bool{}
+	for _, id := range ids {
+		if _, known := f.papers[id]; !known && !seen[id] && id > 0 {
+			seen[id] = true
+			unknown = append(unknown, id)
 		}
 	}
-	return p, ok
+	for chunk := range slices.Chunk(unknown, 1000) {
+		for _, p := range f.readPapers("WHERE p.id IN ?", chunk) {
+			f.papers[p.ID], f.uses[p.ID] = p, []posting.Use{}
+		}
+		for _, l := range f.lines("WHERE paper_id IN ?", chunk) {
+			p := f.papers[l.PaperID]
+			p.Lines = append(p.Lines, l)
+			f.papers[l.PaperID] = p
+		}
+		for _, u := range f.readUses("WHERE of_paper_id IN ?", chunk) {
+			f.uses[u.Of.PaperID] = append(f.uses[u.Of.PaperID], u)
+		}
+	}
 }
 
 func (f *Facts) ReversedBy(id int64) (string, bool) {
@@ -171,7 +295,7 @@ func (f *Facts) PaperEntries(id int64) []ledger.Entry {
 	}
 	var entries []ledger.Entry
 	last := int64(0)
-	for _, r := range all[row](f, `SELECT l.entry_id, e.text, e.day, l.account_id, l.amount, l.party_id, l.job_id, l.tax_code_id, l.item_id
+	for _, r := range all[row](f, `SELECT l.entry_id, e.text, e.day, `+lineColumns+`
 		FROM entries e JOIN entry_lines l ON l.entry_id = e.id WHERE e.paper_id = ? AND e.allocation_id IS NULL ORDER BY l.id`, id) {
 		if r.EntryID != last {
 			entries = append(entries, ledger.Entry{Day: r.Day, Text: r.Text})
@@ -183,21 +307,115 @@ func (f *Facts) PaperEntries(id int64) []ledger.Entry {
 	return entries
 }
 
-const selectItem = `SELECT i.*, p.kind, p.number, p.early_until FROM open_items i JOIN papers p ON p.id = i.paper_id `
+// itemRow is an item as it is stored.
+type itemRow struct {
+	ID         int64
+	Register   ledger.Role
+	Nature     posting.Nature
+	PaperID    int64
+	BillsID    int64
+	Instalment int
+	PartyID    int64
+	JobID      int64
+	Day        day.Day
+	Due        day.Day
+	Currency   string
+	Amount     money.Amount
+	Tax        money.Amount
+	OwnAmount  *money.Amount
+	OwnTax     *money.Amount
+	Open       money.Amount
+	OpenTax    money.Amount
+	OwnOpen    *money.Amount
+	OwnOpenTax *money.Amount
+	TaxCodeID  int64
+	Kind       posting.Kind
+	Number     string
+	EarlyUntil day.Day
+}
+
+func (r itemRow) item() posting.Item {
+	return posting.Item{ID: posting.ItemRef(r.ID), Register: r.Register, Nature: r.Nature, PaperID: r.PaperID, Bills: r.BillsID, Instalment: r.Instalment, PartyID: r.PartyID, JobID: r.JobID,
+		Day: r.Day, Due: r.Due, Currency: r.Currency, Part: posting.Part{Amount: worth(r.Amount, r.OwnAmount), Tax: worth(r.Tax, r.OwnTax)},
+		Left: posting.Part{Amount: worth(r.Open, r.OwnOpen), Tax: worth(r.OpenTax, r.OwnOpenTax)}, TaxCodeID: r.TaxCodeID, Kind: r.Kind, Number: r.Number, EarlyUntil: r.EarlyUntil}
+}
+
+// itemsFrom selects items out of a table of them.
+func itemsFrom(table string) string {
+	return `SELECT i.id, i.register, i.nature, i.paper_id, i.bills_id, i.instalment, i.party_id, i.job_id, i.day, i.due, COALESCE(i.currency, '') AS currency, i.amount, i.tax, i.own_amount, i.own_tax,
+	i.open, i.open_tax, i.own_open, i.own_open_tax, i.tax_code_id, p.kind, p.number, COALESCE(b.early_until, '') AS early_until
+	FROM ` + table + ` i JOIN papers p ON p.id = i.paper_id LEFT JOIN paper_billing b ON b.paper_id = i.paper_id `
+}
+
+func (f *Facts) readItems(table, where string, args ...any) []posting.Item {
+	rows := all[itemRow](f, itemsFrom(table)+where+" ORDER BY i.id", args...)
+	items := make([]posting.Item, len(rows))
+	for n, r := range rows {
+		items[n] = r.item()
+	}
+	return items
+}
 
 func (f *Facts) PaperItems(id int64) []posting.Item {
-	return all[posting.Item](f, selectItem+"WHERE i.paper_id = ? ORDER BY i.id", id)
+	return f.readItems("open_items", "WHERE i.paper_id = ?", id)
 }
 
 func (f *Facts) Item(id posting.ItemRef) (posting.Item, bool) {
 	if i, seen := f.items[id]; seen {
 		return i, true
 	}
-	i, ok := find[posting.Item](f, selectItem+"WHERE i.id = ?", id)
-	if ok {
-		f.items[id] = i
+	if id <= 0 {
+		return posting.Item{}, false
 	}
-	return i, ok
+	found := f.readItems("open_items", "WHERE i.id = ?", id)
+	if len(found) == 0 {
+		return posting.Item{}, false
+	}
+	f.items[id] = found[0]
+	return found[0], true
+}
+
+// KnowItems reads items with their moves in one go: a plan may set thousands
+// against each other.
+func (f *Facts) KnowItems(ids []posting.ItemRef) {
+	if len(ids) < 4 {
+		return
+	}
+	var unknown []posting.ItemRef
+	for _, id := range ids {
+		if _, known := f.moves[id]; !known && id > 0 {
+			f.moves[id] = []posting.Move{}
+			unknown = append(unknown, id)
+		}
+	}
+	for chunk := range slices.Chunk(unknown, 1000) {
+		for _, i := range f.readItems("open_items", "WHERE i.id IN ?", chunk) {
+			f.items[i.ID] = i
+		}
+		for _, m := range f.readMoves("WHERE item_id IN ?", chunk) {
+			f.moves[m.Item] = append(f.moves[m.Item], m)
+		}
+	}
+}
+
+// moveRow is a move as it is stored.
+type moveRow struct {
+	ItemID       int64
+	Day          day.Day
+	Amount       money.Amount
+	Tax          money.Amount
+	OwnAmount    *money.Amount
+	OwnTax       *money.Amount
+	AllocationID int64
+}
+
+func (f *Facts) readMoves(where string, args ...any) []posting.Move {
+	rows := all[moveRow](f, "SELECT item_id, day, amount, tax, own_amount, own_tax, allocation_id FROM item_moves "+where+" ORDER BY id", args...)
+	moves := make([]posting.Move, len(rows))
+	for n, r := range rows {
+		moves[n] = posting.Move{Item: posting.ItemRef(r.ItemID), Day: r.Day, Part: posting.Part{Amount: worth(r.Amount, r.OwnAmount), Tax: worth(r.Tax, r.OwnTax)}, Allocation: r.AllocationID}
+	}
+	return moves
 }
 
 // ItemMoves are read once: a plan may set thousands of items against one.
@@ -205,18 +423,16 @@ func (f *Facts) ItemMoves(id posting.ItemRef) []posting.Move {
 	if m, seen := f.moves[id]; seen {
 		return m
 	}
-	m := all[posting.Move](f, "SELECT item_id AS item, day, amount, tax, allocation_id AS allocation FROM item_moves WHERE item_id = ?", id)
-	f.moves[id] = m
-	return m
+	f.moves[id] = f.readMoves("WHERE item_id = ?", id)
+	return f.moves[id]
 }
 
 func (f *Facts) ItemLines(id posting.ItemRef) []ledger.Line {
-	return all[ledger.Line](f, "SELECT account_id, amount, party_id, job_id, tax_code_id, item_id FROM entry_lines WHERE item_id = ? ORDER BY id", id)
+	return all[ledger.Line](f, "SELECT "+lineColumns+" FROM entry_lines l WHERE l.item_id = ? ORDER BY l.id", id)
 }
 
-func (f *Facts) StandingOn(id int64) []posting.Paper {
-	return all[posting.Paper](f, "SELECT * FROM papers p WHERE source_id = ? AND NOT EXISTS (SELECT 1 FROM papers r WHERE r.reverses_id = p.id) ORDER BY id", id)
-}
+// lineColumns are those of a journal line l.
+const lineColumns = "l.account_id, l.amount, COALESCE(l.currency, '') AS currency, COALESCE(l.own_amount, 0) AS own, l.party_id, l.job_id, l.tax_code_id, l.item_id"
 
 func (f *Facts) OpenOn(d day.Day) []posting.Item {
 	open, err := f.r.openAt(d)
@@ -224,27 +440,24 @@ func (f *Facts) OpenOn(d day.Day) []posting.Item {
 		f.err = errors.Join(f.err, err)
 		return nil
 	}
-	return all[posting.Item](f, "SELECT i.*, p.kind, p.number FROM "+open+" i JOIN papers p ON p.id = i.paper_id WHERE i.register IN ('receivables', 'retention') ORDER BY i.id")
+	return f.readItems(open, "WHERE i.register IN ('receivables', 'retention')", asOf(d))
 }
 
-func (f *Facts) DisputeOf(id posting.ItemRef) (posting.Dispute, bool) {
-	d, ok := find[posting.Dispute](f, "SELECT item_id AS item, day, reason FROM disputes WHERE item_id = ? ORDER BY id DESC LIMIT 1", id)
-	return d, ok && d.Reason != ""
+func (f *Facts) Disputes(id posting.ItemRef) []posting.Dispute {
+	return all[posting.Dispute](f, "SELECT item_id AS item, day, reason FROM disputes WHERE item_id = ? ORDER BY id", id)
 }
 
 func (f *Facts) ChequeTaken(bank int64, number string) bool {
-	_, taken := value[int64](f, "SELECT id FROM papers WHERE bank_account_id = ? AND cheque = ? AND cheque <> '' LIMIT 1", bank, number)
+	_, taken := value[int64](f, "SELECT paper_id FROM paper_payment WHERE bank_account_id = ? AND cheque = ? AND cheque <> '' LIMIT 1", bank, number)
 	return taken
 }
 
-// NextCheque is the number after the last cheque of the bank account.
+// NextCheque is the number after the last cheque of the bank account. Numbers
+// of more digits than a cheque has are somebody's own and begin no series.
 func (f *Facts) NextCheque(bank int64) string {
-	last, ok := value[string](f, "SELECT cheque FROM papers WHERE bank_account_id = ? AND cheque <> '' AND cheque NOT GLOB '*[^0-9]*' ORDER BY CAST(cheque AS INTEGER) DESC LIMIT 1", bank)
-	if !ok {
-		return firstCheque
-	}
+	last, ok := value[string](f, "SELECT cheque FROM paper_payment WHERE bank_account_id = ? AND cheque <> '' AND length(cheque) <= 15 AND cheque NOT GLOB '*[^0-9]*' ORDER BY CAST(cheque AS INTEGER) DESC LIMIT 1", bank)
 	n, err := strconv.ParseInt(last, 10, 64)
-	if err != nil {
+	if !ok || err != nil {
 		return firstCheque
 	}
 	return padded(n+1, len(last))
@@ -324,7 +537,7 @@ func padded(n int64, width int) string {
 }
 
 func (f *Facts) SamePayment(party int64, reference string, amount money.Amount, since day.Day) (string, bool) {
-	return value[string](f, `SELECT p.number FROM papers p WHERE p.party_id = ? AND p.day >= ? AND p.reference = ? AND p.total = ? AND p.kind IN ('deposit', 'receipt', 'recovery', 'supplier bill')
+	return value[string](f, `SELECT p.number FROM papers p JOIN kinds k ON k.kind = p.kind WHERE p.party_id = ? AND p.day >= ? AND p.reference = ? AND p.total = ? AND k.payment = 1
 		AND NOT EXISTS (SELECT 1 FROM papers r WHERE r.reverses_id = p.id) ORDER BY p.day DESC LIMIT 1`, party, since, reference, amount)
 }
 
@@ -333,9 +546,15 @@ func (f *Facts) AccountBalance(id int64) money.Amount {
 	return v
 }
 
-func (f *Facts) AccountBalanceOn(id int64, d day.Day) money.Amount {
-	v, _ := value[money.Amount](f, "SELECT COALESCE(SUM(debit - credit), 0) FROM account_days WHERE account_id = ? AND day <= ?", id, d)
-	return v
+// AccountDays begins with the balance at the end of the first day.
+func (f *Facts) AccountDays(id int64, from day.Day) []settling.DayBalance {
+	balance, _ := value[money.Amount](f, "SELECT COALESCE(SUM(debit - credit), 0) FROM account_days WHERE account_id = ? AND day <= ?", id, from)
+	days := []settling.DayBalance{{Day: from, Balance: balance}}
+	for _, d := range all[settling.DayBalance](f, "SELECT day, debit - credit AS balance FROM account_days WHERE account_id = ? AND day > ? ORDER BY day", id, from) {
+		balance += d.Balance
+		days = append(days, settling.DayBalance{Day: d.Day, Balance: balance})
+	}
+	return days
 }
 
 func (f *Facts) PartyBalance(register ledger.Role, party int64) money.Amount {
@@ -344,6 +563,6 @@ func (f *Facts) PartyBalance(register ledger.Role, party int64) money.Amount {
 }
 
 func (f *Facts) JobBilled(job int64) money.Amount {
-	v, _ := value[money.Amount](f, "SELECT COALESCE(SUM(net), 0) FROM papers WHERE job_id = ?", job)
+	v, _ := value[money.Amount](f, "SELECT COALESCE(SUM(b.net), 0) FROM papers p JOIN kinds k ON k.kind = p.about JOIN paper_billing b ON b.paper_id = p.id WHERE p.job_id = ? AND k.bills = 1", job)
 	return v
 }

@@ -13,6 +13,7 @@ import (
 // Firm is the business whose books these are.
 type Firm struct {
 	ID            int64
+	Version       int64
 	Name          string
 	Address       string
 	Email         string
@@ -50,7 +51,7 @@ func (r Reader) limits(firm Firm) (master.Limits, error) {
 
 // SetLimits stores what the firm has settled about small and lost money.
 func (tx *Tx) SetLimits(l master.Limits) error {
-	if err := tx.db.Exec("UPDATE firm SET difference_limit = ?, write_off_limit = ?, relief = ?", l.Difference, l.WriteOff, l.Relief).Error; err != nil {
+	if err := tx.db.Exec("UPDATE firm SET version = version + 1, difference_limit = ?, write_off_limit = ?, relief = ?", l.Difference, l.WriteOff, l.Relief).Error; err != nil {
 		return err
 	}
 	return tx.SetRates(l.Allowance)

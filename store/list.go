@@ -37,6 +37,7 @@ type listing struct {
 	source  []any    // arguments of from
 	where   []string
 	args    []any // arguments of where
+	named   []any // those that are named, after all others
 }
 
 // filter adds a condition.
@@ -96,14 +97,14 @@ func fetch[T row](r Reader, l listing, q Query) (Page[T], error) {
 		limit = fmt.Sprintf(" LIMIT %d", q.Limit+1)
 	}
 	var err error
-	p.Rows, err = scan[T](r, fmt.Sprintf("SELECT %s FROM %s WHERE %s ORDER BY %s %s, %s %s%s", l.columns, l.from, where, expr, direction, l.id, direction, limit), args...)
+	p.Rows, err = scan[T](r, fmt.Sprintf("SELECT %s FROM %s WHERE %s ORDER BY %s %s, %s %s%s", l.columns, l.from, where, expr, direction, l.id, direction, limit), append(args, l.named...)...)
 	if err != nil {
 		return p, err
 	}
 	if q.Limit > 0 && len(p.Rows) > q.Limit {
 		p.Rows, p.More = p.Rows[:q.Limit], true
 	}
-	if q.After == 0 && !p.More {
+	if q.After == 0 && !p.More && len(p.Rows) <= 1000 {
 		// The whole list is here: its sums need not look for it again.
 		ids := make([]int64, len(p.Rows))
 		for i, row := range p.Rows {
@@ -127,7 +128,7 @@ func total[T row](r Reader, l listing, p *Page[T]) error {
 	for _, s := range l.sums {
 		sums += ", COALESCE(SUM(" + s + "), 0)"
 	}
-	row := r.db.Raw(fmt.Sprintf("SELECT %s FROM %s WHERE %s", sums, l.from, l.conditions()), slices.Concat(l.source, l.args)...).Row()
+	row := r.db.Raw(fmt.Sprintf("SELECT %s FROM %s WHERE %s", sums, l.from, l.conditions()), slices.Concat(l.source, l.args, l.named)...).Row()
 	p.Sums = make([]money.Amount, len(l.sums))
 	to := []any{&p.Count}
 	for i := range p.Sums {

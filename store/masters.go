@@ -1,7 +1,7 @@
 package store
 
 import (
-	"fmt"
+	"errors"
 
 	"cleantally/core/day"
 	"cleantally/core/ledger"
@@ -15,7 +15,7 @@ import (
 // A Master is a record that papers refer to. Each is stored in a table of its
 // own, mapped by its field names.
 type Master interface {
-	master.Party | master.Job | master.Item | master.Terms | ledger.Account | ledger.BankAccount | tax.Code
+	master.Party | master.Job | master.Article | master.Terms | ledger.Account | ledger.BankAccount | tax.Code
 }
 
 func tableOf[T Master]() string {
@@ -25,8 +25,8 @@ func tableOf[T Master]() string {
 		return "parties"
 	case master.Job:
 		return "jobs"
-	case master.Item:
-		return "items"
+	case master.Article:
+		return "articles"
 	case master.Terms:
 		return "terms"
 	case ledger.Account:
@@ -38,17 +38,34 @@ func tableOf[T Master]() string {
 	}
 }
 
+// ErrNoRecord says that there is no such record.
+var ErrNoRecord = errors.New("there is no such record")
+
+// ErrRecordChanged says that a record was changed by somebody else in between.
+var ErrRecordChanged = errors.New("this was changed in another window: open it again to go on from there")
+
 // Create stores a new record and gives it its ID.
 func Create[T Master](tx *Tx, rec *T) error {
-	return gorm.G[T](tx.db).Table(tableOf[T]()).Omit("Instalments").Create(tx.ctx, rec)
+	return gorm.G[T](tx.db).Table(tableOf[T]()).Omit("Instalments", "Version").Create(tx.ctx, rec)
 }
 
-// Update replaces the record with the given ID.
-func Update[T Master](tx *Tx, id int64, rec T) error {
-	n, err := gorm.G[T](tx.db).Table(tableOf[T]()).Where("id = ?", id).Select("*").Omit("ID", "Instalments").Updates(tx.ctx, rec)
-	if err == nil && n == 0 {
-		return fmt.Errorf("there is no record %d in %s", id, tableOf[T]())
+// Update replaces the record with the given ID if it still has the version that
+// rec was read at, and raises the version. It answers ErrNoRecord or
+// ErrRecordChanged.
+func Update[T Master](tx *Tx, id, version int64, rec T) error {
+	old, there, err := one[int64](tx.Reader, "SELECT version FROM "+tableOf[T]()+" WHERE id = ?", id)
+	switch {
+	case err != nil:
+		return err
+	case !there:
+		return ErrNoRecord
+	case old != version:
+		return ErrRecordChanged
 	}
+	if _, err = gorm.G[T](tx.db).Table(tableOf[T]()).Where("id = ?", id).Select("*").Omit("ID", "Version", "Instalments").Updates(tx.ctx, rec); err != nil {
+		return err
+	}
+	_, err = tx.exec("UPDATE "+tableOf[T]()+" SET version = version + 1 WHERE id = ?", id)
 	return err
 }
 
@@ -71,7 +88,7 @@ func IDBy[T Master](r *Reader, column, value string) (int64, bool, error) {
 // NextMasterNumber returns the next whole number after the largest that is in
 // use as a number of such records, and first when there is none.
 func NextMasterNumber[T Master](r *Reader, first int64) (int64, error) {
-	n, _, err := one[int64](*r, "SELECT COALESCE(MAX(CAST(number AS INTEGER)) + 1, ?) FROM "+tableOf[T]()+" WHERE number GLOB '[0-9]*' AND CAST(number AS INTEGER) < 1000000000", first)
+	n, _, err := one[int64](*r, "SELECT CAST(number AS INTEGER) + 1 FROM "+tableOf[T]()+" WHERE number GLOB '[0-9]*' AND CAST(number AS INTEGER) < 1000000000 ORDER BY CAST(number AS INTEGER) DESC LIMIT 1")
 	return max(n, first), err
 }
 
@@ -161,9 +178,10 @@ func (tx *Tx) SetNumbering(n NumberingOf) error {
 	return tx.db.Exec("INSERT INTO numberings (kind, format) VALUES (?, ?) ON CONFLICT (kind) DO UPDATE SET format = excluded.format", n.Kind, n.Format).Error
 }
 
-// SaveFirm stores the firm.
+// SaveFirm stores the firm, a version further.
 func (tx *Tx) SaveFirm(f Firm) error {
 	f.ID = 1
+	f.Version++
 	return tx.db.Save(&f).Error
 }
 

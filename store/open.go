@@ -12,6 +12,9 @@ import (
 	"net/url"
 	"os"
 	"path/filepath"
+	"strings"
+
+	"cleantally/core/posting"
 
 	"github.com/pressly/goose/v3"
 	"gorm.io/driver/sqlite"
@@ -40,6 +43,9 @@ func Open(ctx context.Context, dir string) (*DB, error) {
 		return nil, fmt.Errorf("the data directory cannot be made: %w", err)
 	}
 	file := filepath.Join(dir, FileName)
+	if err := ownerOnly(file); err != nil {
+		return nil, err
+	}
 	writer, err := connect(file, 1, url.Values{"_txlock": {"immediate"}, "_recursive_triggers": {"on"}, "_synchronous": {"FULL"}})
 	if err != nil {
 		return nil, fmt.Errorf("the data file %s cannot be opened: %w", file, err)
@@ -49,11 +55,32 @@ func Open(ctx context.Context, dir string) (*DB, error) {
 		db.Close()
 		return nil, fmt.Errorf("the data file %s cannot be brought up to date: %w", file, err)
 	}
+	if err := db.prepare(ctx); err != nil {
+		db.Close()
+		return nil, fmt.Errorf("the data file %s cannot be prepared: %w", file, err)
+	}
 	if db.reader, err = connect(file, 8, url.Values{"_query_only": {"true"}}); err != nil {
 		db.Close()
 		return nil, err
 	}
 	return db, nil
+}
+
+// ownerOnly makes the data file, and takes it away from everybody else: SQLite
+// gives what it makes beside it the same permissions.
+func ownerOnly(file string) error {
+	f, err := os.OpenFile(file, os.O_RDWR|os.O_CREATE, 0o600)
+	if err != nil {
+		return fmt.Errorf("the data file cannot be opened: %w", err)
+	}
+	defer f.Close()
+	if info, err := f.Stat(); err == nil && info.Mode().Perm()&0o077 == 0 {
+		return nil
+	}
+	if err := f.Chmod(0o600); err != nil {
+		return fmt.Errorf("the data file is open to others and cannot be taken from them: %w", err)
+	}
+	return nil
 }
 
 func connect(file string, connections int, extra url.Values) (*gorm.DB, error) {
@@ -89,8 +116,61 @@ func (db *DB) migrate(ctx context.Context) error {
 	if err != nil {
 		return err
 	}
+	known := int64(0)
+	for _, s := range provider.ListSources() {
+		known = max(known, s.Version)
+	}
+	version, err := provider.GetDBVersion(ctx)
+	if err != nil {
+		return err
+	}
+	if version > known {
+		return fmt.Errorf("%w: it is of version %d, and this program knows %d", ErrNewer, version, known)
+	}
+	if version == 0 {
+		if _, old, err := one[int64](Reader{db: db.writer}, "SELECT 1 FROM sqlite_master WHERE name = 'papers'"); err != nil || old {
+			return errors.Join(err, ErrNewer)
+		}
+	}
 	_, err = provider.Up(ctx)
 	return err
+}
+
+// ErrNewer says that a data file was written by another version of the program,
+// which this one must not touch.
+var ErrNewer = errors.New("it belongs to a newer version of the program: use that one")
+
+// prepare tells the file the kinds of paper that the program knows, gives those
+// it has no numbering for their own, and lets SQLite look at the tables so that
+// it finds the short ways through them.
+func (db *DB) prepare(ctx context.Context) error {
+	err := db.Write(ctx, func(tx *Tx) error {
+		for _, d := range posting.Kinds() {
+			if _, err := tx.exec(`INSERT INTO kinds (kind, bills, payment, takes_back, stays) VALUES (?, ?, ?, ?, ?) ON CONFLICT (kind) DO UPDATE
+				SET bills = excluded.bills, payment = excluded.payment, takes_back = excluded.takes_back, stays = excluded.stays`, d.Kind, d.Bills, d.Payment, d.TakesBack, d.Stays); err != nil {
+				return err
+			}
+			if _, err := tx.exec("INSERT INTO numberings (kind, format) SELECT ?, ? WHERE EXISTS (SELECT 1 FROM firm) AND NOT EXISTS (SELECT 1 FROM numberings WHERE kind = ?)", d.Kind, d.Numbering, d.Kind); err != nil {
+				return err
+			}
+		}
+		return nil
+	})
+	if err != nil {
+		return err
+	}
+	return db.Optimize(ctx, true)
+}
+
+// Optimize has SQLite gather what it needs to know of the tables to find the
+// short ways through them, where they have grown much since it last did: at
+// first of all tables, then of those that were asked.
+func (db *DB) Optimize(ctx context.Context, all bool) error {
+	pragma := "PRAGMA optimize"
+	if all {
+		pragma = "PRAGMA optimize = 0x10002"
+	}
+	return db.writer.WithContext(ctx).Exec(pragma).Error
 }
 
 // Close closes the data file.
@@ -126,10 +206,61 @@ func (db *DB) Write(ctx context.Context, f func(*Tx) error) error {
 		return f(&Tx{Reader: Reader{db: tx, kept: &db.chart, stale: &stale}, ctx: ctx})
 	})
 	if err == nil && stale {
-		_, err = db.Read(ctx).loadChart() // for the next, who then need not read it while writing
+		// For the next, who then need not read it while writing. What was
+		// committed is committed, whether this goes well or not.
+		_, _ = db.Read(context.WithoutCancel(ctx)).loadChart()
 	}
 	return err
 }
+
+// records are the tables of what papers refer to.
+var records = []string{"firm", "accounts", "roles", "bank_accounts", "tax_codes", "tax_rates", "terms", "instalments", "parties", "jobs", "articles"}
+
+// Trial runs f on a copy of the records as they are, which is gone afterwards.
+// It writes nothing to the file and holds up nobody who does.
+func (db *DB) Trial(ctx context.Context, f func(*Tx) error) error {
+	own, err := connect(filepath.Join(db.Dir, FileName), 1, url.Values{"_txlock": {"deferred"}})
+	if err != nil {
+		return err
+	}
+	pool, err := own.DB()
+	if err != nil {
+		return err
+	}
+	defer pool.Close()
+	err = own.WithContext(ctx).Transaction(func(g *gorm.DB) error {
+		stale := false
+		tx := &Tx{Reader: Reader{db: g, kept: &kept{}, stale: &stale}, ctx: ctx}
+		for _, table := range records {
+			made, _, err := one[string](tx.Reader, "SELECT sql FROM main.sqlite_master WHERE type = 'table' AND name = ?", table)
+			if err != nil {
+				return err
+			}
+			// A temporary table is found before the one of the file.
+			if err := g.Exec(strings.Replace(made, "CREATE TABLE", "CREATE TEMP TABLE", 1)).Error; err != nil {
+				return err
+			}
+			if err := g.Exec("INSERT INTO temp." + table + " SELECT * FROM main." + table).Error; err != nil {
+				return err
+			}
+		}
+		for _, index := range []string{"parties", "jobs"} {
+			if err := g.Exec("CREATE INDEX temp." + index + "_trial ON " + index + " (number COLLATE NOCASE)").Error; err != nil {
+				return err
+			}
+		}
+		if err := f(tx); err != nil {
+			return err
+		}
+		return errTried
+	})
+	if errors.Is(err, errTried) {
+		err = nil
+	}
+	return err
+}
+
+var errTried = errors.New("only tried")
 
 // Backup writes a copy of the data file as it is now to path, which must not
 // exist yet.

@@ -51,49 +51,53 @@ type PaperFilter struct {
 // beside that does not count.
 type paperSQL struct{ columns, open, reversed string }
 
-func (r Reader) paperSQL(asOf day.Day) (paperSQL, error) {
-	moved, err := r.movedAfter(asOf)
+func (r Reader) paperSQL(d day.Day) (paperSQL, error) {
+	moved, err := r.movedAfter(d)
 	open, due := "(SELECT COALESCE(SUM(i.open), 0) FROM open_items i WHERE i.paper_id = p.id AND i.nature = '')", "i.open <> 0"
 	until := ""
 	if moved {
-		until = " AND r.day <= '" + string(asOf) + "'"
-		open = "(SELECT COALESCE(SUM(m.amount), 0) FROM open_items i CROSS JOIN item_moves m ON m.item_id = i.id WHERE i.paper_id = p.id AND i.nature = '' AND m.day <= '" + string(asOf) + "')"
-		due = "(SELECT SUM(m.amount) FROM item_moves m WHERE m.item_id = i.id AND m.day <= '" + string(asOf) + "') <> 0"
+		until = " AND r.day <= @asof "
+		open = "(SELECT COALESCE(SUM(m.amount), 0) FROM open_items i CROSS JOIN item_moves m ON m.item_id = i.id WHERE i.paper_id = p.id AND i.nature = '' AND m.day <= @asof )"
+		due = "(SELECT SUM(m.amount) FROM item_moves m WHERE m.item_id = i.id AND m.day <= @asof ) <> 0"
 	}
-	return paperSQL{`p.id, p.kind, p.number, p.day, p.party_id, p.party_name AS party, p.job_id, COALESCE(j.number, '') AS job, p.title, p.reference, p.total, p.reason, p.cheque,
-		COALESCE((SELECT MIN(i.due) FROM open_items i WHERE i.paper_id = p.id AND i.due <> '' AND ` + due + `), p.due) AS due,
+	return paperSQL{`p.id, p.kind, p.number, p.day, p.party_id, p.party_name AS party, p.job_id, COALESCE(j.number, '') AS job, p.title, p.reference, p.total, p.reason, COALESCE(y.cheque, '') AS cheque,
+		COALESCE((SELECT MIN(i.due) FROM open_items i WHERE i.paper_id = p.id AND i.due <> '' AND ` + due + `), b.due, '') AS due,
 		(SELECT COALESCE(SUM(i.amount), 0) FROM open_items i WHERE i.paper_id = p.id AND i.nature = '') AS amount, ` + open + ` AS open,
 		COALESCE((SELECT r.number FROM papers r WHERE r.reverses_id = p.id` + until + `), '') AS reversed_by,
-		COALESCE((SELECT r.kind FROM papers r WHERE r.reverses_id = p.id` + until + `), '') AS reversed_kind, ` + strings.ReplaceAll(givenUp, "@day", "'"+string(asOf)+"'") + ` AS written_off`,
+		COALESCE((SELECT r.kind FROM papers r WHERE r.reverses_id = p.id` + until + `), '') AS reversed_kind, ` + givenUp + ` AS written_off`,
 		open, "SELECT r.reverses_id FROM papers r WHERE r.reverses_id IS NOT NULL" + until}, err
 }
+
+// paperFrom are papers with what their families have, and their job.
+const paperFrom = "papers p LEFT JOIN jobs j ON j.id = p.job_id LEFT JOIN paper_billing b ON b.paper_id = p.id LEFT JOIN paper_payment y ON y.paper_id = p.id"
 
 func (x paperSQL) listing() listing {
 	return listing{
 		columns: x.columns,
-		from:    "papers p LEFT JOIN jobs j ON j.id = p.job_id",
+		from:    paperFrom,
 		id:      "p.id",
 		sort:    "day", desc: true,
 		sorts: map[string]string{"day": "p.day", "number": "p.number", "kind": "p.kind", "party": "p.party_name", "job": "COALESCE(j.number, '')",
-			"title": "p.title", "reference": "p.reference", "total": "p.total", "open": x.open, "due": "p.due"},
+			"title": "p.title", "reference": "p.reference", "total": "p.total", "open": x.open, "due": "COALESCE(b.due, '')"},
 		sums: []string{"p.total"},
 	}
 }
 
 // Papers returns posted papers of every kind as they stood at the end of a
 // day. Its one sum is of their totals.
-func (r Reader) Papers(f PaperFilter, q Query, asOf day.Day, past bool) (Page[PaperRow], error) {
-	x, err := r.paperSQL(asOf)
+func (r Reader) Papers(f PaperFilter, q Query, at day.Day, past bool) (Page[PaperRow], error) {
+	x, err := r.paperSQL(at)
 	if err != nil {
 		return Page[PaperRow]{}, err
 	}
-	open, err := r.openAt(asOf)
+	open, err := r.openAt(at)
 	if err != nil {
 		return Page[PaperRow]{}, err
 	}
 	l := x.listing()
+	l.named = []any{asOf(at)}
 	if past {
-		l.filter("p.day <= ?", asOf)
+		l.filter("p.day <= ?", at)
 	}
 	if f.Search != "" && f.Amount != nil {
 		l.filter("instr(p.search, ?) OR abs(p.total) = ?", strings.ToLower(f.Search), f.Amount.Abs())
@@ -119,36 +123,36 @@ func (r Reader) Papers(f PaperFilter, q Query, asOf day.Day, past bool) (Page[Pa
 	case "open":
 		l.filter("p.id IN (SELECT i.paper_id FROM " + open + " i WHERE i.nature = '')")
 	case "overdue":
-		l.filter("p.id IN (SELECT i.paper_id FROM "+open+" i WHERE i.open > 0 AND i.register = 'receivables' AND i.due < ?)", asOf)
+		l.filter("p.id IN (SELECT i.paper_id FROM "+open+" i WHERE i.open > 0 AND i.register = 'receivables' AND i.due < ?)", at)
 	case "settled":
-		l.filter("p.id NOT IN (SELECT i.paper_id FROM " + open + " i WHERE i.nature = '') AND p.kind <> 'reversal' AND p.id NOT IN (" + x.reversed + ")")
+		l.filter("p.id NOT IN (SELECT i.paper_id FROM " + open + " i WHERE i.nature = '') AND p.kind NOT IN (SELECT kind FROM kinds WHERE takes_back = 1) AND p.id NOT IN (" + x.reversed + ")")
 	case "reversed":
-		l.filter("p.kind = 'reversal' OR p.id IN (" + x.reversed + ")")
+		l.filter("p.kind IN (SELECT kind FROM kinds WHERE takes_back = 1) OR p.id IN (" + x.reversed + ")")
 	}
 	return fetch[PaperRow](r, l, q)
 }
 
 // PaperRow returns one paper as a list shows it.
-func (r Reader) PaperRow(id int64, asOf day.Day) (PaperRow, bool, error) {
-	x, err := r.paperSQL(asOf)
+func (r Reader) PaperRow(id int64, at day.Day) (PaperRow, bool, error) {
+	x, err := r.paperSQL(at)
 	if err != nil {
 		return PaperRow{}, false, err
 	}
-	return one[PaperRow](r, "SELECT "+x.columns+" FROM papers p LEFT JOIN jobs j ON j.id = p.job_id WHERE p.id = ?", id)
+	return one[PaperRow](r, "SELECT "+x.columns+" FROM "+paperFrom+" WHERE p.id = ?", id, asOf(at))
 }
 
 // Paper returns a posted paper with its lines.
 func (r Reader) Paper(id int64) (posting.Paper, bool, error) {
-	f := &Facts{r: r}
+	f := &Facts{r: r, papers: map[int64]posting.Paper{}}
 	p, ok := f.Paper(id)
 	return p, ok, f.err
 }
 
 // DisputeOf returns why an item of a paper was disputed at the end of a day; ""
 // when none was.
-func (r Reader) DisputeOf(paperID int64, asOf day.Day) (string, error) {
+func (r Reader) DisputeOf(paperID int64, at day.Day) (string, error) {
 	reason, _, err := one[string](r, `SELECT x.reason FROM disputes x JOIN open_items i ON i.id = x.item_id
-		WHERE i.paper_id = ? AND x.day <= ? ORDER BY x.id DESC LIMIT 1`, paperID, asOf)
+		WHERE i.paper_id = ? AND x.day <= ? ORDER BY x.id DESC LIMIT 1`, paperID, at)
 	return reason, err
 }
 
@@ -169,10 +173,21 @@ func (r Reader) LinksOf(id int64) ([]LinkedPaper, error) {
 		WHERE id IN (SELECT reverses_id FROM papers WHERE id = @id UNION SELECT source_id FROM papers WHERE id = @id) OR reverses_id = @id OR source_id = @id ORDER BY id`, map[string]any{"id": id})
 }
 
-// ItemsOf returns the open items that a paper made.
-func (r Reader) ItemsOf(paperID int64) ([]posting.Item, error) {
+// ItemsOf returns the open items that a paper made, as they stood at the end of
+// a day.
+func (r Reader) ItemsOf(paperID int64, at day.Day) ([]posting.Item, error) {
 	f := &Facts{r: r}
-	return f.PaperItems(paperID), f.err
+	items := f.PaperItems(paperID)
+	moves := f.readMoves("WHERE item_id IN (SELECT id FROM open_items WHERE paper_id = ?) AND day <= ?", paperID, at)
+	for n := range items {
+		items[n].Left = posting.Part{}
+		for _, m := range moves {
+			if m.Item == items[n].ID {
+				items[n].Left = items[n].Left.Add(m.Part)
+			}
+		}
+	}
+	return items, f.err
 }
 
 // EntryLine is a line of the journal with the names of what it bears.
@@ -234,21 +249,21 @@ type AllocationRow struct {
 
 const selectAllocations = `SELECT a.id, a.day, a.amount, a.debit_id AS debit_item, dp.id AS debit_id, dp.number AS debit, dp.day AS debit_day, dp.kind AS debit_kind,
 	a.credit_id AS credit_item, cp.id AS credit_id, cp.number AS credit, cp.day AS credit_day, cp.kind AS credit_kind, cp.reference AS credit_ref,
-	a.undoes, COALESCE((SELECT u.day FROM allocations u WHERE u.undoes = a.id), '') AS undone_on, d.nature AS debit_nature, c.nature AS credit_nature
+	a.undoes, COALESCE((SELECT u.day FROM allocations u WHERE u.undoes = a.id AND u.day <= @asof ), '') AS undone_on, d.nature AS debit_nature, c.nature AS credit_nature
 	FROM allocations a JOIN open_items d ON d.id = a.debit_id JOIN papers dp ON dp.id = d.paper_id
 	JOIN open_items c ON c.id = a.credit_id JOIN papers cp ON cp.id = c.paper_id `
 
-// AllocationsOf returns every allocation of a paper's items, those undone
-// included.
-func (r Reader) AllocationsOf(paperID int64) ([]AllocationRow, error) {
-	return scan[AllocationRow](r, selectAllocations+`WHERE +a.undoes IS NULL AND a.id IN (`+allocationsOf+`) ORDER BY a.day, a.id`, map[string]any{"paper": paperID})
+// AllocationsOf returns every allocation of a paper's items through a day,
+// those undone included.
+func (r Reader) AllocationsOf(paperID int64, at day.Day) ([]AllocationRow, error) {
+	return scan[AllocationRow](r, selectAllocations+`WHERE +a.undoes IS NULL AND a.day <= @asof AND a.id IN (`+allocationsOf+`) ORDER BY a.day, a.id`, map[string]any{"paper": paperID, "asof": at})
 }
 
-// RecentAllocations returns a customer's allocations that stand, the newest
-// first, to be undone from the bench.
-func (r Reader) RecentAllocations(partyID int64, limit int) ([]AllocationRow, error) {
-	return scan[AllocationRow](r, selectAllocations+`WHERE a.party_id = ? AND +a.undoes IS NULL AND NOT EXISTS (SELECT 1 FROM allocations u WHERE u.undoes = a.id)
-		AND dp.kind NOT IN ('reversal', 'returned payment') AND cp.kind NOT IN ('reversal', 'returned payment') AND d.nature IN ('', 'beside') AND c.nature IN ('', 'withheld') ORDER BY a.id DESC LIMIT ?`, partyID, limit)
+// RecentAllocations returns a customer's allocations that stood at the end of
+// a day, the newest first, to be undone from the bench.
+func (r Reader) RecentAllocations(partyID int64, at day.Day, limit int) ([]AllocationRow, error) {
+	return scan[AllocationRow](r, selectAllocations+`WHERE a.party_id = ? AND +a.undoes IS NULL AND a.day <= @asof AND NOT EXISTS (SELECT 1 FROM allocations u WHERE u.undoes = a.id AND u.day <= @asof )
+		AND d.nature IN ('', 'beside') AND c.nature IN ('', 'beside') ORDER BY a.id DESC LIMIT ?`, partyID, limit, asOf(at))
 }
 
 // OpenItem is an open item as of a day, with its paper.
@@ -258,7 +273,7 @@ type OpenItem struct {
 	PaperID    int64
 	Kind       posting.Kind
 	Number     string
-	Part       int
+	Instalment int
 	Title      string
 	Reference  string
 	PartyID    int64
@@ -275,12 +290,10 @@ type OpenItem struct {
 	Disputed   bool
 }
 
-// openItemColumns are those of an item i as of a day, with its paper p, party c
+// openItemColumns are those of an item i as of @asof, with its paper p, party c
 // and job j.
-func openItemColumns(asOf day.Day) string {
-	return `i.id, i.register, i.nature, i.paper_id, p.kind, p.number, i.part, p.title, p.reference, i.party_id, COALESCE(c.name, '') AS party, i.job_id,
-	COALESCE(j.number, '') AS job, i.day, i.due, i.amount, i.open, i.open_tax, p.early_until, ` + disputed(asOf) + ` AS disputed`
-}
+const openItemColumns = `i.id, i.register, i.nature, i.paper_id, p.kind, p.number, i.instalment, p.title, p.reference, i.party_id, COALESCE(c.name, '') AS party, i.job_id,
+	COALESCE(j.number, '') AS job, i.day, i.due, i.amount, i.open, i.open_tax, COALESCE((SELECT b.early_until FROM paper_billing b WHERE b.paper_id = p.id), '') AS early_until, ` + disputed + ` AS disputed`
 
 const openItemJoins = ` JOIN papers p ON p.id = i.paper_id LEFT JOIN parties c ON c.id = i.party_id LEFT JOIN jobs j ON j.id = i.job_id`
 
@@ -312,7 +325,7 @@ type BenchItem struct {
 // Bench returns what a customer owed and kept back, what could settle it and
 // what we owed, at the end of a day, the oldest of each side first.
 func (r Reader) Bench(partyID int64, f BenchFilter) ([]BenchItem, error) {
-	open, err := r.openOf("party_id", partyID, f.AsOf)
+	open, err := r.openOf("party_id", f.AsOf)
 	if err != nil {
 		return nil, err
 	}
@@ -322,14 +335,14 @@ func (r Reader) Bench(partyID int64, f BenchFilter) ([]BenchItem, error) {
 	if f.Search != "" {
 		search = ` AND (i.id IN @pinned OR EXISTS (SELECT 1 FROM papers p WHERE p.id = i.paper_id AND (p.number LIKE @like ESCAPE '\' OR p.title LIKE @like ESCAPE '\' OR p.reference LIKE @like ESCAPE '\')))`
 	}
-	return scan[BenchItem](r, `SELECT `+openItemColumns(f.AsOf)+`, i.side, i.of_side FROM (
-		SELECT o.id, o.register, o.nature, o.paper_id, o.part, o.party_id, o.job_id, o.day, o.due, o.amount, x.open, x.open_tax, x.side, x.of_side, x.place FROM (
+	return scan[BenchItem](r, `SELECT `+openItemColumns+`, i.side, i.of_side FROM (
+		SELECT o.id, o.register, o.nature, o.paper_id, o.instalment, o.party_id, o.job_id, o.day, o.due, o.amount, x.open, x.open_tax, x.side, x.of_side, x.place FROM (
 			SELECT id, open, open_tax, side, ROW_NUMBER() OVER (PARTITION BY side ORDER BY pin DESC, since, id) AS place, COUNT(*) OVER (PARTITION BY side) AS of_side FROM (
 				SELECT i.id, i.open, i.open_tax, CASE i.register WHEN 'payables' THEN 3 WHEN 'retention' THEN 2 ELSE i.open < 0 END AS side,
 					i.id IN @pinned AS pin, CASE WHEN i.due = '' THEN i.day ELSE i.due END AS since
 				FROM `+open+` i WHERE i.register IN ('receivables', 'deposits', 'retention', 'payables') AND (@job = 0 OR i.job_id = @job OR i.id IN @pinned)`+search+`)) x
 		JOIN open_items o ON o.id = x.id WHERE x.place <= @limit) i`+openItemJoins+` ORDER BY i.side, CASE WHEN i.due = '' THEN i.day ELSE i.due END, i.id`,
-		map[string]any{"pinned": pinned, "job": f.JobID, "like": pattern(f.Search), "limit": f.Limit})
+		map[string]any{"pinned": pinned, "job": f.JobID, "like": pattern(f.Search), "limit": f.Limit, "asof": f.AsOf, "whose": partyID})
 }
 
 // BenchJobs returns the jobs of what is open of a customer.
@@ -339,18 +352,19 @@ func (r Reader) BenchJobs(partyID int64) ([]JobRow, error) {
 
 // OpenItemsOf returns a customer's open debits, to be settled.
 func (r Reader) OpenItemsOf(partyID int64) ([]posting.Item, error) {
-	return scan[posting.Item](r, selectItem+"WHERE i.party_id = ? AND i.open <> 0 AND i.open > 0 AND i.register IN ('receivables', 'retention') ORDER BY i.id", partyID)
+	f := &Facts{r: r}
+	return f.readItems("open_items", "WHERE i.party_id = ? AND i.open <> 0 AND i.open > 0 AND i.register IN ('receivables', 'retention')", partyID), f.err
 }
 
 // RegisterOf returns the items of a register that were open at the end of a
 // day. Its sums are of the amounts and of what was open.
-func (r Reader) RegisterOf(register ledger.Role, asOf day.Day, partyID int64, search string, q Query) (Page[OpenItem], error) {
-	open, err := r.openAt(asOf)
+func (r Reader) RegisterOf(register ledger.Role, at day.Day, partyID int64, search string, q Query) (Page[OpenItem], error) {
+	open, err := r.openAt(at)
 	if err != nil {
 		return Page[OpenItem]{}, err
 	}
 	l := listing{
-		columns: openItemColumns(asOf),
+		columns: openItemColumns,
 		from:    open + " i" + openItemJoins,
 		id:      "i.id",
 		sort:    "day",
@@ -358,6 +372,7 @@ func (r Reader) RegisterOf(register ledger.Role, asOf day.Day, partyID int64, se
 			"amount": "i.amount", "open": "i.open", "reference": "p.reference"},
 		sums: []string{"i.amount", "i.open"},
 	}
+	l.named = []any{asOf(at)}
 	l.filter("i.register = ?", register)
 	if partyID != 0 {
 		l.filter("i.party_id = ?", partyID)

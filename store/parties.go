@@ -2,6 +2,7 @@ package store
 
 import (
 	"cleantally/core/day"
+	"cleantally/core/ledger"
 	"cleantally/core/money"
 	"cleantally/core/reporting"
 )
@@ -35,8 +36,8 @@ type PartyFilter struct {
 
 // Customers returns customers with what they owed at the end of a day. Its sums
 // are of owes, overdue, held, kept back and not placed.
-func (r Reader) Customers(f PartyFilter, q Query, asOf day.Day) (Page[PartyRow], error) {
-	open, err := r.openAt(asOf)
+func (r Reader) Customers(f PartyFilter, q Query, at day.Day) (Page[PartyRow], error) {
+	open, err := r.openAt(at)
 	if err != nil {
 		return Page[PartyRow]{}, err
 	}
@@ -45,7 +46,7 @@ func (r Reader) Customers(f PartyFilter, q Query, asOf day.Day) (Page[PartyRow],
 			COALESCE(s.owes, 0) AS owes, COALESCE(s.overdue, 0) AS overdue, COALESCE(s.held, 0) AS held,
 			COALESCE(s.kept_back, 0) AS kept_back, COALESCE(s.unplaced, 0) AS unplaced`,
 		from: `parties p LEFT JOIN (SELECT party_id, SUM(CASE WHEN register = 'receivables' THEN open ELSE 0 END) AS owes,
-			SUM(CASE WHEN register = 'receivables' AND open > 0 AND due < '` + string(asOf) + `' THEN open ELSE 0 END) AS overdue,
+			SUM(CASE WHEN register = 'receivables' AND open > 0 AND due < @asof THEN open ELSE 0 END) AS overdue,
 			-SUM(CASE WHEN register = 'deposits' THEN open ELSE 0 END) AS held,
 			SUM(CASE WHEN register = 'retention' THEN open ELSE 0 END) AS kept_back, -SUM(CASE WHEN register = 'receivables' AND open < 0 THEN open ELSE 0 END) AS unplaced
 			FROM ` + open + ` GROUP BY +party_id) s ON s.party_id = p.id`,
@@ -56,6 +57,7 @@ func (r Reader) Customers(f PartyFilter, q Query, asOf day.Day) (Page[PartyRow],
 			"jobs": "(SELECT COUNT(*) FROM jobs j WHERE j.party_id = p.id)"},
 		sums: []string{"s.owes", "s.overdue", "s.held", "s.kept_back", "s.unplaced"},
 	}
+	l.named = []any{asOf(at)}
 	if f.Suppliers {
 		l.filter("p.is_supplier = 1")
 	} else {
@@ -73,27 +75,27 @@ func (r Reader) Customers(f PartyFilter, q Query, asOf day.Day) (Page[PartyRow],
 		l.filter("s.held > 0")
 	case "inactive":
 		l.filter("p.inactive = 1")
-	default:
-		l.filter("p.inactive = 0")
+	default: // and whoever is not in use any more and yet owes or is owed
+		l.filter("p.inactive = 0 OR s.owes <> 0 OR s.held <> 0 OR s.kept_back <> 0 OR s.unplaced <> 0")
 	}
 	return fetch[PartyRow](r, l, q)
 }
 
 // Position returns where a customer stood at the end of a day.
-func (r Reader) Position(partyID int64, asOf day.Day) (reporting.Position, error) {
-	open, err := r.openOf("party_id", partyID, asOf)
+func (r Reader) Position(partyID int64, at day.Day) (reporting.Position, error) {
+	open, err := r.openOf("party_id", at)
 	if err != nil {
 		return reporting.Position{}, err
 	}
 	p, _, err := one[reporting.Position](r, `SELECT
 		COALESCE(SUM(CASE WHEN register = 'receivables' AND open > 0 AND due < @day THEN open END), 0) AS owes_now,
 		COALESCE(SUM(CASE WHEN register = 'receivables' AND open > 0 AND due >= @day THEN open END), 0) AS not_yet_due,
-		COALESCE(SUM(CASE WHEN register = 'receivables' AND open > 0 AND id IN (SELECT item_id FROM disputes) AND `+disputed(asOf)+` THEN open END), 0) AS disputed,
+		COALESCE(SUM(CASE WHEN register = 'receivables' AND open > 0 AND id IN (SELECT item_id FROM disputes) AND `+disputed+` THEN open END), 0) AS disputed,
 		COALESCE(SUM(CASE WHEN register = 'retention' THEN open END), 0) AS keeps_back,
 		COALESCE(-SUM(CASE WHEN register = 'deposits' THEN open END), 0) AS held,
 		COALESCE(-SUM(CASE WHEN register = 'receivables' AND open < 0 THEN open END), 0) AS unplaced,
 		COALESCE(-SUM(CASE WHEN register = 'payables' THEN open END), 0) AS we_owe
-		FROM `+open+` i`, map[string]any{"day": asOf})
+		FROM `+open+` i`, map[string]any{"day": at, "asof": at, "whose": partyID})
 	return p, err
 }
 
@@ -120,31 +122,34 @@ type JobFilter struct {
 	PartyID int64
 }
 
-// jobSums are the sums of a job j at the end of a day, in SQL: billed net,
-// left to bill, open, held, credits not placed, given up.
-type jobSums struct{ billed, left, open, held, unplaced, lost string }
+// jobSums are the sums of a job j at the end of @asof, in SQL: billed net, left
+// to bill, what of the billed is open, kept back and given up, deposits held,
+// credits not placed. What is billed comes from papers that bill work and from
+// the items that are a part of them.
+type jobSums struct{ billed, left, open, kept, held, unplaced, lost string }
 
-func (r Reader) jobSums(asOf day.Day) (jobSums, error) {
-	moved, err := r.movedAfter(asOf)
-	item := func(sign, register, side string) string {
+func (r Reader) jobSums(d day.Day) (jobSums, error) {
+	moved, err := r.movedAfter(d)
+	item := func(sign, where string) string {
 		amount, past := "i.open", ""
 		if moved {
-			amount = "(SELECT COALESCE(SUM(m.amount), 0) FROM item_moves m WHERE m.item_id = i.id AND m.day <= '" + string(asOf) + "')"
+			amount = "(SELECT COALESCE(SUM(m.amount), 0) FROM item_moves m WHERE m.item_id = i.id AND m.day <= @asof )"
 		} else {
 			past = "AND i.open <> 0 "
 		}
-		return "(SELECT COALESCE(" + sign + "SUM(" + amount + "), 0) FROM open_items i WHERE i.job_id = j.id " + past + "AND i.amount " + side + " 0 AND i.register = '" + register + "')"
+		return "(SELECT COALESCE(" + sign + "SUM(" + amount + "), 0) FROM open_items i WHERE i.job_id = j.id " + past + "AND " + where + ")"
 	}
-	billed := "(SELECT COALESCE(SUM(x.net), 0) FROM papers x WHERE x.job_id = j.id AND x.day <= '" + string(asOf) + "')"
-	return jobSums{billed, "MAX(j.contract_sum - " + billed + ", 0)", item("", "receivables", ">"), item("-", "deposits", "<"), item("-", "receivables", "<"),
+	billed := "(SELECT COALESCE(SUM(b.net), 0) FROM papers x JOIN kinds k ON k.kind = x.about JOIN paper_billing b ON b.paper_id = x.id WHERE x.job_id = j.id AND k.bills = 1 AND x.day <= @asof )"
+	return jobSums{billed, "MAX(j.contract_sum - " + billed + ", 0)", item("", "i.amount > 0 AND i.register = 'receivables' AND i.bills_id IS NOT NULL"),
+		item("", "i.amount > 0 AND i.register = 'retention' AND i.bills_id IS NOT NULL"), item("-", "i.amount < 0 AND i.register = 'deposits'"), item("-", "i.amount < 0 AND i.register = 'receivables'"),
 		`(SELECT COALESCE(SUM(CASE WHEN a.undoes IS NULL THEN a.amount ELSE -a.amount END), 0) FROM open_items i JOIN allocations a ON a.debit_id = i.id JOIN open_items c ON c.id = a.credit_id
-			WHERE i.job_id = j.id AND c.nature = 'write-off' AND a.day <= '` + string(asOf) + `')`}, err
+			WHERE i.job_id = j.id AND i.bills_id IS NOT NULL AND c.nature = 'write-off' AND a.day <= @asof )`}, err
 }
 
 // Jobs returns jobs with where they stand. Its sums are of contract sum,
 // billed, left to bill, open and held.
-func (r Reader) Jobs(f JobFilter, q Query, asOf day.Day) (Page[JobRow], error) {
-	of, err := r.jobSums(asOf)
+func (r Reader) Jobs(f JobFilter, q Query, at day.Day) (Page[JobRow], error) {
+	of, err := r.jobSums(at)
 	if err != nil {
 		return Page[JobRow]{}, err
 	}
@@ -155,7 +160,8 @@ func (r Reader) Jobs(f JobFilter, q Query, asOf day.Day) (Page[JobRow], error) {
 		sort:    "number", desc: true,
 		sorts: map[string]string{"number": "j.number", "name": "j.name COLLATE NOCASE", "party": "p.name COLLATE NOCASE", "site": "j.site", "contractSum": "j.contract_sum",
 			"billed": of.billed, "leftToBill": of.left, "open": of.open, "held": of.held},
-		sums: []string{"j.contract_sum", of.billed, of.left, of.open, of.held},
+		sums:  []string{"j.contract_sum", of.billed, of.left, of.open, of.held},
+		named: []any{asOf(at)},
 	}
 	if f.Search != "" {
 		l.contains(f.Search, "j.number", "j.name", "p.name", "j.site")
@@ -178,13 +184,20 @@ func (r Reader) Jobs(f JobFilter, q Query, asOf day.Day) (Page[JobRow], error) {
 }
 
 // JobPosition returns where a job stood at the end of a day.
-func (r Reader) JobPosition(jobID int64, asOf day.Day) (reporting.JobPosition, error) {
-	of, err := r.jobSums(asOf)
+func (r Reader) JobPosition(jobID int64, at day.Day) (reporting.JobPosition, error) {
+	of, err := r.jobSums(at)
 	if err != nil {
 		return reporting.JobPosition{}, err
 	}
 	p, _, err := one[reporting.JobPosition](r, `SELECT j.contract_sum, `+of.billed+` AS billed_net,
-		(SELECT COALESCE(SUM(x.total), 0) FROM papers x LEFT JOIN papers o ON o.id = x.reverses_id WHERE x.job_id = j.id AND 'invoice' IN (x.kind, o.kind) AND x.day <= '`+string(asOf)+`') AS billed_gross,
-		`+of.open+` AS open, `+of.held+` AS held, `+of.unplaced+` AS unplaced, `+of.lost+` AS lost FROM jobs j WHERE j.id = ?`, jobID)
+		(SELECT COALESCE(SUM(x.total), 0) FROM papers x JOIN kinds k ON k.kind = x.about WHERE x.job_id = j.id AND k.bills = 1 AND x.day <= @asof ) AS billed_gross,
+		`+of.open+` AS open, `+of.kept+` AS kept_back, `+of.held+` AS held, `+of.unplaced+` AS unplaced, `+of.lost+` AS lost FROM jobs j WHERE j.id = ?`, jobID, asOf(at))
 	return p, err
+}
+
+// AnythingOpen tells whether something is open of a party in some registers.
+func (r Reader) AnythingOpen(partyID int64, registers []ledger.Role) (bool, error) {
+	_, some, err := one[int64](r, "SELECT 1 FROM open_items WHERE party_id = @party AND open <> 0 AND register IN @registers UNION ALL SELECT 1 FROM lines_left WHERE party_id = @party AND amount <> 0 AND register IN @registers LIMIT 1",
+		map[string]any{"party": partyID, "registers": registers})
+	return some, err
 }

@@ -44,10 +44,10 @@ const story = `SELECT h.day, h.second, h.seq, h.paper_id, p.number, CASE WHEN a.
 	LEFT JOIN open_items d ON d.id = a.debit_id LEFT JOIN open_items c ON c.id = a.credit_id LEFT JOIN papers dp ON dp.id = d.paper_id`
 
 // givenUp tells in SQL whether a write-off stands on the paper p at the end of
-// the day @day. The joins are told to go from the paper on: without statistics
+// the day @asof. The joins are told to go from the paper on: without statistics
 // SQLite would begin with all allocations that stand.
 const givenUp = `EXISTS (SELECT 1 FROM open_items i CROSS JOIN allocations w ON w.debit_id = i.id CROSS JOIN open_items c ON c.id = w.credit_id
-	WHERE i.paper_id = p.id AND c.nature = 'write-off' AND +w.undoes IS NULL AND w.day <= @day AND NOT EXISTS (SELECT 1 FROM allocations u WHERE u.undoes = w.id AND u.day <= @day))`
+	WHERE i.paper_id = p.id AND c.nature = 'write-off' AND +w.undoes IS NULL AND w.day <= @asof AND NOT EXISTS (SELECT 1 FROM allocations u WHERE u.undoes = w.id AND u.day <= @asof ))`
 
 // HappeningRow is a happening with what its state is worked out from.
 type HappeningRow struct {
@@ -87,7 +87,7 @@ func (r Reader) Story(of StoryOf) (rows []HappeningRow, more *StoryPlace, err er
 	if of.JobID != 0 {
 		column, id = "job_id", of.JobID
 	}
-	args := map[string]any{"id": id, "party": of.PartyID, "from": of.From, "day": of.Through, "limit": -1, "bday": of.Before.Day, "bsecond": of.Before.Second, "bseq": of.Before.Seq}
+	args := map[string]any{"id": id, "party": of.PartyID, "from": of.From, "day": of.Through, "asof": of.Through, "limit": -1, "bday": of.Before.Day, "bsecond": of.Before.Second, "bseq": of.Before.Seq}
 	stretch := "SELECT * FROM (" + happened + ") "
 	balance := of.Before.Balance
 	if of.Before.Day != "" {

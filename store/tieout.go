@@ -2,6 +2,7 @@ package store
 
 import (
 	"fmt"
+	"slices"
 
 	"cleantally/core/day"
 	"cleantally/core/ledger"
@@ -14,8 +15,9 @@ import (
 func (r Reader) TieOut(asOf day.Day) (reporting.TieOut, error) {
 	return r.tieOut(asOf, `SELECT a.id AS account_id, a.number || ' ' || a.name AS account, a.type, o.role,
 		COALESCE((SELECT SUM(d.debit - d.credit) FROM account_days d WHERE d.account_id = a.id AND d.day <= @day), 0) AS ledger,
-		COALESCE((SELECT SUM(i.open - i.open_tax) FROM open_items i WHERE i.register = o.role AND i.open <> 0), 0)
-		- COALESCE((SELECT SUM(m.amount - m.tax) FROM item_moves m CROSS JOIN open_items i ON i.id = m.item_id WHERE m.day > @day AND i.register = o.role), 0) AS sum
+		COALESCE((SELECT SUM(i.open - CASE WHEN i.register = 'deposits' THEN i.open_tax ELSE 0 END) FROM open_items i WHERE i.register = o.role AND i.open <> 0), 0)
+		- COALESCE((SELECT SUM(m.amount - CASE WHEN i.register = 'deposits' THEN m.tax ELSE 0 END) FROM item_moves m CROSS JOIN open_items i ON i.id = m.item_id WHERE m.day > @day AND i.register = o.role), 0)
+		+ COALESCE((SELECT SUM(x.amount) FROM register_lines x WHERE x.register = o.role AND x.day <= @day), 0) AS sum
 		FROM roles o JOIN accounts a ON a.id = o.account_id WHERE o.role IN @controls`)
 }
 
@@ -23,8 +25,25 @@ func (r Reader) TieOut(asOf day.Day) (reporting.TieOut, error) {
 func (r Reader) TieOutFromJournal(asOf day.Day) (reporting.TieOut, error) {
 	return r.tieOut(asOf, `SELECT a.id AS account_id, a.number || ' ' || a.name AS account, a.type, o.role,
 		COALESCE((SELECT SUM(l.amount) FROM entry_lines l WHERE l.account_id = a.id AND l.day <= @day), 0) AS ledger,
-		COALESCE((SELECT SUM(m.amount - m.tax) FROM item_moves m JOIN open_items i ON i.id = m.item_id WHERE m.day <= @day AND i.register = o.role), 0) AS sum
+		COALESCE((SELECT SUM(x.amount) FROM register_moves x WHERE x.register = o.role AND x.day <= @day), 0) AS sum
 		FROM roles o JOIN accounts a ON a.id = o.account_id WHERE o.role IN @controls`)
+}
+
+// provedByDay finds where a control account differs from its register, by
+// party and day.
+const provedByDay = `SELECT register || ' of party ' || COALESCE(party_id, 0) || ' on ' || day || ' by ' || SUM(amount) FROM (
+	SELECT register, party_id, day, amount FROM register_moves
+	UNION ALL SELECT o.role, l.party_id, l.day, -l.amount FROM entry_lines l JOIN roles o ON o.account_id = l.account_id WHERE o.role IN @controls)
+	WHERE day <= @day GROUP BY register, party_id, day HAVING SUM(amount) <> 0`
+
+// Proved returns a sentence for each control account, party and day through
+// @day on which the ledger and the register differ.
+func (r Reader) Proved(through day.Day) ([]string, error) {
+	rows, err := scan[string](r, provedByDay, map[string]any{"controls": ledger.Controls, "day": through})
+	for n := range rows {
+		rows[n] = "the ledger differs from the register of " + rows[n]
+	}
+	return rows, err
 }
 
 func (r Reader) tieOut(asOf day.Day, query string) (reporting.TieOut, error) {
@@ -73,7 +92,20 @@ func (r Reader) Check() ([]string, error) {
 		{`SELECT 'allocation ' || a.id FROM allocations a WHERE (SELECT COUNT(*) FROM item_moves m WHERE m.allocation_id = a.id
 			AND abs(m.amount) = a.amount AND m.day = a.day AND m.item_id IN (a.debit_id, a.credit_id)) <> 2`, "has not moved both its sides"},
 		{`SELECT 'allocation ' || a.id FROM allocations a JOIN open_items d ON d.id = a.debit_id JOIN open_items c ON c.id = a.credit_id
-			WHERE d.party_id IS NOT c.party_id`, "joins two customers"},
+			WHERE d.party_id IS NOT c.party_id OR d.currency IS NOT c.currency`, "joins two customers, or two currencies"},
+		{`SELECT 'line ' || l.id FROM entry_lines l JOIN roles o ON o.account_id = l.account_id WHERE l.job_id IS NOT NULL
+			AND o.role IN ('receivables', 'retention', 'recoverable', 'stock', 'supplier prepayments', 'payables', 'retention payable', 'goods received', 'deposits', 'unidentified', 'advance billings', 'deferred tax', 'tax when paid')`, "bears a job on a control account"},
+		{"SELECT 'line ' || l.id FROM entry_lines l JOIN jobs j ON j.id = l.job_id WHERE l.party_id IS NOT NULL AND j.party_id <> l.party_id", "bears a job of another party"},
+		{`SELECT 'line ' || x.position || ' of paper ' || x.paper_id FROM lines_left x JOIN paper_lines l ON l.paper_id = x.paper_id AND l.position = x.position
+			WHERE x.amount <> l.net + l.tax - COALESCE((SELECT SUM(u.amount) FROM uses u WHERE u.of_paper_id = x.paper_id AND u.of_position = x.position), 0)
+			OR x.tax <> l.tax - COALESCE((SELECT SUM(u.tax) FROM uses u WHERE u.of_paper_id = x.paper_id AND u.of_position = x.position), 0)`, "keeps another rest than its uses leave"},
+		{`SELECT 'paper ' || p.number || ' by code ' || COALESCE(c, 0) FROM (SELECT paper_id AS p, tax_code_id AS c, SUM(net + tax) AS amount, SUM(tax) AS tax FROM paper_lines GROUP BY 1, 2) b
+			JOIN papers p ON p.id = b.p JOIN kinds k ON k.kind = p.kind
+			JOIN (SELECT of_paper_id AS q, tax_code_id AS d, SUM(amount) AS amount, SUM(tax) AS tax FROM uses WHERE of_position = 0 OR as_kind = 'credited' GROUP BY 1, 2) u ON u.q = b.p AND u.d IS b.c
+			WHERE k.bills = 1 AND b.amount > 0 AND (u.amount > b.amount + (SELECT max(y.rounding, 0) FROM paper_billing y WHERE y.paper_id = p.id) OR u.tax > b.tax)`, "is used beyond what it billed"},
+		{`SELECT 'article ' || article_id FROM stock_moves GROUP BY article_id HAVING SUM(quantity) < 0 OR SUM(value) < 0 OR (SUM(quantity) = 0 AND SUM(value) <> 0)`, "has stock that cannot be"},
+		{`SELECT 'item ' || a.item_id FROM charged_days a JOIN charged_days b ON b.item_id = a.item_id AND b.id > a.id AND a.from_day <= b.through_day AND b.from_day <= a.through_day
+			WHERE a.id NOT IN (SELECT charge_id FROM freed_days) AND b.id NOT IN (SELECT charge_id FROM freed_days)`, "is charged twice for some day"},
 		{`SELECT 'account ' || a.number FROM accounts a WHERE EXISTS (
 			SELECT day, SUM(max(amount, 0)), -SUM(min(amount, 0)) FROM entry_lines WHERE account_id = a.id GROUP BY day
 			EXCEPT SELECT day, debit, credit FROM account_days WHERE account_id = a.id) OR EXISTS (
@@ -91,16 +123,20 @@ func (r Reader) Check() ([]string, error) {
 		}
 	}
 	gaps, err := r.openBounds()
-	return append(found, gaps...), err
+	if err != nil {
+		return nil, err
+	}
+	differ, err := r.Proved("9999-12-31")
+	return slices.Concat(found, gaps, differ), err
 }
 
-// openBounds finds items whose open amount left its bounds at the end of some
-// day.
+// openBounds finds items whose open amount, or the tax inside it, left its
+// bounds at the end of some day.
 func (r Reader) openBounds() ([]string, error) {
-	rows, err := scan[string](r, `WITH ends AS (SELECT item_id, day, SUM(amount) AS amount FROM item_moves GROUP BY item_id, day),
-		run AS (SELECT item_id, day, SUM(amount) OVER (PARTITION BY item_id ORDER BY day) AS open FROM ends)
+	rows, err := scan[string](r, `WITH ends AS (SELECT item_id, day, SUM(amount) AS amount, SUM(tax) AS tax FROM item_moves GROUP BY item_id, day),
+		run AS (SELECT item_id, day, SUM(amount) OVER (PARTITION BY item_id ORDER BY day) AS open, SUM(tax) OVER (PARTITION BY item_id ORDER BY day) AS tax FROM ends)
 		SELECT DISTINCT p.number FROM run JOIN open_items i ON i.id = run.item_id JOIN papers p ON p.id = i.paper_id
-		WHERE run.open * sign(i.amount) < 0 OR abs(run.open) > abs(i.amount)`)
+		WHERE run.open * sign(i.amount) < 0 OR abs(run.open) > abs(i.amount) OR run.tax * sign(i.tax) < 0 OR abs(run.tax) > abs(i.tax) OR (run.open = 0 AND run.tax <> 0)`)
 	for n, number := range rows {
 		rows[n] = number + " was open beyond its bounds on some day"
 	}

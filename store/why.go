@@ -23,15 +23,15 @@ const reasonColumns = "p.id AS paper_id, p.number, p.kind, p.day, CASE WHEN p.pa
 // a job or, with neither, everybody has in a register at the end of a day: the
 // newest of them, in order, and what all come to. Side is above nil for what is
 // owed alone, below for credits, nil for both.
-func (r Reader) WhyRegister(register ledger.Role, partyID, jobID int64, side int, asOf day.Day, limit int) ([]Reason, money.Amount, error) {
-	open, err := r.openAt(asOf)
+func (r Reader) WhyRegister(register ledger.Role, partyID, jobID int64, side int, at day.Day, limit int) ([]Reason, money.Amount, error) {
+	open, err := r.openAt(at)
 	if err == nil && partyID != 0 {
-		open, err = r.openOf("party_id", partyID, asOf)
+		open, err = r.openOf("party_id", at)
 	}
 	if err != nil {
 		return nil, 0, err
 	}
-	args := map[string]any{"register": register, "job": jobID, "side": side, "limit": limit}
+	args := map[string]any{"register": register, "job": jobID, "side": side, "limit": limit, "asof": at, "whose": partyID}
 	where := " WHERE i.register = @register AND (@job = 0 OR i.job_id = @job) AND i.open * @side >= 0"
 	total, _, err := one[money.Amount](r, "SELECT COALESCE(SUM(i.open), 0) FROM "+open+" i"+where, args)
 	if err != nil {
@@ -63,9 +63,9 @@ func (r Reader) WhyItem(itemID int64, asOf day.Day) ([]Reason, error) {
 }
 
 // WhyBilled returns the papers that add up to what was billed on a job, net.
-func (r Reader) WhyBilled(jobID int64, asOf day.Day) ([]Reason, error) {
-	return scan[Reason](r, "SELECT "+reasonColumns+`s.amount FROM (SELECT COALESCE(x.reverses_id, x.id) AS id, SUM(x.net) AS amount FROM papers x
-		WHERE x.job_id = ? AND x.day <= ? GROUP BY 1 HAVING SUM(x.net) <> 0) s JOIN papers p ON p.id = s.id ORDER BY p.day, p.id`, jobID, asOf)
+func (r Reader) WhyBilled(jobID int64, at day.Day) ([]Reason, error) {
+	return scan[Reason](r, "SELECT "+reasonColumns+`s.amount FROM (SELECT COALESCE(x.reverses_id, x.id) AS id, SUM(b.net) AS amount FROM papers x JOIN kinds k ON k.kind = x.about JOIN paper_billing b ON b.paper_id = x.id
+		WHERE x.job_id = ? AND x.day <= ? AND k.bills = 1 GROUP BY 1 HAVING SUM(b.net) <> 0) s JOIN papers p ON p.id = s.id ORDER BY p.day, p.id`, jobID, at)
 }
 
 // Week is a stretch of days with what falls into it.
@@ -76,10 +76,10 @@ type Week struct {
 }
 
 // Expected returns what customers owe by the week in which it is due, for so
-// many weeks from the day after asOf on. What is overdue, disputed and due
-// later stands apart.
-func (r Reader) Expected(asOf day.Day, weeks int) (overdue, isDisputed, later money.Amount, all []Week, err error) {
-	open, err := r.openAt(asOf)
+// many weeks from a day on. What is overdue, disputed and due later stands
+// apart; what is due on the day itself is not overdue.
+func (r Reader) Expected(at day.Day, weeks int) (overdue, isDisputed, later money.Amount, all []Week, err error) {
+	open, err := r.openAt(at)
 	if err != nil {
 		return 0, 0, 0, nil, err
 	}
@@ -88,15 +88,15 @@ func (r Reader) Expected(asOf day.Day, weeks int) (overdue, isDisputed, later mo
 		Disputed bool
 		Amount   money.Amount
 	}
-	rows, err := scan[row](r, "SELECT i.due, i.id IN (SELECT item_id FROM disputes) AND "+disputed(asOf)+" AS disputed, SUM(i.open) AS amount FROM "+open+" i WHERE i.register = 'receivables' AND i.open > 0 GROUP BY 1, 2")
+	rows, err := scan[row](r, "SELECT i.due, i.id IN (SELECT item_id FROM disputes) AND "+disputed+" AS disputed, SUM(i.open) AS amount FROM "+open+" i WHERE i.register = 'receivables' AND i.open > 0 GROUP BY 1, 2", asOf(at))
 	for n := range weeks {
-		all = append(all, Week{From: asOf.Add(7*n + 1), To: asOf.Add(7*n + 7)})
+		all = append(all, Week{From: at.Add(7 * n), To: at.Add(7*n + 6)})
 	}
 	for _, x := range rows {
-		switch n := (x.Due.Since(asOf) - 1) / 7; {
+		switch n := x.Due.Since(at) / 7; {
 		case x.Disputed:
 			isDisputed += x.Amount
-		case x.Due <= asOf:
+		case x.Due < at:
 			overdue += x.Amount
 		case n >= weeks:
 			later += x.Amount

@@ -3,6 +3,7 @@ package web
 import (
 	"context"
 
+	"cleantally/core/day"
 	"cleantally/core/money"
 	"cleantally/core/posting"
 
@@ -28,6 +29,21 @@ func (p *parser) amount(field, text string) money.Amount {
 	}
 	return a
 }
+
+// day reads a day; "" is none.
+func (p *parser) day(field, text string) day.Day {
+	if text == "" {
+		return ""
+	}
+	d, err := day.Parse(text)
+	if err != nil {
+		p.refusals = append(p.refusals, posting.Notice{Field: field, Rule: "no such day", Text: sentence(err)})
+	}
+	return d
+}
+
+// item reads the ID of an open item; what cannot be one is none.
+func (p *parser) item(id int64) posting.ItemRef { return posting.ItemRef(max(id, 0)) }
 
 // decimal reads a quantity, price or percentage; "" is nil.
 func (p *parser) decimal(field, text string, places int32) decimal.Decimal {

@@ -11,14 +11,14 @@ import (
 func TestE1(t *testing.T) {
 	c := newClient(t)
 	c.try("/invoices", `{"customer":1,"day":"2026-11-20","discount":"10.00","lines":[{"text":"a","unitPrice":"100","taxCode":1},{"text":"b","unitPrice":"33.33","taxCode":2}]}`,
-		"Dr 1100 144.91, Cr 4000 92.50, Cr 4000 30.83, Cr 2200 18.50, Cr 2200 3.08")
+		"Dr 120 144.91, Cr 401 92.50, Cr 401 30.83, Cr 241 18.50, Cr 241 3.08")
 }
 
 func TestE2AsFarAsSettingAgainst(t *testing.T) {
 	c := newClient(t)
-	c.try("/deposits", deposit(1, "2026-11-01", "1200.00"), "Dr 1000 1200.00, Cr 2100 1200.00")
-	c.try("/invoices", invoice(1, "2026-11-10", "1000"), "Dr 1100 1200.00, Cr 4000 1000.00, Cr 2200 200.00")
-	c.try("/allocations", `{"day":"2026-11-12","pairs":[{"debit":2,"credit":1,"amount":"400.00"}]}`, "Dr 2100 400.00, Cr 1100 400.00")
+	c.try("/deposits", deposit(1, "2026-11-01", "1200.00"), "Dr 101 1200.00, Cr 221 1200.00")
+	c.try("/invoices", invoice(1, "2026-11-10", "1000"), "Dr 120 1200.00, Cr 401 1000.00, Cr 241 200.00")
+	c.try("/allocations", `{"day":"2026-11-12","pairs":[{"debit":2,"credit":1,"amount":"400.00"}]}`, "Dr 221 400.00, Cr 120 400.00")
 	if held := c.get("/registers/deposits").at("sums", "open"); held != "800.00" {
 		t.Errorf("still held %s", held)
 	}
@@ -26,10 +26,10 @@ func TestE2AsFarAsSettingAgainst(t *testing.T) {
 
 func TestE3(t *testing.T) {
 	c := newClient(t)
-	c.try("/invoices", invoice(1, "2026-11-01", "1000"), "Dr 1100 1200.00, Cr 4000 1000.00, Cr 2200 200.00")
-	c.try("/invoices", invoice(1, "2026-11-02", "750"), "Dr 1100 900.00, Cr 4000 750.00, Cr 2200 150.00")
+	c.try("/invoices", invoice(1, "2026-11-01", "1000"), "Dr 120 1200.00, Cr 401 1000.00, Cr 241 200.00")
+	c.try("/invoices", invoice(1, "2026-11-02", "750"), "Dr 120 900.00, Cr 401 750.00, Cr 241 150.00")
 	c.try("/receipts", receipt(1, "2026-11-10", "1985.00", `,"kept":"15.00","placements":[{"item":1,"amount":"1200.00"},{"item":2,"amount":"800.00"}]`),
-		"Dr 1000 1985.00, Dr 6100 15.00, Cr 1100 2000.00")
+		"Dr 101 1985.00, Dr 621 15.00, Cr 120 2000.00")
 	if open := c.get("/papers/2").at("open"); open != "100.00" {
 		t.Errorf("B is open %s", open)
 	}
@@ -40,11 +40,11 @@ func TestE3(t *testing.T) {
 
 func TestE6(t *testing.T) {
 	c := newClient(t)
-	c.try("/receipts", receipt(1, "2026-10-03", "1000.00", `,"onAccount":true`), "Dr 1000 1000.00, Cr 1100 1000.00")
-	c.try("/deposits", deposit(1, "2026-10-04", "2500.00"), "Dr 1000 2500.00, Cr 2100 2500.00")
+	c.try("/receipts", receipt(1, "2026-10-03", "1000.00", `,"onAccount":true`), "Dr 101 1000.00, Cr 120 1000.00")
+	c.try("/deposits", deposit(1, "2026-10-04", "2500.00"), "Dr 101 2500.00, Cr 221 2500.00")
 	body := `{"customer":1,"day":"2026-11-20","lines":[{"text":"Stair","unitPrice":"6200","taxCode":1}],"setAgainst":[{"credit":1},{"credit":2,"amount":"1800.00"}]}`
-	c.try("/invoices", body, "Dr 1100 7440.00, Cr 4000 6200.00, Cr 2200 1240.00", "Dr 2100 1800.00, Cr 1100 1800.00")
-	c.try("/allocations", `{"day":"2026-11-20","pairs":[{"debit":3,"credit":2}]}`, "Dr 2100 700.00, Cr 1100 700.00")
+	c.try("/invoices", body, "Dr 120 7440.00, Cr 401 6200.00, Cr 241 1240.00", "Dr 221 1800.00, Cr 120 1800.00")
+	c.try("/allocations", `{"day":"2026-11-20","pairs":[{"debit":3,"credit":2}]}`, "Dr 221 700.00, Cr 120 700.00")
 	if open := c.get("/papers/3").at("open"); open != "3940.00" {
 		t.Errorf("left to pay %s", open)
 	}
@@ -59,8 +59,8 @@ func TestE6(t *testing.T) {
 // A refusal names the field, the limit and the way out, and changes nothing.
 func TestBadInput(t *testing.T) {
 	c := newClient(t)
-	c.try("/invoices", invoice(1, "2026-11-01", "1000"), "Dr 1100 1200.00, Cr 4000 1000.00, Cr 2200 200.00")
-	c.try("/deposits", deposit(2, "2026-11-01", "500.00"), "Dr 1000 500.00, Cr 2100 500.00")
+	c.try("/invoices", invoice(1, "2026-11-01", "1000"), "Dr 120 1200.00, Cr 401 1000.00, Cr 241 200.00")
+	c.try("/deposits", deposit(2, "2026-11-01", "500.00"), "Dr 101 500.00, Cr 221 500.00")
 	c.do("PUT", "/lock", `{"through":"2026-10-31"}`).want(204)
 	before := c.get("/trial-balance").body
 	acts := len(c.get("/audit").body)

@@ -2,8 +2,9 @@ package web
 
 import (
 	"context"
-	"encoding/json"
 	"errors"
+	"fmt"
+	"net/http"
 	"net/url"
 
 	"cleantally/books"
@@ -22,11 +23,12 @@ type body interface {
 
 // commandInput is what every command takes beside its body.
 type commandInput[B body] struct {
-	Preview   bool   `query:"preview" doc:"Answer the effect and write nothing"`
-	Confirmed bool   `query:"confirmed" doc:"The warnings have been seen"`
-	Draft     int64  `query:"draft" doc:"The draft that is posted; it is gone afterwards"`
-	Word      string `header:"Second-Word" maxLength:"800" doc:"The password of the second person who agrees, where one must, percent-encoded"`
-	Key       string `header:"Idempotency-Key" maxLength:"100" doc:"The same key answers the first answer again"`
+	Preview   bool     `query:"preview" doc:"Answer the effect and write nothing"`
+	Confirmed []string `query:"confirmed,explode" maxItems:"50" doc:"The warnings that have been seen, each by its rule"`
+	Draft     int64    `query:"draft" doc:"The draft that is posted, or previewed; posted, it is gone afterwards"`
+	Match     string   `header:"If-Match" doc:"The ETag of the draft, as it is posted"`
+	Word      string   `header:"Second-Word" maxLength:"800" doc:"The password of the second person who agrees, where one must, percent-encoded"`
+	Key       string   `header:"Idempotency-Key" maxLength:"100" doc:"The same key answers the first answer again"`
 	Body      B
 }
 
@@ -46,16 +48,39 @@ func command[B body](s *Server, id, path, summary string) {
 		c := in.Body.command(p)
 		out := &struct{ Body Answer }{}
 		if in.Preview {
-			out.Body.Effect, err = s.preview(ctx, c, p)
+			out.Body.Effect, err = s.preview(ctx, c, p, in.Draft)
 			return out, err
 		}
 		if len(p.refusals) > 0 {
 			return nil, refusedProblem(p.refusals)
 		}
-		posted, err := s.book.Post(ctx, c, books.How{User: s.user(ctx), Key: in.Key, Confirmed: in.Confirmed, Draft: in.Draft, Word: secondWord(in.Word)})
+		how := books.How{User: s.user(ctx), Key: in.Key, Confirmed: in.Confirmed, Draft: in.Draft, Word: secondWord(in.Word)}
+		if in.Draft != 0 {
+			version, ok := draftVersion(in.Match, in.Draft)
+			if !ok {
+				return nil, plain(http.StatusPreconditionRequired, "Posting a draft wants the ETag that it had, as If-Match.")
+			}
+			how.Version = version
+		}
+		posted, err := s.post(ctx, c, how)
 		out.Body.Posted = &posted
 		return out, problem(err)
 	})
+}
+
+// post posts a command. Wrong words of a second person are counted, so that
+// they cannot be guessed.
+func (s *Server) post(ctx context.Context, c posting.Command, how books.How) (books.Posted, error) {
+	key := fmt.Sprintf("word of %d", how.User)
+	if wait := s.tries.wait(key); wait > 0 && how.Word != "" {
+		return books.Posted{}, tooMany(wait)
+	}
+	posted, err := s.book.Post(ctx, c, how)
+	var needed books.ErrNeedsWord
+	if errors.As(err, &needed) && needed.Wrong {
+		s.tries.fail(key)
+	}
+	return posted, err
 }
 
 // secondWord reads the second person's word: a header holds no letter beyond
@@ -69,8 +94,8 @@ func secondWord(header string) string {
 
 // preview plans a command. A figure that could not be read is refused instead
 // of what the plan says of its field.
-func (s *Server) preview(ctx context.Context, c posting.Command, p *parser) (*Effect, error) {
-	effect, refusals, err := s.book.Preview(ctx, c)
+func (s *Server) preview(ctx context.Context, c posting.Command, p *parser, draft int64) (*Effect, error) {
+	effect, refusals, err := s.book.Preview(ctx, c, draft)
 	if err != nil {
 		return nil, problem(err)
 	}
@@ -119,34 +144,6 @@ func (s *Server) names(ctx context.Context) (lookup, error) {
 		l.codes[c.ID] = c.Code
 	}
 	return l, errors.Join(err1, err2)
-}
-
-// draftKinds turns the body of a draft into its command, by kind of paper.
-var draftKinds = map[posting.Kind]func(json.RawMessage, *parser) (posting.Command, error){
-	posting.Invoice: draftCommand[InvoiceBody],
-	posting.Deposit: draftCommand[DepositBody],
-	posting.Receipt: draftCommand[ReceiptBody],
-
-	posting.Unidentified: draftCommand[UnidentifiedBody],
-	posting.Refund:       draftCommand[RefundBody],
-	posting.WriteOff:     draftCommand[WriteOffBody],
-	posting.Recovery:     draftCommand[RecoveryBody],
-	posting.Transfer:     draftCommand[TransferBody],
-	posting.SupplierBill: draftCommand[BillBody],
-	posting.Journal:      draftCommand[JournalBody],
-	posting.Contra:       draftCommand[ContraBody],
-
-	// Steps that make several papers, or none, can be begun as well.
-	"distribution":  draftCommand[DistributeBody],
-	"deposit split": draftCommand[SplitBody],
-}
-
-func draftCommand[B body](raw json.RawMessage, p *parser) (posting.Command, error) {
-	var b B
-	if err := json.Unmarshal(raw, &b); err != nil {
-		return nil, err
-	}
-	return b.command(p), nil
 }
 
 func (s *Server) registerCommands() {

@@ -41,6 +41,7 @@ type CustomerRow struct {
 
 // CustomerBody is what is kept of a customer.
 type CustomerBody struct {
+	Version     int64  `json:"version,omitempty" readOnly:"true" doc:"Counts its changes; If-Match wants it"`
 	Number      string `json:"number,omitempty" doc:"Empty to be given the next"`
 	Name        string `json:"name"`
 	Contact     string `json:"contact,omitempty"`
@@ -90,7 +91,7 @@ type OpenItem struct {
 	PaperID   int64  `json:"paperId"`
 	Kind      string `json:"kind"`
 	Number    string `json:"number"`
-	Part      int    `json:"part" doc:"Which instalment; 0 when there is but one"`
+	Part      int    `json:"instalment" doc:"Counted from 1; 0 when there is but one"`
 	Title     string `json:"title"`
 	Reference string `json:"reference"`
 	PartyID   int64  `json:"customerId"`
@@ -119,17 +120,17 @@ func openItem(i store.OpenItem, asOf day.Day, cur money.Currency) OpenItem {
 		from = i.Day
 	}
 	state, settled := reporting.Settlement(i.Amount, i.Open)
-	return OpenItem{ID: i.ID, PaperID: i.PaperID, Kind: string(i.Kind), Number: i.Number, Part: i.Part, Title: i.Title, Reference: i.Reference, PartyID: i.PartyID, Party: i.Party,
+	return OpenItem{ID: i.ID, PaperID: i.PaperID, Kind: string(i.Kind), Number: i.Number, Part: i.Instalment, Title: i.Title, Reference: i.Reference, PartyID: i.PartyID, Party: i.Party,
 		JobID: i.JobID, Job: i.Job, Day: string(i.Day), Due: string(i.Due), Age: asOf.Since(from), Credit: i.Amount < 0,
 		Amount: cur.Format(i.Amount.Abs()), Open: cur.Format(i.Open.Abs()), State: state, Settled: settled, Register: string(i.Register), Disputed: i.Disputed,
-		Money: i.Amount < 0 && i.Nature == posting.Plain && i.Register != ledger.Payables && !isReversal(i.Kind), TaxInside: cur.Format(i.OpenTax.Abs())}
+		Money: i.Amount < 0 && i.Nature == posting.Plain && i.Register != ledger.Payables, TaxInside: cur.Format(i.OpenTax.Abs())}
 }
 
 // Bench is what a customer owes and what can settle it.
 type Bench struct {
 	Owed    []OpenItem   `json:"owed"`
 	Credits []OpenItem   `json:"credits"`
-	Kept    []OpenItem   `json:"kept" doc:"What the customer keeps back"`
+	Kept    []OpenItem   `json:"keptBack" doc:"What the customer keeps back"`
 	Owing   []OpenItem   `json:"owing" doc:"What we owe the party, where it is a supplier too"`
 	Counts  [4]int64     `json:"counts" doc:"How many there are on each side, in the order above, also those not told here"`
 	Jobs    []Named      `json:"jobs" doc:"Of what is open"`
@@ -249,26 +250,15 @@ func stateOf(kind string, amount, open money.Amount, reversedKind string, writte
 	case writtenOff && open == 0:
 		return "written off", 0
 	}
-	if word, ok := doneWords[kind]; ok {
-		return word, 0
+	d, _ := posting.Describe(posting.Kind(kind))
+	if d.Done != "" {
+		return d.Done, 0
 	}
 	state, settled := reporting.Settlement(amount, open)
-	if w, ok := creditWords[kind]; ok {
-		state = w[state]
+	if d.Credit() {
+		state = map[string]string{"open": d.Words.Open, "part settled": d.Words.Part, "settled": d.Words.Settled}[state]
 	}
 	return state, settled
-}
-
-// doneWords are the states of papers that are done once they are posted.
-var doneWords = map[string]string{"reversal": "reversal", "refund": "given back", "forfeit": "kept", "write-off": "given up", "recovery": "recovered", "contra": "set off",
-	"returned payment": "took it back", "journal": "posted"}
-
-// creditWords are the states of credits, in place of those of what is owed.
-var creditWords = map[string]map[string]string{
-	"deposit":              {"open": "held", "part settled": "part held", "settled": "used"},
-	"receipt":              {"open": "not placed", "part settled": "part placed", "settled": "placed"},
-	"unidentified receipt": {"open": "not identified", "part settled": "part identified", "settled": "identified"},
-	"transfer":             {"open": "not used", "part settled": "part used", "settled": "used"},
 }
 
 // idOnInput is a record as of a day.
@@ -297,7 +287,7 @@ func (s *Server) customer(ctx context.Context, id int64, asOf string) (*struct{ 
 		return nil, problem(err)
 	}
 	f := p.cur.Format
-	out := &struct{ Body Customer }{Customer{ID: id, CustomerBody: CustomerBody{Number: c.Number, Name: c.Name, Contact: c.Contact, Email: c.Email, Phone: c.Phone,
+	out := &struct{ Body Customer }{Customer{ID: id, CustomerBody: CustomerBody{Version: c.Version, Number: c.Number, Name: c.Name, Contact: c.Contact, Email: c.Email, Phone: c.Phone,
 		Address: c.Address, Town: c.Town, SiteAddress: c.SiteAddress, TaxNumber: c.TaxNumber, Terms: c.TermsID, Note: c.Note, Inactive: c.Inactive, Supplier: c.IsSupplier, NoCustomer: !c.IsCustomer},
 		Position: Position{f(pos.OwesNow), f(pos.NotYetDue), f(pos.KeepsBack), f(pos.Held), f(pos.Unplaced), f(pos.Net()), f(pos.Disputed), f(pos.WeOwe)}, Jobs: []Named{}}}
 	termsID := c.TermsID
@@ -318,8 +308,9 @@ func (s *Server) customer(ctx context.Context, id int64, asOf string) (*struct{ 
 	return out, problem(err)
 }
 
-func (s *Server) saveCustomer(ctx context.Context, id int64, b CustomerBody) (*struct{ Body Customer }, error) {
+func (s *Server) saveCustomer(ctx context.Context, id, version int64, b CustomerBody) (*struct{ Body Customer }, error) {
 	party := b.party(id)
+	party.Version = version
 	if err := s.book.SaveCustomer(ctx, s.user(ctx), &party); err != nil {
 		return nil, problem(err)
 	}
@@ -374,7 +365,7 @@ func (s *Server) bench(ctx context.Context, in *benchInput) (*struct{ Body Bench
 	for _, j := range jobs {
 		b.Jobs = append(b.Jobs, Named{j.ID, j.Number})
 	}
-	recent, err := r.RecentAllocations(in.ID, 20)
+	recent, err := r.RecentAllocations(in.ID, d, 20)
 	for _, a := range recent {
 		b.Recent = append(b.Recent, allocation(a, p.cur))
 	}
@@ -386,7 +377,7 @@ func withDiscount(b *OpenItem, i store.OpenItem, f *store.Facts, d day.Day) {
 	if i.EarlyUntil < d {
 		return
 	}
-	discount, until := settling.Earned(f, posting.Item{ID: posting.ItemRef(i.ID), Register: i.Register, PaperID: i.PaperID, Part: i.Part, Amount: i.Amount, Open: i.Open, EarlyUntil: i.EarlyUntil}, d)
+	discount, until := settling.Earned(f, posting.Item{ID: posting.ItemRef(i.ID), Register: i.Register, Nature: i.Nature, PaperID: i.PaperID, Instalment: i.Instalment, Part: posting.Of(i.Amount, 0), Left: posting.Of(i.Open, i.OpenTax), EarlyUntil: i.EarlyUntil}, d)
 	if discount > 0 {
 		b.Early, b.EarlyDay = f.Currency().Format(discount), string(until)
 	}
@@ -548,7 +539,7 @@ func (s *Server) registerCustomers() {
 			}
 			return s.book.Read(ctx).Customers(store.PartyFilter{Search: in.Search, State: in.State, Suppliers: in.State == "suppliers"}, q, d)
 		},
-		row: func(r store.PartyRow, cur money.Currency) row {
+		row: func(r store.PartyRow, _ day.Day, cur money.Currency) row {
 			return row{r.ID, r.Number, r.Name, r.Contact, r.Town, r.Phone, r.Email, r.Jobs, cur.Format(r.Owes), cur.Format(r.Overdue), cur.Format(r.Held), r.Inactive, r.Supplier, cur.Format(r.KeptBack), cur.Format(r.Unplaced)}
 		},
 		key:  func(r row) int64 { return r.ID },
@@ -563,14 +554,19 @@ func (s *Server) registerCustomers() {
 		return s.customer(ctx, in.ID, in.AsOf)
 	})
 	huma.Register(s.api, describe("create-customer", "POST", "/api/v1/customers", "Add a customer"), func(ctx context.Context, in *struct{ Body CustomerBody }) (*struct{ Body Customer }, error) {
-		return s.saveCustomer(ctx, 0, in.Body)
+		return s.saveCustomer(ctx, 0, 0, in.Body)
 	})
 	type change struct {
-		ID   int64 `path:"id"`
+		ID int64 `path:"id"`
+		ifMatch
 		Body CustomerBody
 	}
 	huma.Register(s.api, describe("save-customer", "PUT", "/api/v1/customers/{id}", "Change a customer"), func(ctx context.Context, in *change) (*struct{ Body Customer }, error) {
-		return s.saveCustomer(ctx, in.ID, in.Body)
+		version, err := in.version()
+		if err != nil {
+			return nil, err
+		}
+		return s.saveCustomer(ctx, in.ID, version, in.Body)
 	})
 	huma.Register(s.api, describe("bench", "GET", "/api/v1/customers/{id}/bench", "What a customer owes and what can settle it"), s.bench)
 	huma.Register(s.api, describe("customer-story", "GET", "/api/v1/customers/{id}/story", "What happened with a customer, the newest stretch first"), func(ctx context.Context, in *storyInput) (*struct{ Body Story }, error) {
@@ -585,9 +581,12 @@ func (s *Server) registerCustomers() {
 const endOfTime = day.Day("9999-12-31")
 
 // asOf reads a day of a query; empty is today.
-func (s *Server) asOf(text string) (day.Day, error) {
+func (s *Server) asOf(text string) (day.Day, error) { return s.dayOr(text, s.book.Today()) }
+
+// dayOr reads a day of a query; empty is another.
+func (s *Server) dayOr(text string, other day.Day) (day.Day, error) {
 	if text == "" {
-		return s.book.Today(), nil
+		return other, nil
 	}
 	d, err := day.Parse(text)
 	if err != nil {

@@ -3,6 +3,7 @@ package web
 import (
 	"context"
 
+	"cleantally/core/day"
 	"cleantally/core/money"
 	"cleantally/store"
 )
@@ -45,7 +46,7 @@ func (s *Server) registerDeposits() {
 			}
 			return s.book.Read(ctx).DepositRegister(d, in.All, in.Search, q)
 		},
-		row: func(r store.DepositRow, cur money.Currency) row {
+		row: func(r store.DepositRow, _ day.Day, cur money.Currency) row {
 			f := cur.Format
 			return row{r.ID, r.PaperID, r.Number, r.PartyID, r.Party, r.JobID, r.Job, string(r.Day), r.Reference, f(r.Amount), f(r.SetAgainst), f(r.Refunded), f(r.Forfeited),
 				f(r.Transferred), f(r.TakenBack), f(r.Held), f(r.TaxInside)}

@@ -187,7 +187,7 @@ func (s *Server) registerDesk() {
 			return nil, err
 		}
 		out := &struct{ Body Understood }{}
-		out.Body, err = s.understand(in.Kind, in.Text, day.Day(in.Paper), p.cur)
+		out.Body, err = s.understand(in.Kind, in.Text, in.Paper, p.cur)
 		if err != nil {
 			out.Body.Error = sentence(err)
 		}
@@ -195,7 +195,7 @@ func (s *Server) registerDesk() {
 	})
 }
 
-func (s *Server) understand(kind, text string, paper day.Day, cur money.Currency) (Understood, error) {
+func (s *Server) understand(kind, text, paperDay string, cur money.Currency) (Understood, error) {
 	switch kind {
 	case "amount":
 		a, err := cur.Understand(text)
@@ -218,7 +218,8 @@ func (s *Server) understand(kind, text string, paper day.Day, cur money.Currency
 		}
 		return Understood{Value: value, Shown: value}, nil
 	}
-	if _, err := day.Parse(string(paper)); err != nil {
+	paper, err := day.Parse(paperDay)
+	if err != nil {
 		paper = s.book.Today()
 	}
 	read := func() (day.Day, error) { return day.Understand(text, s.book.Today()) }

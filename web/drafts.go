@@ -30,7 +30,7 @@ type Draft struct {
 
 // DraftBody is what is saved of a draft.
 type DraftBody struct {
-	Kind string         `json:"kind" enum:"invoice,deposit,receipt,unidentified receipt,refund,write-off,recovery,transfer,supplier bill,journal,contra,distribution,deposit split"`
+	Kind DraftKind      `json:"kind"`
 	Body map[string]any `json:"body" doc:"What was typed, in the form of the command's body"`
 }
 
@@ -66,8 +66,11 @@ func (s *Server) saveDraft(ctx context.Context, d store.Draft, in DraftBody) (*d
 		return nil, problem(err)
 	}
 	d.Kind, d.Body = posting.Kind(in.Kind), string(raw)
+	if draftKinds[in.Kind] == nil {
+		return nil, plain(http.StatusUnprocessableEntity, "There is no such kind of draft.")
+	}
 	// What cannot be read as a command yet is kept all the same.
-	c, err := draftKinds[d.Kind](raw, p)
+	c, err := draftKinds[in.Kind](raw, p)
 	if err != nil {
 		c = nil
 	}

@@ -174,14 +174,14 @@ func paperSums(e posting.Effect, cur money.Currency, n names) PaperSums {
 	}
 	open := map[posting.ItemRef]money.Amount{}
 	for _, m := range e.Moves {
-		open[m.Item] += m.Amount
+		open[m.Item] += m.Amount.Own
 	}
 	var left, unplaced money.Amount
 	for _, i := range e.Items {
 		if i.PaperID != p.ID || i.Nature != posting.Plain {
 			continue
 		}
-		s.Parts = append(s.Parts, Part{Due: string(i.Due), Amount: cur.Format(i.Amount.Abs()), Open: cur.Format(open[i.ID].Abs())})
+		s.Parts = append(s.Parts, Part{Due: string(i.Due), Amount: cur.Format(i.Amount.Own.Abs()), Open: cur.Format(open[i.ID].Abs())})
 		left += max(open[i.ID], 0)
 		unplaced -= min(open[i.ID], 0)
 	}
@@ -202,8 +202,8 @@ func taxSums(lines []posting.PaperLine, cur money.Currency, n names) []TaxSum {
 		if _, seen := nets[k]; !seen {
 			order = append(order, k)
 		}
-		nets[k] += l.Net
-		taxes[k] += l.Tax
+		nets[k] += l.Net.Own
+		taxes[k] += l.Tax.Own
 	}
 	sums := []TaxSum{}
 	for _, k := range order {

@@ -4,7 +4,6 @@ import (
 	"fmt"
 
 	"cleantally/core/billing"
-	"cleantally/core/day"
 	"cleantally/core/posting"
 )
 
@@ -28,7 +27,7 @@ type InvoiceBody struct {
 
 // InvoiceLineBody is a line of an invoice.
 type InvoiceLineBody struct {
-	Item            int64  `json:"item,omitempty"`
+	Article         int64  `json:"article,omitempty"`
 	Text            string `json:"text,omitempty" maxLength:"2000"`
 	Quantity        string `json:"quantity,omitempty" doc:"Empty is 1"`
 	UnitPrice       string `json:"unitPrice,omitempty"`
@@ -46,7 +45,7 @@ type UseBody struct {
 
 func (b InvoiceBody) command(p *parser) posting.Command {
 	v := billing.Invoice{
-		Number: b.Number, PartyID: b.Customer, JobID: b.Job, Day: day.Day(b.Day), TermsID: b.Terms, Due: day.Day(b.Due), Reference: b.Reference, Note: b.Note,
+		Number: b.Number, PartyID: b.Customer, JobID: b.Job, Day: p.day("day", b.Day), TermsID: b.Terms, Due: p.day("due", b.Due), Reference: b.Reference, Note: b.Note,
 		Includes: b.Includes, DiscountPercent: p.decimal("discount", b.DiscountPercent, percentPlaces), Discount: p.amount("discount", b.Discount),
 		RoundTo: p.amount("roundTo", b.RoundTo),
 	}
@@ -55,14 +54,14 @@ func (b InvoiceBody) command(p *parser) posting.Command {
 		if l.Quantity == "" {
 			l.Quantity = "1"
 		}
-		v.Lines = append(v.Lines, billing.Line{
-			ItemID: l.Item, Text: l.Text, Quantity: p.decimal(field+"quantity", l.Quantity, pricePlaces), UnitPrice: p.decimal(field+"unitPrice", l.UnitPrice, pricePlaces),
+		v.Lines = append(v.Lines, posting.Line{
+			ArticleID: l.Article, Text: l.Text, Quantity: p.decimal(field+"quantity", l.Quantity, pricePlaces), UnitPrice: p.decimal(field+"unitPrice", l.UnitPrice, pricePlaces),
 			DiscountPercent: p.decimal(field+"discount", l.DiscountPercent, percentPlaces), Discount: p.amount(field+"discount", l.Discount),
 			TaxCodeID: l.TaxCode, AccountID: l.Account,
 		})
 	}
 	for i, u := range b.SetAgainst {
-		v.SetAgainst = append(v.SetAgainst, billing.Use{Credit: posting.ItemRef(u.Credit), Amount: p.amount(fmt.Sprintf("setAgainst[%d].amount", i), u.Amount), Most: u.Amount == ""})
+		v.SetAgainst = append(v.SetAgainst, billing.Use{Credit: p.item(u.Credit), Amount: p.amount(fmt.Sprintf("setAgainst[%d].amount", i), u.Amount), Most: u.Amount == ""})
 	}
 	return v
 }

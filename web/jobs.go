@@ -3,6 +3,7 @@ package web
 import (
 	"context"
 
+	"cleantally/core/day"
 	"cleantally/core/master"
 	"cleantally/core/money"
 	"cleantally/store"
@@ -28,6 +29,7 @@ type JobRow struct {
 
 // JobBody is what is kept of a job.
 type JobBody struct {
+	Version     int64  `json:"version,omitempty" readOnly:"true" doc:"Counts its changes; If-Match wants it"`
 	Number      string `json:"number,omitempty" doc:"Empty to be given the next"`
 	Name        string `json:"name"`
 	Customer    int64  `json:"customer"`
@@ -48,6 +50,7 @@ type Job struct {
 	BilledGross  string      `json:"billedGross"`
 	Settled      string      `json:"settled"`
 	Open         string      `json:"open"`
+	KeptBack     string      `json:"keptBack"`
 	Held         string      `json:"held"`
 	Unplaced     string      `json:"unplaced"`
 	LeftToBill   string      `json:"leftToBill"`
@@ -79,8 +82,8 @@ func (s *Server) job(ctx context.Context, id int64, asOf string) (*struct{ Body 
 		return nil, problem(err)
 	}
 	f := p.cur.Format
-	out := &struct{ Body Job }{Job{ID: id, JobBody: JobBody{Number: j.Number, Name: j.Name, Customer: j.PartyID, Site: j.Site, ContractSum: f(j.ContractSum), Closed: j.Closed, Note: j.Note},
-		CustomerName: c.Name, Billed: f(pos.BilledNet), BilledGross: f(pos.BilledGross), Settled: f(pos.Settled()), Open: f(pos.Open), Held: f(pos.Held), Unplaced: f(pos.Unplaced), LeftToBill: f(pos.LeftToBill())}}
+	out := &struct{ Body Job }{Job{ID: id, JobBody: JobBody{Version: j.Version, Number: j.Number, Name: j.Name, Customer: j.PartyID, Site: j.Site, ContractSum: f(j.ContractSum), Closed: j.Closed, Note: j.Note},
+		CustomerName: c.Name, Billed: f(pos.BilledNet), BilledGross: f(pos.BilledGross), Settled: f(pos.Settled()), Open: f(pos.Open), KeptBack: f(pos.KeptBack), Held: f(pos.Held), Unplaced: f(pos.Unplaced), LeftToBill: f(pos.LeftToBill())}}
 	length := max(pos.ContractSum, pos.BilledNet)
 	out.Body.Length, out.Body.Strip = f(length), []StripPart{}
 	for _, part := range pos.Strip() {
@@ -93,12 +96,12 @@ func (s *Server) job(ctx context.Context, id int64, asOf string) (*struct{ Body 
 	return out, nil
 }
 
-func (s *Server) saveJob(ctx context.Context, id int64, b JobBody) (*struct{ Body Job }, error) {
+func (s *Server) saveJob(ctx context.Context, id, version int64, b JobBody) (*struct{ Body Job }, error) {
 	p, err := s.parser(ctx)
 	if err != nil {
 		return nil, err
 	}
-	j := master.Job{ID: id, Number: b.Number, Name: b.Name, PartyID: b.Customer, Site: b.Site, ContractSum: p.amount("contractSum", b.ContractSum), Closed: b.Closed, Note: b.Note}
+	j := master.Job{ID: id, Version: version, Number: b.Number, Name: b.Name, PartyID: b.Customer, Site: b.Site, ContractSum: p.amount("contractSum", b.ContractSum), Closed: b.Closed, Note: b.Note}
 	if len(p.refusals) > 0 {
 		return nil, refusedProblem(p.refusals)
 	}
@@ -125,7 +128,7 @@ func (s *Server) registerJobs() {
 			}
 			return s.book.Read(ctx).Jobs(store.JobFilter{Search: in.Search, State: in.State, PartyID: in.Customer}, q, d)
 		},
-		row: func(r store.JobRow, cur money.Currency) row {
+		row: func(r store.JobRow, _ day.Day, cur money.Currency) row {
 			return row{r.ID, r.Number, r.Name, r.PartyID, r.Party, r.Site, cur.Format(r.ContractSum), cur.Format(r.Billed), cur.Format(r.LeftToBill), cur.Format(r.Open), cur.Format(r.Held), r.Closed}
 		},
 		key:  func(r row) int64 { return r.ID },
@@ -138,14 +141,19 @@ func (s *Server) registerJobs() {
 		return s.job(ctx, in.ID, in.AsOf)
 	})
 	huma.Register(s.api, describe("create-job", "POST", "/api/v1/jobs", "Add a job"), func(ctx context.Context, in *struct{ Body JobBody }) (*struct{ Body Job }, error) {
-		return s.saveJob(ctx, 0, in.Body)
+		return s.saveJob(ctx, 0, 0, in.Body)
 	})
 	type change struct {
-		ID   int64 `path:"id"`
+		ID int64 `path:"id"`
+		ifMatch
 		Body JobBody
 	}
 	huma.Register(s.api, describe("save-job", "PUT", "/api/v1/jobs/{id}", "Change a job"), func(ctx context.Context, in *change) (*struct{ Body Job }, error) {
-		return s.saveJob(ctx, in.ID, in.Body)
+		version, err := in.version()
+		if err != nil {
+			return nil, err
+		}
+		return s.saveJob(ctx, in.ID, version, in.Body)
 	})
 	huma.Register(s.api, describe("job-story", "GET", "/api/v1/jobs/{id}/story", "What happened on a job, the newest stretch first"), func(ctx context.Context, in *storyInput) (*struct{ Body Story }, error) {
 		j, ok, err := store.Find[master.Job](s.book.Read(ctx), in.ID)

@@ -2,10 +2,12 @@ package web
 
 import (
 	"context"
+	"errors"
 
 	"cleantally/core/day"
 	"cleantally/core/ledger"
 	"cleantally/core/money"
+	"cleantally/core/posting"
 	"cleantally/core/reporting"
 	"cleantally/formats"
 	"cleantally/store"
@@ -200,11 +202,10 @@ func (s *Server) accountLines(ctx context.Context, in *accountInput, limit int) 
 	if err != nil {
 		return nil, err
 	}
-	to := endOfTime
-	if in.To != "" {
-		if to, err = s.asOf(in.To); err != nil {
-			return nil, err
-		}
+	from, err1 := s.dayOr(in.From, "")
+	to, err2 := s.dayOr(in.To, endOfTime)
+	if err := errors.Join(err1, err2); err != nil {
+		return nil, problem(err)
 	}
 	out := &struct{ Body AccountLines }{AccountLines{Rows: []AccountLine{}}}
 	err = s.book.Snapshot(ctx, func(r *store.Reader) error {
@@ -220,7 +221,7 @@ func (s *Server) accountLines(ctx context.Context, in *accountInput, limit int) 
 		if err != nil {
 			return err
 		}
-		rows, more, err := r.AccountLines(in.ID, day.Day(in.From), to, in.After, limit)
+		rows, more, err := r.AccountLines(in.ID, from, to, in.After, limit)
 		out.Body.Account, out.Body.Type, out.Body.Balance = a.Number+" "+a.Name, string(a.Type), p.cur.Format(sign*balance)
 		for _, l := range rows {
 			line := AccountLine{ID: l.ID, Day: string(l.Day), PaperID: l.PaperID, Paper: l.Paper, Text: l.Text, Party: l.Party, Job: l.Job, Balance: p.cur.Format(sign * l.Balance)}
@@ -251,13 +252,12 @@ func (s *Server) journal(ctx context.Context, in *journalInput) (*struct{ Body J
 	if err != nil {
 		return nil, err
 	}
-	to := endOfTime
-	if in.To != "" {
-		if to, err = s.asOf(in.To); err != nil {
-			return nil, err
-		}
+	from, err1 := s.dayOr(in.From, "")
+	to, err2 := s.dayOr(in.To, endOfTime)
+	if err := errors.Join(err1, err2); err != nil {
+		return nil, problem(err)
 	}
-	lines, more, err := s.book.Read(ctx).Journal(day.Day(in.From), to, in.After, in.Limit)
+	lines, more, err := s.book.Read(ctx).Journal(from, to, in.After, in.Limit)
 	out := &struct{ Body Journal }{Journal{Rows: entries(lines, p.cur)}}
 	if more {
 		out.Body.Next = out.Body.Rows[len(out.Body.Rows)-1].ID
@@ -371,7 +371,7 @@ func (s *Server) registerLedger() {
 			}
 			return page, err
 		},
-		row:  func(i store.OpenItem, cur money.Currency) OpenItem { return openItem(i, s.book.Today(), cur) },
+		row:  func(i store.OpenItem, d day.Day, cur money.Currency) OpenItem { return openItem(i, d, cur) },
 		key:  func(i OpenItem) int64 { return i.ID },
 		sums: []string{"amount", "open"},
 		columns: []col[OpenItem]{{"Number", func(r OpenItem) string { return r.Number }, false}, {"Kind", func(r OpenItem) string { return r.Kind }, false}, {"Customer", func(r OpenItem) string { return r.Party }, false},
@@ -406,7 +406,11 @@ func (s *Server) registerClosing() {
 		Reason  string `json:"reason,omitempty" doc:"Wanted when the period is opened again"`
 	}
 	huma.Register(s.api, describe("lock", "PUT", "/api/v1/lock", "Close the period through a day"), func(ctx context.Context, in *struct{ Body lock }) (*struct{}, error) {
-		return nil, problem(s.book.Lock(ctx, s.user(ctx), day.Day(in.Body.Through), in.Body.Reason))
+		through, err := s.dayOr(in.Body.Through, "")
+		if err != nil {
+			return nil, refusedProblem(posting.Refusals{{Field: "through", Rule: "no such day", Text: err.Error()}})
+		}
+		return nil, problem(s.book.Lock(ctx, s.user(ctx), through, in.Body.Reason))
 	})
 	type acts struct {
 		Rows []Act `json:"rows"`

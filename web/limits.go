@@ -2,6 +2,7 @@ package web
 
 import (
 	"context"
+	"errors"
 	"fmt"
 
 	"cleantally/core/master"
@@ -15,6 +16,8 @@ import (
 
 // Limits are what the firm has settled about small and lost money.
 type Limits struct {
+	Version    int64    `json:"version,omitempty" readOnly:"true" doc:"Of the firm; If-Match wants it"`
+	Yours      bool     `json:"yours" readOnly:"true" doc:"Whether one may change them"`
 	Difference string   `json:"difference" doc:"Up to which a difference is closed on the spot"`
 	WriteOff   string   `json:"writeOff" doc:"Past which a write-off needs a second person's word; nil for never"`
 	Relief     bool     `json:"relief" doc:"Whether tax on bad debts comes back"`
@@ -59,7 +62,12 @@ func (s *Server) limits(ctx context.Context, _ *struct{}) (*struct{ Body Limits 
 		return nil, err
 	}
 	l, err := s.book.Limits(ctx)
-	out := &struct{ Body Limits }{Limits{p.cur.Format(l.Difference), p.cur.Format(l.WriteOff), l.Relief, []string{}}}
+	firm, err2 := s.book.Read(ctx).Firm()
+	who, _, err3 := s.book.Read(ctx).User(s.user(ctx))
+	if err = errors.Join(err, err2, err3); err != nil {
+		return nil, problem(err)
+	}
+	out := &struct{ Body Limits }{Limits{firm.Version, who.Owner, p.cur.Format(l.Difference), p.cur.Format(l.WriteOff), l.Relief, []string{}}}
 	for n := range reporting.Buckets(reporting.ByDue) {
 		percent := "0"
 		if n < len(l.Allowance) {
@@ -70,8 +78,17 @@ func (s *Server) limits(ctx context.Context, _ *struct{}) (*struct{ Body Limits 
 	return out, problem(err)
 }
 
-func (s *Server) saveLimits(ctx context.Context, in *struct{ Body Limits }) (*struct{ Body Limits }, error) {
+type limitsInput struct {
+	ifMatch
+	Body Limits
+}
+
+func (s *Server) saveLimits(ctx context.Context, in *limitsInput) (*struct{ Body Limits }, error) {
 	p, err := s.parser(ctx)
+	if err != nil {
+		return nil, err
+	}
+	version, err := in.version()
 	if err != nil {
 		return nil, err
 	}
@@ -82,7 +99,7 @@ func (s *Server) saveLimits(ctx context.Context, in *struct{ Body Limits }) (*st
 	if len(p.refusals) > 0 {
 		return nil, refusedProblem(p.refusals)
 	}
-	if err := s.book.SaveLimits(ctx, s.user(ctx), l); err != nil {
+	if err := s.book.SaveLimits(ctx, s.user(ctx), version, l); err != nil {
 		return nil, problem(err)
 	}
 	return s.limits(ctx, nil)

@@ -5,6 +5,7 @@ import (
 	"context"
 	"strings"
 
+	"cleantally/core/day"
 	"cleantally/core/money"
 	"cleantally/formats"
 	"cleantally/store"
@@ -47,7 +48,7 @@ type lister[I any, R any, T any] struct {
 	id, path, summary string
 	head              func(*I) ListInput
 	find              func(context.Context, *I, store.Query) (store.Page[R], error)
-	row               func(R, money.Currency) T
+	row               func(R, day.Day, money.Currency) T
 	key               func(T) int64
 	sums              []string // names of the page's sums
 	columns           []col[T] // of the file
@@ -72,7 +73,7 @@ func (l lister[I, R, T]) register(s *Server) {
 }
 
 func (l lister[I, R, T]) page(ctx context.Context, s *Server, in *I, q store.Query) (*listOutput[T], error) {
-	p, err := s.parser(ctx)
+	p, d, err := s.lookingBack(ctx, l.head(in).AsOf)
 	if err != nil {
 		return nil, err
 	}
@@ -82,7 +83,7 @@ func (l lister[I, R, T]) page(ctx context.Context, s *Server, in *I, q store.Que
 	}
 	out := &listOutput[T]{Body: List[T]{Rows: make([]T, len(page.Rows)), Count: page.Count, Sums: map[string]string{}}}
 	for i, r := range page.Rows {
-		out.Body.Rows[i] = l.row(r, p.cur)
+		out.Body.Rows[i] = l.row(r, d, p.cur)
 	}
 	for i, name := range l.sums {
 		out.Body.Sums[name] = p.cur.Format(page.Sums[i])

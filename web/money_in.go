@@ -3,7 +3,6 @@ package web
 import (
 	"fmt"
 
-	"cleantally/core/day"
 	"cleantally/core/posting"
 	"cleantally/core/settling"
 )
@@ -25,7 +24,7 @@ type DepositBody struct {
 func (b DepositBody) command(p *parser) posting.Command { return b.deposit(p, "") }
 
 func (b DepositBody) deposit(p *parser, prefix string) settling.Deposit {
-	return settling.Deposit{Number: b.Number, PartyID: b.Customer, JobID: b.Job, Day: day.Day(b.Day), Amount: p.amount(prefix+"amount", b.Amount), BankAccountID: b.Bank,
+	return settling.Deposit{Number: b.Number, PartyID: b.Customer, JobID: b.Job, Day: p.day(prefix+"day", b.Day), Amount: p.amount(prefix+"amount", b.Amount), BankAccountID: b.Bank,
 		Method: posting.Method(b.Method), Reference: b.Reference, Note: b.Note, TaxCodeID: b.TaxCode}
 }
 
@@ -36,7 +35,7 @@ type ReceiptBody struct {
 	Job        int64           `json:"job,omitempty" doc:"Of what stays on account"`
 	Day        string          `json:"day,omitempty"`
 	Arrived    string          `json:"arrived,omitempty"`
-	Kept       string          `json:"kept,omitempty" doc:"What the bank kept"`
+	Charges    string          `json:"charges,omitempty" doc:"What the bank kept"`
 	Withheld   string          `json:"withheld,omitempty" doc:"Tax that the customer had to withhold"`
 	Bank       int64           `json:"bank,omitempty"`
 	Method     string          `json:"method,omitempty"`
@@ -59,11 +58,11 @@ type PlacementBody struct {
 func (b ReceiptBody) command(p *parser) posting.Command { return b.receipt(p, "") }
 
 func (b ReceiptBody) receipt(p *parser, prefix string) settling.Receipt {
-	r := settling.Receipt{Number: b.Number, PartyID: b.Customer, JobID: b.Job, Day: day.Day(b.Day), Arrived: p.amount(prefix+"arrived", b.Arrived), Kept: p.amount(prefix+"kept", b.Kept),
+	r := settling.Receipt{Number: b.Number, PartyID: b.Customer, JobID: b.Job, Day: p.day(prefix+"day", b.Day), Arrived: p.amount(prefix+"arrived", b.Arrived), Charges: p.amount(prefix+"charges", b.Charges),
 		Withheld:      p.amount(prefix+"withheld", b.Withheld),
 		BankAccountID: b.Bank, Method: posting.Method(b.Method), Reference: b.Reference, Note: b.Note, OnAccount: b.OnAccount}
 	for i, x := range b.Placements {
-		r.Placements = append(r.Placements, settling.Placement{Debit: posting.ItemRef(x.Item), Amount: p.amount(fmt.Sprintf("%splacements[%d].amount", prefix, i), x.Amount), Most: x.Amount == "",
+		r.Placements = append(r.Placements, settling.Placement{Debit: p.item(x.Item), Amount: p.amount(fmt.Sprintf("%splacements[%d].amount", prefix, i), x.Amount), Most: x.Amount == "",
 			Discount: x.Discount, Rest: settling.Rest(x.Rest), Reason: x.Reason})
 	}
 	return r
@@ -83,9 +82,9 @@ type PairBody struct {
 }
 
 func (b SetAgainstBody) command(p *parser) posting.Command {
-	s := settling.SetAgainst{Day: day.Day(b.Day)}
+	s := settling.SetAgainst{Day: p.day("day", b.Day)}
 	for i, x := range b.Pairs {
-		s.Pairs = append(s.Pairs, settling.Pair{Debit: posting.ItemRef(x.Debit), Credit: posting.ItemRef(x.Credit), Amount: p.amount(fmt.Sprintf("pairs[%d].amount", i), x.Amount), Most: x.Amount == ""})
+		s.Pairs = append(s.Pairs, settling.Pair{Debit: p.item(x.Debit), Credit: p.item(x.Credit), Amount: p.amount(fmt.Sprintf("pairs[%d].amount", i), x.Amount), Most: x.Amount == ""})
 	}
 	return s
 }
@@ -96,8 +95,8 @@ type UndoBody struct {
 	Allocations []int64 `json:"allocations,omitempty" maxItems:"5000"`
 }
 
-func (b UndoBody) command(*parser) posting.Command {
-	return settling.Undo{Day: day.Day(b.Day), Allocations: b.Allocations}
+func (b UndoBody) command(p *parser) posting.Command {
+	return settling.Undo{Day: p.day("day", b.Day), Allocations: b.Allocations}
 }
 
 // ReversalBody reverses a posted paper.
@@ -108,6 +107,6 @@ type ReversalBody struct {
 	Reason string `json:"reason,omitempty" maxLength:"1000"`
 }
 
-func (b ReversalBody) command(*parser) posting.Command {
-	return settling.Reversal{Number: b.Number, PaperID: b.Paper, Day: day.Day(b.Day), Reason: b.Reason}
+func (b ReversalBody) command(p *parser) posting.Command {
+	return settling.Reversal{Number: b.Number, PaperID: b.Paper, Day: p.day("day", b.Day), Reason: b.Reason}
 }

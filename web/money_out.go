@@ -4,7 +4,6 @@ import (
 	"fmt"
 
 	"cleantally/core/buying"
-	"cleantally/core/day"
 	"cleantally/core/journal"
 	"cleantally/core/money"
 	"cleantally/core/posting"
@@ -18,7 +17,7 @@ type ShareBody struct {
 }
 
 func (b ShareBody) share(p *parser, field string) settling.Share {
-	return settling.Share{Item: posting.ItemRef(b.Item), Amount: p.amount(field, b.Amount), Most: b.Amount == ""}
+	return settling.Share{Item: p.item(b.Item), Amount: p.amount(field, b.Amount), Most: b.Amount == ""}
 }
 
 func shares(p *parser, side string, all []ShareBody) []settling.Share {
@@ -41,7 +40,7 @@ type UnidentifiedBody struct {
 }
 
 func (b UnidentifiedBody) command(p *parser) posting.Command {
-	return settling.Unidentified{Number: b.Number, Day: day.Day(b.Day), Amount: p.amount("amount", b.Amount), BankAccountID: b.Bank, Method: posting.Method(b.Method), Reference: b.Reference, Note: b.Note}
+	return settling.Unidentified{Number: b.Number, Day: p.day("day", b.Day), Amount: p.amount("amount", b.Amount), BankAccountID: b.Bank, Method: posting.Method(b.Method), Reference: b.Reference, Note: b.Note}
 }
 
 // DistributeBody says whose money it is.
@@ -59,7 +58,7 @@ type DistributeBody struct {
 }
 
 func (b DistributeBody) command(p *parser) posting.Command {
-	x := settling.Distribute{From: posting.ItemRef(b.From), Day: day.Day(b.Day), Amount: p.amount("amount", b.Amount), BankAccountID: b.Bank, Method: posting.Method(b.Method),
+	x := settling.Distribute{From: p.item(b.From), Day: p.day("day", b.Day), Amount: p.amount("amount", b.Amount), BankAccountID: b.Bank, Method: posting.Method(b.Method),
 		Reference: b.Reference, SendBack: p.amount("sendBack", b.SendBack), Cheque: b.Cheque}
 	for i, d := range b.Deposits {
 		x.Deposits = append(x.Deposits, d.deposit(p, fmt.Sprintf("deposits[%d].", i)))
@@ -84,7 +83,7 @@ type RefundBody struct {
 }
 
 func (b RefundBody) command(p *parser) posting.Command {
-	return settling.Refund{Number: b.Number, Day: day.Day(b.Day), Sources: shares(p, "sources", b.Sources), BankAccountID: b.Bank, Method: posting.Method(b.Method),
+	return settling.Refund{Number: b.Number, Day: p.day("day", b.Day), Sources: shares(p, "sources", b.Sources), BankAccountID: b.Bank, Method: posting.Method(b.Method),
 		Cheque: b.Cheque, Reference: b.Reference, Note: b.Note}
 }
 
@@ -102,7 +101,7 @@ type ForfeitBody struct {
 func (b ForfeitBody) command(p *parser) posting.Command { return b.forfeit(p, "amount") }
 
 func (b ForfeitBody) forfeit(p *parser, field string) settling.Forfeit {
-	return settling.Forfeit{Number: b.Number, Day: day.Day(b.Day), Deposit: ShareBody{b.Deposit, b.Amount}.share(p, field), TaxCodeID: b.TaxCode, OutsideTax: b.OutsideTax, Reason: b.Reason}
+	return settling.Forfeit{Number: b.Number, Day: p.day("day", b.Day), Deposit: ShareBody{b.Deposit, b.Amount}.share(p, field), TaxCodeID: b.TaxCode, OutsideTax: b.OutsideTax, Reason: b.Reason}
 }
 
 // TransferBody moves an open credit.
@@ -120,7 +119,7 @@ type TransferBody struct {
 func (b TransferBody) command(p *parser) posting.Command { return b.transfer(p, "amount") }
 
 func (b TransferBody) transfer(p *parser, field string) settling.Transfer {
-	return settling.Transfer{Number: b.Number, Day: day.Day(b.Day), From: ShareBody{b.From, b.Amount}.share(p, field), PartyID: b.Customer, JobID: b.Job, AsDeposit: b.AsDeposit, Note: b.Note}
+	return settling.Transfer{Number: b.Number, Day: p.day("day", b.Day), From: ShareBody{b.From, b.Amount}.share(p, field), PartyID: b.Customer, JobID: b.Job, AsDeposit: b.AsDeposit, Note: b.Note}
 }
 
 // SplitBody settles what becomes of a deposit in one step. A part that is left
@@ -141,9 +140,9 @@ type SplitBody struct {
 }
 
 func (b SplitBody) command(p *parser) posting.Command {
-	s := settling.SplitDeposit{Deposit: posting.ItemRef(b.Deposit), Day: day.Day(b.Day)}
+	s := settling.SplitDeposit{Deposit: p.item(b.Deposit), Day: p.day("day", b.Day)}
 	for i, x := range b.Against {
-		s.Against = append(s.Against, settling.Placement{Debit: posting.ItemRef(x.Item), Amount: p.amount(fmt.Sprintf("against[%d].amount", i), x.Amount), Most: x.Amount == ""})
+		s.Against = append(s.Against, settling.Placement{Debit: p.item(x.Item), Amount: p.amount(fmt.Sprintf("against[%d].amount", i), x.Amount), Most: x.Amount == ""})
 	}
 	if r := b.Refund; r != nil {
 		s.Refund = &settling.Refund{BankAccountID: r.Bank, Method: posting.Method(r.Method), Cheque: r.Cheque, Reference: r.Reference}
@@ -171,7 +170,7 @@ type ReturnedBody struct {
 }
 
 func (b ReturnedBody) command(p *parser) posting.Command {
-	return settling.Returned{Number: b.Number, PaperID: b.Paper, Day: day.Day(b.Day), Fee: p.amount("fee", b.Fee), PassOn: b.PassOn, Reason: b.Reason}
+	return settling.Returned{Number: b.Number, PaperID: b.Paper, Day: p.day("day", b.Day), Fee: p.amount("fee", b.Fee), PassOn: b.PassOn, Reason: b.Reason}
 }
 
 // WriteOffBody gives up what is owed.
@@ -185,7 +184,7 @@ type WriteOffBody struct {
 }
 
 func (b WriteOffBody) command(p *parser) posting.Command {
-	return settling.WriteOff{Number: b.Number, Day: day.Day(b.Day), Reason: b.Reason, Relief: b.Relief, Items: shares(p, "items", b.Items)}
+	return settling.WriteOff{Number: b.Number, Day: p.day("day", b.Day), Reason: b.Reason, Relief: b.Relief, Items: shares(p, "items", b.Items)}
 }
 
 // RecoveryBody is money for a debt that was given up.
@@ -201,7 +200,7 @@ type RecoveryBody struct {
 }
 
 func (b RecoveryBody) command(p *parser) posting.Command {
-	return settling.Recovery{Number: b.Number, WriteOffID: b.WriteOff, Day: day.Day(b.Day), Amount: p.amount("amount", b.Amount), BankAccountID: b.Bank,
+	return settling.Recovery{Number: b.Number, WriteOffID: b.WriteOff, Day: p.day("day", b.Day), Amount: p.amount("amount", b.Amount), BankAccountID: b.Bank,
 		Method: posting.Method(b.Method), Reference: b.Reference, Note: b.Note}
 }
 
@@ -211,8 +210,8 @@ type AllowanceBody struct {
 	Day    string `json:"day,omitempty"`
 }
 
-func (b AllowanceBody) command(*parser) posting.Command {
-	return settling.Allowance{Number: b.Number, Day: day.Day(b.Day)}
+func (b AllowanceBody) command(p *parser) posting.Command {
+	return settling.Allowance{Number: b.Number, Day: p.day("day", b.Day)}
 }
 
 // ContraBody sets what a party owes us against what we owe it.
@@ -226,7 +225,7 @@ type ContraBody struct {
 }
 
 func (b ContraBody) command(p *parser) posting.Command {
-	return settling.Contra{Number: b.Number, PartyID: b.Party, Day: day.Day(b.Day), Owed: shares(p, "owed", b.Owed), Owing: shares(p, "owing", b.Owing), Note: b.Note}
+	return settling.Contra{Number: b.Number, PartyID: b.Party, Day: p.day("day", b.Day), Owed: shares(p, "owed", b.Owed), Owing: shares(p, "owing", b.Owing), Note: b.Note}
 }
 
 // DisputeBody marks what is owed as disputed, or no longer.
@@ -237,8 +236,8 @@ type DisputeBody struct {
 	End    bool   `json:"end,omitempty"`
 }
 
-func (b DisputeBody) command(*parser) posting.Command {
-	return settling.Dispute{Item: posting.ItemRef(b.Item), Day: day.Day(b.Day), Reason: b.Reason, End: b.End}
+func (b DisputeBody) command(p *parser) posting.Command {
+	return settling.Dispute{Item: p.item(b.Item), Day: p.day("day", b.Day), Reason: b.Reason, End: b.End}
 }
 
 // BillBody is a supplier's bill.
@@ -262,7 +261,7 @@ type BillLineBody struct {
 }
 
 func (b BillBody) command(p *parser) posting.Command {
-	v := buying.Bill{Number: b.Number, PartyID: b.Supplier, Day: day.Day(b.Day), Due: day.Day(b.Due), Reference: b.Reference, Note: b.Note}
+	v := buying.Bill{Number: b.Number, PartyID: b.Supplier, Day: p.day("day", b.Day), Due: p.day("due", b.Due), Reference: b.Reference, Note: b.Note}
 	for i, l := range b.Lines {
 		v.Lines = append(v.Lines, buying.BillLine{Text: l.Text, AccountID: l.Account, JobID: l.Job, Net: p.amount(fmt.Sprintf("lines[%d].net", i), l.Net), TaxCodeID: l.TaxCode})
 	}
@@ -288,10 +287,10 @@ type JournalLineBody struct {
 }
 
 func (b JournalBody) command(p *parser) posting.Command {
-	j := journal.Journal{Number: b.Number, Day: day.Day(b.Day), Text: b.Text}
+	j := journal.Journal{Number: b.Number, Day: p.day("day", b.Day), Text: b.Text}
 	for i, l := range b.Lines {
 		read := func(side, text string) money.Amount { return p.amount(fmt.Sprintf("lines[%d].%s", i, side), text) }
-		j.Lines = append(j.Lines, journal.Line{AccountID: l.Account, Debit: read("debit", l.Debit), Credit: read("credit", l.Credit), PartyID: l.Party, JobID: l.Job, Due: day.Day(l.Due)})
+		j.Lines = append(j.Lines, journal.Line{AccountID: l.Account, Debit: read("debit", l.Debit), Credit: read("credit", l.Credit), PartyID: l.Party, JobID: l.Job, Due: p.day(fmt.Sprintf("lines[%d].due", i), l.Due)})
 	}
 	return j
 }

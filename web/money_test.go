@@ -48,12 +48,12 @@ func (c *client) tiesOut() {
 }
 
 func TestE2(t *testing.T) {
-	for _, x := range []struct{ tax, want string }{{"", "Dr 2100 150.00, Cr 4100 150.00"}, {`,"taxCode":1`, "Dr 2100 150.00, Cr 4100 125.00, Cr 2200 25.00"}} {
+	for _, x := range []struct{ tax, want string }{{"", "Dr 221 150.00, Cr 421 150.00"}, {`,"taxCode":1`, "Dr 221 150.00, Cr 421 125.00, Cr 241 25.00"}} {
 		c := newClient(t)
 		c.must("/deposits", deposit(1, "2026-11-01", "1200.00"))
 		c.must("/invoices", invoice(1, "2026-11-10", "1000"))
 		body := `{"deposit":1,"day":"2026-11-20","against":[{"item":2,"amount":"400.00"}],"refund":{"amount":"450.00",` + bank + `},"forfeit":{"amount":"150.00"` + x.tax + `}}`
-		a := c.try("/deposits/split", body, "Dr 2100 400.00, Cr 1100 400.00", "Dr 2100 450.00, Cr 1000 450.00", x.want)
+		a := c.try("/deposits/split", body, "Dr 221 400.00, Cr 120 400.00", "Dr 221 450.00, Cr 101 450.00", x.want)
 		if a.at("posted", "others", 0, "kind") != "forfeit" {
 			t.Errorf("posted %s", a.body)
 		}
@@ -75,16 +75,16 @@ func TestE2(t *testing.T) {
 func TestTaxedOnReceipt(t *testing.T) {
 	c := newClient(t)
 	taxed := strings.Replace(deposit(1, "2026-11-01", "1200.00"), "{", `{"taxCode":1,`, 1)
-	c.try("/deposits", taxed, "Dr 1000 1200.00, Cr 2100 1000.00, Cr 2200 200.00")
-	c.try("/deposits", taxed, "Dr 1000 1200.00, Cr 2100 1000.00, Cr 2200 200.00")
-	c.try("/forfeits", `{"deposit":1,"day":"2026-11-20","amount":"150.00"}`, "Dr 2100 125.00, Cr 4100 125.00")
-	c.try("/forfeits", `{"deposit":2,"day":"2026-11-20","amount":"150.00","outsideTax":true}`, "Dr 2100 125.00, Dr 2200 25.00, Cr 4100 150.00")
+	c.try("/deposits", taxed, "Dr 101 1200.00, Cr 221 1000.00, Cr 241 200.00")
+	c.try("/deposits", taxed, "Dr 101 1200.00, Cr 221 1000.00, Cr 241 200.00")
+	c.try("/forfeits", `{"deposit":1,"day":"2026-11-20","amount":"150.00"}`, "Dr 221 125.00, Cr 421 125.00")
+	c.try("/forfeits", `{"deposit":2,"day":"2026-11-20","amount":"150.00","outsideTax":true}`, "Dr 221 125.00, Dr 241 25.00, Cr 421 150.00")
 	c.must("/invoices", invoice(1, "2026-11-10", "1000"))
-	c.try("/allocations", `{"day":"2026-11-20","pairs":[{"debit":5,"credit":1}]}`, "Dr 2100 875.00, Dr 2200 175.00, Cr 1100 1050.00")
+	c.try("/allocations", `{"day":"2026-11-20","pairs":[{"debit":5,"credit":1}]}`, "Dr 221 875.00, Dr 241 175.00, Cr 120 1050.00")
 	if inside := c.get("/deposit-register").at("sums", "taxInside"); inside != "175.00" {
 		t.Errorf("tax inside %s", inside)
 	}
-	c.try("/reversals", `{"paper":3,"day":"2026-11-20","reason":"not kept after all"}`, "Cr 2100 125.00, Dr 4100 125.00")
+	c.try("/reversals", `{"paper":3,"day":"2026-11-20","reason":"not kept after all"}`, "Cr 221 125.00, Dr 421 125.00")
 	c.tiesOut()
 }
 
@@ -99,14 +99,14 @@ func TestE4(t *testing.T) {
 		t.Errorf("proposal %s", p.body)
 	}
 	c.post("/receipts", on("2026-11-12", `,"discount":true`)).want(422)
-	c.try("/receipts", on("2026-11-09", `,"discount":true`), "Dr 1000 1176.00, Dr 4190 20.00, Dr 2200 4.00, Cr 1100 1200.00")
+	c.try("/receipts", on("2026-11-09", `,"discount":true`), "Dr 101 1176.00, Dr 491 20.00, Dr 241 4.00, Cr 120 1200.00")
 	c.wantOpen(1, "0.00")
-	c.try("/allocations/undo", `{"day":"2026-11-16","allocations":[1]}`, "Dr 1100 24.00, Cr 4190 20.00, Cr 2200 4.00")
+	c.try("/allocations/undo", `{"day":"2026-11-16","allocations":[1]}`, "Dr 120 24.00, Cr 491 20.00, Cr 241 4.00")
 	c.wantOpen(1, "1200.00")
 	c.wantOpen(2, "1176.00")
 	// Placed again, late now, 24.00 stays open; then the bank takes it back.
 	c.try("/allocations", `{"day":"2026-11-16","pairs":[{"debit":1,"credit":2}]}`)
-	c.try("/returned-payments", `{"paper":2,"day":"2026-11-18","fee":"8.00"}`, "Cr 1000 1184.00, Dr 1100 1176.00, Dr 6100 8.00")
+	c.try("/returned-payments", `{"paper":2,"day":"2026-11-18","fee":"8.00"}`, "Cr 101 1184.00, Dr 120 1176.00, Dr 621 8.00")
 	c.wantOpen(1, "1200.00")
 	if state := c.get("/papers/2").at("state"); state != "returned" {
 		t.Errorf("the receipt is %s", state)
@@ -123,7 +123,7 @@ func TestReturned(t *testing.T) {
 	if !strings.Contains(a.at("refusals", 0, "text"), "refund F26-0001 stands on it") {
 		t.Errorf("the refund is not named: %s", a.body)
 	}
-	c.try("/returned-payments", `{"paper":1,"day":"2026-11-20","fee":"10.00","passOn":true}`, "Cr 1000 1210.00, Dr 2100 750.00, Dr 1100 460.00")
+	c.try("/returned-payments", `{"paper":1,"day":"2026-11-20","fee":"10.00","passOn":true}`, "Cr 101 1210.00, Dr 221 750.00, Dr 120 460.00")
 	if net := c.get("/customers/1").at("position", "net"); net != "460.00" {
 		t.Errorf("owes %s", net)
 	}
@@ -135,7 +135,7 @@ func TestE16(t *testing.T) {
 	c.must("/invoices", strings.Replace(invoice(1, "2026-11-01", "430"), `"taxCode":1`, `"taxCode":3`, 1))
 	c.must("/receipts", receipt(1, "2026-11-10", "500.00", `,"placements":[{"item":1,"amount":"430.00"}],"onAccount":true`))
 	cheque := strings.Replace(refund(2, "70.00"), "transfer", "cheque", 1)
-	c.try("/refunds", cheque, "Dr 1100 70.00, Cr 1000 70.00")
+	c.try("/refunds", cheque, "Dr 120 70.00, Cr 101 70.00")
 	if net := c.get("/customers/1").at("position", "net"); net != "0.00" {
 		t.Errorf("the account is %s", net)
 	}
@@ -159,7 +159,7 @@ func TestE17(t *testing.T) {
 	c.must("/receipts", receipt(1, "2026-11-05", "720.00", `,"placements":[{"item":1}]`))
 	off := `{"day":"2026-11-15","reason":"insolvent","relief":true,"items":[{"item":1}]}`
 	shown := c.post("/write-offs?preview=true", off).want(200)
-	if got := shown.entries(); fmt.Sprint(got) != "[Dr 2200 180.00, Dr 6200 900.00, Cr 1100 1080.00]" {
+	if got := shown.entries(); fmt.Sprint(got) != "[Dr 241 180.00, Dr 631 900.00, Cr 120 1080.00]" {
 		t.Errorf("shows %v", got)
 	}
 	// Past the limit the paper waits for the second person's word.
@@ -172,7 +172,7 @@ func TestE17(t *testing.T) {
 	if state := c.get("/papers/1").at("state"); state != "written off" {
 		t.Errorf("the invoice is %s", state)
 	}
-	c.try("/recoveries", `{"writeOff":3,"day":"2026-11-20","amount":"540.00",`+bank+`}`, "Dr 1000 540.00, Cr 4120 450.00, Cr 2200 90.00")
+	c.try("/recoveries", `{"writeOff":3,"day":"2026-11-20","amount":"540.00",`+bank+`}`, "Dr 101 540.00, Cr 441 450.00, Cr 241 90.00")
 	c.post("/recoveries", `{"writeOff":3,"day":"2026-11-20","amount":"540.01",`+bank+`}`).want(422)
 	if a := c.post("/write-offs?confirmed=true", off).want(422); a.at("refusals", 0, "rule") != "nothing left" {
 		t.Errorf("a settled invoice was written off: %s", a.body)
@@ -191,8 +191,8 @@ func TestE18(t *testing.T) {
 		}
 	}
 	c.try("/supplier-bills", `{"supplier":1,"day":"2026-11-05","reference":"B-77","lines":[{"text":"Stringers","account":`+jobCosts+`,"net":"533.33","taxCode":1}]}`,
-		"Dr 5010 533.33, Dr 1300 106.67, Cr 2000 640.00")
-	c.try("/contras", `{"party":1,"day":"2026-11-20","owed":[{"item":1}],"owing":[{"item":2}]}`, "Dr 2000 640.00, Cr 1100 640.00")
+		"Dr 511 533.33, Dr 151 106.67, Cr 201 640.00")
+	c.try("/contras", `{"party":1,"day":"2026-11-20","owed":[{"item":1}],"owing":[{"item":2}]}`, "Dr 201 640.00, Cr 120 640.00")
 	c.wantOpen(1, "260.00")
 	c.wantOpen(2, "0.00")
 	c.tiesOut()
@@ -201,11 +201,11 @@ func TestE18(t *testing.T) {
 func TestE19(t *testing.T) {
 	c := newClient(t)
 	c.must("/invoices", invoice(1, "2026-11-01", "12000"))
-	c.try("/receipts", receipt(1, "2026-11-10", "13680.00", `,"placements":[{"item":1,"rest":"kept back"}]`), "Dr 1000 13680.00, Cr 1100 13680.00", "Dr 1110 720.00, Cr 1100 720.00")
+	c.try("/receipts", receipt(1, "2026-11-10", "13680.00", `,"placements":[{"item":1,"rest":"kept back"}]`), "Dr 101 13680.00, Cr 120 13680.00", "Dr 124 720.00, Cr 120 720.00")
 	if kept := c.get("/customers/1").at("position", "keepsBack"); kept != "720.00" {
 		t.Errorf("keeps back %s", kept)
 	}
-	c.try("/receipts", receipt(1, "2026-11-20", "720.00", `,"placements":[{"item":4}]`), "Dr 1100 720.00, Cr 1110 720.00", "Dr 1000 720.00, Cr 1100 720.00")
+	c.try("/receipts", receipt(1, "2026-11-20", "720.00", `,"placements":[{"item":4}]`), "Dr 120 720.00, Cr 124 720.00", "Dr 101 720.00, Cr 120 720.00")
 	if p := c.get("/customers/1"); p.at("position", "keepsBack") != "0.00" || p.at("position", "net") != "0.00" {
 		t.Errorf("position %s", p.body)
 	}
@@ -217,9 +217,9 @@ func TestE19(t *testing.T) {
 func TestIdentified(t *testing.T) {
 	c := newClient(t)
 	c.must("/invoices", invoice(1, "2026-11-01", "1000"))
-	c.try("/unidentified", `{"day":"2026-11-09","amount":"1500.00","reference":"??",`+bank+`}`, "Dr 1000 1500.00, Cr 2110 1500.00")
+	c.try("/unidentified", `{"day":"2026-11-09","amount":"1500.00","reference":"??",`+bank+`}`, "Dr 101 1500.00, Cr 224 1500.00")
 	c.try("/distributions", `{"from":2,"day":"2026-11-16","receipts":[{"customer":1,"arrived":"1000.00","placements":[{"item":1}]}],"deposits":[{"customer":2,"job":2,"amount":"400.00"}],"sendBack":"100.00",`+bank+`}`,
-		"Dr 2110 400.00, Cr 2100 400.00", "Dr 2110 1000.00, Cr 1100 1000.00", "Dr 2110 100.00, Cr 1000 100.00")
+		"Dr 224 400.00, Cr 221 400.00", "Dr 224 1000.00, Cr 120 1000.00", "Dr 224 100.00, Cr 101 100.00")
 	for day, want := range map[string]string{"2026-11-10": "1500.00", "2026-11-20": "0.00"} {
 		if open := c.get("/registers/unidentified?asOf="+day).at("sums", "open"); open != want {
 			t.Errorf("not identified on %s: %s, want %s", day, open, want)
@@ -419,15 +419,15 @@ func TestDeskOfMoney(t *testing.T) {
 func TestFiguresOfPart4(t *testing.T) {
 	c := newClient(t)
 	c.must("/invoices", invoice(1, "2026-11-01", "1000"))
-	c.try("/receipts", receipt(1, "2026-11-09", "1199.97", `,"placements":[{"item":1,"rest":"difference"}]`), "Dr 1000 1199.97, Dr 6300 0.03, Cr 1100 1200.00")
+	c.try("/receipts", receipt(1, "2026-11-09", "1199.97", `,"placements":[{"item":1,"rest":"difference"}]`), "Dr 101 1199.97, Dr 641 0.03, Cr 120 1200.00")
 	c.must("/invoices", invoice(1, "2026-11-02", "1000"))
 	c.must("/receipts", receipt(1, "2026-11-09", "1200.00", `,"placements":[{"item":4}]`))
-	c.try("/returned-payments", `{"paper":4,"day":"2026-11-16","fee":"12.00"}`, "Cr 1000 1212.00, Dr 1100 1200.00, Dr 6100 12.00")
+	c.try("/returned-payments", `{"paper":4,"day":"2026-11-16","fee":"12.00"}`, "Cr 101 1212.00, Dr 120 1200.00, Dr 621 12.00")
 	c.must("/receipts", receipt(1, "2026-11-17", "500.00", `,"onAccount":true`))
-	c.try("/transfers", `{"from":7,"day":"2026-11-18","customer":1,"job":1,"asDeposit":true}`, "Dr 1100 500.00, Cr 2100 500.00")
-	c.try("/receipts", receipt(1, "2026-11-18", "1140.00", `,"withheld":"60.00","placements":[{"item":4}]`), "Dr 1000 1140.00, Dr 1170 60.00, Cr 1100 1200.00")
+	c.try("/transfers", `{"from":7,"day":"2026-11-18","customer":1,"job":1,"asDeposit":true}`, "Dr 120 500.00, Cr 221 500.00")
+	c.try("/receipts", receipt(1, "2026-11-18", "1140.00", `,"withheld":"60.00","placements":[{"item":4}]`), "Dr 101 1140.00, Dr 135 60.00, Cr 120 1200.00")
 	c.must("/receipts", receipt(2, "2026-11-18", "0.04", `,"onAccount":true`))
-	c.try("/write-offs", `{"day":"2026-11-19","reason":"nobody will claim it","items":[{"item":12}]}`, "Dr 1100 0.04, Cr 6300 0.04")
+	c.try("/write-offs", `{"day":"2026-11-19","reason":"nobody will claim it","items":[{"item":12}]}`, "Dr 120 0.04, Cr 641 0.04")
 	c.tiesOut()
 }
 

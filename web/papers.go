@@ -2,6 +2,7 @@ package web
 
 import (
 	"context"
+	"errors"
 	"strings"
 
 	"cleantally/core/day"
@@ -84,10 +85,12 @@ type Allocation struct {
 
 func allocation(a store.AllocationRow, cur money.Currency) Allocation {
 	return Allocation{a.ID, string(a.Day), cur.Format(a.Amount), a.DebitID, a.Debit, a.CreditID, a.Credit, string(a.CreditKind), string(a.CreditDay), a.CreditRef, string(a.UndoneOn),
-		isReversal(a.DebitKind) || isReversal(a.CreditKind), boundTo(a)}
+		takesBack(a.DebitNature) || takesBack(a.CreditNature), boundTo(a)}
 }
 
-func isReversal(k posting.Kind) bool { return k == posting.Reversal || k == posting.Returned }
+// takesBack tells whether an item is what a reversal or a return sets against
+// what it takes back.
+func takesBack(n posting.Nature) bool { return n == posting.Opposite || n == posting.TakenBack }
 
 // boundTo says what an allocation is bound to.
 func boundTo(a store.AllocationRow) string {
@@ -95,7 +98,7 @@ func boundTo(a store.AllocationRow) string {
 		if n == posting.Closing {
 			return string(a.DebitKind)
 		}
-		if n.Bound() || n.WithPlacement() || n == posting.TakenBack {
+		if n.Bound() || n.WithPlacement() || takesBack(n) {
 			return string(n)
 		}
 	}
@@ -118,7 +121,7 @@ type Paper struct {
 	Net          string       `json:"net"`
 	Tax          string       `json:"tax"`
 	Rounding     string       `json:"rounding"`
-	Kept         string       `json:"kept"`
+	Charges      string       `json:"charges" doc:"What the bank kept"`
 	Arrived      string       `json:"arrived"`
 	Withheld     string       `json:"withheld"`
 	Reason       string       `json:"reason"`
@@ -169,7 +172,7 @@ func (s *Server) paper(ctx context.Context, in *idOnInput) (*struct{ Body Paper 
 func (s *Server) paperBody(row store.PaperRow, p posting.Paper, asOf day.Day, cur money.Currency, n names) Paper {
 	f := cur.Format
 	b := Paper{PaperRow: paperRow(row, asOf, cur), Address: p.PartyAddress, Note: p.Note, Method: string(p.Method), Includes: p.Includes, Sentences: []string{},
-		Lines: []PaperLine{}, Taxes: taxSums(p.Lines, cur, n), Discount: f(p.Discount), Net: f(p.Net), Tax: f(p.Tax), Rounding: f(p.Rounding), Kept: f(p.Kept), Arrived: f(p.Total - p.Kept - p.Withheld), Withheld: f(p.Withheld),
+		Lines: []PaperLine{}, Taxes: taxSums(p.Lines, cur, n), Discount: f(p.Discount), Net: f(p.Net), Tax: f(p.Tax), Rounding: f(p.Rounding), Charges: f(p.Charges), Arrived: f(p.Total - p.Charges - p.Withheld), Withheld: f(p.Withheld),
 		Reason: p.Reason, Cheque: p.Cheque, EarlyPercent: percentOrNothing(p.EarlyPercent), EarlyUntil: string(p.EarlyUntil), SourceID: p.SourceID,
 		ReversesID: p.ReversesID, ReversedBy: row.ReversedBy, InWords: cur.Words(p.Total.Abs()), Early: f(settling.EarlyDiscount(p, cur)), Standing: []PaperLink{}, Parts: []Part{}, Allocations: []Allocation{}, Entries: []Entry{}}
 	for _, l := range p.Lines {
@@ -198,18 +201,18 @@ func price(text string, cur money.Currency) string {
 
 // fillPaper adds what the paper led to.
 func (s *Server) fillPaper(r *store.Reader, b *Paper, p posting.Paper, asOf day.Day, cur money.Currency) error {
-	items, err := r.ItemsOf(p.ID)
+	items, err := r.ItemsOf(p.ID, asOf)
 	if err != nil {
 		return err
 	}
 	for _, i := range items {
-		b.Parts = append(b.Parts, Part{ItemID: int64(i.ID), Due: string(i.Due), Amount: cur.Format(i.Amount.Abs()), Open: cur.Format(i.Open.Abs()), Register: string(i.Register),
-			Nature: string(i.Nature), Credit: i.Amount < 0, Tax: cur.Format(i.OpenTax.Abs())})
+		b.Parts = append(b.Parts, Part{ItemID: int64(i.ID), Due: string(i.Due), Amount: cur.Format(i.Amount.Own.Abs()), Open: cur.Format(i.Left.Amount.Own.Abs()), Register: string(i.Register),
+			Nature: string(i.Nature), Credit: i.Credit(), Tax: cur.Format(i.Left.Tax.Own.Abs())})
 	}
 	if b.Disputed, err = r.DisputeOf(p.ID, asOf); err != nil {
 		return err
 	}
-	allocations, err := r.AllocationsOf(p.ID)
+	allocations, err := r.AllocationsOf(p.ID, asOf)
 	if err != nil {
 		return err
 	}
@@ -295,7 +298,7 @@ func entries(lines []store.EntryLine, cur money.Currency) []Entry {
 func (s *Server) registerPapers() {
 	type input struct {
 		ListInput
-		Kind     string `query:"kind" enum:"invoice,deposit,receipt,unidentified receipt,refund,forfeit,transfer,write-off,recovery,contra,returned payment,supplier bill,journal,reversal"`
+		Kind     Kind   `query:"kind"`
 		State    string `query:"state" enum:"open,overdue,settled,reversed"`
 		Customer int64  `query:"customer"`
 		Job      int64  `query:"job"`
@@ -307,7 +310,12 @@ func (s *Server) registerPapers() {
 		id: "papers", path: "/api/v1/papers", summary: "Posted papers of every kind",
 		head: func(in *input) ListInput { return in.ListInput },
 		find: func(ctx context.Context, in *input, q store.Query) (store.Page[store.PaperRow], error) {
-			f := store.PaperFilter{Search: in.Search, Kind: posting.Kind(in.Kind), State: in.State, PartyID: in.Customer, JobID: in.Job, From: day.Day(in.From), To: day.Day(in.To)}
+			from, err1 := s.dayOr(in.From, "")
+			to, err2 := s.dayOr(in.To, "")
+			if err := errors.Join(err1, err2); err != nil {
+				return store.Page[store.PaperRow]{}, err
+			}
+			f := store.PaperFilter{Search: in.Search, Kind: posting.Kind(in.Kind), State: in.State, PartyID: in.Customer, JobID: in.Job, From: from, To: to}
 			if cur, err := s.book.Currency(ctx); err == nil {
 				if a, err := cur.Understand(in.Search); err == nil {
 					f.Amount = &a
@@ -319,7 +327,7 @@ func (s *Server) registerPapers() {
 			}
 			return s.book.Read(ctx).Papers(f, q, d, in.AsOf != "")
 		},
-		row:  func(r store.PaperRow, cur money.Currency) row { return paperRow(r, s.book.Today(), cur) },
+		row:  func(r store.PaperRow, d day.Day, cur money.Currency) row { return paperRow(r, d, cur) },
 		key:  func(r row) int64 { return r.ID },
 		sums: []string{"total"},
 		columns: []col[row]{{"Day", func(r row) string { return r.Day }, false}, {"Number", func(r row) string { return r.Number }, false}, {"Kind", func(r row) string { return r.Kind }, false},

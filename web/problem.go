@@ -64,6 +64,7 @@ func problem(err error) error {
 	var unconfirmed books.ErrUnconfirmed
 	var word books.ErrNeedsWord
 	var column store.ErrNoSuchColumn
+	var notYours books.ErrNotYours
 	var p *Problem
 	switch {
 	case err == nil:
@@ -80,7 +81,11 @@ func problem(err error) error {
 		return plain(http.StatusUnprocessableEntity, sentence(err))
 	case errors.Is(err, books.ErrDraftGone):
 		return plain(http.StatusGone, sentence(err))
-	case errors.Is(err, books.ErrDraftChanged):
+	case errors.Is(err, store.ErrNoRecord):
+		return errNotFound
+	case errors.As(err, &notYours):
+		return plain(http.StatusForbidden, sentence(err))
+	case errors.Is(err, books.ErrDraftChanged), errors.Is(err, store.ErrRecordChanged):
 		return plain(http.StatusPreconditionFailed, sentence(err))
 	case errors.Is(err, store.ErrNoFirm), errors.Is(err, books.ErrSetUpAlready):
 		return plain(http.StatusConflict, sentence(err))
@@ -101,6 +106,9 @@ func sentence(err error) string {
 func describeErrors() {
 	huma.DefaultArrayNullable = false // every list of ours is there, if empty
 	huma.NewError = func(status int, message string, errs ...error) huma.StatusError {
+		if message == "cannot read request body" {
+			return plain(http.StatusBadRequest, "The request ended before all of it was here. Nothing was changed.")
+		}
 		p := plain(status, message)
 		if status >= http.StatusInternalServerError {
 			slog.Error("request failed", "status", status, "message", message, "errors", errs)

@@ -2,8 +2,10 @@ package web
 
 import (
 	"context"
+	"net/http"
+	"strconv"
+	"strings"
 
-	"cleantally/core/day"
 	"cleantally/core/ledger"
 	"cleantally/core/master"
 	"cleantally/core/posting"
@@ -13,9 +15,10 @@ import (
 	"github.com/danielgtaylor/huma/v2"
 )
 
-// Item is something that is sold again and again.
-type Item struct {
+// Article is what the firm sells or keeps in stock.
+type Article struct {
 	ID       int64  `json:"id,omitempty"`
+	Version  int64  `json:"version,omitempty" readOnly:"true" doc:"Counts its changes; If-Match wants it"`
 	Code     string `json:"code"`
 	Name     string `json:"name"`
 	Kind     string `json:"kind" enum:"service,material"`
@@ -29,6 +32,7 @@ type Item struct {
 // TaxCode is a tax code with its rates.
 type TaxCode struct {
 	ID       int64     `json:"id,omitempty"`
+	Version  int64     `json:"version,omitempty" readOnly:"true" doc:"Counts its changes; If-Match wants it"`
 	Code     string    `json:"code"`
 	Name     string    `json:"name,omitempty"`
 	Kind     string    `json:"kind" enum:"charged,customer accounts"`
@@ -45,6 +49,7 @@ type TaxRate struct {
 // Terms are payment terms.
 type Terms struct {
 	ID          int64        `json:"id,omitempty"`
+	Version     int64        `json:"version,omitempty" readOnly:"true" doc:"Counts its changes; If-Match wants it"`
 	Name        string       `json:"name"`
 	Kind        string       `json:"kind" enum:"on receipt,days,end of month,end of month plus days,instalments"`
 	Days        int          `json:"days,omitempty"`
@@ -64,6 +69,7 @@ type Instalment struct {
 // Account is a ledger account.
 type Account struct {
 	ID       int64  `json:"id,omitempty"`
+	Version  int64  `json:"version,omitempty" readOnly:"true" doc:"Counts its changes; If-Match wants it"`
 	Number   string `json:"number"`
 	Name     string `json:"name"`
 	Type     string `json:"type" enum:"asset,contra asset,liability,equity,income,contra income,expense"`
@@ -74,6 +80,7 @@ type Account struct {
 // BankAccount is a place where money is.
 type BankAccount struct {
 	ID       int64  `json:"id,omitempty"`
+	Version  int64  `json:"version,omitempty" readOnly:"true" doc:"Counts its changes; If-Match wants it"`
 	Name     string `json:"name"`
 	Account  int64  `json:"account,omitempty" doc:"Its ledger account; 0 to get a new one"`
 	IBAN     string `json:"iban,omitempty"`
@@ -85,9 +92,22 @@ type Records[T any] struct {
 	Rows []T `json:"rows"`
 }
 
+// ifMatch is the version that a record had when it was read.
+type ifMatch struct {
+	Match string `header:"If-Match" doc:"The version that it had, in quotes"`
+}
+
+func (m ifMatch) version() (int64, error) {
+	n, err := strconv.ParseInt(strings.Trim(m.Match, `"`), 10, 64)
+	if err != nil {
+		return 0, plain(http.StatusPreconditionRequired, "Saving a change wants the version that the record had, as If-Match.")
+	}
+	return n, nil
+}
+
 // records makes the operations of a kind of record: list, add, change. Saving
-// answers the list anew.
-func records[T any](s *Server, kind, what string, list func(context.Context) ([]T, error), save func(context.Context, int64, T, *parser) error) {
+// answers the list anew. At sets the version that a record was read at.
+func records[T any](s *Server, kind, what string, list func(context.Context) ([]T, error), at func(T, int64) T, save func(context.Context, int64, T, *parser) error) {
 	type output = struct{ Body Records[T] }
 	all := func(ctx context.Context) (*output, error) {
 		rows, err := list(ctx)
@@ -112,40 +132,48 @@ func records[T any](s *Server, kind, what string, list func(context.Context) ([]
 		return put(ctx, 0, in.Body)
 	})
 	type change struct {
-		ID   int64 `path:"id"`
+		ID int64 `path:"id"`
+		ifMatch
 		Body T
 	}
 	huma.Register(s.api, describe("save-"+kind, "PUT", path+"/{id}", "Change one "+what), func(ctx context.Context, in *change) (*output, error) {
-		return put(ctx, in.ID, in.Body)
+		version, err := in.version()
+		if err != nil {
+			return nil, err
+		}
+		if in.ID <= 0 {
+			return nil, errNotFound
+		}
+		return put(ctx, in.ID, at(in.Body, version))
 	})
 }
 
 func (s *Server) registerRecords() {
-	records(s, "items", "item", s.items, func(ctx context.Context, id int64, i Item, p *parser) error {
-		rec := master.Item{ID: id, Code: i.Code, Name: i.Name, Kind: master.ItemKind(i.Kind), Unit: i.Unit, Price: p.decimal("price", i.Price, pricePlaces), AccountID: i.Account, TaxCodeID: i.TaxCode, Inactive: i.Inactive}
-		return p.or(func() error { return s.book.SaveItem(ctx, s.user(ctx), &rec) })
+	records(s, "articles", "article", s.articles, func(r Article, v int64) Article { r.Version = v; return r }, func(ctx context.Context, id int64, i Article, p *parser) error {
+		rec := master.Article{ID: id, Version: i.Version, Code: i.Code, Name: i.Name, Kind: master.ArticleKind(i.Kind), Unit: i.Unit, Price: p.decimal("price", i.Price, pricePlaces), AccountID: i.Account, TaxCodeID: i.TaxCode, Inactive: i.Inactive}
+		return p.or(func() error { return s.book.SaveArticle(ctx, s.user(ctx), &rec) })
 	})
-	records(s, "taxcodes", "tax code", s.taxCodes, func(ctx context.Context, id int64, c TaxCode, p *parser) error {
-		rec := tax.Code{ID: id, Code: c.Code, Name: c.Name, Kind: tax.Kind(c.Kind), Inactive: c.Inactive}
+	records(s, "taxcodes", "tax code", s.taxCodes, func(r TaxCode, v int64) TaxCode { r.Version = v; return r }, func(ctx context.Context, id int64, c TaxCode, p *parser) error {
+		rec := tax.Code{ID: id, Version: c.Version, Code: c.Code, Name: c.Name, Kind: tax.Kind(c.Kind), Inactive: c.Inactive}
 		var rates []tax.Rate
 		for _, r := range c.Rates {
-			rates = append(rates, tax.Rate{Since: day.Day(r.Since), Percent: p.decimal("rates", r.Percent, percentPlaces)})
+			rates = append(rates, tax.Rate{Since: p.day("rates", r.Since), Percent: p.decimal("rates", r.Percent, percentPlaces)})
 		}
 		return p.or(func() error { return s.book.SaveTaxCode(ctx, s.user(ctx), &rec, rates) })
 	})
-	records(s, "terms", "kind of payment terms", s.terms, func(ctx context.Context, id int64, t Terms, p *parser) error {
-		rec := master.Terms{ID: id, Name: t.Name, Kind: master.TermsKind(t.Kind), Days: t.Days, Inactive: t.Inactive, DiscountPercent: p.decimal("discount", t.DiscountPercent, percentPlaces), DiscountDays: t.DiscountDays}
+	records(s, "terms", "kind of payment terms", s.terms, func(r Terms, v int64) Terms { r.Version = v; return r }, func(ctx context.Context, id int64, t Terms, p *parser) error {
+		rec := master.Terms{ID: id, Version: t.Version, Name: t.Name, Kind: master.TermsKind(t.Kind), Days: t.Days, Inactive: t.Inactive, DiscountPercent: p.decimal("discount", t.DiscountPercent, percentPlaces), DiscountDays: t.DiscountDays}
 		for _, i := range t.Instalments {
 			rec.Instalments = append(rec.Instalments, master.Instalment{Percent: p.decimal("instalments", i.Percent, percentPlaces), Days: i.Days})
 		}
 		return p.or(func() error { return s.book.SaveTerms(ctx, s.user(ctx), &rec) })
 	})
-	records(s, "accounts", "account", s.accounts, func(ctx context.Context, id int64, a Account, p *parser) error {
-		rec := ledger.Account{ID: id, Number: a.Number, Name: a.Name, Type: ledger.Type(a.Type), Inactive: a.Inactive}
+	records(s, "accounts", "account", s.accounts, func(r Account, v int64) Account { r.Version = v; return r }, func(ctx context.Context, id int64, a Account, p *parser) error {
+		rec := ledger.Account{ID: id, Version: a.Version, Number: a.Number, Name: a.Name, Type: ledger.Type(a.Type), Inactive: a.Inactive}
 		return s.book.SaveAccount(ctx, s.user(ctx), &rec)
 	})
-	records(s, "banks", "bank account", s.banks, func(ctx context.Context, id int64, a BankAccount, p *parser) error {
-		rec := ledger.BankAccount{ID: id, Name: a.Name, AccountID: a.Account, IBAN: a.IBAN, Inactive: a.Inactive}
+	records(s, "banks", "bank account", s.banks, func(r BankAccount, v int64) BankAccount { r.Version = v; return r }, func(ctx context.Context, id int64, a BankAccount, p *parser) error {
+		rec := ledger.BankAccount{ID: id, Version: a.Version, Name: a.Name, AccountID: a.Account, IBAN: a.IBAN, Inactive: a.Inactive}
 		return s.book.SaveBankAccount(ctx, s.user(ctx), &rec)
 	})
 }
@@ -158,15 +186,15 @@ func (p *parser) or(do func() error) error {
 	return do()
 }
 
-func (s *Server) items(ctx context.Context) ([]Item, error) {
+func (s *Server) articles(ctx context.Context) ([]Article, error) {
 	cur, err := s.book.Currency(ctx)
 	if err != nil {
 		return nil, err
 	}
-	rows, err := store.All[master.Item](s.book.Read(ctx), "code")
-	var out []Item
+	rows, err := store.All[master.Article](s.book.Read(ctx), "code")
+	var out []Article
 	for _, i := range rows {
-		out = append(out, Item{i.ID, i.Code, i.Name, string(i.Kind), i.Unit, price(i.Price.String(), cur), i.AccountID, i.TaxCodeID, i.Inactive})
+		out = append(out, Article{i.ID, i.Version, i.Code, i.Name, string(i.Kind), i.Unit, price(i.Price.String(), cur), i.AccountID, i.TaxCodeID, i.Inactive})
 	}
 	return out, err
 }
@@ -180,7 +208,7 @@ func (s *Server) taxCodes(ctx context.Context) ([]TaxCode, error) {
 	rates, err := r.TaxRates()
 	var out []TaxCode
 	for _, c := range rows {
-		body := TaxCode{ID: c.ID, Code: c.Code, Name: c.Name, Kind: string(c.Kind), Inactive: c.Inactive, Rates: []TaxRate{}}
+		body := TaxCode{ID: c.ID, Version: c.Version, Code: c.Code, Name: c.Name, Kind: string(c.Kind), Inactive: c.Inactive, Rates: []TaxRate{}}
 		for _, rate := range rates {
 			if rate.TaxCodeID == c.ID {
 				body.Rates = append(body.Rates, TaxRate{string(rate.Since), dec(rate.Percent)})
@@ -195,7 +223,7 @@ func (s *Server) terms(ctx context.Context) ([]Terms, error) {
 	rows, err := s.book.Read(ctx).TermsWithParts()
 	var out []Terms
 	for _, t := range rows {
-		body := Terms{ID: t.ID, Name: t.Name, Kind: string(t.Kind), Days: t.Days, Inactive: t.Inactive, DiscountPercent: percentOrNothing(t.DiscountPercent), DiscountDays: t.DiscountDays}
+		body := Terms{ID: t.ID, Version: t.Version, Name: t.Name, Kind: string(t.Kind), Days: t.Days, Inactive: t.Inactive, DiscountPercent: percentOrNothing(t.DiscountPercent), DiscountDays: t.DiscountDays}
 		for _, i := range t.Instalments {
 			body.Instalments = append(body.Instalments, Instalment{dec(i.Percent), i.Days})
 		}
@@ -213,7 +241,7 @@ func (s *Server) accounts(ctx context.Context) ([]Account, error) {
 	roles, err := r.Roles()
 	var out []Account
 	for _, a := range rows {
-		body := Account{a.ID, a.Number, a.Name, string(a.Type), "", a.Inactive}
+		body := Account{a.ID, a.Version, a.Number, a.Name, string(a.Type), "", a.Inactive}
 		for _, role := range roles {
 			if role.AccountID == a.ID {
 				body.Role = string(role.Role)
@@ -228,13 +256,14 @@ func (s *Server) banks(ctx context.Context) ([]BankAccount, error) {
 	rows, err := store.All[ledger.BankAccount](s.book.Read(ctx), "id")
 	var out []BankAccount
 	for _, a := range rows {
-		out = append(out, BankAccount{a.ID, a.Name, a.AccountID, a.IBAN, a.Inactive})
+		out = append(out, BankAccount{a.ID, a.Version, a.Name, a.AccountID, a.IBAN, a.Inactive})
 	}
 	return out, err
 }
 
 // Firm is what the firm says of itself, with what else stands in its setup.
 type Firm struct {
+	Version       int64             `json:"version,omitempty" readOnly:"true" doc:"Counts its changes; If-Match wants it"`
 	Name          string            `json:"name"`
 	Address       string            `json:"address,omitempty"`
 	Email         string            `json:"email,omitempty"`
@@ -254,7 +283,7 @@ func (s *Server) firm(ctx context.Context) (*struct{ Body Firm }, error) {
 	if err != nil {
 		return nil, problem(err)
 	}
-	out := &struct{ Body Firm }{Firm{Name: f.Name, Address: f.Address, Email: f.Email, Phone: f.Phone, TaxNumber: f.TaxNumber, Terms: f.TermsID, TaxCode: f.TaxCodeID,
+	out := &struct{ Body Firm }{Firm{Version: f.Version, Name: f.Name, Address: f.Address, Email: f.Email, Phone: f.Phone, TaxNumber: f.TaxNumber, Terms: f.TermsID, TaxCode: f.TaxCodeID,
 		Currency: f.Currency, LockedThrough: string(f.LockedThrough), Numbering: map[string]string{}, Roles: map[string]int64{}}}
 	numberings, err := r.Numberings()
 	if err != nil {
@@ -274,9 +303,16 @@ func (s *Server) registerFirm() {
 	huma.Register(s.api, describe("firm", "GET", "/api/v1/firm", "The firm and its setup"), func(ctx context.Context, _ *struct{}) (*struct{ Body Firm }, error) {
 		return s.firm(ctx)
 	})
-	huma.Register(s.api, describe("save-firm", "PUT", "/api/v1/firm", "Change the firm's details"), func(ctx context.Context, in *struct{ Body Firm }) (*struct{ Body Firm }, error) {
+	huma.Register(s.api, describe("save-firm", "PUT", "/api/v1/firm", "Change the firm's details"), func(ctx context.Context, in *struct {
+		ifMatch
+		Body Firm
+	}) (*struct{ Body Firm }, error) {
 		b := in.Body
-		if err := s.book.SaveFirm(ctx, s.user(ctx), store.Firm{Name: b.Name, Address: b.Address, Email: b.Email, Phone: b.Phone, TaxNumber: b.TaxNumber, TermsID: b.Terms, TaxCodeID: b.TaxCode}); err != nil {
+		version, err := in.version()
+		if err != nil {
+			return nil, err
+		}
+		if err := s.book.SaveFirm(ctx, s.user(ctx), store.Firm{Version: version, Name: b.Name, Address: b.Address, Email: b.Email, Phone: b.Phone, TaxNumber: b.TaxNumber, TermsID: b.Terms, TaxCodeID: b.TaxCode}); err != nil {
 			return nil, problem(err)
 		}
 		return s.firm(ctx)

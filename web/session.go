@@ -63,6 +63,10 @@ func (t *tries) wait(key string) time.Duration {
 	return 0
 }
 
+func tooMany(wait time.Duration) error {
+	return plain(http.StatusTooManyRequests, "Too many tries. Try again in "+max(wait.Round(time.Minute), time.Minute).String()+".")
+}
+
 func (t *tries) fail(key string) {
 	t.mu.Lock()
 	defer t.mu.Unlock()
@@ -137,7 +141,7 @@ func (s *Server) signIn(ctx context.Context, in *signInInput) (*struct{ Body Ses
 	keys := []string{"at " + in.remote, "as " + strings.ToLower(strings.TrimSpace(in.Body.Email))}
 	for _, key := range keys {
 		if wait := s.tries.wait(key); wait > 0 {
-			return nil, plain(http.StatusTooManyRequests, "Too many tries. Try again in "+wait.Round(time.Minute).String()+".")
+			return nil, tooMany(wait)
 		}
 	}
 	u, err := s.book.SignIn(ctx, in.Body.Email, in.Body.Password)

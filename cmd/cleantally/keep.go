@@ -20,10 +20,7 @@ var errNoTieOut = errors.New("the books do not tie out")
 func checkCommand() *cobra.Command {
 	var p place
 	c := &cobra.Command{Use: "check", Short: "Recompute every balance and prove that it ties out", Args: cobra.NoArgs, RunE: func(c *cobra.Command, _ []string) error {
-		if _, err := os.Stat(filepath.Join(p.dir, store.FileName)); err != nil {
-			return fmt.Errorf("there are no books in %s", p.dir)
-		}
-		return p.with(c.Context(), func(b *books.Book) error {
+		return p.existing(c.Context(), func(b *books.Book) error {
 			cur, err := b.Currency(c.Context())
 			if err != nil {
 				return err
@@ -65,7 +62,7 @@ func backupCommand() *cobra.Command {
 		if _, err := os.Stat(args[0]); err == nil {
 			return fmt.Errorf("%s is there already: name a new file", args[0])
 		}
-		return p.with(c.Context(), func(b *books.Book) error { return b.Backup(c.Context(), args[0]) })
+		return p.existing(c.Context(), func(b *books.Book) error { return b.Backup(c.Context(), args[0]) })
 	}}
 	p.flags(c, true)
 	return c
@@ -77,6 +74,13 @@ func restoreCommand() *cobra.Command {
 		to := filepath.Join(p.dir, store.FileName)
 		if _, err := os.Stat(to); err == nil {
 			return fmt.Errorf("%s is there already: move it away first", to)
+		}
+		// What SQLite left beside a data file that is gone belongs to that one,
+		// and would be taken for a part of the one that comes.
+		for _, beside := range []string{"-wal", "-shm", "-journal"} {
+			if _, err := os.Stat(to + beside); err == nil {
+				return fmt.Errorf("%s is left of other books: move it away first", to+beside)
+			}
 		}
 		if err := os.MkdirAll(p.dir, 0o700); err != nil {
 			return err
@@ -110,7 +114,7 @@ func copyFile(from, to string) error {
 func importCommand() *cobra.Command {
 	var p place
 	var preview bool
-	c := &cobra.Command{Use: "import KIND FILE", Short: "Import customers, jobs, items, accounts, taxcodes, terms or banks from CSV", Args: cobra.ExactArgs(2), RunE: func(c *cobra.Command, args []string) error {
+	c := &cobra.Command{Use: "import KIND FILE", Short: "Import customers, jobs, articles, accounts, taxcodes, terms or banks from CSV", Args: cobra.ExactArgs(2), RunE: func(c *cobra.Command, args []string) error {
 		f, err := os.Open(args[1])
 		if err != nil {
 			return err
@@ -120,7 +124,7 @@ func importCommand() *cobra.Command {
 		if err != nil {
 			return err
 		}
-		return p.with(c.Context(), func(b *books.Book) error {
+		return p.existing(c.Context(), func(b *books.Book) error {
 			rows, err := b.Import(c.Context(), 0, args[0], t, preview)
 			for _, r := range rows {
 				does := r.Does
@@ -139,8 +143,8 @@ func importCommand() *cobra.Command {
 
 func exportCommand() *cobra.Command {
 	var p place
-	c := &cobra.Command{Use: "export KIND", Short: "Write customers, jobs, items, accounts, taxcodes, terms or banks as CSV", Args: cobra.ExactArgs(1), RunE: func(c *cobra.Command, args []string) error {
-		return p.with(c.Context(), func(b *books.Book) error {
+	c := &cobra.Command{Use: "export KIND", Short: "Write customers, jobs, articles, accounts, taxcodes, terms or banks as CSV", Args: cobra.ExactArgs(1), RunE: func(c *cobra.Command, args []string) error {
+		return p.existing(c.Context(), func(b *books.Book) error {
 			t, err := b.Export(c.Context(), args[0])
 			if err != nil {
 				return err

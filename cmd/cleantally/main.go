@@ -6,16 +6,19 @@ import (
 	"fmt"
 	"os"
 	"os/signal"
+	"path/filepath"
 	"syscall"
 	"time"
 
 	"cleantally/books"
 	"cleantally/core/day"
+	"cleantally/store"
 
 	"github.com/spf13/cobra"
 )
 
 func main() {
+	syscall.Umask(0o077) // what is written here is nobody else's
 	ctx, stop := signal.NotifyContext(context.Background(), os.Interrupt, syscall.SIGTERM)
 	defer stop()
 	root := &cobra.Command{Use: "cleantally", Short: "Deposits, invoices, receipts: books that tie out", SilenceUsage: true, SilenceErrors: true}
@@ -62,4 +65,12 @@ func (p *place) with(ctx context.Context, f func(*books.Book) error) error {
 	}
 	defer b.Close()
 	return f(b)
+}
+
+// existing is with, for books that must be there already.
+func (p *place) existing(ctx context.Context, f func(*books.Book) error) error {
+	if _, err := os.Stat(filepath.Join(p.dir, store.FileName)); err != nil {
+		return fmt.Errorf("there are no books in %s", p.dir)
+	}
+	return p.with(ctx, f)
 }

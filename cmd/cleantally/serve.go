@@ -3,6 +3,7 @@ package main
 import (
 	"context"
 	"fmt"
+	"log/slog"
 	"net"
 	"os"
 	"time"
@@ -84,7 +85,24 @@ func serve(ctx context.Context, b *books.Book, addr string, o web.Options, hint 
 		return fmt.Errorf("cannot listen on %s: %w", addr, err)
 	}
 	fmt.Printf("Clean Tally is at http://%s\n%s", l.Addr(), hint)
+	go optimizeNowAndThen(ctx, b)
 	return web.New(b, o).Serve(ctx, l)
+}
+
+// optimizeNowAndThen lets the data file look at what has grown in it.
+func optimizeNowAndThen(ctx context.Context, b *books.Book) {
+	hourly := time.NewTicker(time.Hour)
+	defer hourly.Stop()
+	for {
+		select {
+		case <-ctx.Done():
+			return
+		case <-hourly.C:
+			if err := b.Optimize(ctx); err != nil && ctx.Err() == nil {
+				slog.Warn("the data file was not looked at", "error", err)
+			}
+		}
+	}
 }
 
 func openAPICommand() *cobra.Command {

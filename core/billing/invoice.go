@@ -3,7 +3,6 @@ package billing
 
 import (
 	"fmt"
-	"strings"
 
 	"cleantally/core/day"
 	"cleantally/core/ledger"
@@ -27,24 +26,12 @@ type Invoice struct {
 	Due             day.Day // a due day that is named; "" to count it by the terms
 	Reference       string
 	Note            string
-	Lines           []Line
+	Lines           []posting.Line
 	Includes        bool // prices include tax
 	DiscountPercent decimal.Decimal
 	Discount        money.Amount
 	RoundTo         money.Amount // step of the total, nil for none
 	SetAgainst      []Use
-}
-
-// Line is a line of an invoice. A discount is a percentage or an amount.
-type Line struct {
-	ItemID          int64
-	Text            string
-	Quantity        decimal.Decimal
-	UnitPrice       decimal.Decimal
-	DiscountPercent decimal.Decimal
-	Discount        money.Amount
-	TaxCodeID       int64
-	AccountID       int64 // income account; 0: the item's, else workmanship
 }
 
 // Use is a credit, or a part of it, that is set against the invoice.
@@ -59,8 +46,8 @@ func (v Invoice) Plan(f posting.Facts) (posting.Effect, error) {
 	b := posting.Build(f)
 	dayOK := b.PostingDay("day", v.Day)
 	party, partyOK := b.Customer("party", v.PartyID)
-	b.JobOf("job", v.JobID, v.PartyID)
-	lines, sums := v.compute(b)
+	jobOK := b.JobOf("job", v.JobID, v.PartyID)
+	lines, sums := b.Lines(posting.Lines{Lines: v.Lines, Day: v.Day, PartyID: v.PartyID, Includes: v.Includes, DiscountPercent: v.DiscountPercent, Discount: v.Discount, RoundTo: v.RoundTo})
 	paper := v.paper(party, lines, sums)
 	var dues []master.Due
 	if dayOK {
@@ -77,109 +64,11 @@ func (v Invoice) Plan(f posting.Facts) (posting.Effect, error) {
 	} else if !b.Refused() {
 		b.AmountAboveNil("lines", sums.Total, "the total of an invoice")
 	}
-	if dayOK && partyOK && sums.Total > 0 {
-		b.Enter(v.entry(b, p))
-		v.open(b, dues)
+	if dayOK && partyOK && jobOK && sums.Total > 0 && sums.Total <= money.Limit {
+		b.EnterLines(p, sums, ledger.OutputTax, -1)
+		v.open(b, p, dues)
 	}
 	return b.Effect(fmt.Sprintf("Posted invoice %s for %s, %s", p.Number, party.Name, f.Currency().Show(p.Total)))
-}
-
-// compute reads the lines and works out their sums.
-func (v Invoice) compute(b *posting.Builder) ([]posting.PaperLine, tax.Sums) {
-	ins := make([]tax.Line, len(v.Lines))
-	outs := make([]posting.PaperLine, len(v.Lines))
-	for i, l := range v.Lines {
-		field := fmt.Sprintf("lines[%d].", i)
-		code, percent := v.taxCode(b, field, l)
-		ins[i] = tax.Line{Quantity: l.Quantity, UnitPrice: l.UnitPrice, DiscountPercent: l.DiscountPercent, Discount: l.Discount, Code: code, Percent: percent}
-		outs[i] = posting.PaperLine{Position: i + 1, ItemID: l.ItemID, Text: strings.TrimSpace(l.Text), Quantity: l.Quantity, UnitPrice: l.UnitPrice,
-			DiscountPercent: l.DiscountPercent, Discount: l.Discount, TaxCodeID: code.ID, TaxPercent: percent, AccountID: incomeAccount(b, field, l)}
-		if outs[i].Text == "" {
-			b.Refuse(field+"text", "missing", "", "Line %d says nothing. Write what was done or delivered.", i+1)
-		}
-		checkFigures(b, field, i+1, l)
-	}
-	if v.Discount < 0 || v.DiscountPercent.IsNegative() || (v.Discount != 0 && !v.DiscountPercent.IsZero()) {
-		b.Refuse("discount", "one discount", "", "The paper's discount is either a percentage or an amount, and not below nil.")
-		return outs, tax.Sums{}
-	}
-	sums, err := tax.Compute(ins, tax.Terms{Currency: b.Currency(), Includes: v.Includes, DiscountPercent: v.DiscountPercent, Discount: v.Discount, RoundTo: v.RoundTo})
-	if err != nil {
-		b.Refuse("discount", "paper sums", "", "%s. Lower the figures.", posting.Sentence(err.Error()))
-		return outs, tax.Sums{}
-	}
-	for i, s := range sums.Lines {
-		outs[i].Before, outs[i].Net, outs[i].Tax = s.Before, s.Net, s.Tax
-	}
-	return outs, sums
-}
-
-func checkFigures(b *posting.Builder, field string, n int, l Line) {
-	if l.Quantity.IsNegative() || l.UnitPrice.IsNegative() {
-		b.Refuse(field+"unitPrice", "below nil", "0", "Line %d is below nil. Give a discount on a line, or write a credit note.", n)
-	}
-	if l.Quantity.Exponent() < -6 || l.UnitPrice.Exponent() < -6 {
-		b.Refuse(field+"unitPrice", "places", "6", "Line %d: a quantity or a price has at most 6 places.", n)
-	}
-	if l.DiscountPercent.Exponent() < -4 {
-		b.Refuse(field+"discount", "places", "4", "Line %d: a percentage has at most 4 places.", n)
-	}
-	both := l.Discount != 0 && !l.DiscountPercent.IsZero()
-	if both || l.Discount < 0 || l.DiscountPercent.IsNegative() || l.DiscountPercent.GreaterThan(decimal.New(100, 0)) {
-		b.Refuse(field+"discount", "one discount", "100", "Line %d: a discount is a percentage from 0 to 100 or an amount.", n)
-	}
-}
-
-// taxCode returns the line's tax code with its rate on the paper's day.
-func (v Invoice) taxCode(b *posting.Builder, field string, l Line) (tax.Code, decimal.Decimal) {
-	code, rates, ok := b.TaxCode(l.TaxCodeID)
-	if !ok {
-		b.Refuse(field+"taxCode", "missing", "", "Choose a tax code for the line.")
-		return tax.Code{}, decimal.Zero
-	}
-	if code.Inactive {
-		b.Refuse(field+"taxCode", "not in use", "", "Tax code %s is not in use any more. Choose another.", code.Code)
-	}
-	if v.Day == "" {
-		return code, decimal.Zero
-	}
-	percent, err := tax.RateOn(code, rates, v.Day)
-	if err != nil {
-		b.Refuse(field+"taxCode", "no rate", "", "%s. Add a rate, or choose another code.", posting.Sentence(err.Error()))
-	}
-	if code.Kind == tax.CustomerAccountsIt {
-		percent = decimal.Zero
-	}
-	return code, percent
-}
-
-// incomeAccount returns the account that the line is posted to: its own, the
-// item's, or the default of a service or material.
-func incomeAccount(b *posting.Builder, field string, l Line) int64 {
-	item, known := b.CatalogueItem(l.ItemID)
-	if l.ItemID != 0 && (!known || item.Inactive) {
-		b.Refuse(field+"item", "not in use", "", "The item %s is not in use. Choose another, or write the line by hand.", item.Code)
-	}
-	id := l.AccountID
-	if id == 0 {
-		id = item.AccountID
-	}
-	if id == 0 && item.Kind == master.Material {
-		id = b.Role(ledger.MaterialSales).ID
-	}
-	if id == 0 {
-		id = b.Role(ledger.ServiceSales).ID
-	}
-	a, ok := b.Account(id)
-	switch {
-	case !ok:
-		b.Refuse(field+"account", "missing", "", "There is no such account. Choose another.")
-	case a.Inactive:
-		b.Refuse(field+"account", "not in use", "", "Account %s %s is not in use any more. Choose another.", a.Number, a.Name)
-	case a.Type != ledger.Income:
-		b.Refuse(field+"account", "not income", "", "Account %s %s is no income account. Choose an income account.", a.Number, a.Name)
-	}
-	return id
 }
 
 func (v Invoice) paper(party master.Party, lines []posting.PaperLine, s tax.Sums) posting.Paper {
@@ -189,8 +78,8 @@ func (v Invoice) paper(party master.Party, lines []posting.PaperLine, s tax.Sums
 	}
 	return posting.Paper{
 		Kind: posting.Invoice, Number: v.Number, Day: v.Day, PartyID: v.PartyID, PartyName: party.Name, PartyAddress: party.Address,
-		JobID: v.JobID, Title: title, TermsID: v.TermsID, Reference: v.Reference, Note: v.Note, Includes: v.Includes,
-		Discount: s.Discount, Net: s.Net, Tax: s.Tax, Rounding: s.Rounding, Total: s.Total, Lines: lines,
+		JobID: v.JobID, Title: title, Reference: v.Reference, Note: v.Note, Total: s.Total, Lines: lines,
+		Billing: posting.Billing{TermsID: v.TermsID, Includes: v.Includes, Discount: s.Discount, Net: s.Net, Tax: s.Tax, Rounding: s.Rounding},
 	}
 }
 
@@ -207,6 +96,9 @@ func (v Invoice) dues(b *posting.Builder, party master.Party, total money.Amount
 			}
 		}
 	}
+	if _, ok := b.Terms(v.TermsID); !ok && v.TermsID != 0 {
+		b.Refuse("terms", "missing", "", "There are no such payment terms. Choose others.")
+	}
 	if v.Due == "" {
 		return dues, terms
 	}
@@ -218,42 +110,9 @@ func (v Invoice) dues(b *posting.Builder, party master.Party, total money.Amount
 	return []master.Due{{Day: v.Due, Amount: total}}, terms
 }
 
-// entry is Dr receivables; Cr income by account and code; Cr output tax by code.
-func (v Invoice) entry(b *posting.Builder, p *posting.Paper) ledger.Entry {
-	e := ledger.Entry{Day: p.Day, Text: "Invoice " + p.Number}
-	at := ledger.Line{PartyID: p.PartyID, JobID: p.JobID}
-	e.Debit(b.Role(ledger.Receivables), p.Total, at)
-	type income struct{ account, code int64 }
-	nets, taxes := map[income]money.Amount{}, map[int64]money.Amount{}
-	var order []income
-	var codes []int64
-	for _, l := range p.Lines {
-		k := income{l.AccountID, l.TaxCodeID}
-		if _, seen := nets[k]; !seen {
-			order = append(order, k)
-		}
-		if _, seen := taxes[l.TaxCodeID]; !seen {
-			codes = append(codes, l.TaxCodeID)
-		}
-		nets[k] += l.Net
-		taxes[l.TaxCodeID] += l.Tax
-	}
-	for _, k := range order {
-		at.TaxCodeID = k.code
-		e.Credit(ledger.Account{ID: k.account}, nets[k], at)
-	}
-	for _, code := range codes {
-		at.TaxCodeID = code
-		e.Credit(b.Role(ledger.OutputTax), taxes[code], at)
-	}
-	at.TaxCodeID = 0
-	e.Credit(b.Role(ledger.Rounding), p.Rounding, at)
-	return e
-}
-
 // open makes an open item for each due day and sets the named credits against
 // them, the earliest first.
-func (v Invoice) open(b *posting.Builder, dues []master.Due) {
+func (v Invoice) open(b *posting.Builder, p *posting.Paper, dues []master.Due) {
 	refs := make([]posting.ItemRef, len(dues))
 	left := make([]money.Amount, len(dues))
 	for i, due := range dues {
@@ -261,7 +120,7 @@ func (v Invoice) open(b *posting.Builder, dues []master.Due) {
 		if len(dues) > 1 {
 			part = i + 1
 		}
-		refs[i] = b.Open(posting.Item{Register: ledger.Receivables, Part: part, PartyID: v.PartyID, JobID: v.JobID, Day: v.Day, Due: due.Day, Amount: due.Amount})
+		refs[i] = b.Open(posting.Item{Register: ledger.Receivables, Bills: p.ID, Instalment: part, PartyID: v.PartyID, JobID: v.JobID, Day: v.Day, Due: due.Day, Part: posting.Of(due.Amount, 0)})
 		left[i] = due.Amount
 	}
 	for n, use := range v.SetAgainst {

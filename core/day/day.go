@@ -4,6 +4,7 @@ package day
 
 import (
 	"fmt"
+	"strings"
 	"time"
 )
 
@@ -36,17 +37,20 @@ func New(year, month, dayOfMonth int) (Day, error) {
 	return Of(t), nil
 }
 
-// Parse reads YYYY-MM-DD and refuses a day that does not exist.
+// Parse reads YYYY-MM-DD and refuses whatever is not such a day, or does not
+// exist. It is how days come in; what holds a Day need not look again.
 func Parse(s string) (Day, error) {
-	var y, m, d int
-	if len(s) != len(layout) || s[4] != '-' || s[7] != '-' {
+	t, err := time.Parse(layout, s)
+	if err != nil {
+		if len(s) == len(layout) && digits(s[:4]) && s[4] == '-' && digits(s[5:7]) && s[7] == '-' && digits(s[8:]) {
+			return "", fmt.Errorf("%s is no day of the calendar", s)
+		}
 		return "", fmt.Errorf("%q is not a day: write it as 2026-11-20", s)
 	}
-	if n, err := fmt.Sscanf(s, "%04d-%02d-%02d", &y, &m, &d); n != 3 || err != nil {
-		return "", fmt.Errorf("%q is not a day: write it as 2026-11-20", s)
-	}
-	return New(y, m, d)
+	return New(t.Year(), int(t.Month()), t.Day())
 }
+
+func digits(s string) bool { return strings.Trim(s, "0123456789") == "" }
 
 // Time returns midnight UTC of the day; the zero time for none.
 func (d Day) Time() time.Time {

@@ -44,7 +44,7 @@ func (j Journal) Plan(f posting.Facts) (posting.Effect, error) {
 		b.Refuse("lines", "missing", "", "An entry needs two lines or more.")
 	}
 	p := b.Paper(posting.Paper{Kind: posting.Journal, Number: j.Number, Day: j.Day, Title: j.Text})
-	e := ledger.Entry{Day: j.Day, Text: j.Text}
+	b.Says(j.Text)
 	var debit, credit money.Amount
 	for n, l := range j.Lines {
 		field := fmt.Sprintf("lines[%d].", n)
@@ -52,21 +52,20 @@ func (j Journal) Plan(f posting.Facts) (posting.Effect, error) {
 		debit += l.Debit
 		credit += l.Credit
 		if ok {
-			e.Debit(account, l.Debit-l.Credit, ledger.Line{PartyID: l.PartyID, JobID: l.JobID})
 			p.Total += l.Debit
 			if dayOK {
-				j.open(b, field, l, account)
+				j.enter(b, field, l, account)
 			}
 		}
-		if p.PartyID == 0 && l.PartyID != 0 {
-			party, _ := b.Party(l.PartyID)
+		if party, known := b.Party(l.PartyID); p.PartyID == 0 && known {
 			p.PartyID, p.PartyName, p.PartyAddress = party.ID, party.Name, party.Address
 		}
 	}
-	if c := f.Currency(); debit != credit {
+	if c := f.Currency(); max(debit, credit) > money.DayLimit {
+		b.Refuse("lines", "too large", c.Format(money.DayLimit), "The entry comes to more than %s. Split it.", c.Show(money.DayLimit))
+	} else if debit != credit {
 		b.Refuse("lines", "does not balance", c.Format((debit - credit).Abs()), "Debits are %s and credits %s: %s is missing on the %s side.", c.Show(debit), c.Show(credit), c.Show((debit - credit).Abs()), side(debit < credit))
 	}
-	b.Enter(e)
 	return b.Effect(fmt.Sprintf("Posted entry %s: %s", p.Number, j.Text))
 }
 
@@ -90,15 +89,15 @@ func (j Journal) check(b *posting.Builder, field string, n int, l Line) (ledger.
 		b.Refuse(field+"debit", "one side", "", "Line %d needs an amount above nil, on one side.", n)
 		return a, false
 	}
-	if l.JobID != 0 {
-		if _, ok := b.Job(l.JobID); !ok {
-			b.Refuse(field+"job", "missing", "", "There is no such job. Choose another, or none.")
-		}
-	}
+	jobOK := b.JobOf(field+"job", l.JobID, l.PartyID)
 	role, control := b.Control(a.ID)
 	switch {
 	case !control:
-		return a, true
+		if _, known := b.Party(l.PartyID); !known && l.PartyID != 0 {
+			b.Refuse(field+"party", "missing", "", "There is no such customer or supplier. Choose another, or none.")
+			return a, false
+		}
+		return a, jobOK
 	case role != ledger.Receivables && role != ledger.Payables:
 		b.Refuse(field+"account", "control account", "", "Account %s %s moves by its own papers alone, so that it equals its register. Use the paper, or another account.", a.Number, a.Name)
 		return a, false
@@ -109,13 +108,15 @@ func (j Journal) check(b *posting.Builder, field string, n int, l Line) (ledger.
 	} else {
 		_, party = b.Supplier(field+"party", l.PartyID)
 	}
-	return a, party
+	return a, party && jobOK
 }
 
-// open makes the open item of a line on receivables or payables.
-func (j Journal) open(b *posting.Builder, field string, l Line, a ledger.Account) {
+// enter enters a line, or makes the open item of one on receivables or
+// payables.
+func (j Journal) enter(b *posting.Builder, field string, l Line, a ledger.Account) {
 	role, control := b.Control(a.ID)
 	if !control {
+		b.Debit(a, l.Debit-l.Credit, ledger.Line{PartyID: l.PartyID, JobID: l.JobID})
 		return
 	}
 	due := l.Due
@@ -126,8 +127,8 @@ func (j Journal) open(b *posting.Builder, field string, l Line, a ledger.Account
 		b.Refuse(field+"due", "no such day", "", "%s.", posting.Sentence(err.Error()))
 		return
 	}
-	item := posting.Item{Register: role, PartyID: l.PartyID, JobID: l.JobID, Day: j.Day, Amount: l.Debit - l.Credit}
-	if (item.Amount > 0) == (role == ledger.Receivables) {
+	item := posting.Item{Register: role, PartyID: l.PartyID, JobID: l.JobID, Day: j.Day, Part: posting.Of(l.Debit-l.Credit, 0)}
+	if item.Debit() == (role == ledger.Receivables) {
 		item.Due = due
 	}
 	b.Open(item)

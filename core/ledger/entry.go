@@ -2,17 +2,21 @@ package ledger
 
 import (
 	"fmt"
+	"slices"
 
 	"cleantally/core/day"
 	"cleantally/core/money"
 )
 
 // Line is one line of a journal entry. Amount is in minor units of the firm's
-// currency: above nil it is a debit, below nil a credit.
+// currency: above nil it is a debit, below nil a credit. A line in another
+// currency bears that as well.
 type Line struct {
 	AccountID int64
 	Amount    money.Amount
-	PartyID   int64 // 0 for none, as for all that follow
+	Currency  string       // ISO 4217; "" for the firm's own
+	Own       money.Amount // in minor units of Currency; nil in the firm's own
+	PartyID   int64        // 0 for none, as for all that follow
 	JobID     int64
 	TaxCodeID int64
 	ItemID    int64 // the open item that the line came about with: a discount's, a write-off's; below nil for a new one
@@ -37,60 +41,61 @@ func (e *Entry) Debit(account Account, a money.Amount, at Line) {
 // Credit adds a credit line the same way.
 func (e *Entry) Credit(account Account, a money.Amount, at Line) { e.Debit(account, -a, at) }
 
-// Reversed returns the opposite of the entry, dated d.
-func (e Entry) Reversed(d day.Day, text string) Entry {
-	r := Entry{Day: d, Text: text, Lines: make([]Line, len(e.Lines))}
-	for i, l := range e.Lines {
-		l.Amount = -l.Amount
-		r.Lines[i] = l
+// Merged returns the lines as one for each account and what it bears beside it,
+// debits first, each side in the order in which its lines first came. What
+// comes to nil is left out.
+func Merged(lines []Line) []Line {
+	var merged []Line
+	at := map[Line]int{}
+	for _, l := range lines {
+		key := l
+		key.Amount, key.Own = 0, 0
+		n, seen := at[key]
+		if !seen {
+			n = len(merged)
+			at[key] = n
+			merged = append(merged, key)
+		}
+		merged[n].Amount += l.Amount
+		merged[n].Own += l.Own
 	}
-	return r
+	merged = slices.DeleteFunc(merged, func(l Line) bool { return l.Amount == 0 && l.Own == 0 })
+	slices.SortStableFunc(merged, func(x, y Line) int { return side(x) - side(y) })
+	return merged
 }
 
-// Merged returns the entries as one: a line for each account and what it bears
-// beside it, in the order in which they first come; what comes to nil is left
-// out.
-func Merged(d day.Day, text string, entries ...Entry) Entry {
-	m := Entry{Day: d, Text: text}
-	at := map[Line]int{}
-	for _, e := range entries {
-		for _, l := range e.Lines {
-			key := l
-			key.Amount, key.ItemID = 0, 0
-			n, seen := at[key]
-			if !seen {
-				n = len(m.Lines)
-				at[key] = n
-				m.Lines = append(m.Lines, key)
-			}
-			m.Lines[n].Amount += l.Amount
-		}
+func side(l Line) int {
+	if l.Amount < 0 {
+		return 1
 	}
-	lines := m.Lines
-	m.Lines = nil
-	for _, l := range lines {
-		if l.Amount != 0 {
-			m.Lines = append(m.Lines, l)
-		}
-	}
-	return m
+	return 0
 }
 
 // Check returns an error when the entry has fewer than two lines, a line of
-// nil or beyond the limit, or does not balance.
+// nil or beyond the limit, or does not balance in the firm's currency, or in
+// its own where all its lines share one (docs/rules.md, part 3).
 func (e Entry) Check() error {
 	if len(e.Lines) < 2 {
 		return fmt.Errorf("entry %q has %d lines: it needs two or more", e.Text, len(e.Lines))
 	}
-	var sum money.Amount
+	var sum, own money.Amount
+	shared := e.Lines[0].Currency != ""
 	for _, l := range e.Lines {
-		if l.Amount == 0 || l.Amount.Abs() > money.Limit {
+		shared = shared && l.Currency == e.Lines[0].Currency
+		own += l.Own
+		if (l.Currency == "") != (l.Own == 0) {
+			return fmt.Errorf("entry %q has a line on account %d of %d in its own currency %q", e.Text, l.AccountID, l.Own, l.Currency)
+		}
+		if l.Amount == 0 || l.Amount.Abs() > money.DayLimit {
 			return fmt.Errorf("entry %q has a line of %d on account %d", e.Text, l.Amount, l.AccountID)
 		}
 		sum += l.Amount
 	}
 	if sum != 0 {
 		return fmt.Errorf("entry %q does not balance: debit exceeds credit by %d", e.Text, sum)
+	}
+	if shared && own != 0 {
+		return fmt.Errorf("entry %q does not balance in %s: debit exceeds credit by %d", e.Text, e.Lines[0].Currency, own)
 	}
 	return nil
 }

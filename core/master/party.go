@@ -1,4 +1,4 @@
-// Package master holds what papers refer to: parties, jobs, items and payment
+// Package master holds what papers refer to: parties, jobs, articles and payment
 // terms.
 package master
 
@@ -11,6 +11,7 @@ import (
 // Party is a customer, a supplier, or both.
 type Party struct {
 	ID          int64
+	Version     int64 // counts its changes, as of every record
 	Number      string
 	Name        string
 	IsCustomer  bool
@@ -30,6 +31,7 @@ type Party struct {
 // Job is one order, project or contract for a customer.
 type Job struct {
 	ID          int64
+	Version     int64
 	Number      string
 	Name        string
 	PartyID     int64
@@ -39,21 +41,22 @@ type Job struct {
 	Note        string
 }
 
-// ItemKind says what an item is; it decides the default income account.
-type ItemKind string
+// ArticleKind says what an article is; it decides the default income account.
+type ArticleKind string
 
-// The kinds of item.
+// The kinds of article.
 const (
-	Service  ItemKind = "service"
-	Material ItemKind = "material"
+	Service  ArticleKind = "service"
+	Material ArticleKind = "material"
 )
 
-// Item is something that is sold again and again.
-type Item struct {
+// Article is what the firm sells or keeps in stock, from its price list.
+type Article struct {
 	ID        int64
+	Version   int64
 	Code      string
 	Name      string
-	Kind      ItemKind
+	Kind      ArticleKind
 	Unit      string
 	Price     decimal.Decimal // per unit, up to 6 places
 	AccountID int64           // income account; 0: the default of its kind

@@ -23,6 +23,7 @@ const (
 // their place.
 type Terms struct {
 	ID          int64
+	Version     int64
 	Name        string
 	Kind        TermsKind
 	Days        int

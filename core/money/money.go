@@ -16,8 +16,13 @@ import (
 type Amount int64
 
 // Limit bounds every amount, in minor units, so that sums over a whole ledger
-// cannot overflow.
-const Limit Amount = 1e15
+// cannot overflow: 250 years of days on which 10 such amounts meet on one
+// account come to less than an int64 holds (see DayLimit).
+const Limit Amount = 1e12
+
+// DayLimit bounds what an account moves by on one day, on either side, in
+// minor units. Papers that would pass it are refused.
+const DayLimit Amount = 10 * Limit
 
 // Abs returns the amount without its sign.
 func (a Amount) Abs() Amount {
@@ -118,14 +123,34 @@ func (c Currency) Decimal(a Amount) decimal.Decimal {
 }
 
 // Round rounds half away from zero to the currency's minor unit, once.
-// What is beyond Limit comes back as just past it, so that a check finds it.
+// What is beyond Limit comes back as just past it, so that a check finds it;
+// who goes on computing with what may be beyond it uses Rounded.
 func (c Currency) Round(d decimal.Decimal) Amount {
+	a, err := c.Rounded(d)
+	if err != nil {
+		return (Limit + 1) * Amount(d.Sign())
+	}
+	return a
+}
+
+// ErrBeyondLimit says that a figure is beyond Limit.
+var ErrBeyondLimit = errors.New("that is more than the program can hold")
+
+// Rounded rounds as Round does, and answers ErrBeyondLimit beyond Limit.
+func (c Currency) Rounded(d decimal.Decimal) (Amount, error) {
 	minor := d.Shift(c.Places).Round(0)
 	if minor.Abs().GreaterThan(decimal.New(int64(Limit), 0)) {
-		return (Limit + 1) * Amount(minor.Sign())
+		return 0, ErrBeyondLimit
 	}
-	return Amount(minor.IntPart())
+	return Amount(minor.IntPart()), nil
 }
+
+// Fits tells whether a decimal has no more than so many places: 1.1230000 fits
+// into three.
+func Fits(d decimal.Decimal, places int32) bool { return d.Equal(d.Truncate(places)) }
+
+// Percent returns so many percent of d, exactly.
+func Percent(d, percent decimal.Decimal) decimal.Decimal { return d.Mul(percent).Shift(-2) }
 
 // ErrNothingToShareOver says that the parts of a sharing add up to nil.
 var ErrNothingToShareOver = errors.New("there is nothing to share the amount over")

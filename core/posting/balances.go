@@ -1,7 +1,8 @@
 package posting
 
 import (
-	"sort"
+	"cmp"
+	"slices"
 
 	"cleantally/core/ledger"
 	"cleantally/core/money"
@@ -25,23 +26,19 @@ func (b *Builder) itemBalances() []Balance {
 		if _, seen := delta[m.Item]; !seen {
 			order = append(order, m.Item)
 		}
-		delta[m.Item] += m.Amount
+		delta[m.Item] += m.Amount.Own
 	}
 	var all []Balance
 	for _, ref := range order {
 		i, _ := b.Look(ref)
-		if i.Kind == Reversal || (ref < 0 && i.Nature != Plain) {
+		if i.Nature == Opposite || (ref < 0 && i.Nature != Plain) {
 			continue
 		}
-		before := i.Open
+		before := i.Left.Amount.Own
 		if ref < 0 {
 			before = 0
 		}
-		sign := money.Amount(1)
-		if i.Amount < 0 {
-			sign = -1
-		}
-		all = append(all, Balance{"item", max(int64(ref), 0), i.Number, StandingOf(i), sign * before, sign * (before + delta[ref])})
+		all = append(all, Balance{"item", max(int64(ref), 0), i.Number, StandingOf(i), i.Sign() * before, i.Sign() * (before + delta[ref])})
 	}
 	return all
 }
@@ -55,42 +52,53 @@ func StandingOf(i Item) string {
 		return "not identified"
 	case i.Register == ledger.Retention:
 		return "kept back"
-	case i.Register == ledger.Payables && i.Amount < 0:
+	case i.Register == ledger.Payables && i.Credit():
 		return "we owe"
-	case i.Amount < 0:
+	case i.Credit():
 		return "not placed"
 	}
 	return "open"
 }
 
+// partyBalances tells what each party owes, and what we owe it.
 func (b *Builder) partyBalances() []Balance {
-	delta := map[int64]money.Amount{}
-	touched := map[int64]bool{}
+	type side struct {
+		party    int64
+		register ledger.Role
+	}
+	delta := map[side]money.Amount{}
 	for _, m := range b.effect.Moves {
 		i, _ := b.Look(m.Item)
-		touched[i.PartyID] = true
-		if i.Register == ledger.Receivables {
-			delta[i.PartyID] += m.Amount
-		}
+		at := side{i.PartyID, ledger.Receivables}
 		if i.Register == ledger.Payables {
-			delete(touched, i.PartyID)
+			at.register = ledger.Payables
 		}
+		change := money.Amount(0)
+		if i.Register == at.register {
+			change = m.Amount.Base
+		}
+		delta[at] += change
 	}
 	var all []Balance
-	for id := range touched {
-		p, ok := b.Party(id)
-		if ok {
-			before := b.PartyBalance(ledger.Receivables, id)
-			all = append(all, Balance{"party", id, p.Name, "owes", before, before + delta[id]})
+	for at, change := range delta {
+		if p, ok := b.Party(at.party); ok {
+			before, what := b.PartyBalance(at.register, at.party), "owes"
+			if at.register == ledger.Payables {
+				before, change, what = -before, -change, "we owe"
+			}
+			all = append(all, Balance{"party", at.party, p.Name, what, before, before + change})
 		}
 	}
-	sort.Slice(all, func(x, y int) bool { return all[x].ID < all[y].ID })
+	slices.SortFunc(all, func(x, y Balance) int { return cmp.Or(cmp.Compare(x.ID, y.ID), cmp.Compare(x.What, y.What)) })
 	return all
 }
 
 func (b *Builder) jobBalance() []Balance {
 	p := b.effect.Paper()
 	if p == nil || p.Net == 0 {
+		return nil
+	}
+	if d, _ := Describe(p.About); !d.Bills {
 		return nil
 	}
 	j, ok := b.Job(p.JobID)
@@ -110,14 +118,11 @@ func (b *Builder) accountBalances() []Balance {
 			delta[l.AccountID] += l.Amount
 		}
 	}
-	control := map[int64]bool{}
-	for _, role := range ledger.Controls {
-		control[b.Role(role).ID] = role != ledger.Receivables
-	}
 	var all []Balance
 	for id, change := range delta {
 		a, ok := b.Account(id)
-		if !ok || change == 0 || !(control[id] || b.IsBank(id)) {
+		register, control := b.Control(id)
+		if !ok || change == 0 || register == ledger.Receivables || !(control || b.IsBank(id)) {
 			continue
 		}
 		before := b.AccountBalance(id)
@@ -126,6 +131,6 @@ func (b *Builder) accountBalances() []Balance {
 		}
 		all = append(all, Balance{"account", id, a.Number + " " + a.Name, "", before, before + change})
 	}
-	sort.Slice(all, func(x, y int) bool { return all[x].Name < all[y].Name })
+	slices.SortFunc(all, func(x, y Balance) int { return cmp.Compare(x.Name, y.Name) })
 	return all
 }

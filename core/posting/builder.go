@@ -12,14 +12,27 @@ import (
 )
 
 // Builder puts an effect together and collects what speaks against it. Every
-// Plan uses one; the rules that hold for every paper live in it.
+// Plan uses one; the rules that hold for every paper live in it. Whatever is
+// opened, set against, used or brought into stock enters its control account
+// by itself; a plan enters the other accounts.
 type Builder struct {
 	Facts
 	effect   Effect
 	refusals Refusals
+	fault    error  // of the program: a plan that entered what it must not
 	prefix   string // of fields; see Inside
 	byItem   map[ItemRef][]Move
 	sorted   int // how many of the effect's moves are in byItem
+	writing  writing
+}
+
+// writing is the entry that lines go to.
+type writing struct {
+	at         int // in the effect's entries, counted from 1; 0 for one that has no line yet
+	day        day.Day
+	text       string
+	paper      int64
+	allocation int64
 }
 
 // Build returns a builder for one effect.
@@ -32,6 +45,9 @@ func (b *Builder) Refuse(field, rule, limit, format string, args ...any) {
 
 // Warn records what must be confirmed before posting.
 func (b *Builder) Warn(field, rule, limit, format string, args ...any) {
+	if !slices.Contains(WarningRules, rule) {
+		b.fault = fmt.Errorf("the warning %q is not among those that can be confirmed", rule)
+	}
 	b.effect.Warnings = once(b.effect.Warnings, Notice{b.prefix + field, rule, limit, fmt.Sprintf(format, args...)})
 }
 
@@ -72,9 +88,87 @@ func (b *Builder) Paper(p Paper) *Paper {
 	case p.Number != "" && b.numberTaken(p.Kind, p.Number):
 		b.Refuse("number", "taken", p.Number, "The number %s is taken. Leave it empty to be given %s.", p.Number, b.nextNumber(p.Kind, p.Day))
 	}
+	if p.About == "" {
+		p.About = p.Kind
+	}
 	p.ID = b.Own() - 1
 	b.effect.Papers = append(b.effect.Papers, &p)
+	b.writing = writing{day: p.Day, text: Sentence(string(p.Kind)) + " " + p.Number, paper: p.ID}
 	return &p
+}
+
+// Says is the text of the paper's entry, in place of its kind and number.
+func (b *Builder) Says(text string) { b.writing.text = text }
+
+// Apart runs a part of a plan whose lines make an entry of their own.
+func (b *Builder) Apart(text string, part func()) {
+	b.within(writing{day: b.writing.day, text: text, paper: b.writing.paper}, part)
+}
+
+func (b *Builder) within(w writing, part func()) {
+	before := b.writing
+	b.writing = w
+	part()
+	b.writing = before
+}
+
+// Debit enters a debit of an account that is no control account, with what at
+// bears beside it. Nil enters nothing; an amount below nil is a credit.
+func (b *Builder) Debit(account ledger.Account, amount money.Amount, at ledger.Line) {
+	if role, control := b.Control(account.ID); control {
+		b.fault = fmt.Errorf("a plan entered %s by itself", role)
+	}
+	at.AccountID, at.Amount = account.ID, amount
+	b.enter(at)
+}
+
+// Credit enters a credit the same way.
+func (b *Builder) Credit(account ledger.Account, amount money.Amount, at ledger.Line) {
+	b.Debit(account, -amount, at)
+}
+
+// Enter adds lines that stand on no control account, as Debit does.
+func (b *Builder) Enter(lines ...ledger.Line) {
+	for _, l := range lines {
+		b.Debit(ledger.Account{ID: l.AccountID}, l.Amount, l)
+	}
+}
+
+// control enters what of a part stands on control accounts. Their lines carry
+// no job, so that what is set against another job's posts nothing.
+func (b *Builder) control(register ledger.Role, p Part, sign money.Amount, partyID int64, currency string) {
+	line := ledger.Line{AccountID: b.Role(register).ID, PartyID: partyID, Amount: sign * Borne(register, p), Currency: currency}
+	if currency != "" {
+		line.Own = sign * p.Amount.Own
+	}
+	b.enter(line)
+	if tax := TaxBorne(register, p); tax != 0 {
+		b.enter(ledger.Line{AccountID: b.Role(ledger.DeferredTax).ID, PartyID: partyID, Amount: sign * tax})
+	}
+}
+
+func (b *Builder) enter(l ledger.Line) {
+	if l.Amount == 0 {
+		return
+	}
+	if b.writing.at == 0 {
+		b.effect.Entries = append(b.effect.Entries, Entry{Entry: ledger.Entry{Day: b.writing.day, Text: b.writing.text}, PaperID: b.writing.paper, Allocation: b.writing.allocation})
+		b.writing.at = len(b.effect.Entries)
+	}
+	e := &b.effect.Entries[b.writing.at-1]
+	e.Lines = append(e.Lines, l)
+}
+
+// Balance is what the entry that is being written comes to so far: debits less
+// credits.
+func (b *Builder) Balance() money.Amount {
+	var sum money.Amount
+	if b.writing.at > 0 {
+		for _, l := range b.effect.Entries[b.writing.at-1].Lines {
+			sum += l.Amount
+		}
+	}
+	return sum
 }
 
 // Own is the ID, below nil, of the paper that was begun last; nil for none.
@@ -98,16 +192,31 @@ func (b *Builder) nextNumber(k Kind, d day.Day) string {
 	}
 }
 
-// Open adds a new open item and its first move.
+// Entered is what the effect enters on an account so far: debits less credits.
+func (b *Builder) Entered(accountID int64) money.Amount {
+	var sum money.Amount
+	for _, e := range b.effect.Entries {
+		for _, l := range e.Lines {
+			if l.AccountID == accountID {
+				sum += l.Amount
+			}
+		}
+	}
+	return sum
+}
+
+// Open adds a new open item and its first move, and enters its register's
+// account.
 func (b *Builder) Open(i Item) ItemRef {
 	i.ID = ItemRef(-len(b.effect.Items) - 1)
-	i.Open, i.OpenTax = i.Amount, i.Tax
+	i.Left = i.Part
 	if n := len(b.effect.Papers); n > 0 {
 		p := b.effect.Papers[n-1]
 		i.PaperID, i.Kind, i.Number = p.ID, p.Kind, p.Number
 	}
 	b.effect.Items = append(b.effect.Items, i)
-	b.effect.Moves = append(b.effect.Moves, Move{Item: i.ID, Day: i.Day, Amount: i.Amount, Tax: i.Tax})
+	b.effect.Moves = append(b.effect.Moves, Move{Item: i.ID, Day: i.Day, Part: i.Part})
+	b.control(i.Register, i.Part, 1, i.PartyID, i.Currency)
 	return i.ID
 }
 
@@ -125,13 +234,6 @@ func (e Effect) Placed() money.Amount {
 	return sum
 }
 
-// Enter adds a journal entry of the paper that was begun last.
-func (b *Builder) Enter(e ledger.Entry) {
-	if len(e.Lines) > 0 {
-		b.effect.Entries = append(b.effect.Entries, Entry{Entry: e, PaperID: b.Own()})
-	}
-}
-
 // Dispute marks an item as disputed, or no longer.
 func (b *Builder) Dispute(d Dispute) { b.effect.Disputes = append(b.effect.Disputes, d) }
 
@@ -143,15 +245,44 @@ func (b *Builder) AskWord(field, limit, format string, args ...any) {
 // Effect returns what was built and the refusals, if any.
 func (b *Builder) Effect(summary string) (Effect, error) {
 	b.effect.Summary = summary
-	if len(b.refusals) > 0 {
+	b.closeEntries()
+	switch {
+	case len(b.refusals) > 0:
 		return b.effect, b.refusals
+	case b.fault != nil:
+		return b.effect, b.fault
 	}
 	return b.effect, nil
 }
 
+// closeEntries merges the lines of each entry. What comes to nothing is no
+// entry: an allocation across jobs posts nothing.
+func (b *Builder) closeEntries() {
+	entries := b.effect.Entries
+	b.effect.Entries = nil
+	for _, e := range entries {
+		// What it is about, the registers, is told first on each side.
+		slices.SortStableFunc(e.Lines, func(x, y ledger.Line) int { return b.isOther(x) - b.isOther(y) })
+		if e.Lines = ledger.Merged(e.Lines); len(e.Lines) > 0 {
+			b.effect.Entries = append(b.effect.Entries, e)
+		}
+	}
+	b.writing.at = 0
+}
+
+func (b *Builder) isOther(l ledger.Line) int {
+	if _, control := b.Control(l.AccountID); control {
+		return 0
+	}
+	return 1
+}
+
 // Look returns an item by reference, new or posted.
 func (b *Builder) Look(ref ItemRef) (Item, bool) {
-	if ref < 0 && int(-ref) <= len(b.effect.Items) {
+	if ref < 0 {
+		if ref < ItemRef(-len(b.effect.Items)) {
+			return Item{}, false
+		}
 		return b.effect.Items[-ref-1], true
 	}
 	return b.Item(ref)
@@ -209,7 +340,7 @@ func (b *Builder) AmountAboveNil(field string, a money.Amount, what string) bool
 		return false
 	}
 	if a > money.Limit {
-		b.Refuse(field, "too large", b.Currency().Format(money.Limit), "%s is beyond the limit of %s.", Sentence(what), b.Currency().Show(money.Limit))
+		b.Refuse(field, "too large", b.Currency().Format(money.Limit), "%s is beyond the limit of %s. Split it.", Sentence(what), b.Currency().Show(money.Limit))
 		return false
 	}
 	return true
@@ -299,23 +430,6 @@ func (b *Builder) Method(field string, m Method) {
 		}
 	}
 	b.Refuse(field, "missing", "", "Say how the money moves: transfer, card, cheque, cash or direct debit.")
-}
-
-// Cheque gives the number of a cheque that is written: the one that was
-// chosen, or the next of the bank account. What is not paid by cheque has none.
-func (b *Builder) Cheque(field string, m Method, bankID int64, number string) string {
-	number = strings.TrimSpace(number)
-	switch {
-	case m != ByCheque:
-		return ""
-	case number == "":
-		return b.NextCheque(bankID)
-	case len(number) > 20:
-		b.Refuse(field, "too long", "20", "A cheque number has at most 20 characters.")
-	case b.ChequeTaken(bankID, number):
-		b.Refuse(field, "taken", number, "Cheque %s is written already. Leave the number empty to be given %s.", number, b.NextCheque(bankID))
-	}
-	return number
 }
 
 // PaidTwice warns when the customer's last 90 days already hold the same

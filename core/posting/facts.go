@@ -8,14 +8,22 @@ import (
 	"cleantally/core/tax"
 )
 
-// Facts is what a plan may ask. The store answers it inside the transaction
-// that the plan is committed in, tests answer it from memory. A lookup by 0 or
-// by an unknown ID answers false.
+// Facts is what a plan of any kind may ask. The store answers it inside the
+// transaction that the plan is committed in, tests answer it from memory. A
+// lookup by 0 or by an unknown ID answers false. What one package alone asks
+// it declares itself (settling.Facts).
 type Facts interface {
+	FirmFacts
+	PaperFacts
+	RegisterFacts
+	ThingFacts
+}
+
+// FirmFacts is the firm, its accounts and its records.
+type FirmFacts interface {
 	Currency() money.Currency
 	Today() day.Day
 	LockedThrough() day.Day // nothing posts on or before it; "" for no lock
-
 	Role(ledger.Role) ledger.Account
 	Account(id int64) (ledger.Account, bool)
 	BankAccount(id int64) (ledger.BankAccount, bool)
@@ -26,31 +34,48 @@ type Facts interface {
 	Limits() master.Limits
 	Party(id int64) (master.Party, bool)
 	Job(id int64) (master.Job, bool)
-	CatalogueItem(id int64) (master.Item, bool)
+	Article(id int64) (master.Article, bool)
+}
 
+// PaperFacts is what was posted.
+type PaperFacts interface {
 	Paper(id int64) (Paper, bool)
+	KnowPapers(ids []int64) // asked for soon: all of them in one go
 	ReversedBy(paperID int64) (number string, reversed bool)
 	PaperEntries(paperID int64) []ledger.Entry // its own, without its allocations'
 	PaperItems(paperID int64) []Item
-	StandingOn(paperID int64) []Paper // papers whose source it is, those not reversed
+	NumberTaken(kind Kind, number string) bool
+	NextNumber(kind Kind, d day.Day, ahead int) string // the next free number, or so many after it
+	// SamePayment finds a payment or bill of a party that bears the same
+	// reference and amount and is dated since a day.
+	SamePayment(partyID int64, reference string, amount money.Amount, since day.Day) (number string, found bool)
+}
+
+// RegisterFacts is what stands in the registers of the control accounts.
+type RegisterFacts interface {
 	Item(id ItemRef) (Item, bool)
+	KnowItems(ids []ItemRef) // asked for soon: all of them in one go
 	ItemMoves(id ItemRef) []Move
-	ItemLines(id ItemRef) []ledger.Line // the journal lines that came about with it
-	OpenOn(d day.Day) []Item            // what of receivables and retention was open at the end of a day
-	DisputeOf(id ItemRef) (Dispute, bool)
+	ItemLines(id ItemRef) []ledger.Line // the journal lines that came about with it, beside its control account's
 	Allocation(id int64) (Allocation, bool)
 	AllocationsOf(id ItemRef) []Allocation // those that stand: neither undone nor undoing
 	UndoneOn(allocationID int64) day.Day   // "" when it stands
-
-	NumberTaken(kind Kind, number string) bool
-	NextNumber(kind Kind, d day.Day, ahead int) string // the next free number, or so many after it
-	SamePayment(partyID int64, reference string, amount money.Amount, since day.Day) (number string, found bool)
-
-	ChequeTaken(bankAccountID int64, number string) bool
-	NextCheque(bankAccountID int64) string
-
 	AccountBalance(accountID int64) money.Amount
-	AccountBalanceOn(accountID int64, d day.Day) money.Amount
 	PartyBalance(register ledger.Role, partyID int64) money.Amount
 	JobBilled(jobID int64) money.Amount // work billed, net
+}
+
+// ThingFacts is what of posted lines and of stock has been used up.
+type ThingFacts interface {
+	Uses(paperID int64) []Use     // of what the paper bills or its lines hold, all lines at once
+	UsesBy(paperID int64) []Use   // that the paper wrote
+	Reserved(paperID int64) []Use // that drafts other than the one in hand would make of the paper's lines
+	StockMoves(articleID int64) []StockMove
+	StockBy(paperID int64) []StockMove // that the paper wrote
+	ChargedDays(item ItemRef) []ChargedDays
+	ChargedBy(paperID int64) []ChargedDays
+	Movement(lineID int64) (Movement, bool) // a journal line on a bank account
+	PaperMovements(paperID int64) []Movement
+	BankLine(id int64) (BankLine, bool)
+	TiesOf(bankLineID, movementID int64) []Tie // that stand, of either
 }

@@ -9,78 +9,179 @@ import (
 )
 
 // Check proves an effect before it is committed: entries balance and lie in
-// the open period, every control account moves on every day exactly as its
-// register does, and no open amount leaves its bounds on any day. An error
+// the open period, every control account moves by party and day exactly as its
+// register does, and nothing is used up beyond its bounds on any day. An error
 // here is a fault of the program, not of the bookkeeper.
 func (e Effect) Check(f Facts) error {
-	type place struct {
-		account int64
-		day     day.Day
-	}
-	controls := map[int64]ledger.Role{}
-	for _, r := range ledger.Controls {
-		controls[f.Role(r).ID] = r
-	}
-	differ := map[place]money.Amount{}
-	for _, entry := range e.Entries {
-		if err := entry.Check(); err != nil {
-			return err
-		}
-		if entry.Day <= f.LockedThrough() {
-			return fmt.Errorf("entry %q is dated %s, in the closed period", entry.Text, entry.Day)
-		}
-		for _, l := range entry.Lines {
-			if _, ok := controls[l.AccountID]; ok {
-				differ[place{l.AccountID, entry.Day}] += l.Amount
-			}
-		}
-	}
 	b := &Builder{Facts: f, effect: e}
-	touched := map[ItemRef]bool{}
-	for _, m := range e.Moves {
-		i, ok := b.Look(m.Item)
-		if !ok {
-			return fmt.Errorf("a move of the unknown item %d", m.Item)
-		}
-		if m.Day <= f.LockedThrough() || m.Day < i.Day {
-			return fmt.Errorf("a move of %s is dated %s, before the item or in the closed period", i.Number, m.Day)
-		}
-		differ[place{f.Role(i.Register).ID, m.Day}] -= m.Amount - m.Tax
-		touched[m.Item] = true
-	}
-	for p, by := range differ {
-		if by != 0 {
-			return fmt.Errorf("on %s the account of %s moves by %d more than its register", p.day, controls[p.account], by)
+	for _, p := range e.Papers {
+		if p.Day <= f.LockedThrough() || p.Day == "" {
+			return fmt.Errorf("paper %s is dated %s, in the closed period", p.Number, p.Day)
 		}
 	}
-	for ref := range touched {
-		i, _ := b.Look(ref)
-		if err := bounded(i, b.moves(ref)); err != nil {
+	for _, prove := range []func() error{b.checkEntries, b.checkRegisters, b.checkItems, b.checkThings, b.checkStock} {
+		if err := prove(); err != nil {
 			return err
 		}
 	}
 	return nil
 }
 
-// bounded proves that an item's open amount stays between nil and its amount
-// at the end of every day.
-func bounded(i Item, moves []Move) error {
-	ends := map[day.Day]money.Amount{}
-	for _, m := range moves {
-		ends[m.Day] += m.Amount
-	}
-	for d := range ends {
-		var open money.Amount
-		for other, a := range ends {
-			if other <= d {
-				open += a
+func (b *Builder) checkEntries() error {
+	for _, entry := range b.effect.Entries {
+		if err := entry.Check(); err != nil {
+			return err
+		}
+		if entry.Day <= b.LockedThrough() || entry.Day == "" {
+			return fmt.Errorf("entry %q is dated %s, in the closed period", entry.Text, entry.Day)
+		}
+		for _, l := range entry.Lines {
+			_, control := b.Control(l.AccountID)
+			if control && l.JobID != 0 {
+				return fmt.Errorf("entry %q bears a job on a control account", entry.Text)
+			}
+			if j, ok := b.Job(l.JobID); ok && l.PartyID != 0 && j.PartyID != l.PartyID {
+				return fmt.Errorf("entry %q bears a job of another party", entry.Text)
 			}
 		}
-		if i.Amount < 0 {
-			open = -open
+	}
+	return nil
+}
+
+// place is where a control account and its register must agree.
+type place struct {
+	register ledger.Role
+	party    int64
+	day      day.Day
+}
+
+// checkRegisters proves that by register, party and day the lines on control
+// accounts are the moves in their registers.
+func (b *Builder) checkRegisters() error {
+	differ := map[place]money.Amount{}
+	for _, entry := range b.effect.Entries {
+		for _, l := range entry.Lines {
+			if role, ok := b.Control(l.AccountID); ok {
+				differ[place{role, l.PartyID, entry.Day}] += l.Amount
+			}
 		}
-		if open < 0 || open > i.Amount.Abs() {
-			return fmt.Errorf("%s would have %d open of %d on %s", i.Number, open, i.Amount.Abs(), d)
+	}
+	take := func(register ledger.Role, party int64, d day.Day, p Part, sign money.Amount) {
+		differ[place{register, party, d}] -= sign * Borne(register, p)
+		differ[place{ledger.DeferredTax, party, d}] -= sign * TaxBorne(register, p)
+	}
+	for _, m := range b.effect.Moves {
+		i, ok := b.Look(m.Item)
+		if !ok {
+			return fmt.Errorf("a move of the unknown item %d", m.Item)
+		}
+		if m.Day <= b.LockedThrough() || m.Day < i.Day {
+			return fmt.Errorf("a move of %s is dated %s, before the item or in the closed period", i.Number, m.Day)
+		}
+		take(i.Register, i.PartyID, m.Day, m.Part, 1)
+	}
+	for _, p := range b.effect.Papers {
+		for _, l := range p.Lines {
+			if l.Register != "" {
+				take(l.Register, p.PartyID, p.Day, l.Part(), lineSign(l.Register))
+			}
+		}
+	}
+	for _, u := range b.effect.Uses {
+		if register := b.registerOf(u.Of); register != "" {
+			paper, _ := b.paperOf(u.Of.PaperID)
+			take(register, paper.PartyID, u.Day, u.Part.Neg(), lineSign(register))
+		}
+	}
+	for _, m := range b.effect.Stock {
+		take(ledger.Stock, 0, m.Day, Of(m.Value, 0), 1)
+	}
+	for p, by := range differ {
+		if by != 0 {
+			return fmt.Errorf("on %s the account of %s moves by %d more than its register for party %d", p.day, p.register, by, p.party)
+		}
+	}
+	return nil
+}
+
+// checkItems proves that an item's open amount and the tax inside stay between
+// nil and what it began with at the end of every day.
+func (b *Builder) checkItems() error {
+	touched := map[ItemRef]bool{}
+	for _, m := range b.effect.Moves {
+		if touched[m.Item] {
+			continue
+		}
+		touched[m.Item] = true
+		i, _ := b.Look(m.Item)
+		var changes []dated
+		for _, m := range b.moves(m.Item) {
+			changes = append(changes, dated{m.Day, m.Part})
+		}
+		whole := signed(i.Part, i.Sign())
+		for _, end := range endsOf(changes) {
+			open := signed(end.Part, i.Sign())
+			if !within(open, whole) {
+				return fmt.Errorf("%s would have %+v open of %+v on %s", i.Number, open, whole, end.day)
+			}
+		}
+	}
+	return nil
+}
+
+func signed(p Part, sign money.Amount) Part {
+	if sign < 0 {
+		return p.Neg()
+	}
+	return p
+}
+
+// within tells whether a part lies between nil and a whole, with nothing left
+// inside once the amount is used up.
+func within(p, whole Part) bool {
+	for _, x := range [][2]money.Amount{{p.Amount.Own, whole.Amount.Own}, {p.Amount.Base, whole.Amount.Base}, {p.Tax.Own, whole.Tax.Own}, {p.Tax.Base, whole.Tax.Base}} {
+		if x[0] < 0 || x[0] > x[1] {
+			return false
+		}
+	}
+	return p.Amount.Own != 0 || (p == Part{})
+}
+
+// checkThings proves that no use of a thing passes its bound on any day, and
+// that no code of a paper is used beyond what was billed by it, net and tax.
+func (b *Builder) checkThings() error {
+	done := map[Thing]bool{}
+	for _, u := range b.effect.Uses {
+		for _, t := range []Thing{u.Of, {LineRef{u.Of.PaperID, 0}, u.Of.TaxCodeID}} {
+			if done[t] {
+				continue
+			}
+			done[t] = true
+			_, _, paper, ok := b.thingOf(t)
+			if !ok {
+				if t == u.Of {
+					return fmt.Errorf("a use of what cannot be used: %+v", t)
+				}
+				continue
+			}
+			if u.Day < paper.Day || u.Day <= b.LockedThrough() {
+				return fmt.Errorf("a use of %s is dated %s, before it or in the closed period", paper.Number, u.Day)
+			}
+			if as, broken := b.broken(t); broken {
+				return fmt.Errorf("of %s more would be %s than there is", paper.Number, as)
+			}
+		}
+	}
+	return nil
+}
+
+// checkStock proves that there is never less than nothing of an article, and
+// that nothing is worth nothing.
+func (b *Builder) checkStock() error {
+	for _, m := range b.effect.Stock {
+		least, all, value := b.StockOn(m.ArticleID, "")
+		if least < 0 || value < 0 || (all == 0 && value != 0) {
+			return fmt.Errorf("article %d would come to %d pieces, %d at the least, worth %d", m.ArticleID, all, least, value)
 		}
 	}
 	return nil

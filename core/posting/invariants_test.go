@@ -21,14 +21,14 @@ func TestCheckFindsWhatIsWrong(t *testing.T) {
 		"has a line of 0": func(e *posting.Effect, _ *postingtest.Book) {
 			e.Entries[0].Lines = append(e.Entries[0].Lines, ledger.Line{AccountID: 1})
 		},
-		"moves by -1 more than its": func(e *posting.Effect, _ *postingtest.Book) { e.Moves[0].Amount++; e.Items[0].Amount++ },
+		"moves by -1 more than its": func(e *posting.Effect, _ *postingtest.Book) { e.Moves[0].Amount.Base++; e.Items[0].Amount.Base++ },
 		"more than its register": func(e *posting.Effect, b *postingtest.Book) {
 			e.Entries[0].Lines[1].AccountID = b.Role(ledger.Receivables).ID // the wrong control account
 		},
-		"in the closed period": func(_ *posting.Effect, b *postingtest.Book) { b.Lock = "2026-11-20" },
-		"open of 50000":        func(e *posting.Effect, _ *postingtest.Book) { both(e) },
-		"unknown item":         func(e *posting.Effect, _ *postingtest.Book) { e.Moves[0].Item = 99 },
-		"before the item":      func(e *posting.Effect, _ *postingtest.Book) { e.Moves[0].Day = "2026-11-19" },
+		"in the closed period":  func(_ *posting.Effect, b *postingtest.Book) { b.Lock = "2026-11-20" },
+		"of {Amount:{Own:50000": func(e *posting.Effect, _ *postingtest.Book) { both(e) },
+		"unknown item":          func(e *posting.Effect, _ *postingtest.Book) { e.Moves[0].Item = 99 },
+		"before the item":       func(e *posting.Effect, _ *postingtest.Book) { e.Moves[0].Day = "2026-11-19" },
 	} {
 		b := postingtest.New()
 		e, err := deposit.Plan(b)
@@ -48,9 +48,9 @@ func TestCheckFindsWhatIsWrong(t *testing.T) {
 // both adds to the entry and to the register alike, so that only the bounds of
 // the item are hurt.
 func both(e *posting.Effect) {
-	e.Moves = append(e.Moves, posting.Move{Item: e.Items[0].ID, Day: "2026-11-20", Amount: -1000})
+	e.Moves = append(e.Moves, posting.Move{Item: e.Items[0].ID, Day: "2026-11-20", Part: posting.Of(-1000, 0)})
 	extra := e.Entries[0]
-	extra.Lines = []ledger.Line{{AccountID: e.Entries[0].Lines[0].AccountID, Amount: 1000}, {AccountID: e.Entries[0].Lines[1].AccountID, Amount: -1000}}
+	extra.Lines = []ledger.Line{{AccountID: e.Entries[0].Lines[0].AccountID, Amount: 1000}, {AccountID: e.Entries[0].Lines[1].AccountID, Amount: -1000, PartyID: 1}}
 	e.Entries = append(e.Entries, extra)
 }
 
@@ -66,8 +66,8 @@ func TestAllocateMost(t *testing.T) {
 			t.Fatal(err)
 		}
 	}
-	b.Open = append(b.Open, posting.Item{ID: 3, Register: ledger.Receivables, PaperID: 1, PartyID: 1, Day: "2026-11-01", Amount: 60000, Open: 60000, Number: "opening"})
-	b.Moves = append(b.Moves, posting.Move{Item: 3, Day: "2026-11-01", Amount: 60000})
+	b.Open = append(b.Open, posting.Item{ID: 3, Register: ledger.Receivables, PaperID: 1, PartyID: 1, Day: "2026-11-01", Part: posting.Of(60000, 0), Left: posting.Of(60000, 0), Number: "opening"})
+	b.Moves = append(b.Moves, posting.Move{Item: 3, Day: "2026-11-01", Part: posting.Of(60000, 0)})
 	most := func(credits ...posting.ItemRef) (posting.Effect, error) {
 		s := settling.SetAgainst{Day: "2026-11-20"}
 		for _, c := range credits {

@@ -11,6 +11,10 @@ type Notice struct {
 	Text  string // what is wrong, the limit, and the way out
 }
 
+// WarningRules are the rules of all warnings: who has seen to each confirms
+// them by these names.
+var WarningRules = []string{"in the future", "long past", "paid twice?", "billed twice?", "closed job", "another month", "tied"}
+
 // Refusals is why a command cannot be done. Nothing has changed.
 type Refusals []Notice
 

@@ -19,19 +19,25 @@ func (p Position) Receivables() money.Amount { return p.OwesNow + p.NotYetDue - 
 // Net = receivables + retention − deposits.
 func (p Position) Net() money.Amount { return p.Receivables() + p.KeepsBack - p.Held }
 
-// JobPosition is where a job stands, in minor units.
+// JobPosition is where a job stands, in minor units. What was billed is told
+// net and gross; its parts, gross, are of what was billed alone: a fee that is
+// passed on, or money that waits, is none of them.
 type JobPosition struct {
 	ContractSum money.Amount // net
 	BilledNet   money.Amount
 	BilledGross money.Amount
 	Open        money.Amount // of what was billed, gross
+	KeptBack    money.Amount // of what was billed, gross
+	Lost        money.Amount // of what was billed, written off, gross
 	Unplaced    money.Amount // credits of the job not placed
 	Held        money.Amount // deposits of the job
-	Lost        money.Amount // of what was billed, written off, gross
 }
 
-// Settled is what of the billed amount has been settled, gross.
-func (p JobPosition) Settled() money.Amount { return p.BilledGross - p.Open }
+// Settled is what of the billed amount has been settled, gross: neither open,
+// nor kept back, nor lost.
+func (p JobPosition) Settled() money.Amount {
+	return max(p.BilledGross-p.Open-p.KeptBack-p.Lost, 0)
+}
 
 // LeftToBill = contract sum − work billed, net; never below nil.
 func (p JobPosition) LeftToBill() money.Amount { return max(p.ContractSum-p.BilledNet, 0) }
@@ -43,15 +49,21 @@ type Part struct {
 }
 
 // Strip cuts the contract sum (or what was billed, when that is more) into
-// parts that add up to it. Settled and open are net here: a part settled takes
-// its portion of the net.
+// parts that add up to it. They are net: the parts of what was billed share its
+// work by portions (docs/rules.md, part 9).
 func (p JobPosition) Strip() []Part {
-	settled := money.Portion(p.Settled(), p.BilledNet, p.BilledGross)
-	lost := min(money.Portion(p.Lost, p.BilledNet, p.BilledGross), settled)
-	covered := min(p.Held, p.LeftToBill())
+	net, gross := p.BilledNet, p.BilledGross
+	take := func(part money.Amount) money.Amount {
+		share := money.Portion(part, net, gross)
+		net, gross = net-share, gross-part
+		return share
+	}
+	lost, kept, open := take(p.Lost), take(p.KeptBack), take(p.Open)
+	covered := min(max(p.Held, 0), p.LeftToBill())
 	return []Part{
-		{"settled", settled - lost},
-		{"open", p.BilledNet - settled},
+		{"settled", net},
+		{"open", open},
+		{"kept back", kept},
 		{"covered by deposits", covered},
 		{"left to bill", p.LeftToBill() - covered},
 		{"written off", lost},

@@ -27,7 +27,7 @@ type Pair struct {
 
 // Plan returns the effect of the allocations.
 func (s SetAgainst) Plan(f posting.Facts) (posting.Effect, error) {
-	b := posting.Build(f)
+	b := build(f)
 	if len(s.Pairs) == 0 {
 		b.Refuse("pairs", "missing", "", "Take one from each side first: something that is owed and something that can settle it.")
 	}
@@ -54,7 +54,7 @@ type Undo struct {
 
 // Plan returns the effect of taking the allocations back.
 func (u Undo) Plan(f posting.Facts) (posting.Effect, error) {
-	b := posting.Build(f)
+	b := build(f)
 	if len(u.Allocations) == 0 {
 		b.Refuse("allocations", "missing", "", "Say which allocation to undo.")
 	}

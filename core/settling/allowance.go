@@ -33,51 +33,63 @@ type AllowanceRow struct {
 // WantedAllowance works out what is wanted on a day, by bucket, and what
 // stands on the account.
 func WantedAllowance(f posting.Facts, d day.Day) (rows []AllowanceRow, wanted, stands money.Amount) {
+	b := build(f)
 	limits, c := f.Limits(), f.Currency()
-	bases := basesOn(f, d)
+	bases := b.basesOn(d)
 	for n, bucket := range reporting.Buckets(reporting.ByDue) {
 		row := AllowanceRow{Bucket: bucket.Name, Base: bases[n]}
 		if n < len(limits.Allowance) {
 			row.Percent = limits.Allowance[n]
 		}
-		row.Wanted = c.Round(c.Decimal(row.Base).Mul(row.Percent).Div(hundred))
+		row.Wanted = c.Round(money.Percent(c.Decimal(row.Base), row.Percent))
 		wanted += row.Wanted
 		rows = append(rows, row)
 	}
-	return rows, wanted, -f.AccountBalanceOn(f.Role(ledger.Allowance).ID, d)
+	return rows, wanted, -b.facts.AccountDays(f.Role(ledger.Allowance).ID, d)[0].Balance
 }
 
 // basesOn adds what is owed up by bucket. Each customer's credits are taken
 // off what is oldest first, as they would settle it.
-func basesOn(f posting.Facts, d day.Day) []money.Amount {
+func (b *builder) basesOn(d day.Day) []money.Amount {
 	buckets := reporting.Buckets(reporting.ByDue)
 	bases := make([]money.Amount, len(buckets))
 	credits := map[int64]money.Amount{}
-	items := f.OpenOn(d)
+	items := b.facts.OpenOn(d)
+	var bills []int64
 	for _, i := range items {
-		credits[i.PartyID] -= min(i.Open, 0)
+		credits[i.PartyID] -= min(i.Left.Amount.Base, 0)
+		bills = append(bills, i.Bills)
+	}
+	if b.Limits().Relief {
+		b.KnowPapers(bills)
 	}
 	slices.SortStableFunc(items, func(x, y posting.Item) int { return cmp.Compare(dueOf(x, d), dueOf(y, d)) })
 	for _, i := range items {
-		if i.Open <= 0 {
+		if i.Left.Amount.Base <= 0 {
 			continue
 		}
-		used := min(credits[i.PartyID], i.Open)
+		used := min(credits[i.PartyID], i.Left.Amount.Base)
 		credits[i.PartyID] -= used
-		base := i.Open - used
-		if paper, ok := f.Paper(i.PaperID); ok && f.Limits().Relief {
-			for _, t := range taxInside(paper, base, f.Currency()) {
-				base -= t.tax
-			}
-		}
 		age := d.Since(dueOf(i, d))
-		for n, b := range buckets {
-			if age >= b.Min && age <= b.Max {
-				bases[n] += base
+		for n, bucket := range buckets {
+			if age >= bucket.Min && age <= bucket.Max {
+				bases[n] += b.lossOf(i, i.Left.Amount.Base-used, d)
 			}
 		}
 	}
 	return bases
+}
+
+// lossOf is what would be lost of an item: less the tax that relief would bring
+// back, and less tax that is deferred and was never due.
+func (b *builder) lossOf(i posting.Item, amount money.Amount, d day.Day) money.Amount {
+	if inside := i.Left.Take(amount).Tax.Own; inside != 0 {
+		return amount - inside
+	}
+	if !b.Limits().Relief {
+		return amount
+	}
+	return amount - posting.Taxes(b.InsideDebt(i.Bills, amount, d))
 }
 
 // dueOf is the day an item's age is counted from: retention without an agreed
@@ -91,7 +103,7 @@ func dueOf(i posting.Item, asOf day.Day) day.Day {
 
 // Plan returns the effect of the one entry.
 func (a Allowance) Plan(f posting.Facts) (posting.Effect, error) {
-	b := posting.Build(f)
+	b := build(f)
 	c := f.Currency()
 	if !b.PostingDay("day", a.Day) {
 		return b.Effect("")
@@ -103,9 +115,9 @@ func (a Allowance) Plan(f posting.Facts) (posting.Effect, error) {
 		return b.Effect("")
 	}
 	p := b.Paper(posting.Paper{Kind: posting.Journal, Number: a.Number, Day: a.Day, Title: "Allowance as of " + a.Day.Show(), Total: change.Abs()})
-	e := ledger.Entry{Day: a.Day, Text: p.Title}
-	e.Debit(b.Role(ledger.AllowanceChange), change, ledger.Line{})
-	e.Credit(b.Role(ledger.Allowance), change, ledger.Line{})
-	b.Enter(e)
+	b.Says(p.Title)
+	b.Debit(b.Role(ledger.AllowanceChange), change, ledger.Line{})
+	b.Credit(b.Role(ledger.Allowance), change, ledger.Line{})
+	b.notOverdrawn("day", a.Day)
 	return b.Effect(fmt.Sprintf("Brought the allowance to %s by %s", c.Show(wanted), p.Number))
 }

@@ -24,7 +24,7 @@ type Contra struct {
 // Plan returns the effect of the contra. Where a share says "most", it takes
 // as much as the other side allows.
 func (x Contra) Plan(f posting.Facts) (posting.Effect, error) {
-	b := posting.Build(f)
+	b := build(f)
 	dayOK := b.PostingDay("day", x.Day)
 	party, partyOK := b.Customer("party", x.PartyID)
 	if partyOK && !party.IsSupplier {
@@ -51,12 +51,12 @@ func (x Contra) Plan(f posting.Facts) (posting.Effect, error) {
 }
 
 // amounts reads how much each share takes, within what is open.
-func (x Contra) amounts(b *posting.Builder, side string, register ledger.Role, shares []Share) []money.Amount {
+func (x Contra) amounts(b *builder, side string, register ledger.Role, shares []Share) []money.Amount {
 	all := make([]money.Amount, len(shares))
 	for n, s := range shares {
 		field := fmt.Sprintf("%s[%d].amount", side, n)
 		i, ok := b.Look(s.Item)
-		if !ok || i.Register != register || i.PartyID != x.PartyID || (i.Amount > 0) != (register == ledger.Receivables) {
+		if !ok || i.Register != register || i.PartyID != x.PartyID || i.Debit() != (register == ledger.Receivables) {
 			b.Refuse(field, "missing", "", "Choose an open item of this party.")
 			continue
 		}
@@ -88,17 +88,12 @@ func sumOf(amounts []money.Amount) money.Amount {
 	return sum
 }
 
-func (x Contra) post(b *posting.Builder, p *posting.Paper, owed, owing []money.Amount) {
+func (x Contra) post(b *builder, p *posting.Paper, owed, owing []money.Amount) {
 	if p.Total <= 0 || b.Refused() {
 		return
 	}
-	at := ledger.Line{PartyID: x.PartyID}
-	e := ledger.Entry{Day: x.Day, Text: "Contra " + p.Number}
-	e.Debit(b.Role(ledger.Payables), p.Total, at)
-	e.Credit(b.Role(ledger.Receivables), p.Total, at)
-	b.Enter(e)
-	debit := b.Open(posting.Item{Register: ledger.Payables, Nature: posting.OfContra, PartyID: x.PartyID, Day: x.Day, Due: x.Day, Amount: p.Total})
-	credit := b.Open(posting.Item{Register: ledger.Receivables, Nature: posting.OfContra, PartyID: x.PartyID, Day: x.Day, Amount: -p.Total})
+	debit := b.Open(posting.Item{Register: ledger.Payables, Nature: posting.OfContra, PartyID: x.PartyID, Day: x.Day, Due: x.Day, Part: posting.Of(p.Total, 0)})
+	credit := b.Open(posting.Item{Register: ledger.Receivables, Nature: posting.OfContra, PartyID: x.PartyID, Day: x.Day, Part: posting.Of(-p.Total, 0)})
 	for n, s := range x.Owed {
 		if owed[n] > 0 {
 			b.Allocate(fmt.Sprintf("owed[%d].amount", n), s.Item, credit, owed[n], x.Day)

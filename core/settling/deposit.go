@@ -31,14 +31,14 @@ type Deposit struct {
 
 // Plan returns the effect of taking the deposit.
 func (d Deposit) Plan(f posting.Facts) (posting.Effect, error) {
-	b := posting.Build(f)
+	b := build(f)
 	bank, ok := b.Bank("bank", d.BankAccountID)
 	b.Method("method", d.Method)
 	return b.Effect(d.plan(b, origin{account: bank, bankDay: d.Day}, ok))
 }
 
 // plan adds the deposit to what is being built and returns its summary.
-func (d Deposit) plan(b *posting.Builder, o origin, originOK bool) string {
+func (d Deposit) plan(b *builder, o origin, originOK bool) string {
 	dayOK := b.PostingDay("day", d.Day)
 	party, partyOK := b.Customer("party", d.PartyID)
 	jobOK := b.JobOf("job", d.JobID, d.PartyID)
@@ -51,24 +51,20 @@ func (d Deposit) plan(b *posting.Builder, o origin, originOK bool) string {
 	}
 	p := b.Paper(posting.Paper{
 		Kind: posting.Deposit, Number: d.Number, Day: d.Day, PartyID: d.PartyID, PartyName: party.Name, PartyAddress: party.Address, JobID: d.JobID, Title: title,
-		Reference: d.Reference, Note: d.Note, BankAccountID: d.BankAccountID, Method: d.Method, Tax: inside, Total: d.Amount, BankDay: o.bankDay,
+		Reference: d.Reference, Note: d.Note, Total: d.Amount, Billing: posting.Billing{Tax: inside}, Payment: posting.Payment{BankAccountID: d.BankAccountID, Method: d.Method, BankDay: o.bankDay},
 	})
 	if dayOK && partyOK && jobOK && amountOK && originOK && taxOK {
 		at := ledger.Line{PartyID: d.PartyID, JobID: d.JobID}
-		e := ledger.Entry{Day: d.Day, Text: "Deposit " + p.Number}
-		e.Debit(o.account, d.Amount, o.at(at))
-		e.Credit(b.Role(ledger.Deposits), d.Amount-inside, at)
+		b.Open(posting.Item{Register: ledger.Deposits, PartyID: d.PartyID, JobID: d.JobID, Day: d.Day, Part: posting.Of(-d.Amount, -inside), TaxCodeID: d.TaxCodeID})
+		o.receive(b, "amount", d.Amount, at, d.Day)
 		at.TaxCodeID = d.TaxCodeID
-		e.Credit(b.Role(ledger.OutputTax), inside, at)
-		b.Enter(e)
-		b.Open(posting.Item{Register: ledger.Deposits, PartyID: d.PartyID, JobID: d.JobID, Day: d.Day, Amount: -d.Amount, Tax: -inside, TaxCodeID: d.TaxCodeID})
-		o.close(b, "amount", d.Amount, d.Day)
+		b.Credit(b.Role(ledger.OutputTax), inside, at)
 	}
 	return fmt.Sprintf("Took deposit %s from %s, %s", p.Number, party.Name, b.Currency().Show(d.Amount))
 }
 
 // taxOnReceipt is the tax inside an amount by a code, nil for no code.
-func taxOnReceipt(b *posting.Builder, codeID int64, amount money.Amount, d day.Day) (money.Amount, bool) {
+func taxOnReceipt(b *builder, codeID int64, amount money.Amount, d day.Day) (money.Amount, bool) {
 	if codeID == 0 {
 		return 0, true
 	}

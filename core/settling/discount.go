@@ -5,11 +5,7 @@ import (
 	"cleantally/core/ledger"
 	"cleantally/core/money"
 	"cleantally/core/posting"
-
-	"github.com/shopspring/decimal"
 )
-
-var hundred = decimal.New(100, 0)
 
 // EarlyDiscount returns the early-payment discount of an invoice: rounded on
 // the gross (docs/rules.md, part 4). Nil where its terms give none, or where it
@@ -18,24 +14,37 @@ func EarlyDiscount(p posting.Paper, c money.Currency) money.Amount {
 	if p.EarlyUntil == "" || !p.EarlyPercent.IsPositive() {
 		return 0
 	}
-	return c.Round(c.Decimal(p.Total).Mul(p.EarlyPercent).Div(hundred))
+	return c.Round(money.Percent(c.Decimal(p.Total), p.EarlyPercent))
 }
 
 // Earned returns the discount that a payment on a day would take off an item,
-// and the last day of it; nil when there is none or it is too late.
+// and the last day of it; nil when there is none, it is too late, or it was
+// taken already.
 func Earned(f posting.Facts, i posting.Item, bankDay day.Day) (money.Amount, day.Day) {
 	if i.EarlyUntil == "" {
 		return 0, ""
 	}
 	p, ok := f.Paper(i.PaperID)
-	if !ok || p.Kind != posting.Invoice || i.Part != 0 || i.Register != ledger.Receivables {
+	if !ok || p.Kind != posting.Invoice || i.Instalment != 0 || i.Register != ledger.Receivables || i.Nature != posting.Plain {
 		return 0, ""
 	}
 	discount := EarlyDiscount(p, f.Currency())
-	if discount >= i.Open || bankDay > p.EarlyUntil {
+	if discount >= i.Left.Amount.Own || bankDay > p.EarlyUntil || taken(f, p.ID) {
 		return 0, p.EarlyUntil
 	}
 	return discount, p.EarlyUntil
+}
+
+// taken tells whether the discount of an invoice was taken already: it is once
+// an invoice.
+func taken(f posting.Facts, invoiceID int64) bool {
+	var sum money.Amount
+	for _, u := range f.Uses(invoiceID) {
+		if u.As == posting.Discounted {
+			sum += u.Amount.Own
+		}
+	}
+	return sum != 0
 }
 
 // earned is the discount of a placement, or a refusal that says why there is
@@ -48,6 +57,8 @@ func (p *placing) earned(field string, di posting.Item) money.Amount {
 		p.Refuse(field+"discount", "no discount", "", "%s gives no discount for early payment. Leave the rest open, dispute it or write it off.", di.Number)
 	case p.origin.bankDay > until:
 		p.Refuse(field+"discount", "too late", string(until), "The discount of %s ended on %s. Leave the rest open, dispute it or write it off.", di.Number, until.Show())
+	case taken(p.Facts, di.PaperID):
+		p.Refuse(field+"discount", "taken already", "", "The discount of %s was taken already. Leave the rest open, dispute it or write it off.", di.Number)
 	default:
 		p.Refuse(field+"discount", "no discount", "", "Too little of %s is open for its discount. Leave it out.", di.Number)
 	}
@@ -58,54 +69,32 @@ func (p *placing) earned(field string, di posting.Item) money.Amount {
 // a placement that settles all but that.
 func (p *placing) discount(field string, di posting.Item, discount money.Amount) {
 	c := p.Currency()
-	if rest := p.OpenFrom(di, p.receipt.Day); rest != discount {
+	// What later-dated allocations settle counts as settled.
+	if rest := p.LeftFrom(di, p.receipt.Day).Most(); rest != discount {
 		p.Refuse(field+"amount", "discount not earned", c.Format(rest-discount), "The discount of %s is %s, and is earned only when the rest is paid: %s stays open beside it. Place %s more, or leave the discount out.",
 			di.Number, c.Show(discount), c.Show(rest-discount), c.Show(rest-discount))
 		return
 	}
+	parts := p.InsideDebt(di.Bills, discount, p.receipt.Day)
 	ref := p.goesWith(field+"discount", di, posting.OfDiscount, discount)
-	at := ledger.Line{PartyID: p.receipt.PartyID, JobID: di.JobID, ItemID: int64(ref)}
-	paper, _ := p.Facts.Paper(di.PaperID)
-	taxes := taxInside(paper, discount, c)
-	net := discount
-	for _, t := range taxes {
-		net -= t.tax
+	p.UseDebt(field+"discount", di.Bills, posting.Discounted, parts, posting.LineRef{PaperID: p.paper.ID}, p.receipt.Day)
+	at := ledger.Line{PartyID: p.receipt.PartyID, JobID: jobOf(p.Facts, di, p.receipt.PartyID), ItemID: int64(ref)}
+	p.Debit(p.Role(ledger.DiscountAllowed), discount-posting.Taxes(parts), at)
+	p.debitTaxes(parts, at)
+}
+
+// jobOf is the job that a line about an item bears: its own.
+func jobOf(f posting.Facts, i posting.Item, partyID int64) int64 {
+	if j, ok := f.Job(i.JobID); ok && j.PartyID == partyID {
+		return i.JobID
 	}
-	p.entry.Debit(p.Role(ledger.DiscountAllowed), net, at)
-	debitTaxes(p.Builder, &p.entry, taxes, at)
+	return 0
 }
 
 // debitTaxes adds Dr output tax for each code.
-func debitTaxes(b *posting.Builder, e *ledger.Entry, taxes []codeTax, at ledger.Line) {
-	for _, t := range taxes {
-		at.TaxCodeID = t.code
-		e.Debit(b.Role(ledger.OutputTax), t.tax, at)
+func (b *builder) debitTaxes(parts []posting.CodePart, at ledger.Line) {
+	for _, p := range parts {
+		at.TaxCodeID = p.TaxCodeID
+		b.Debit(b.Role(ledger.OutputTax), p.Tax.Base, at)
 	}
-}
-
-// codeTax is the tax of one code inside an amount.
-type codeTax struct {
-	code int64
-	tax  money.Amount
-}
-
-// taxInside is the tax inside a part of what a paper bills, by tax code:
-// round(part × tax of the code ÷ total).
-func taxInside(p posting.Paper, part money.Amount, c money.Currency) []codeTax {
-	var order []int64
-	taxes := map[int64]money.Amount{}
-	for _, l := range p.Lines {
-		if _, seen := taxes[l.TaxCodeID]; !seen {
-			order = append(order, l.TaxCodeID)
-		}
-		taxes[l.TaxCodeID] += l.Tax
-	}
-	var all []codeTax
-	for _, code := range order {
-		if p.Total > 0 && taxes[code] > 0 {
-			share := money.Portion(part, taxes[code], p.Total)
-			all = append(all, codeTax{code, share})
-		}
-	}
-	return all
 }

@@ -19,22 +19,31 @@ type Dispute struct {
 
 // Plan returns the effect of the mark. It posts nothing.
 func (d Dispute) Plan(f posting.Facts) (posting.Effect, error) {
-	b := posting.Build(f)
+	b := build(f)
 	i, ok := b.Look(d.Item)
 	reason := strings.TrimSpace(d.Reason)
-	_, disputed := f.DisputeOf(d.Item)
+	marks := b.facts.Disputes(d.Item)
+	var last posting.Dispute
+	if len(marks) > 0 {
+		last = marks[len(marks)-1]
+	}
 	switch {
-	case !ok || i.Amount <= 0:
+	case !ok || !i.Debit():
 		b.Refuse("item", "missing", "", "Choose something that is owed.")
-	case !d.End && i.Open == 0:
+	case !d.End && i.Left.Amount.Own == 0:
 		b.Refuse("item", "nothing left", f.Currency().Format(0), "%s is settled, so there is nothing to dispute.", i.Number)
-	case d.End && !disputed:
+	case d.End && last.Reason == "":
 		b.Refuse("item", "not disputed", "", "%s is not disputed.", i.Number)
 	case !d.End && reason == "":
 		b.Refuse("reason", "missing", "", "Say why %s is disputed.", i.Number)
 	}
-	if b.PostingDay("day", d.Day) && d.Day < i.Day {
-		b.Refuse("day", "before the item", string(i.Day), "%s is dated %s. Use that day or later.", i.Number, i.Day.Show())
+	if b.PostingDay("day", d.Day) {
+		switch {
+		case d.Day < i.Day:
+			b.Refuse("day", "before the item", string(i.Day), "%s is dated %s. Use that day or later.", i.Number, i.Day.Show())
+		case last.Day > d.Day:
+			b.Refuse("day", "before the dispute", string(last.Day), "The dispute of %s was last marked on %s. Use that day or later.", i.Number, last.Day.Show())
+		}
 	}
 	if d.End {
 		reason = ""

@@ -24,11 +24,11 @@ type Forfeit struct {
 
 // Plan returns the effect of the forfeit.
 func (k Forfeit) Plan(f posting.Facts) (posting.Effect, error) {
-	b := posting.Build(f)
+	b := build(f)
 	return b.Effect(k.plan(b, "amount"))
 }
 
-func (k Forfeit) plan(b *posting.Builder, field string) string {
+func (k Forfeit) plan(b *builder, field string) string {
 	dayOK := b.PostingDay("day", k.Day)
 	i, ok := b.Look(k.Deposit.Item)
 	if !ok || i.Register != ledger.Deposits {
@@ -41,23 +41,20 @@ func (k Forfeit) plan(b *posting.Builder, field string) string {
 	if i, amount, ok := source(b, field, k.Deposit, i.PartyID, k.Day); ok && dayOK {
 		inside := b.TaxInside(i, amount, k.Day)
 		at := ledger.Line{PartyID: i.PartyID, JobID: i.JobID}
-		e := ledger.Entry{Day: k.Day, Text: "Forfeit " + p.Number}
-		e.Debit(b.Role(ledger.Deposits), amount-inside, at)
 		income, bears := amount-inside, at
 		bears.TaxCodeID = i.TaxCodeID
 		switch {
-		case i.Tax != 0 && k.OutsideTax:
-			e.Debit(b.Role(ledger.OutputTax), inside, bears)
+		case i.Tax.Own != 0 && k.OutsideTax:
+			b.Debit(b.Role(ledger.OutputTax), inside, bears)
 			income = amount
-		case i.Tax == 0 && k.TaxCodeID != 0:
+		case i.Tax.Own == 0 && k.TaxCodeID != 0:
 			p.Tax, _ = taxOnReceipt(b, k.TaxCodeID, amount, k.Day)
 			bears.TaxCodeID = k.TaxCodeID
 			income -= p.Tax
 		}
-		e.Credit(b.Role(ledger.Forfeits), income, at)
-		e.Credit(b.Role(ledger.OutputTax), p.Tax, bears)
+		b.Credit(b.Role(ledger.Forfeits), income, at)
+		b.Credit(b.Role(ledger.OutputTax), p.Tax, bears)
 		p.Total = amount
-		b.Enter(e)
 		out(b, field, i, amount, inside, k.Day)
 	}
 	return fmt.Sprintf("Kept %s of deposit %s of %s by %s", b.Currency().Show(p.Total), i.Number, party.Name, p.Number)

@@ -36,12 +36,11 @@ type Proposed struct {
 // without; what is of the same job; else the oldest due first.
 func Propose(f posting.Facts, open []posting.Item, a Arrival) []Proposed {
 	p := proposing{f: f, a: a, left: a.Amount, taken: map[posting.ItemRef]bool{}}
-	items := slices.DeleteFunc(slices.Clone(open), func(i posting.Item) bool { return i.Open <= 0 || i.Day > a.Day })
+	items := slices.DeleteFunc(slices.Clone(open), func(i posting.Item) bool { return i.Left.Amount.Own <= 0 || i.Day > a.Day })
 	slices.SortStableFunc(items, func(x, y posting.Item) int { return cmp.Compare(dueOf(x, "9999"), dueOf(y, "9999")) })
 	owed := slices.DeleteFunc(slices.Clone(items), func(i posting.Item) bool { return i.Register != ledger.Receivables })
-	reference := plainText(a.Reference)
 	for _, i := range owed {
-		if reference != "" && strings.Contains(reference, plainText(i.Number)) {
+		if names(a.Reference, i.Number) {
 			p.take(i, "the reference names it")
 		}
 	}
@@ -59,7 +58,7 @@ func Propose(f posting.Facts, open []posting.Item, a Arrival) []Proposed {
 		p.take(i, reason)
 	}
 	for _, i := range items {
-		if i.Register == ledger.Retention && i.Open <= p.left {
+		if i.Register == ledger.Retention && i.Left.Amount.Own <= p.left {
 			p.take(i, "kept back, released by this payment")
 		}
 	}
@@ -81,11 +80,11 @@ func (p *proposing) take(i posting.Item, reason string) {
 	if p.left <= 0 || p.taken[i.ID] {
 		return
 	}
-	amount := min(i.Open, p.left)
+	amount := min(i.Left.Amount.Own, p.left)
 	discount, _ := Earned(p.f, i, p.a.Day)
-	earns := discount > 0 && p.left >= i.Open-discount && (p.left < i.Open || p.early)
+	earns := discount > 0 && p.left >= i.Left.Amount.Own-discount && (p.left < i.Left.Amount.Own || p.early)
 	if earns {
-		amount = i.Open - discount
+		amount = i.Left.Amount.Own - discount
 		reason += ", less its discount"
 	}
 	p.taken[i.ID] = true
@@ -101,14 +100,14 @@ func (p *proposing) exact(owed []posting.Item) {
 		if p.taken[i.ID] {
 			continue
 		}
-		if discount, _ := Earned(p.f, i, p.a.Day); i.Open == p.left || (discount > 0 && i.Open-discount == p.left) {
+		if discount, _ := Earned(p.f, i, p.a.Day); i.Left.Amount.Own == p.left || (discount > 0 && i.Left.Amount.Own-discount == p.left) {
 			p.take(i, "exactly what is open")
 			return
 		}
 		discount, _ := Earned(p.f, i, p.a.Day)
-		early += i.Open - discount
+		early += i.Left.Amount.Own - discount
 		if i.Due <= p.a.Day {
-			due += i.Open
+			due += i.Left.Amount.Own
 		}
 	}
 	if early == p.left && early > 0 {
@@ -126,12 +125,22 @@ func (p *proposing) exact(owed []posting.Item) {
 	}
 }
 
-// plainText leaves letters and digits, in small letters.
-func plainText(s string) string {
-	return strings.Map(func(r rune) rune {
-		if unicode.IsLetter(r) || unicode.IsDigit(r) {
-			return unicode.ToLower(r)
+// names tells whether a reference names a number: as a whole, however its
+// letters and digits are joined, never as a part of a longer word.
+func names(reference, number string) bool {
+	words, want := wordsOf(reference), strings.Join(wordsOf(number), "")
+	for from := range words {
+		joined := ""
+		for _, w := range words[from:] {
+			if joined += w; joined == want {
+				return want != ""
+			}
 		}
-		return -1
-	}, s)
+	}
+	return false
+}
+
+// wordsOf returns the runs of letters and digits, in small letters.
+func wordsOf(s string) []string {
+	return strings.FieldsFunc(strings.ToLower(s), func(r rune) bool { return !unicode.IsLetter(r) && !unicode.IsDigit(r) })
 }

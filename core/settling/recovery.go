@@ -2,6 +2,7 @@ package settling
 
 import (
 	"fmt"
+	"slices"
 
 	"cleantally/core/day"
 	"cleantally/core/ledger"
@@ -25,7 +26,7 @@ type Recovery struct {
 
 // Plan returns the effect of the recovery.
 func (r Recovery) Plan(f posting.Facts) (posting.Effect, error) {
-	b := posting.Build(f)
+	b := build(f)
 	off, ok := f.Paper(r.WriteOffID)
 	if _, reversed := f.ReversedBy(r.WriteOffID); !ok || off.Kind != posting.WriteOff || reversed {
 		b.Refuse("writeOff", "missing", "", "Choose the write-off that this money comes for.")
@@ -40,63 +41,44 @@ func (r Recovery) Plan(f posting.Facts) (posting.Effect, error) {
 	bank, bankOK := b.Bank("bank", r.BankAccountID)
 	b.Method("method", r.Method)
 	b.PaidTwice(off.PartyID, r.Reference, r.Amount, r.Day)
-	left, taxes := Recoverable(f, off)
-	if c := f.Currency(); amountOK && r.Amount > left {
+	left := money.Amount(0)
+	if dayOK {
+		left = b.recoverable(off, r.Day).Most()
+	}
+	if c := f.Currency(); dayOK && amountOK && r.Amount > left {
 		b.Refuse("amount", "more than was written off", c.Format(left), "Of %s only %s has not come back yet, not %s. Put what is beyond it on account by a receipt.", off.Number, c.Show(left), c.Show(r.Amount))
 		amountOK = false
 	}
 	p := b.Paper(posting.Paper{Kind: posting.Recovery, Number: r.Number, Day: r.Day, PartyID: off.PartyID, PartyName: off.PartyName, PartyAddress: off.PartyAddress, JobID: off.JobID,
-		Title: "Recovery of " + off.Number, Reference: r.Reference, Note: r.Note, BankAccountID: r.BankAccountID, Method: r.Method, Total: r.Amount, SourceID: off.ID})
+		Title: "Recovery of " + off.Number, Reference: r.Reference, Note: r.Note, Total: r.Amount, SourceID: off.ID, Payment: posting.Payment{BankAccountID: r.BankAccountID, Method: r.Method}})
 	if dayOK && amountOK && bankOK {
 		at := ledger.Line{PartyID: off.PartyID, JobID: off.JobID}
-		e := ledger.Entry{Day: r.Day, Text: "Recovery " + p.Number}
-		e.Debit(bank, r.Amount, at)
-		for n := range taxes {
-			taxes[n].tax = money.Portion(r.Amount, taxes[n].tax, left)
-			p.Tax += taxes[n].tax
+		b.Debit(bank, r.Amount, at)
+		parts := b.InsideDebt(off.ID, r.Amount, r.Day)
+		b.UseDebt("amount", off.ID, posting.Recovered, parts, posting.LineRef{PaperID: p.ID}, r.Day)
+		p.Tax = posting.Taxes(parts)
+		b.Credit(b.Role(ledger.Recoveries), r.Amount-p.Tax, at)
+		for _, t := range parts {
+			at.TaxCodeID = t.TaxCodeID
+			b.Credit(b.Role(ledger.OutputTax), t.Tax.Base, at)
 		}
-		e.Credit(b.Role(ledger.Recoveries), r.Amount-p.Tax, at)
-		for _, t := range taxes {
-			at.TaxCodeID = t.code
-			e.Credit(b.Role(ledger.OutputTax), t.tax, at)
-		}
-		b.Enter(e)
 	}
 	return b.Effect(fmt.Sprintf("Recovered %s of %s by %s", f.Currency().Show(r.Amount), off.Number, p.Number))
 }
 
-// Recoverable is what of a write-off has not come back yet, and the tax relief
-// inside it by tax code.
-func Recoverable(f posting.Facts, off posting.Paper) (money.Amount, []codeTax) {
-	left := off.Total
-	tax := f.Role(ledger.OutputTax).ID
-	var taxes []codeTax
-	add := func(entries []ledger.Entry) {
-		for _, e := range entries {
-			for _, l := range e.Lines {
-				if l.AccountID != tax {
-					continue
-				}
-				at := -1
-				for n := range taxes {
-					if taxes[n].code == l.TaxCodeID {
-						at = n
-					}
-				}
-				if at < 0 {
-					taxes = append(taxes, codeTax{code: l.TaxCodeID})
-					at = len(taxes) - 1
-				}
-				taxes[at].tax += l.Amount
-			}
+// recoverable is what of a write-off has not come back from a day on.
+func (b *builder) recoverable(off posting.Paper, d day.Day) posting.Left {
+	var all posting.Left
+	for n, l := range off.Lines {
+		left, _, _ := b.LeftOf(posting.Thing{LineRef: posting.LineRef{PaperID: off.ID}, TaxCodeID: l.TaxCodeID}, posting.Recovered, d)
+		if !slices.ContainsFunc(off.Lines[:n], func(o posting.PaperLine) bool { return o.TaxCodeID == l.TaxCodeID }) {
+			all = posting.Left{Least: all.Least.Add(left.Least), End: all.End.Add(left.End)}
 		}
 	}
-	add(f.PaperEntries(off.ID))
-	for _, p := range f.StandingOn(off.ID) {
-		if p.Kind == posting.Recovery {
-			left -= p.Total
-			add(f.PaperEntries(p.ID))
-		}
-	}
-	return left, taxes
+	return all
+}
+
+// Recoverable is what of a write-off has not come back yet.
+func Recoverable(f posting.Facts, off posting.Paper, d day.Day) money.Amount {
+	return build(f).recoverable(off, d).Most()
 }

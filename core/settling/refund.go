@@ -33,11 +33,11 @@ type Refund struct {
 
 // Plan returns the effect of the refund.
 func (r Refund) Plan(f posting.Facts) (posting.Effect, error) {
-	b := posting.Build(f)
+	b := build(f)
 	return b.Effect(r.plan(b, func(n int) string { return fmt.Sprintf("sources[%d].amount", n) }))
 }
 
-func (r Refund) plan(b *posting.Builder, field func(n int) string) string {
+func (r Refund) plan(b *builder, field func(n int) string) string {
 	dayOK := b.PostingDay("day", r.Day)
 	bank, bankOK := b.Bank("bank", r.BankAccountID)
 	b.Method("method", r.Method)
@@ -53,15 +53,14 @@ func (r Refund) plan(b *posting.Builder, field func(n int) string) string {
 	}
 	p := b.Paper(posting.Paper{
 		Kind: posting.Refund, Number: r.Number, Day: r.Day, PartyID: party.ID, PartyName: party.Name, PartyAddress: party.Address, JobID: first.JobID, Title: title,
-		Reference: r.Reference, Note: r.Note, BankAccountID: r.BankAccountID, Method: r.Method, Cheque: b.Cheque("cheque", r.Method, r.BankAccountID, r.Cheque), SourceID: first.PaperID,
+		Reference: r.Reference, Note: r.Note, SourceID: first.PaperID,
+		Payment: posting.Payment{BankAccountID: r.BankAccountID, Method: r.Method, Cheque: b.cheque("cheque", r.Method, r.BankAccountID, r.Cheque)},
 	})
 	if dayOK && bankOK {
-		e := ledger.Entry{Day: r.Day, Text: "Refund " + p.Number}
 		for i, s := range r.Sources {
-			p.Total += take(b, field(i), s, first.PartyID, r.Day, &e)
+			p.Total += take(b, field(i), s, first.PartyID, r.Day)
 		}
-		e.Credit(bank, p.Total, ledger.Line{PartyID: party.ID, JobID: first.JobID})
-		b.Enter(e)
+		b.Credit(bank, p.Total, ledger.Line{PartyID: party.ID, JobID: first.JobID})
 	}
 	return fmt.Sprintf("Refunded %s by %s to %s", b.Currency().Show(p.Total), p.Number, party.Name)
 }
@@ -69,34 +68,31 @@ func (r Refund) plan(b *posting.Builder, field func(n int) string) string {
 // take takes a part of a credit that is money out of its register: Dr the
 // register's account, Dr output tax for the portion inside, and an allocation.
 // It returns how much; nil when it was refused.
-func take(b *posting.Builder, field string, s Share, partyID int64, d day.Day, e *ledger.Entry) money.Amount {
+func take(b *builder, field string, s Share, partyID int64, d day.Day) money.Amount {
 	i, amount, ok := source(b, field, s, partyID, d)
 	if !ok {
 		return 0
 	}
 	inside := b.TaxInside(i, amount, d)
-	at := ledger.Line{PartyID: i.PartyID, JobID: i.JobID}
-	e.Debit(b.Role(i.Register), amount-inside, at)
-	at.TaxCodeID = i.TaxCodeID
-	e.Debit(b.Role(ledger.OutputTax), inside, at)
+	b.Debit(b.Role(ledger.OutputTax), inside, ledger.Line{PartyID: i.PartyID, JobID: i.JobID, TaxCodeID: i.TaxCodeID})
 	out(b, field, i, amount, inside, d)
 	return amount
 }
 
 // out closes a part of a credit by an item of the paper that is being made.
-func out(b *posting.Builder, field string, i posting.Item, amount, inside money.Amount, d day.Day) {
-	ref := b.Open(posting.Item{Register: i.Register, Nature: posting.Closing, PartyID: i.PartyID, JobID: i.JobID, Day: d, Due: d, Amount: amount, Tax: inside, TaxCodeID: i.TaxCodeID})
+func out(b *builder, field string, i posting.Item, amount, inside money.Amount, d day.Day) {
+	ref := b.Open(posting.Item{Register: i.Register, Nature: posting.Closing, PartyID: i.PartyID, JobID: i.JobID, Day: d, Due: d, Part: posting.Of(amount, inside), TaxCodeID: i.TaxCodeID})
 	b.Allocate(field, ref, i.ID, amount, d)
 }
 
 // source checks a credit that money is taken out of, and how much.
-func source(b *posting.Builder, field string, s Share, partyID int64, d day.Day) (posting.Item, money.Amount, bool) {
+func source(b *builder, field string, s Share, partyID int64, d day.Day) (posting.Item, money.Amount, bool) {
 	i, ok := b.Look(s.Item)
 	switch {
-	case !ok || i.Amount >= 0 || (i.Register != ledger.Receivables && i.Register != ledger.Deposits && i.Register != ledger.Unidentified):
+	case !ok || !i.Credit() || (i.Register != ledger.Receivables && i.Register != ledger.Deposits && i.Register != ledger.Unidentified):
 		b.Refuse(field, "missing", "", "Choose a credit that is open: a deposit, a receipt on account, or another credit.")
 		return i, 0, false
-	case i.Nature != posting.Plain || i.Kind == posting.Reversal || i.Kind == posting.Returned:
+	case i.Nature != posting.Plain:
 		b.Refuse(field, "no money", "", "The %s of %s is no money that could be given back or moved.", i.Nature, i.Number)
 		return i, 0, false
 	case i.PartyID != partyID:

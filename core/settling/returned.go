@@ -2,6 +2,7 @@ package settling
 
 import (
 	"fmt"
+	"slices"
 	"strings"
 
 	"cleantally/core/day"
@@ -24,78 +25,127 @@ type Returned struct {
 	Reason  string
 }
 
-// staysGone are the kinds of paper that stand although the money was taken
-// back: what they took out is owed.
-var staysGone = map[posting.Kind]bool{posting.Refund: true, posting.Forfeit: true, posting.Transfer: true}
-
-// Plan returns the effect of the returned payment.
+// Plan returns the effect of the returned payment. Money that was identified
+// later is returned all the same: what was made of it is undone with it.
 func (r Returned) Plan(f posting.Facts) (posting.Effect, error) {
-	b := posting.Build(f)
+	b := build(f)
 	p, ok := f.Paper(r.PaperID)
-	if !ok || (p.Kind != posting.Receipt && p.Kind != posting.Deposit) {
+	if !ok || (p.Kind != posting.Receipt && p.Kind != posting.Deposit && p.Kind != posting.Unidentified) {
 		b.Refuse("paper", "missing", "", "Choose the receipt or the deposit that the bank took back.")
 		return b.Effect("")
 	}
-	may := mayTakeBack(b, p) && !standing(b, p, staysGone)
-	if may && fromUnidentified(b, p) {
-		b.Refuse("paper", "identified later", "", "%s came as money that was not identified. Reverse it first, then reverse that.", p.Number)
-		may = false
+	bank, made := moneyOf(b, p)
+	may := true
+	for _, each := range append([]posting.Paper{bank}, made...) {
+		may = may && b.MayTakeBack(each) && !b.Standing(each, sparing(made))
 	}
-	dayOK := b.PostingDay("day", r.Day) && notBefore(b, p, r.Day)
+	dayOK := b.PostingDay("day", r.Day)
+	for _, each := range append([]posting.Paper{bank}, made...) {
+		dayOK = dayOK && b.NotBefore(each, r.Day)
+	}
 	if r.Fee < 0 || r.Fee > money.Limit {
 		b.Refuse("fee", "below nil", b.Currency().Format(0), "The bank's fee cannot be below nil.")
 		may = false
 	}
-	own := b.Paper(posting.Paper{
-		Kind: posting.Returned, Number: r.Number, Day: r.Day, PartyID: p.PartyID, PartyName: p.PartyName, PartyAddress: p.PartyAddress, JobID: p.JobID,
-		Title: "Returned by the bank: " + p.Number, Reference: p.Reference, Reason: strings.TrimSpace(r.Reason), BankAccountID: p.BankAccountID, Method: p.Method,
-		Total: -p.Total, Tax: -p.Tax, Kept: -p.Kept, Withheld: -p.Withheld, ReversesID: p.ID,
-	})
-	if dayOK && may {
-		r.post(b, p, own)
+	var own *posting.Paper
+	for _, each := range append([]posting.Paper{p}, others(p, bank, made)...) {
+		number := ""
+		if own == nil {
+			number = r.Number
+		}
+		paper := b.Paper(takingBack(each, posting.Paper{Kind: posting.Returned, Number: number, Day: r.Day, Title: "Returned by the bank: " + each.Number, Reason: strings.TrimSpace(r.Reason)}))
+		b.Says("Returned payment " + paper.Number)
+		if own == nil {
+			own = paper
+		}
+		if dayOK && may {
+			r.post(b, each, made)
+			if each.ID == p.ID {
+				r.charge(b, bank, p)
+			}
+		}
 	}
 	return b.Effect(fmt.Sprintf("%s was returned by the bank, %s", p.Number, own.Number))
 }
 
-func (r Returned) post(b *posting.Builder, p posting.Paper, own *posting.Paper) {
-	text := "Returned payment " + own.Number
-	at := ledger.Line{PartyID: p.PartyID, JobID: p.JobID}
-	parts := opposites(b, p, r.Day, text)
-	var fee ledger.Entry
-	if bank, ok := b.BankAccount(p.BankAccountID); ok && r.Fee > 0 {
-		account, _ := b.Account(bank.AccountID)
-		if r.PassOn {
-			fee.Debit(b.Role(ledger.Receivables), r.Fee, at)
-		} else {
-			fee.Debit(b.Role(ledger.BankCharges), r.Fee, at)
+// moneyOf returns the paper that the money came by, and what was made of it
+// where that was not identified then.
+func moneyOf(b *builder, p posting.Paper) (bank posting.Paper, made []posting.Paper) {
+	bank = p
+	for _, i := range b.PaperItems(p.ID) {
+		if i.Register != ledger.Unidentified || i.Nature != posting.Closing {
+			continue
 		}
-		fee.Credit(account, r.Fee, at)
-	}
-	var owed ledger.Entry
-	if unplaceAll(b, p, r.Day, staysGone) {
-		gone, goneTax := closeItems(b, p, r.Day, staysGone)
-		if gone > 0 {
-			if p.Kind == posting.Deposit {
-				owed.Debit(b.Role(ledger.Receivables), gone, at)
-				owed.Credit(b.Role(ledger.Deposits), gone-goneTax, at)
-				owed.Credit(b.Role(ledger.OutputTax), goneTax, ledger.Line{PartyID: p.PartyID, JobID: p.JobID, TaxCodeID: b.PaperItems(p.ID)[0].TaxCodeID})
+		for _, a := range b.AllocationsOf(i.ID) {
+			if from, ok := b.Look(a.Credit); ok {
+				bank, _ = b.Facts.Paper(from.PaperID)
 			}
-			b.Open(posting.Item{Register: ledger.Receivables, Nature: posting.Beside, PartyID: p.PartyID, JobID: p.JobID, Day: r.Day, Due: r.Day, Amount: gone})
 		}
 	}
-	if r.PassOn && r.Fee > 0 {
-		b.Open(posting.Item{Register: ledger.Receivables, Nature: posting.Beside, PartyID: p.PartyID, JobID: p.JobID, Day: r.Day, Due: r.Day, Amount: r.Fee})
+	for _, i := range b.PaperItems(bank.ID) {
+		if i.Register != ledger.Unidentified {
+			continue
+		}
+		for _, a := range b.AllocationsOf(i.ID) {
+			if out, ok := b.Look(a.Debit); ok && out.Nature == posting.Closing && (out.Kind == posting.Receipt || out.Kind == posting.Deposit) {
+				paper, _ := b.Facts.Paper(out.PaperID)
+				made = append(made, paper)
+			}
+		}
 	}
-	b.Enter(ledger.Merged(r.Day, text, append(parts, fee, owed)...))
+	return bank, made
 }
 
-// fromUnidentified tells whether the paper's money was not identified when it
-// came: its bank line stands on another paper.
-func fromUnidentified(b *posting.Builder, p posting.Paper) bool {
-	for _, i := range b.PaperItems(p.ID) {
-		if i.Register == ledger.Unidentified {
-			return true
+// others are the papers that go with p: what else was made of the money, and
+// at last what it came by.
+func others(p, bank posting.Paper, made []posting.Paper) []posting.Paper {
+	var all []posting.Paper
+	for _, each := range made {
+		if each.ID != p.ID {
+			all = append(all, each)
 		}
 	}
-	return false
+	if bank.ID != p.ID {
+		all = append(all, bank)
+	}
+	return all
+}
+
+// sparing spares what stands although the money was taken back, because what
+// it took out is owed, and what goes back in the same step.
+func sparing(made []posting.Paper) func(posting.Kind, int64) bool {
+	return func(k posting.Kind, id int64) bool {
+		return k.Stays() || slices.ContainsFunc(made, func(p posting.Paper) bool { return p.ID == id })
+	}
+}
+
+// post takes one paper back. What spared papers took out of it is owed.
+func (r Returned) post(b *builder, p posting.Paper, made []posting.Paper) {
+	goesToo := func(k posting.Kind, id int64) bool { return k.Stays() }
+	gone, ok := b.TakeBack(p, r.Day, goesToo)
+	if !ok || gone.Amount.Own == 0 {
+		return
+	}
+	if p.Kind == posting.Unidentified {
+		b.Refuse("paper", "sent back", b.Currency().Format(gone.Amount.Own), "%s of %s was sent back, so the bank cannot have taken it back as well. Reverse that first.", b.Currency().Show(gone.Amount.Own), p.Number)
+		return
+	}
+	b.Credit(b.Role(ledger.OutputTax), gone.Tax.Base, ledger.Line{PartyID: p.PartyID, JobID: p.JobID, TaxCodeID: b.PaperItems(p.ID)[0].TaxCodeID})
+	b.Open(posting.Item{Register: ledger.Receivables, Nature: posting.Beside, PartyID: p.PartyID, JobID: p.JobID, Day: r.Day, Due: r.Day, Part: posting.Of(gone.Amount.Own, 0)})
+}
+
+// charge enters the bank's fee, which the customer owes where it is passed on.
+func (r Returned) charge(b *builder, bank, p posting.Paper) {
+	at, ok := b.BankAccount(bank.BankAccountID)
+	if !ok || r.Fee <= 0 {
+		return
+	}
+	account, _ := b.Account(at.AccountID)
+	line := ledger.Line{PartyID: p.PartyID, JobID: p.JobID}
+	b.Credit(account, r.Fee, line)
+	if r.PassOn && p.PartyID != 0 {
+		b.Open(posting.Item{Register: ledger.Receivables, Nature: posting.Beside, PartyID: p.PartyID, JobID: p.JobID, Day: r.Day, Due: r.Day, Part: posting.Of(r.Fee, 0)})
+		return
+	}
+	b.Debit(b.Role(ledger.BankCharges), r.Fee, line)
 }

@@ -25,7 +25,7 @@ type SplitDeposit struct {
 
 // Plan returns the effect of the split.
 func (s SplitDeposit) Plan(f posting.Facts) (posting.Effect, error) {
-	b := posting.Build(f)
+	b := build(f)
 	var told []string
 	if b.PostingDay("day", s.Day) {
 		for n, pl := range s.Against {

@@ -24,11 +24,11 @@ type Transfer struct {
 
 // Plan returns the effect of the transfer.
 func (t Transfer) Plan(f posting.Facts) (posting.Effect, error) {
-	b := posting.Build(f)
+	b := build(f)
 	return b.Effect(t.plan(b, "amount"))
 }
 
-func (t Transfer) plan(b *posting.Builder, field string) string {
+func (t Transfer) plan(b *builder, field string) string {
 	dayOK := b.PostingDay("day", t.Day)
 	to, partyOK := b.Customer("party", t.PartyID)
 	jobOK := b.JobOf("job", t.JobID, t.PartyID)
@@ -50,21 +50,13 @@ func (t Transfer) plan(b *posting.Builder, field string) string {
 		Title: t.title(i, owner.Name), Note: strings.TrimSpace(t.Note), SourceID: i.PaperID})
 	if i, amount, ok := source(b, field, t.From, i.PartyID, t.Day); ok && dayOK && partyOK && jobOK {
 		inside := b.TaxInside(i, amount, t.Day)
-		e := ledger.Entry{Day: t.Day, Text: "Transfer " + p.Number}
-		at := ledger.Line{PartyID: i.PartyID, JobID: i.JobID}
-		e.Debit(b.Role(i.Register), amount-inside, at)
-		goes := ledger.Line{PartyID: t.PartyID, JobID: t.JobID}
-		item := posting.Item{Register: register, PartyID: t.PartyID, JobID: t.JobID, Day: t.Day, Amount: -amount}
+		item := posting.Item{Register: register, PartyID: t.PartyID, JobID: t.JobID, Day: t.Day, Part: posting.Of(-amount, 0)}
 		if register == ledger.Deposits {
-			item.Tax, item.TaxCodeID = -inside, i.TaxCodeID
-			e.Credit(b.Role(register), amount-inside, goes)
+			item.Part, item.TaxCodeID = posting.Of(-amount, -inside), i.TaxCodeID
 		} else {
-			at.TaxCodeID = i.TaxCodeID
-			e.Debit(b.Role(ledger.OutputTax), inside, at)
-			e.Credit(b.Role(register), amount, goes)
+			b.Debit(b.Role(ledger.OutputTax), inside, ledger.Line{PartyID: i.PartyID, JobID: i.JobID, TaxCodeID: i.TaxCodeID})
 		}
 		p.Total = amount
-		b.Enter(e)
 		b.Open(item)
 		out(b, field, i, amount, inside, t.Day)
 	}

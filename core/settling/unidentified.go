@@ -24,19 +24,17 @@ type Unidentified struct {
 
 // Plan returns the effect of recording the money.
 func (u Unidentified) Plan(f posting.Facts) (posting.Effect, error) {
-	b := posting.Build(f)
+	b := build(f)
 	dayOK := b.PostingDay("day", u.Day)
 	amountOK := b.AmountAboveNil("amount", u.Amount, "what arrived")
 	bank, bankOK := b.Bank("bank", u.BankAccountID)
 	b.Method("method", u.Method)
-	p := b.Paper(posting.Paper{Kind: posting.Unidentified, Number: u.Number, Day: u.Day, Title: "Not identified yet", Reference: strings.TrimSpace(u.Reference), Note: u.Note,
-		BankAccountID: u.BankAccountID, Method: u.Method, Total: u.Amount})
+	p := b.Paper(posting.Paper{Kind: posting.Unidentified, Number: u.Number, Day: u.Day, Title: "Not identified yet", Reference: strings.TrimSpace(u.Reference), Note: u.Note, Total: u.Amount,
+		Payment: posting.Payment{BankAccountID: u.BankAccountID, Method: u.Method}})
 	if dayOK && amountOK && bankOK {
-		e := ledger.Entry{Day: u.Day, Text: "Not identified, " + p.Number}
-		e.Debit(bank, u.Amount, ledger.Line{})
-		e.Credit(b.Role(ledger.Unidentified), u.Amount, ledger.Line{})
-		b.Enter(e)
-		b.Open(posting.Item{Register: ledger.Unidentified, Day: u.Day, Amount: -u.Amount})
+		b.Says("Not identified, " + p.Number)
+		b.Debit(bank, u.Amount, ledger.Line{})
+		b.Open(posting.Item{Register: ledger.Unidentified, Day: u.Day, Part: posting.Of(-u.Amount, 0)})
 	}
 	return b.Effect(fmt.Sprintf("Recorded %s, not identified, by %s", b.Currency().Show(u.Amount), p.Number))
 }
@@ -61,7 +59,7 @@ type Distribute struct {
 
 // Plan returns the effect of giving the money to its owners.
 func (x Distribute) Plan(f posting.Facts) (posting.Effect, error) {
-	b := posting.Build(f)
+	b := build(f)
 	o, ok := x.origin(b)
 	var told []string
 	var sum money.Amount
@@ -91,14 +89,14 @@ func (x Distribute) Plan(f posting.Facts) (posting.Effect, error) {
 }
 
 // origin is where the money comes from.
-func (x *Distribute) origin(b *posting.Builder) (origin, bool) {
+func (x *Distribute) origin(b *builder) (origin, bool) {
 	if x.From == 0 {
 		bank, ok := b.Bank("bank", x.BankAccountID)
 		b.Method("method", x.Method)
 		return origin{account: bank, bankDay: x.Day}, ok
 	}
 	i, ok := b.Look(x.From)
-	if !ok || i.Register != ledger.Unidentified || i.Amount >= 0 {
+	if !ok || i.Register != ledger.Unidentified || !i.Credit() {
 		b.Refuse("from", "missing", "", "Choose money that is not identified yet.")
 		return origin{}, false
 	}
@@ -109,5 +107,5 @@ func (x *Distribute) origin(b *posting.Builder) (origin, bool) {
 	if x.Reference == "" {
 		x.Reference = paper.Reference
 	}
-	return origin{account: b.Role(ledger.Unidentified), from: &i, bankDay: i.Day}, true
+	return origin{from: &i, bankDay: i.Day}, true
 }

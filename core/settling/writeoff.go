@@ -8,6 +8,8 @@ import (
 	"cleantally/core/ledger"
 	"cleantally/core/money"
 	"cleantally/core/posting"
+
+	"github.com/shopspring/decimal"
 )
 
 // WriteOff gives up open debits or retention, in part or whole (docs/rules.md,
@@ -26,12 +28,12 @@ type WriteOff struct {
 
 // Plan returns the effect of the write-off.
 func (w WriteOff) Plan(f posting.Facts) (posting.Effect, error) {
-	b := posting.Build(f)
+	b := build(f)
 	told := w.plan(b, "")
 	return b.Effect(told)
 }
 
-func (w WriteOff) plan(b *posting.Builder, prefix string) string {
+func (w WriteOff) plan(b *builder, prefix string) string {
 	w.Reason = strings.TrimSpace(w.Reason)
 	if w.Reason == "" {
 		b.Refuse(prefix+"reason", "missing", "", "Say why this is written off.")
@@ -42,7 +44,12 @@ func (w WriteOff) plan(b *posting.Builder, prefix string) string {
 	if !b.PostingDay("day", w.Day) {
 		return ""
 	}
-	off := writing{Builder: b, w: w, allowance: max(-b.AccountBalance(b.Role(ledger.Allowance).ID), 0)}
+	refs := make([]posting.ItemRef, len(w.Items))
+	for n, s := range w.Items {
+		refs[n] = s.Item
+	}
+	b.KnowItems(refs)
+	off := writing{builder: b, w: w}
 	var sum money.Amount
 	for n, s := range w.Items {
 		field := prefix + "items"
@@ -51,45 +58,36 @@ func (w WriteOff) plan(b *posting.Builder, prefix string) string {
 		}
 		sum += off.one(field, s)
 	}
-	off.finish()
-	c := b.Currency()
-	if limit := b.Limits().WriteOff; limit > 0 && sum > limit {
-		b.AskWord("word", c.Format(limit), "%s is past the limit of %s: a second person must agree to this write-off.", c.Show(sum), c.Show(limit))
-	}
-	return fmt.Sprintf("Wrote off %s: %s", c.Show(sum), w.Reason)
+	b.askWord(sum)
+	return fmt.Sprintf("Wrote off %s: %s", b.Currency().Show(sum), w.Reason)
 }
 
 // writing is a write-off while it is being made: one paper at a time, for one
 // customer after another.
 type writing struct {
-	*posting.Builder
-	w         WriteOff
-	allowance money.Amount // what is left of it
-	paper     *posting.Paper
-	entry     ledger.Entry
+	*builder
+	w     WriteOff
+	paper *posting.Paper
+	small bool // the paper is of small credits
 }
 
 // begin starts the paper of a customer.
-func (o *writing) begin(i posting.Item) {
-	if o.paper != nil && o.paper.PartyID == i.PartyID {
+func (o *writing) begin(i posting.Item, small bool) {
+	if o.paper != nil && o.paper.PartyID == i.PartyID && o.small == small {
 		return
 	}
-	o.finish()
 	party, _ := o.Party(i.PartyID)
 	number := ""
 	if o.paper == nil {
 		number = o.w.Number
 	}
-	o.paper = o.Paper(posting.Paper{Kind: posting.WriteOff, Number: number, Day: o.w.Day, PartyID: i.PartyID, PartyName: party.Name, PartyAddress: party.Address, JobID: i.JobID,
-		Title: "Write-off of " + i.Number, Reason: o.w.Reason, SourceID: max(i.PaperID, 0)})
-	o.entry = ledger.Entry{Day: o.w.Day, Text: "Write-off " + o.paper.Number}
-}
-
-func (o *writing) finish() {
-	if o.paper != nil {
-		o.Enter(ledger.Merged(o.entry.Day, o.entry.Text, o.entry))
+	title := "Write-off of " + i.Number
+	if small {
+		title = "Small credit of " + i.Number
 	}
-	o.entry.Lines = nil
+	o.paper = o.Paper(posting.Paper{Kind: posting.WriteOff, Number: number, Day: o.w.Day, PartyID: i.PartyID, PartyName: party.Name, PartyAddress: party.Address, JobID: i.JobID,
+		Title: title, Reason: o.w.Reason, SourceID: max(i.PaperID, 0)})
+	o.small = small
 }
 
 // one gives up one item and returns how much of it was owed.
@@ -103,8 +101,8 @@ func (o *writing) one(field string, s Share) money.Amount {
 	if s.Most {
 		amount = o.OpenFrom(i, o.w.Day)
 	}
-	if i.Amount < 0 {
-		o.small(field, i, amount)
+	if i.Credit() {
+		o.smallCredit(field, i, amount)
 		return 0
 	}
 	if amount <= 0 && o.OpenFrom(i, o.w.Day) == 0 {
@@ -114,45 +112,52 @@ func (o *writing) one(field string, s Share) money.Amount {
 	if !o.AmountAboveNil(field, amount, "what is written off of "+i.Number) || !o.Within(field, i, amount, o.w.Day) {
 		return 0
 	}
-	o.begin(i)
-	ref := o.Open(posting.Item{Register: i.Register, Nature: posting.OfWriteOff, PartyID: i.PartyID, JobID: i.JobID, Day: o.w.Day, Amount: -amount})
-	if !o.Allocate(field, i.ID, ref, amount, o.w.Day) {
+	o.begin(i, false)
+	inside := o.TaxInside(i, amount, o.w.Day) // deferred, so that it was never posted to output tax
+	parts := o.InsideDebt(i.Bills, amount, o.w.Day)
+	ref := o.Open(posting.Item{Register: i.Register, Nature: posting.OfWriteOff, PartyID: i.PartyID, JobID: i.JobID, Day: o.w.Day, Part: posting.Of(-amount, -inside), TaxCodeID: i.TaxCodeID})
+	if !o.Allocate(field, i.ID, ref, amount, o.w.Day) || !o.UseDebt(field, i.Bills, posting.WrittenOff, parts, posting.LineRef{PaperID: o.paper.ID}, o.w.Day) {
 		return 0
 	}
-	at := ledger.Line{PartyID: i.PartyID, JobID: i.JobID, ItemID: int64(ref)}
-	net := amount
-	if paper, ok := o.Facts.Paper(i.PaperID); ok && o.w.Relief {
-		taxes := taxInside(paper, amount, o.Currency())
-		for _, t := range taxes {
-			net -= t.tax
-		}
-		debitTaxes(o.Builder, &o.entry, taxes, at)
-		o.paper.Tax += amount - net
-	}
-	borne := min(o.allowance, net)
-	o.allowance -= borne
-	o.entry.Debit(o.Role(ledger.Allowance), borne, at)
-	o.entry.Debit(o.Role(ledger.BadDebts), net-borne, at)
-	o.entry.Credit(o.Role(i.Register), amount, ledger.Line{PartyID: i.PartyID, JobID: i.JobID})
+	o.lose(i, parts, inside, ref)
 	o.paper.Total += amount
 	return amount
 }
 
-// small closes a small credit that nobody will claim.
-func (o *writing) small(field string, i posting.Item, amount money.Amount) {
-	c := o.Currency()
-	limit := o.Limits().Difference
-	if amount > limit {
-		o.Refuse(field, "beyond the limit", c.Format(limit), "%s of %s is the customer's money. Only up to %s is closed so; refund it, or set it against what is owed.", c.Show(amount), i.Number, c.Show(limit))
+// lose enters the loss: the tax inside comes back by code where there is
+// relief, the allowance bears what it can, bad debts the rest. What is given up
+// by each code is a line of the paper, for money may yet come for it.
+func (o *writing) lose(i posting.Item, parts []posting.CodePart, deferred money.Amount, ref posting.ItemRef) {
+	at := ledger.Line{PartyID: i.PartyID, JobID: jobOf(o.Facts, i, i.PartyID), ItemID: int64(ref)}
+	net := -deferred
+	reliefs := make([]posting.CodePart, len(parts))
+	for n, p := range parts {
+		if o.w.Relief && deferred == 0 {
+			reliefs[n] = posting.CodePart{TaxCodeID: p.TaxCodeID, Part: posting.Part{Tax: p.Tax}}
+		}
+		relief := reliefs[n].Tax
+		o.paper.Tax += relief.Own
+		net += p.Amount.Own - relief.Own
+		o.paper.Lines = append(o.paper.Lines, posting.PaperLine{Position: len(o.paper.Lines) + 1, Text: i.Number, Quantity: one, TaxCodeID: p.TaxCodeID,
+			Before: p.Amount.Own, Net: p.Amount.Add(relief.Neg()), Tax: relief})
+	}
+	borne := min(max(o.allowance(o.w.Day), 0), net)
+	o.Debit(o.Role(ledger.Allowance), borne, at)
+	o.Debit(o.Role(ledger.BadDebts), net-borne, at)
+	o.debitTaxes(reliefs, at)
+}
+
+var one = decimal.New(1, 0)
+
+// smallCredit closes a small credit that nobody will claim.
+func (o *writing) smallCredit(field string, i posting.Item, amount money.Amount) {
+	i, amount, ok := source(o.builder, field, Share{Item: i.ID, Amount: amount}, i.PartyID, o.w.Day)
+	if !ok || !o.builder.small(field, "beyond the limit", i, amount, "%s of %s is the customer's money. Only up to %s of one credit in all is closed so; refund it, or set it against what is owed.") {
 		return
 	}
-	if i, amount, ok := source(o.Builder, field, Share{Item: i.ID, Amount: amount}, i.PartyID, o.w.Day); ok {
-		o.begin(i)
-		ref := o.Open(posting.Item{Register: i.Register, Nature: posting.OfSmallCredit, PartyID: i.PartyID, JobID: i.JobID, Day: o.w.Day, Due: o.w.Day, Amount: amount})
-		at := ledger.Line{PartyID: i.PartyID, JobID: i.JobID}
-		o.entry.Debit(o.Role(i.Register), amount, at)
-		at.ItemID = int64(ref)
-		o.entry.Credit(o.Role(ledger.Rounding), amount, at)
-		o.Allocate(field, ref, i.ID, amount, o.w.Day)
-	}
+	o.begin(i, true)
+	ref := o.Open(posting.Item{Register: i.Register, Nature: posting.OfSmallCredit, PartyID: i.PartyID, JobID: i.JobID, Day: o.w.Day, Due: o.w.Day, Part: posting.Of(amount, 0)})
+	o.Credit(o.Role(ledger.Rounding), amount, ledger.Line{PartyID: i.PartyID, JobID: jobOf(o.Facts, i, i.PartyID), ItemID: int64(ref)})
+	o.Allocate(field, ref, i.ID, amount, o.w.Day)
+	o.paper.Total += amount
 }

@@ -22,9 +22,10 @@ const (
 // Sentence is what a paper says when the customer accounts for the tax.
 const Sentence = "The customer accounts for the tax on this supply."
 
-// Code is a value-added or sales tax code, such as T20.
+// Code is a value-added or sales tax code, such as STD.
 type Code struct {
 	ID       int64
+	Version  int64
 	Code     string
 	Name     string
 	Kind     Kind

@@ -18,6 +18,8 @@ type Line struct {
 	Code            Code
 	Percent         decimal.Decimal // the rate of Code on the paper's day
 	Apart           bool            // takes no part in the paper discount
+	Deducts         bool            // takes off what was billed in advance: Net and Tax, below nil, as they were billed
+	Net, Tax        money.Amount
 }
 
 // Terms are what the paper as a whole says about its sums.
@@ -44,6 +46,7 @@ type CodeSums struct {
 	Percent decimal.Decimal
 	Net     money.Amount
 	Tax     money.Amount
+	Buyer   money.Amount // the tax that whoever gets the paper accounts for
 }
 
 // Sums is what a paper comes to.
@@ -66,27 +69,47 @@ var (
 var hundred = decimal.New(100, 0)
 
 // LineBefore returns round(quantity × unit price × (1 − discount %)), or less
-// the discount amount.
-func LineBefore(l Line, c money.Currency) money.Amount {
+// the discount amount; ErrTooLarge beyond the limit.
+func LineBefore(l Line, c money.Currency) (money.Amount, error) {
 	v := l.Quantity.Mul(l.UnitPrice)
 	if !l.DiscountPercent.IsZero() {
-		v = v.Mul(hundred.Sub(l.DiscountPercent)).Div(hundred)
+		v = money.Percent(v, hundred.Sub(l.DiscountPercent))
 	}
-	return c.Round(v) - l.Discount
+	before, err := c.Rounded(v)
+	if err != nil {
+		return 0, ErrTooLarge
+	}
+	return before - l.Discount, nil
 }
 
-// Compute returns the sums of a paper, or ErrDiscountTooLarge.
+// A LineError is why one line, counted from 0, has no sum.
+type LineError struct {
+	Line int
+	Err  error
+}
+
+func (e LineError) Error() string { return e.Err.Error() }
+
+// Unwrap returns what is wrong.
+func (e LineError) Unwrap() error { return e.Err }
+
+// Compute returns the sums of a paper, or ErrDiscountTooLarge or ErrTooLarge,
+// in a LineError where one line is to blame. A line may be below nil.
 func Compute(lines []Line, t Terms) (Sums, error) {
 	s := Sums{Lines: make([]LineSums, len(lines))}
 	var all money.Amount
 	taking := make([]money.Amount, len(lines))
 	for i, l := range lines {
-		before := LineBefore(l, t.Currency)
-		if before < 0 && l.Discount > 0 {
-			return s, ErrDiscountTooLarge
+		if l.Deducts {
+			s.Lines[i] = LineSums{Before: l.Net, Net: l.Net, Tax: l.Tax}
+			continue
 		}
-		if before.Abs() > money.Limit {
-			return s, ErrTooLarge
+		before, err := LineBefore(l, t.Currency)
+		if err != nil {
+			return s, LineError{i, err}
+		}
+		if before < 0 && l.Discount > 0 {
+			return s, LineError{i, ErrDiscountTooLarge}
 		}
 		s.Lines[i].Before = before
 		if !l.Apart {
@@ -98,9 +121,13 @@ func Compute(lines []Line, t Terms) (Sums, error) {
 		return s, err
 	}
 	for i := range s.Lines {
-		s.Lines[i].Net = s.Lines[i].Before - s.Lines[i].Share
+		if !lines[i].Deducts {
+			s.Lines[i].Net = s.Lines[i].Before - s.Lines[i].Share
+		}
 	}
-	taxByCode(&s, lines, t)
+	if s.sum(lines, t); s.Net.Abs() > money.Limit {
+		return s, ErrTooLarge
+	}
 	s.Total = s.Net + s.Tax
 	if s.Total.Abs() > money.Limit {
 		return s, ErrTooLarge
@@ -115,7 +142,7 @@ func Compute(lines []Line, t Terms) (Sums, error) {
 func shareDiscount(s *Sums, t Terms, taking []money.Amount, all money.Amount) error {
 	s.Discount = t.Discount
 	if !t.DiscountPercent.IsZero() {
-		s.Discount = t.Currency.Round(t.Currency.Decimal(all).Mul(t.DiscountPercent).Div(hundred))
+		s.Discount = t.Currency.Round(money.Percent(t.Currency.Decimal(all), t.DiscountPercent))
 	}
 	if s.Discount == 0 {
 		return nil
@@ -133,10 +160,10 @@ func shareDiscount(s *Sums, t Terms, taking []money.Amount, all money.Amount) er
 	return nil
 }
 
-// taxByCode taxes each code over the paper once and shares the tax over that
-// code's lines by their nets. Where prices include tax, what came in as net is
-// gross until here.
-func taxByCode(s *Sums, lines []Line, t Terms) {
+// sum taxes each code over the paper once and shares the tax over that code's
+// lines by their nets. Where prices include tax, what came in as net is gross
+// until here. Deductions come as they were billed.
+func (s *Sums) sum(lines []Line, t Terms) {
 	var order []int64
 	groups := map[int64][]int{}
 	for i, l := range lines {
@@ -146,40 +173,57 @@ func taxByCode(s *Sums, lines []Line, t Terms) {
 		groups[l.Code.ID] = append(groups[l.Code.ID], i)
 	}
 	for _, id := range order {
-		first := lines[groups[id][0]]
-		percent := first.Percent
-		if first.Code.Kind == CustomerAccountsIt {
-			percent = decimal.Zero
-		}
-		sum := CodeSums{Code: first.Code, Percent: percent}
-		weights := make([]money.Amount, len(lines))
-		for _, i := range groups[id] {
+		s.taxCode(lines, groups[id], t)
+	}
+}
+
+func (s *Sums) taxCode(lines []Line, group []int, t Terms) {
+	first := lines[group[0]]
+	sum := CodeSums{Code: first.Code, Percent: first.Percent}
+	weights := make([]money.Amount, len(lines))
+	for _, i := range group {
+		if !lines[i].Deducts {
 			sum.Net += s.Lines[i].Net
 			weights[i] = s.Lines[i].Net
 		}
-		sum.Tax = taxOf(sum.Net, percent, t)
-		if shares, err := money.Share(sum.Tax, weights); err == nil {
-			for i, share := range shares {
-				s.Lines[i].Tax += share
-				if t.Includes {
-					s.Lines[i].Net -= share
-				}
+	}
+	if first.Code.Kind == CustomerAccountsIt {
+		sum.Percent = decimal.Zero
+		sum.Buyer = t.Currency.Round(money.Percent(t.Currency.Decimal(sum.Net), first.Percent))
+	}
+	sum.Tax = taxOf(sum.Net, sum.Percent, t)
+	if sum.Tax < 0 { // more was taken off than billed: the lines below nil bear it
+		for i := range weights {
+			weights[i] = -weights[i]
+		}
+	}
+	if shares, err := money.Share(sum.Tax, weights); err == nil {
+		for i, share := range shares {
+			s.Lines[i].Tax += share
+			if t.Includes {
+				s.Lines[i].Net -= share
 			}
 		}
-		if t.Includes {
-			sum.Net -= sum.Tax
-		}
-		s.Codes = append(s.Codes, sum)
-		s.Net += sum.Net
-		s.Tax += sum.Tax
 	}
+	if t.Includes {
+		sum.Net -= sum.Tax
+	}
+	for _, i := range group {
+		if lines[i].Deducts {
+			sum.Net += lines[i].Net
+			sum.Tax += lines[i].Tax
+		}
+	}
+	s.Codes = append(s.Codes, sum)
+	s.Net += sum.Net
+	s.Tax += sum.Tax
 }
 
 func taxOf(net money.Amount, percent decimal.Decimal, t Terms) money.Amount {
 	if t.Includes {
 		return Inside(net, percent, t.Currency)
 	}
-	return t.Currency.Round(t.Currency.Decimal(net).Mul(percent).Div(hundred))
+	return t.Currency.Round(money.Percent(t.Currency.Decimal(net), percent))
 }
 
 // Inside returns the tax inside a gross amount: gross − round(gross ÷ (1 + rate)).

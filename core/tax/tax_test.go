@@ -1,6 +1,7 @@
 package tax
 
 import (
+	"errors"
 	"testing"
 
 	"cleantally/core/day"
@@ -11,8 +12,8 @@ import (
 
 var (
 	eur = money.Currency{Code: "EUR", Places: 2}
-	t20 = Code{ID: 1, Code: "T20", Kind: Charged}
-	t10 = Code{ID: 2, Code: "T10", Kind: Charged}
+	t20 = Code{ID: 1, Code: "STD", Kind: Charged}
+	t10 = Code{ID: 2, Code: "RED", Kind: Charged}
 	tca = Code{ID: 3, Code: "TCA", Kind: CustomerAccountsIt}
 )
 
@@ -73,7 +74,7 @@ func TestCompute(t *testing.T) {
 	if _, err := Compute(three, Terms{Currency: eur, Discount: 10000}); err != ErrDiscountTooLarge {
 		t.Errorf("a discount above the paper: %v", err)
 	}
-	if _, err := Compute([]Line{line("1000000", "100000000000", t20, "20")}, Terms{Currency: eur}); err != ErrTooLarge {
+	if _, err := Compute([]Line{line("1000000", "100000000000", t20, "20")}, Terms{Currency: eur}); !errors.Is(err, ErrTooLarge) {
 		t.Errorf("a paper beyond the limit: %v", err)
 	}
 }

@@ -31,8 +31,8 @@ test('a deposit, an invoice, the deposit set against it, the rest received', asy
   await press('Control+Enter');
   await expect(page.getByRole('textbox', { name: 'Amount' })).toBeFocused();
   await type('1500');
-  await expect(row(page, '1000 Bank 1,500.00')).toBeVisible();
-  await expect(row(page, '2100 Customer deposits 1,500.00')).toBeVisible();
+  await expect(row(page, '101 Bank 1,500.00')).toBeVisible();
+  await expect(row(page, '221 Customer deposits 1,500.00')).toBeVisible();
   await expect(row(page, 'Ysolde Marchbanks owes 0.00 0.00')).toBeVisible();
   await expect(row(page, /D26-\d+ held 0\.00 1,500\.00/)).toBeVisible();
   await expect(page.getByText('saved', { exact: true })).toBeVisible();
@@ -65,8 +65,8 @@ test('a deposit, an invoice, the deposit set against it, the rest received', asy
   await press('Enter');
   await press('Enter');
   await type('10');
-  await expect(row(page, '4010 Sales: materials 1,180.00')).toBeVisible();
-  await expect(row(page, '4000 Sales: workmanship 4,000.00')).toBeVisible();
+  await expect(row(page, '405 Sales: materials 1,180.00')).toBeVisible();
+  await expect(row(page, '401 Sales: workmanship 4,000.00')).toBeVisible();
   await expect(row(page, 'balances 6,216.00 6,216.00')).toBeVisible();
   await page.getByRole('textbox', { name: 'Note to the customer' }).fill('Thank you.');
   await page.getByRole('textbox', { name: 'Reference' }).fill('Order 12');
@@ -89,7 +89,7 @@ test('a deposit, an invoice, the deposit set against it, the rest received', asy
   await expect(bench.getByLabel('Amount of the pair')).toHaveValue('1,500.00');
   await bench.getByLabel('Amount of the pair').fill('600');
   await expect(row(page, `${number} open 6,216.00 5,616.00`)).toBeVisible();
-  await expect(row(page, '2100 Customer deposits 600.00')).toBeVisible();
+  await expect(row(page, '221 Customer deposits 600.00')).toBeVisible();
   await press('Control+Enter');
   await expect(bench.getByText('5,616.00')).toBeVisible();
   await owed.focus();
@@ -126,8 +126,8 @@ test('a deposit, an invoice, the deposit set against it, the rest received', asy
   await press('g');
   await press('l');
   await expect(page.getByRole('heading', { name: 'Accounts and trial balance' })).toBeVisible();
-  await page.getByRole('row', { name: /2100 Customer deposits/ }).press('Enter');
-  await expect(page.getByRole('heading', { name: '2100 Customer deposits' })).toBeVisible();
+  await page.getByRole('row', { name: /221 Customer deposits/ }).press('Enter');
+  await expect(page.getByRole('heading', { name: '221 Customer deposits' })).toBeVisible();
   await page.getByRole('row', { name: /set against/ }).first().press('Enter');
   await expect(page.getByRole('heading', { level: 1, name: /Deposit D26-/ })).toBeVisible();
 });
@@ -156,7 +156,7 @@ test('undoing an allocation and reversing a receipt leave the past as it was', a
   await story.getByRole('row', { name: /R26-\d+ Receipt not placed/ }).click();
   await story.getByRole('link', { name: /Open R26/ }).click();
   await page.getByRole('button', { name: 'Reverse' }).click();
-  await expect(row(page, /1100 Trade receivables 300\.00/)).toBeVisible();
+  await expect(row(page, /120 Trade receivables 300\.00/)).toBeVisible();
   await page.keyboard.press('Control+Enter');
   await expect(effect(page).getByText(/Say why R26-\d+ is reversed\./)).toBeVisible();
   await page.getByRole('textbox', { name: /Why is/ }).fill('The bank took it back.');
@@ -178,7 +178,7 @@ test('where all is settled, what was set against can still be undone by the butt
   await expect(page.getByText('Nothing is open.')).toBeVisible();
   await page.getByRole('button', { name: /Set against lately/ }).click();
   await page.getByRole('button', { name: 'Undo', exact: true }).click();
-  await expect(row(page, '1100 Trade receivables 120.00')).toBeVisible();
+  await expect(row(page, '120 Trade receivables 120.00')).toBeVisible();
   await page.getByRole('button', { name: /^Undo/ }).first().click();
   await expect(page.locator('[data-card]')).toHaveCount(2);
 });

@@ -4,6 +4,7 @@ package postingtest
 
 import (
 	"fmt"
+	"maps"
 	"slices"
 
 	"cleantally/core/day"
@@ -11,6 +12,7 @@ import (
 	"cleantally/core/master"
 	"cleantally/core/money"
 	"cleantally/core/posting"
+	"cleantally/core/settling"
 	"cleantally/core/tax"
 
 	"github.com/shopspring/decimal"
@@ -30,48 +32,77 @@ type Book struct {
 	TermsList map[int64]master.Terms
 	Parties   map[int64]master.Party
 	Jobs      map[int64]master.Job
-	Items     map[int64]master.Item
+	Articles  map[int64]master.Article
+	BankLines []posting.BankLine
 
 	Papers      []posting.Paper // Papers[i] has ID i+1, and so for the rest
 	Entries     []posting.Entry
 	Open        []posting.Item
 	Moves       []posting.Move
 	Allocations []posting.Allocation
-	Disputes    []posting.Dispute
+	Marks       []posting.Dispute
+	Used        []posting.Use
+	Stock       []posting.StockMove
+	Charges     []posting.ChargedDays
+	Ties        []posting.Tie
+	Reservation map[int64][]posting.Use // by draft
+	Draft       int64                   // the draft in hand: its own reservation does not count
 }
 
 // ForWalk returns the books that a walk goes through: those of New, where both
-// parties are suppliers too, terms give 2 % within 10 days, small differences
-// are closed up to 300.00 and an allowance is kept.
+// parties are suppliers too, terms give 2 % within 10 days or come in two
+// halves, small differences are closed up to 300.00 and an allowance is kept.
+// A third party, job 3, bank account 4, article 2, tax code 4 and the account
+// Spare are not in use any more.
 func ForWalk() *Book {
 	b := New()
+	b.Now = WalkBegins
 	for id, p := range b.Parties {
 		p.IsSupplier = true
 		b.Parties[id] = p
 	}
+	b.Parties[3] = master.Party{ID: 3, Name: "Gone & Sons", IsCustomer: true, Inactive: true}
+	b.Jobs[3] = master.Job{ID: 3, Number: "103", PartyID: 1, Closed: true}
 	b.TermsList[1] = master.Terms{ID: 1, Kind: master.InDays, Days: 30, DiscountPercent: decimal.New(2, 0), DiscountDays: 10}
+	half := decimal.New(50, 0)
+	b.TermsList[6] = master.Terms{ID: 6, Kind: master.InInstalments, Instalments: []master.Instalment{{Percent: half, Days: 14}, {Percent: half, Days: 44}}}
+	b.Articles[2] = master.Article{ID: 2, Code: "OLD", Kind: master.Service, Inactive: true}
+	b.Codes[4], b.Rates[4] = tax.Code{ID: 4, Code: "OLD", Kind: tax.Charged, Inactive: true}, "5"
+	spare := int64(len(b.Accounts) + 1)
+	b.Accounts[spare] = ledger.Account{ID: spare, Number: "602", Name: "Spare", Type: ledger.Expense, Inactive: true}
+	b.Accounts[spare+1] = ledger.Account{ID: spare + 1, Number: "102", Name: "Old bank", Type: ledger.Asset}
+	b.Banks[4] = ledger.BankAccount{ID: 4, Name: "Old bank", AccountID: spare + 1, Inactive: true}
 	b.Firm = WalkLimits
+	for n, a := range WalkBankLines {
+		b.BankLines = append(b.BankLines, posting.BankLine{ID: int64(n + 1), BankAccountID: 1, Day: WalkBegins, Amount: a})
+	}
 	return b
 }
+
+// WalkBegins is the day on which a walk begins; it goes on for some two years.
+const WalkBegins = day.Day("2025-01-06")
+
+// WalkBankLines are the amounts of the lines that the bank tells in a walk.
+var WalkBankLines = []money.Amount{5000, 7500, 12500, 20000, 2500, -5000, 10000, 15000, 30000, 1000}
 
 // WalkLimits are the limits of the books that a walk goes through.
 var WalkLimits = master.Limits{Difference: 30000, WriteOff: 5000, Relief: true,
 	Allowance: []decimal.Decimal{decimal.New(1, 0), decimal.New(5, 0), decimal.New(20, 0), decimal.New(50, 0), decimal.New(100, 0)}}
 
 // New returns the books of a firm in EUR that begin on 20 Nov 2026: the
-// starting chart, tax codes T20 (1), T10 (2) and T0 (3), customers 1 and 2,
+// starting chart, tax codes STD (1), RED (2) and NIL (3), customers 1 and 2,
 // jobs 1 and 2 of theirs, terms of 30 days, and bank account 1.
 func New() *Book {
 	b := &Book{
 		Now: "2026-11-20", Cur: money.Currency{Code: "EUR", Places: 2},
 		Accounts: map[int64]ledger.Account{}, Roles: map[ledger.Role]int64{}, Banks: map[int64]ledger.BankAccount{},
 		Codes: map[int64]tax.Code{
-			1: {ID: 1, Code: "T20", Kind: tax.Charged}, 2: {ID: 2, Code: "T10", Kind: tax.Charged}, 3: {ID: 3, Code: "T0", Kind: tax.Charged}},
+			1: {ID: 1, Code: "STD", Kind: tax.Charged}, 2: {ID: 2, Code: "RED", Kind: tax.Charged}, 3: {ID: 3, Code: "NIL", Kind: tax.Charged}},
 		Rates:     map[int64]string{1: "20", 2: "10", 3: "0"},
 		TermsList: map[int64]master.Terms{1: {ID: 1, Kind: master.InDays, Days: 30}},
 		Parties:   map[int64]master.Party{1: {ID: 1, Name: "Odalys Brandt", IsCustomer: true}, 2: {ID: 2, Name: "Dunmarrow Builders", IsCustomer: true}},
 		Jobs:      map[int64]master.Job{1: {ID: 1, Number: "212", PartyID: 1, ContractSum: 800000}, 2: {ID: 2, Number: "198", PartyID: 2}},
-		Items:     map[int64]master.Item{},
+		Articles:  map[int64]master.Article{1: {ID: 1, Code: "BAL", Name: "Baluster", Kind: master.Material}},
 	}
 	for i, a := range ledger.Chart {
 		id := int64(i + 1)
@@ -115,7 +146,7 @@ func (b *Book) Post(c posting.Command) (posting.Effect, error) {
 		return r
 	}
 	for _, i := range e.Items {
-		i.ID, i.PaperID, i.Open, i.OpenTax = real(i.ID), realPaper(i.PaperID), 0, 0
+		i.ID, i.PaperID, i.Bills, i.Left = real(i.ID), realPaper(i.PaperID), realPaper(i.Bills), posting.Part{}
 		i.EarlyUntil = b.Papers[i.PaperID-1].EarlyUntil
 		b.Open = append(b.Open, i)
 	}
@@ -127,11 +158,10 @@ func (b *Book) Post(c posting.Command) (posting.Effect, error) {
 	for _, m := range e.Moves {
 		m.Item = real(m.Item)
 		if m.Allocation != 0 {
-			m.Allocation += int(allocations)
+			m.Allocation += allocations
 		}
 		b.Moves = append(b.Moves, m)
-		b.Open[m.Item-1].Open += m.Amount
-		b.Open[m.Item-1].OpenTax += m.Tax
+		b.Open[m.Item-1].Left = b.Open[m.Item-1].Left.Add(m.Part)
 	}
 	for _, entry := range e.Entries {
 		entry.PaperID = realPaper(entry.PaperID)
@@ -143,10 +173,55 @@ func (b *Book) Post(c posting.Command) (posting.Effect, error) {
 	}
 	for _, d := range e.Disputes {
 		d.Item = real(d.Item)
-		b.Disputes = append(b.Disputes, d)
+		b.Marks = append(b.Marks, d)
 	}
+	b.takeUses(e, realPaper)
 	return e, nil
 }
+
+// takeUses takes what an effect used up into the books.
+func (b *Book) takeUses(e posting.Effect, realPaper func(int64) int64) {
+	for _, u := range e.Uses {
+		u.ID, u.PaperID = int64(len(b.Used)+1), realPaper(u.PaperID)
+		u.Of.PaperID, u.By.PaperID = realPaper(u.Of.PaperID), realPaper(u.By.PaperID)
+		b.Used = append(b.Used, u)
+	}
+	for _, m := range e.Stock {
+		m.ID, m.PaperID, m.By.PaperID = int64(len(b.Stock)+1), realPaper(m.PaperID), realPaper(m.By.PaperID)
+		b.Stock = append(b.Stock, m)
+	}
+	for _, c := range e.Charges {
+		if c.Freed {
+			b.Charges[c.ID-1].Freed = true
+			continue
+		}
+		c.ID, c.PaperID = int64(len(b.Charges)+1), realPaper(c.PaperID)
+		b.Charges = append(b.Charges, c)
+	}
+	for _, t := range e.Ties {
+		if t.Freed {
+			b.Ties[t.ID-1].Freed = true
+			continue
+		}
+		t.ID = int64(len(b.Ties) + 1)
+		b.Ties = append(b.Ties, t)
+	}
+	delete(b.Reservation, b.Draft)
+}
+
+// Reserve keeps what a draft would use, as saving the draft does.
+func (b *Book) Reserve(draft int64, c posting.Command) error {
+	b.Draft = draft
+	e, err := c.Plan(b)
+	if b.Reservation == nil {
+		b.Reservation = map[int64][]posting.Use{}
+	}
+	b.Reservation[draft], b.Draft = e.Uses, 0
+	return err
+}
+
+// Left is what is left of an item, for tests that know its number.
+func (b *Book) Left(ref posting.ItemRef) money.Amount { return b.Open[ref-1].Left.Amount.Own }
 
 // The rest answers posting.Facts.
 
@@ -159,8 +234,8 @@ func (b *Book) Account(id int64) (ledger.Account, bool) { a, ok := b.Accounts[id
 func (b *Book) Terms(id int64) (master.Terms, bool)     { t, ok := b.TermsList[id]; return t, ok }
 func (b *Book) Party(id int64) (master.Party, bool)     { p, ok := b.Parties[id]; return p, ok }
 func (b *Book) Job(id int64) (master.Job, bool)         { j, ok := b.Jobs[id]; return j, ok }
-func (b *Book) CatalogueItem(id int64) (master.Item, bool) {
-	i, ok := b.Items[id]
+func (b *Book) Article(id int64) (master.Article, bool) {
+	i, ok := b.Articles[id]
 	return i, ok
 }
 func (b *Book) BankAccount(id int64) (ledger.BankAccount, bool) {
@@ -210,6 +285,10 @@ func (b *Book) PaperEntries(id int64) []ledger.Entry {
 	}
 	return found
 }
+
+func (b *Book) KnowPapers([]int64) {}
+
+func (b *Book) KnowItems([]posting.ItemRef) {}
 
 func (b *Book) PaperItems(id int64) []posting.Item {
 	var found []posting.Item
@@ -293,16 +372,6 @@ func (b *Book) NextCheque(bank int64) string {
 	}
 }
 
-func (b *Book) StandingOn(id int64) []posting.Paper {
-	var found []posting.Paper
-	for _, p := range b.Papers {
-		if _, reversed := b.ReversedBy(p.ID); p.SourceID == id && !reversed {
-			found = append(found, p)
-		}
-	}
-	return found
-}
-
 func (b *Book) ItemLines(id posting.ItemRef) []ledger.Line {
 	var found []ledger.Line
 	for _, e := range b.Entries {
@@ -318,48 +387,59 @@ func (b *Book) ItemLines(id posting.ItemRef) []ledger.Line {
 func (b *Book) OpenOn(d day.Day) []posting.Item {
 	var found []posting.Item
 	for _, i := range b.Open {
-		i.Open = 0
+		i.Left = posting.Part{}
 		for _, m := range b.ItemMoves(i.ID) {
 			if m.Day <= d {
-				i.Open += m.Amount
+				i.Left = i.Left.Add(m.Part)
 			}
 		}
-		if i.Open != 0 && (i.Register == ledger.Receivables || i.Register == ledger.Retention) {
+		if i.Left.Amount.Own != 0 && (i.Register == ledger.Receivables || i.Register == ledger.Retention) {
 			found = append(found, i)
 		}
 	}
 	return found
 }
 
-func (b *Book) DisputeOf(id posting.ItemRef) (posting.Dispute, bool) {
-	var last posting.Dispute
-	for _, d := range b.Disputes {
+func (b *Book) Disputes(id posting.ItemRef) []posting.Dispute {
+	var found []posting.Dispute
+	for _, d := range b.Marks {
 		if d.Item == id {
-			last = d
+			found = append(found, d)
 		}
 	}
-	return last, last.Reason != ""
+	return found
 }
 
-func (b *Book) AccountBalanceOn(id int64, d day.Day) money.Amount {
-	var sum money.Amount
+func (b *Book) AccountDays(id int64, from day.Day) []settling.DayBalance {
+	sums := map[day.Day]money.Amount{from: 0}
 	for _, e := range b.Entries {
 		for _, l := range e.Lines {
-			if l.AccountID == id && e.Day <= d {
-				sum += l.Amount
+			if l.AccountID == id {
+				sums[max(e.Day, from)] += l.Amount
 			}
 		}
 	}
-	return sum
+	var days []settling.DayBalance
+	var balance money.Amount
+	for _, d := range slices.Sorted(maps.Keys(sums)) {
+		balance += sums[d]
+		days = append(days, settling.DayBalance{Day: d, Balance: balance})
+	}
+	return days
 }
 
 func (b *Book) SamePayment(party int64, reference string, amount money.Amount, since day.Day) (string, bool) {
 	for _, p := range b.Papers {
-		if p.PartyID == party && p.Reference == reference && p.Total == amount && p.Day >= since && slices.Contains([]posting.Kind{posting.Deposit, posting.Receipt, posting.Recovery, posting.SupplierBill}, p.Kind) {
+		if _, reversed := b.ReversedBy(p.ID); !reversed && p.PartyID == party && p.Reference == reference && p.Total == amount && p.Day >= since && payment(p.Kind) {
 			return p.Number, true
 		}
 	}
 	return "", false
+}
+
+func payment(k posting.Kind) bool {
+	d, _ := posting.Describe(k)
+	return d.Payment
 }
 
 func (b *Book) AccountBalance(id int64) money.Amount {
@@ -378,7 +458,7 @@ func (b *Book) PartyBalance(register ledger.Role, party int64) money.Amount {
 	var sum money.Amount
 	for _, i := range b.Open {
 		if i.Register == register && i.PartyID == party {
-			sum += i.Open
+			sum += i.Left.Amount.Base
 		}
 	}
 	return sum
@@ -387,9 +467,97 @@ func (b *Book) PartyBalance(register ledger.Role, party int64) money.Amount {
 func (b *Book) JobBilled(job int64) money.Amount {
 	var sum money.Amount
 	for _, p := range b.Papers {
-		if p.JobID == job {
+		if d, _ := posting.Describe(p.About); p.JobID == job && d.Bills {
 			sum += p.Net
 		}
 	}
 	return sum
+}
+
+func where[T any](all []T, holds func(T) bool) []T {
+	var found []T
+	for _, x := range all {
+		if holds(x) {
+			found = append(found, x)
+		}
+	}
+	return found
+}
+
+func (b *Book) Uses(paper int64) []posting.Use {
+	return where(b.Used, func(u posting.Use) bool { return u.Of.PaperID == paper })
+}
+
+func (b *Book) UsesBy(paper int64) []posting.Use {
+	return where(b.Used, func(u posting.Use) bool { return u.PaperID == paper })
+}
+
+func (b *Book) Reserved(paper int64) []posting.Use {
+	var found []posting.Use
+	for _, draft := range slices.Sorted(maps.Keys(b.Reservation)) {
+		if draft != b.Draft {
+			found = append(found, where(b.Reservation[draft], func(u posting.Use) bool { return u.Of.PaperID == paper })...)
+		}
+	}
+	return found
+}
+
+func (b *Book) StockMoves(article int64) []posting.StockMove {
+	return where(b.Stock, func(m posting.StockMove) bool { return m.ArticleID == article })
+}
+
+func (b *Book) StockBy(paper int64) []posting.StockMove {
+	return where(b.Stock, func(m posting.StockMove) bool { return m.PaperID == paper })
+}
+
+func (b *Book) ChargedDays(item posting.ItemRef) []posting.ChargedDays {
+	return where(b.Charges, func(c posting.ChargedDays) bool { return c.Item == item && !c.Freed })
+}
+
+func (b *Book) ChargedBy(paper int64) []posting.ChargedDays {
+	return where(b.Charges, func(c posting.ChargedDays) bool { return c.PaperID == paper && !c.Freed })
+}
+
+func (b *Book) TiesOf(line, movement int64) []posting.Tie {
+	return where(b.Ties, func(t posting.Tie) bool {
+		return !t.Freed && (t.BankLineID == line || t.MovementID == movement)
+	})
+}
+
+func (b *Book) BankLine(id int64) (posting.BankLine, bool) {
+	if id < 1 || id > int64(len(b.BankLines)) {
+		return posting.BankLine{}, false
+	}
+	return b.BankLines[id-1], true
+}
+
+// movements are the journal lines on bank accounts; a line's ID is its place
+// among all.
+func (b *Book) movements() []posting.Movement {
+	var all []posting.Movement
+	id := int64(0)
+	for _, e := range b.Entries {
+		for _, l := range e.Lines {
+			id++
+			for _, bank := range b.Banks {
+				if bank.AccountID == l.AccountID {
+					all = append(all, posting.Movement{ID: id, BankAccountID: bank.ID, PaperID: e.PaperID, Number: b.Papers[e.PaperID-1].Number, Day: e.Day, Amount: l.Amount})
+				}
+			}
+		}
+	}
+	return all
+}
+
+func (b *Book) Movement(id int64) (posting.Movement, bool) {
+	for _, m := range b.movements() {
+		if m.ID == id {
+			return m, true
+		}
+	}
+	return posting.Movement{}, false
+}
+
+func (b *Book) PaperMovements(paper int64) []posting.Movement {
+	return where(b.movements(), func(m posting.Movement) bool { return m.PaperID == paper })
 }

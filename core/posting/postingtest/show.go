@@ -2,13 +2,14 @@ package postingtest
 
 import (
 	"fmt"
+	"slices"
 	"strings"
 
 	"cleantally/core/posting"
 )
 
 // Lines writes the entries of an effect as the rules do: one string for each,
-// such as "Dr 2100 400.00, Cr 1100 400.00".
+// such as "Dr 221 400.00, Cr 120 400.00".
 func Lines(f posting.Facts, e posting.Effect) []string {
 	var all []string
 	for _, entry := range e.Entries {
@@ -39,4 +40,16 @@ func RefusedFor(err error, field, rule string) bool {
 		}
 	}
 	return false
+}
+
+// Same tells whether two lists of entries, as Lines writes them, say the same,
+// in whatever order the lines of each entry stand.
+func Same(got, want []string) bool {
+	return slices.EqualFunc(got, want, func(x, y string) bool { return slices.Equal(sorted(x), sorted(y)) })
+}
+
+func sorted(entry string) []string {
+	parts := strings.Split(entry, ", ")
+	slices.Sort(parts)
+	return parts
 }

@@ -1,0 +1,118 @@
+package posting
+
+import (
+	"fmt"
+	"slices"
+)
+
+// Kind is a kind of paper.
+type Kind string
+
+// The kinds of paper that the rules know so far.
+const (
+	Invoice      Kind = "invoice"
+	Deposit      Kind = "deposit"
+	Receipt      Kind = "receipt"
+	Unidentified Kind = "unidentified receipt"
+	Refund       Kind = "refund"
+	Forfeit      Kind = "forfeit"
+	Transfer     Kind = "transfer"
+	WriteOff     Kind = "write-off"
+	Recovery     Kind = "recovery"
+	Contra       Kind = "contra"
+	Returned     Kind = "returned payment"
+	SupplierBill Kind = "supplier bill"
+	Journal      Kind = "journal"
+	Reversal     Kind = "reversal"
+)
+
+// Right is what a person may do; a kind of paper asks for one (docs/rules.md,
+// part 13).
+type Right string
+
+// The rights that kinds of paper ask for.
+const (
+	ToBill      Right = "post invoices"
+	ToTakeMoney Right = "take money"
+	ToKeepBooks Right = "keep the books" // give money back, write off, contra, journal, reversals
+	ToBuy       Right = "buy"
+)
+
+// Words are what the states of a paper are called.
+type Words struct{ Open, Part, Settled string }
+
+// Description is all that the rest of the program needs to know of a kind of
+// paper. What is told here is told nowhere else.
+type Description struct {
+	Kind      Kind
+	Numbering string // how it is numbered unless the firm says otherwise
+	Right     Right
+	Words     Words // of its open item; none where it has a state of its own
+	Done      string
+	Arrives   bool // money arrives by it
+	Payment   bool // it names a payment or bill by a reference, which may come twice
+	Bills     bool // its net is work billed to a customer
+	TakesBack bool // it takes another paper back
+	Stays     bool // what it took out of money stays taken when the bank takes that money back
+	Bound     Bound
+}
+
+// Credit tells whether the words are those of money that waits, in place of
+// what is owed.
+func (d Description) Credit() bool { return d.Words.Open != "" && d.Words.Open != owed.Open }
+
+var owed = Words{"open", "part settled", "settled"}
+
+// kinds is the registry; see Register.
+var kinds = []Description{
+	{Kind: Invoice, Numbering: "I{yy}-{0000}", Right: ToBill, Words: owed, Bills: true, Bound: Whole},
+	{Kind: Deposit, Numbering: "D{yy}-{0000}", Right: ToTakeMoney, Words: Words{"held", "part held", "used"}, Arrives: true, Payment: true},
+	{Kind: Receipt, Numbering: "R{yy}-{0000}", Right: ToTakeMoney, Words: Words{"not placed", "part placed", "placed"}, Arrives: true, Payment: true},
+	{Kind: Unidentified, Numbering: "U{yy}-{0000}", Right: ToTakeMoney, Words: Words{"not identified", "part identified", "identified"}, Arrives: true},
+	{Kind: Refund, Numbering: "F{yy}-{0000}", Right: ToKeepBooks, Done: "given back", Stays: true},
+	{Kind: Forfeit, Numbering: "K{yy}-{0000}", Right: ToKeepBooks, Done: "forfeited", Stays: true},
+	{Kind: Transfer, Numbering: "T{yy}-{0000}", Right: ToKeepBooks, Words: Words{"not used", "part used", "used"}, Stays: true},
+	{Kind: WriteOff, Numbering: "W{yy}-{0000}", Right: ToKeepBooks, Done: "given up", Bound: Whole},
+	{Kind: Recovery, Numbering: "RC{yy}-{0000}", Right: ToKeepBooks, Done: "recovered", Arrives: true, Payment: true},
+	{Kind: Contra, Numbering: "C{yy}-{0000}", Right: ToKeepBooks, Done: "set off"},
+	{Kind: Returned, Numbering: "RP{yy}-{0000}", Right: ToKeepBooks, Done: "took it back", TakesBack: true},
+	{Kind: SupplierBill, Numbering: "B{yy}-{0000}", Right: ToBuy, Words: owed, Payment: true},
+	{Kind: Journal, Numbering: "J{yy}-{0000}", Right: ToKeepBooks, Done: "posted"},
+	{Kind: Reversal, Numbering: "X{yy}-{0000}", Right: ToKeepBooks, Done: "reversal", TakesBack: true},
+}
+
+// Register adds a kind of paper. The program's own are there; tests add
+// made-up ones, before books are opened.
+func Register(d Description) {
+	if _, known := Describe(d.Kind); known {
+		panic(fmt.Sprintf("the kind %q is registered already", d.Kind))
+	}
+	kinds = append(kinds, d)
+}
+
+// Kinds returns the description of every kind of paper, in the order in which
+// a person would tell them.
+func Kinds() []Description { return slices.Clone(kinds) }
+
+// Describe returns the description of a kind.
+func Describe(k Kind) (Description, bool) {
+	for _, d := range kinds {
+		if d.Kind == k {
+			return d, true
+		}
+	}
+	return Description{}, false
+}
+
+// TakesBack tells whether papers of the kind take others back.
+func (k Kind) TakesBack() bool {
+	d, _ := Describe(k)
+	return d.TakesBack
+}
+
+// Stays tells whether what papers of the kind took out of money stays taken
+// when the bank takes that money back.
+func (k Kind) Stays() bool {
+	d, _ := Describe(k)
+	return d.Stays
+}

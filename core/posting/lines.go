@@ -1,0 +1,206 @@
+package posting
+
+import (
+	"errors"
+	"fmt"
+	"strings"
+
+	"cleantally/core/day"
+	"cleantally/core/ledger"
+	"cleantally/core/master"
+	"cleantally/core/money"
+	"cleantally/core/tax"
+
+	"github.com/shopspring/decimal"
+)
+
+// Line is a line of a paper as it is written, of what is billed and of what is
+// bought alike. A discount is a percentage or an amount. It may be below nil;
+// the paper's total may not.
+type Line struct {
+	ArticleID       int64
+	JobID           int64
+	Text            string
+	Quantity        decimal.Decimal
+	UnitPrice       decimal.Decimal
+	DiscountPercent decimal.Decimal
+	Discount        money.Amount
+	TaxCodeID       int64
+	AccountID       int64 // 0: the article's, else workmanship, of what is billed
+	Apart           bool  // takes no part in the paper's discount
+	Deducts         *Part // takes off what was billed in advance, as it was billed
+	Register        ledger.Role
+}
+
+// Lines are the lines of a paper and what they share.
+type Lines struct {
+	Lines           []Line
+	Day             day.Day // of the rates
+	PartyID         int64
+	Bought          bool // on a paper of a supplier
+	Includes        bool // prices include tax
+	DiscountPercent decimal.Decimal
+	Discount        money.Amount
+	RoundTo         money.Amount // step of the total, nil for none
+}
+
+// Lines reads the lines of a paper and works out their sums. What is wrong is
+// refused at its line.
+func (b *Builder) Lines(in Lines) ([]PaperLine, tax.Sums) {
+	ins := make([]tax.Line, len(in.Lines))
+	outs := make([]PaperLine, len(in.Lines))
+	for n, l := range in.Lines {
+		field := fmt.Sprintf("lines[%d].", n)
+		code, percent := b.codeOn(field, n+1, l.TaxCodeID, in.Day)
+		ins[n] = tax.Line{Quantity: l.Quantity, UnitPrice: l.UnitPrice, DiscountPercent: l.DiscountPercent, Discount: l.Discount, Code: code, Percent: percent, Apart: l.Apart}
+		if l.Deducts != nil {
+			ins[n].Deducts, ins[n].Net, ins[n].Tax = true, -l.Deducts.Net(), -l.Deducts.Tax.Own
+		}
+		outs[n] = PaperLine{Position: n + 1, ArticleID: l.ArticleID, JobID: l.JobID, Text: strings.TrimSpace(l.Text), Quantity: l.Quantity, UnitPrice: l.UnitPrice,
+			DiscountPercent: l.DiscountPercent, Discount: l.Discount, TaxCodeID: code.ID, TaxPercent: percent, Register: l.Register}
+		if outs[n].Text == "" {
+			b.Refuse(field+"text", "missing", "", "Line %d says nothing. Write what it is for.", n+1)
+		}
+		if code.Kind == tax.CustomerAccountsIt && !in.Bought {
+			outs[n].TaxPercent = decimal.Zero
+		}
+		b.figures(field, n+1, l)
+		outs[n].AccountID = b.accountOf(field, n+1, l, in.Bought)
+		if l.JobID != 0 {
+			b.JobOf(field+"job", l.JobID, 0)
+		}
+	}
+	return outs, b.sums(in, ins, outs)
+}
+
+func (b *Builder) sums(in Lines, ins []tax.Line, outs []PaperLine) tax.Sums {
+	if in.Discount < 0 || in.DiscountPercent.IsNegative() || (in.Discount != 0 && !in.DiscountPercent.IsZero()) || !money.Fits(in.DiscountPercent, 4) {
+		b.Refuse("discount", "one discount", "4", "The paper's discount is either a percentage with at most 4 places or an amount, and not below nil.")
+		return tax.Sums{}
+	}
+	if in.RoundTo < 0 {
+		b.Refuse("roundTo", "below nil", b.Currency().Format(0), "The step that a total is rounded to is above nil, or left out.")
+		return tax.Sums{}
+	}
+	sums, err := tax.Compute(ins, tax.Terms{Currency: b.Currency(), Includes: in.Includes, DiscountPercent: in.DiscountPercent, Discount: in.Discount, RoundTo: in.RoundTo})
+	var line tax.LineError
+	switch {
+	case errors.As(err, &line):
+		b.Refuse(fmt.Sprintf("lines[%d].unitPrice", line.Line), "line sum", b.Currency().Format(money.Limit), "Line %d: %s. Lower its figures.", line.Line+1, err)
+		return tax.Sums{}
+	case err != nil:
+		b.Refuse("discount", "paper sums", "", "%s. Lower the figures.", Sentence(err.Error()))
+		return tax.Sums{}
+	}
+	for n, s := range sums.Lines {
+		outs[n].Before, outs[n].Net, outs[n].Tax = s.Before, Firm(s.Net), Firm(s.Tax)
+	}
+	return sums
+}
+
+// figures refuses what has more places than its kind has, or is out of bounds.
+func (b *Builder) figures(field string, n int, l Line) {
+	if l.UnitPrice.IsNegative() && l.Quantity.IsNegative() {
+		b.Refuse(field+"unitPrice", "below nil", "0", "Line %d: quantity and price are both below nil. Write one of them above.", n)
+	}
+	if !money.Fits(l.Quantity, 6) || !money.Fits(l.UnitPrice, 6) {
+		b.Refuse(field+"unitPrice", "places", "6", "Line %d: a quantity or a price has at most 6 places.", n)
+	}
+	if l.Quantity.Abs().GreaterThan(mostOf) || l.UnitPrice.Abs().GreaterThan(mostOf) {
+		b.Refuse(field+"unitPrice", "too large", mostOf.String(), "Line %d: a quantity or a price is at most %s.", n, mostOf)
+	}
+	if !money.Fits(l.DiscountPercent, 4) {
+		b.Refuse(field+"discount", "places", "4", "Line %d: a percentage has at most 4 places.", n)
+	}
+	both := l.Discount != 0 && !l.DiscountPercent.IsZero()
+	if both || l.Discount < 0 || l.DiscountPercent.IsNegative() || l.DiscountPercent.GreaterThan(decimal.New(100, 0)) {
+		b.Refuse(field+"discount", "one discount", "100", "Line %d: a discount is a percentage from 0 to 100 or an amount.", n)
+	}
+}
+
+// mostOf bounds a quantity and a price, so that a quantity fits in millionths.
+var mostOf = decimal.New(1, 12)
+
+// codeOn returns a tax code with its rate on a day.
+func (b *Builder) codeOn(field string, n int, id int64, d day.Day) (tax.Code, decimal.Decimal) {
+	code, rates, ok := b.TaxCode(id)
+	if !ok {
+		b.Refuse(field+"taxCode", "missing", "", "Choose a tax code for line %d.", n)
+		return tax.Code{}, decimal.Zero
+	}
+	if code.Inactive {
+		b.Refuse(field+"taxCode", "not in use", "", "Tax code %s is not in use any more. Choose another.", code.Code)
+	}
+	if d == "" {
+		return code, decimal.Zero
+	}
+	percent, err := tax.RateOn(code, rates, d)
+	if err != nil {
+		b.Refuse(field+"taxCode", "no rate", "", "%s. Add a rate, or choose another code.", Sentence(err.Error()))
+	}
+	return code, percent
+}
+
+// accountOf returns the account that a line is posted to: its own, the
+// article's, or the default of a service or material.
+func (b *Builder) accountOf(field string, n int, l Line, bought bool) int64 {
+	article, known := b.Article(l.ArticleID)
+	if l.ArticleID != 0 && (!known || article.Inactive) {
+		b.Refuse(field+"article", "not in use", "", "The article %s is not in use. Choose another, or write the line by hand.", article.Code)
+	}
+	id := l.AccountID
+	if id == 0 && !bought {
+		id = article.AccountID
+	}
+	if id == 0 && !bought && article.Kind == master.Material {
+		id = b.Role(ledger.MaterialSales).ID
+	}
+	if id == 0 && !bought {
+		id = b.Role(ledger.ServiceSales).ID
+	}
+	switch {
+	case l.Register != "":
+		return b.Role(l.Register).ID
+	case l.Deducts != nil:
+		return b.Role(ledger.AdvanceBillings).ID
+	}
+	a, ok := b.Account(id)
+	_, control := b.Control(id)
+	switch {
+	case !ok:
+		b.Refuse(field+"account", "missing", "", "Choose the account that line %d goes to.", n)
+	case a.Inactive:
+		b.Refuse(field+"account", "not in use", "", "Account %s %s is not in use any more. Choose another.", a.Number, a.Name)
+	case !bought && a.Type != ledger.Income:
+		b.Refuse(field+"account", "not income", "", "Account %s %s is no income account. Choose an income account.", a.Number, a.Name)
+	case bought && (control || b.IsBank(id)):
+		b.Refuse(field+"account", "control account", "", "Account %s %s moves by its own papers alone. Choose a cost account.", a.Number, a.Name)
+	}
+	return id
+}
+
+// EnterLines enters what the lines of a paper come to: each account once by
+// tax code and job, and the tax by code. Sign is −1 for what is billed, 1 for
+// what is bought.
+func (b *Builder) EnterLines(p *Paper, s tax.Sums, taxRole ledger.Role, sign money.Amount) {
+	for _, l := range p.Lines {
+		if _, control := b.Control(l.AccountID); control {
+			continue // what waits there, or is deducted, enters it by itself
+		}
+		at := ledger.Line{PartyID: p.PartyID, JobID: p.JobID, TaxCodeID: l.TaxCodeID}
+		if l.JobID != 0 { // a cost of another party's job bears that, and not who was paid
+			at.PartyID, at.JobID = 0, l.JobID
+		}
+		b.Debit(ledger.Account{ID: l.AccountID}, sign*l.Net.Base, at)
+	}
+	for _, c := range s.Codes {
+		at := ledger.Line{PartyID: p.PartyID, JobID: p.JobID, TaxCodeID: c.Code.ID}
+		b.Debit(b.Role(taxRole), sign*c.Tax, at)
+		if sign > 0 { // we account for the tax: both sides of it
+			b.Debit(b.Role(ledger.InputTax), c.Buyer, at)
+			b.Credit(b.Role(ledger.OutputTax), c.Buyer, at)
+		}
+	}
+	b.Debit(b.Role(ledger.Rounding), sign*p.Rounding, ledger.Line{PartyID: p.PartyID, JobID: p.JobID})
+	b.Wait(p)
+}

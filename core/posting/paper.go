@@ -1,0 +1,111 @@
+package posting
+
+import (
+	"cleantally/core/day"
+	"cleantally/core/ledger"
+	"cleantally/core/money"
+
+	"github.com/shopspring/decimal"
+)
+
+// Paper is anything with a number and a day that can be posted: the head that
+// every paper has, and beside it what its family has. Amounts are in minor
+// units. The name and address of the party are kept as they were.
+type Paper struct {
+	ID           int64
+	Kind         Kind
+	About        Kind // its own kind, or that of what it takes back
+	Number       string
+	Day          day.Day
+	PartyID      int64
+	PartyName    string
+	PartyAddress string
+	JobID        int64
+	Title        string
+	Reference    string
+	Note         string
+	Reason       string
+	Total        money.Amount    // in the firm's currency
+	Currency     string          // ISO 4217; "" for the firm's own
+	Rate         decimal.Decimal // the firm's currency for one unit of Currency; nil in the firm's own
+	OwnTotal     money.Amount    // in Currency; nil in the firm's own
+	ReversesID   int64           // what it takes back: of a reversal or a returned payment
+	SourceID     int64           // the paper that it stands on: a recovery on a write-off
+	Lines        []PaperLine
+
+	Billing // of the family that bills, ours and a supplier's; empty for others
+	Payment // of the family that moves money
+}
+
+// Billing is what papers have that bill: terms and sums, in the paper's
+// currency.
+type Billing struct {
+	Due          day.Day
+	TermsID      int64
+	Includes     bool // prices include tax
+	Discount     money.Amount
+	Net          money.Amount
+	Tax          money.Amount
+	Rounding     money.Amount
+	EarlyPercent decimal.Decimal // early-payment discount, percent
+	EarlyUntil   day.Day         // the last day of it; "" for none
+}
+
+// Payment is what papers have that move money, in the bank's currency.
+type Payment struct {
+	BankAccountID int64
+	Method        Method
+	Charges       money.Amount // what the bank kept of a receipt
+	Withheld      money.Amount // the tax that a customer withheld
+	Cheque        string       // number of the cheque that it is paid by
+	BankDay       day.Day      // when the money came, where that is not the paper's day
+}
+
+// Negated is the family data of a paper that takes one with b back.
+func (b Billing) Negated() Billing {
+	return Billing{TermsID: b.TermsID, Includes: b.Includes, Discount: -b.Discount, Net: -b.Net, Tax: -b.Tax, Rounding: -b.Rounding}
+}
+
+// Negated is the family data of a paper that takes one with p back.
+func (p Payment) Negated() Payment {
+	return Payment{BankAccountID: p.BankAccountID, Method: p.Method, Charges: -p.Charges, Withheld: -p.Withheld}
+}
+
+// Method is how money moved.
+type Method string
+
+// The methods of payment.
+const (
+	ByTransfer Method = "transfer"
+	ByCard     Method = "card"
+	ByCheque   Method = "cheque"
+	ByCash     Method = "cash"
+	ByDebit    Method = "direct debit"
+)
+
+// Methods lists every method.
+var Methods = []Method{ByTransfer, ByCard, ByCheque, ByCash, ByDebit}
+
+// PaperLine is a line of a paper as it was posted. A line with a register
+// waits there until it is used up: it is a thing that later papers take from.
+type PaperLine struct {
+	PaperID         int64
+	Position        int // counted from 1
+	ArticleID       int64
+	JobID           int64 // where it is not the paper's
+	Text            string
+	Quantity        decimal.Decimal
+	UnitPrice       decimal.Decimal
+	DiscountPercent decimal.Decimal
+	Discount        money.Amount
+	TaxCodeID       int64
+	TaxPercent      decimal.Decimal
+	AccountID       int64
+	Before          money.Amount // before the paper's discount, as the line shows it
+	Net             Worth        // after the paper's discount
+	Tax             Worth
+	Register        ledger.Role // of a line that waits; "" for none
+}
+
+// Part is what the line comes to, with its tax inside.
+func (l PaperLine) Part() Part { return Part{l.Net.Add(l.Tax), l.Tax} }

@@ -1,0 +1,150 @@
+package store
+
+import (
+	"cleantally/core/day"
+	"cleantally/core/money"
+	"cleantally/core/posting"
+)
+
+// What follows answers posting.ThingFacts.
+
+// useRow is a use as it is stored.
+type useRow struct {
+	ID         int64
+	OfPaperID  int64
+	OfPosition int
+	TaxCodeID  int64
+	AsKind     posting.UseKind
+	Day        day.Day
+	ByPaperID  int64
+	ByPosition int
+	PaperID    int64
+	Quantity   posting.Millionths
+	Amount     money.Amount
+	Tax        money.Amount
+	OwnAmount  *money.Amount
+	OwnTax     *money.Amount
+	Cost       money.Amount
+	Undoes     int64
+}
+
+func (r useRow) use() posting.Use {
+	return posting.Use{ID: r.ID, Of: posting.Thing{LineRef: posting.LineRef{PaperID: r.OfPaperID, Position: r.OfPosition}, TaxCodeID: r.TaxCodeID}, As: r.AsKind, Day: r.Day,
+		By: posting.LineRef{PaperID: r.ByPaperID, Position: r.ByPosition}, PaperID: r.PaperID, Quantity: r.Quantity,
+		Part: posting.Part{Amount: worth(r.Amount, r.OwnAmount), Tax: worth(r.Tax, r.OwnTax)}, Cost: r.Cost, Undoes: r.Undoes}
+}
+
+func uses(rows []useRow) []posting.Use {
+	all := make([]posting.Use, len(rows))
+	for n, r := range rows {
+		all[n] = r.use()
+	}
+	return all
+}
+
+func (f *Facts) readUses(where string, args ...any) []posting.Use {
+	return uses(all[useRow](f, "SELECT * FROM uses "+where+" ORDER BY id", args...))
+}
+
+// Uses are read once a paper.
+func (f *Facts) Uses(paperID int64) []posting.Use {
+	found, seen := f.uses[paperID]
+	if !seen {
+		found = f.readUses("WHERE of_paper_id = ?", paperID)
+		f.uses[paperID] = found
+	}
+	return found
+}
+
+func (f *Facts) UsesBy(paperID int64) []posting.Use { return f.readUses("WHERE paper_id = ?", paperID) }
+
+func (f *Facts) Reserved(paperID int64) []posting.Use {
+	return uses(all[useRow](f, "SELECT of_paper_id, of_position, tax_code_id, as_kind, day, quantity, amount, tax FROM reservations WHERE of_paper_id = ? AND draft_id <> ? ORDER BY rowid", paperID, f.draft))
+}
+
+const selectStock = "SELECT id, article_id, by_paper_id, by_position, paper_id, day, quantity, value, undoes FROM stock_moves "
+
+func (f *Facts) stock(where string, id int64) []posting.StockMove {
+	type row struct {
+		ID         int64
+		ArticleID  int64
+		ByPaperID  int64
+		ByPosition int
+		PaperID    int64
+		Day        day.Day
+		Quantity   posting.Millionths
+		Value      money.Amount
+		Undoes     int64
+	}
+	rows := all[row](f, selectStock+where+" ORDER BY id", id)
+	moves := make([]posting.StockMove, len(rows))
+	for n, r := range rows {
+		moves[n] = posting.StockMove{ID: r.ID, ArticleID: r.ArticleID, By: posting.LineRef{PaperID: r.ByPaperID, Position: r.ByPosition}, PaperID: r.PaperID, Day: r.Day,
+			Quantity: r.Quantity, Value: r.Value, Undoes: r.Undoes}
+	}
+	return moves
+}
+
+func (f *Facts) StockMoves(articleID int64) []posting.StockMove {
+	return f.stock("WHERE article_id = ?", articleID)
+}
+
+func (f *Facts) StockBy(paperID int64) []posting.StockMove {
+	return f.stock("WHERE paper_id = ?", paperID)
+}
+
+const selectCharges = `SELECT c.id, c.item_id AS item, c.from_day AS "from", c.through_day AS through, c.paper_id FROM charged_days c WHERE NOT EXISTS (SELECT 1 FROM freed_days x WHERE x.charge_id = c.id) AND `
+
+func (f *Facts) ChargedDays(item posting.ItemRef) []posting.ChargedDays {
+	return all[posting.ChargedDays](f, selectCharges+"c.item_id = ? ORDER BY c.id", item)
+}
+
+func (f *Facts) ChargedBy(paperID int64) []posting.ChargedDays {
+	return all[posting.ChargedDays](f, selectCharges+"c.paper_id = ? ORDER BY c.id", paperID)
+}
+
+const selectMovements = `SELECT l.id, k.id AS bank_account_id, e.paper_id, p.number, l.day, l.amount FROM entry_lines l JOIN bank_accounts k ON k.account_id = l.account_id
+	JOIN entries e ON e.id = l.entry_id JOIN papers p ON p.id = e.paper_id `
+
+func (f *Facts) Movement(lineID int64) (posting.Movement, bool) {
+	return find[posting.Movement](f, selectMovements+"WHERE l.id = ?", lineID)
+}
+
+func (f *Facts) PaperMovements(paperID int64) []posting.Movement {
+	return all[posting.Movement](f, selectMovements+"WHERE e.paper_id = ? ORDER BY l.id", paperID)
+}
+
+func (f *Facts) BankLine(id int64) (posting.BankLine, bool) {
+	return find[posting.BankLine](f, "SELECT id, bank_account_id, day, amount FROM bank_lines WHERE id = ?", id)
+}
+
+func (f *Facts) TiesOf(lineID, movementID int64) []posting.Tie {
+	return all[posting.Tie](f, "SELECT t.id, t.bank_line_id, t.movement_id FROM ties t WHERE (t.bank_line_id = ? OR t.movement_id = ?) AND NOT EXISTS (SELECT 1 FROM freed_ties x WHERE x.tie_id = t.id) ORDER BY t.id", lineID, movementID)
+}
+
+// AddBankLine stores a line of a bank's statement and gives it its ID.
+func (tx *Tx) AddBankLine(l *posting.BankLine) error {
+	res, err := tx.exec("INSERT INTO bank_lines (bank_account_id, day, amount) VALUES (?, ?, ?)", l.BankAccountID, l.Day, l.Amount)
+	if err == nil {
+		l.ID, err = res.LastInsertId()
+	}
+	return err
+}
+
+// Reserve keeps what a draft would use of costs, in place of what it kept
+// before.
+func (tx *Tx) Reserve(draft int64, used []posting.Use) error {
+	if _, err := tx.exec("DELETE FROM reservations WHERE draft_id = ?", draft); err != nil {
+		return err
+	}
+	for _, u := range used {
+		if u.Of.PaperID <= 0 || u.As != posting.Billed {
+			continue
+		}
+		if _, err := tx.exec("INSERT INTO reservations (draft_id, of_paper_id, of_position, tax_code_id, as_kind, day, quantity, amount, tax) VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?)",
+			draft, u.Of.PaperID, u.Of.Position, null(u.Of.TaxCodeID), u.As, u.Day, u.Quantity, u.Amount.Base, u.Tax.Base); err != nil {
+			return err
+		}
+	}
+	return nil
+}
