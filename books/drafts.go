@@ -5,6 +5,7 @@ import (
 	"errors"
 	"time"
 
+	"cleantally/core/day"
 	"cleantally/core/posting"
 	"cleantally/store"
 )
@@ -24,7 +25,10 @@ func (b *Book) SaveDraft(ctx context.Context, d *store.Draft, c posting.Command)
 		}
 		used = effect.Uses
 		if p := effect.Paper(); p != nil {
-			d.PartyID, d.JobID, d.Day, d.Title, d.Total = p.PartyID, p.JobID, p.Day, p.Title, p.Total
+			d.PartyID, d.JobID, d.Day, d.Title, d.Total = p.PartyID, p.JobID, "", p.Title, p.Total
+			if _, err := day.Parse(string(p.Day)); err == nil {
+				d.Day = p.Day
+			}
 		}
 	}
 	d.SavedAt = b.clock().UTC().Format(time.RFC3339)

@@ -3,6 +3,9 @@ package books
 import (
 	"context"
 
+	"cleantally/core/day"
+	"cleantally/core/money"
+	"cleantally/core/posting"
 	"cleantally/store"
 )
 
@@ -14,5 +17,18 @@ func (b *Book) AddUser(ctx context.Context, name, email, password string) error 
 	}
 	return b.db.Write(ctx, func(tx *store.Tx) error {
 		return tx.CreateUser(&store.User{Name: name, Email: email, PasswordHash: hash})
+	})
+}
+
+// AddBankLines adds lines of a bank's statement for tests, until statements can
+// be read in.
+func (b *Book) AddBankLines(ctx context.Context, bank int64, d day.Day, amounts []money.Amount) error {
+	return b.db.Write(ctx, func(tx *store.Tx) error {
+		for _, a := range amounts {
+			if err := tx.AddBankLine(&posting.BankLine{BankAccountID: bank, Day: d, Amount: a}); err != nil {
+				return err
+			}
+		}
+		return nil
 	})
 }

@@ -3,12 +3,16 @@ package books_test
 import (
 	"context"
 	"errors"
+	"fmt"
+	"reflect"
 	"testing"
 	"time"
 
 	"cleantally/books"
 	"cleantally/core/day"
+	"cleantally/core/ledger"
 	"cleantally/core/master"
+	"cleantally/core/money"
 	"cleantally/core/posting"
 	"cleantally/core/posting/postingtest"
 	"cleantally/core/tax"
@@ -21,8 +25,8 @@ var ctx = context.Background()
 
 const word = "a long password"
 
-// open returns books like those of postingtest.ForWalk: the same codes, customers
-// and jobs under the same IDs.
+// open returns books like those of postingtest.ForWalk: the same records under
+// the same IDs.
 func open(t *testing.T) *books.Book {
 	t.Helper()
 	b, err := books.Open(ctx, t.TempDir(), time.Now, "2026-11-20")
@@ -30,65 +34,205 @@ func open(t *testing.T) *books.Book {
 		t.Fatal(err)
 	}
 	t.Cleanup(func() { b.Close() })
-	err = b.SetUp(ctx, books.Setup{Firm: "Walk", Currency: "EUR", Bank: "Bank", Owner: "W", Email: "w@walk.example", Password: word,
-		Codes: []books.SetupCode{{Code: "STD", Kind: tax.Charged, Percent: decimal.New(20, 0)}, {Code: "RED", Kind: tax.Charged, Percent: decimal.New(10, 0)}, {Code: "NIL", Kind: tax.Charged}}})
-	if err != nil {
-		t.Fatal(err)
-	}
-	for n, name := range []string{"Odalys Brandt", "Dunmarrow Builders"} {
-		if err := b.SaveCustomer(ctx, 1, &master.Party{Name: name, IsCustomer: true, IsSupplier: true}); err != nil {
-			t.Fatal(err)
-		}
-		if err := b.SaveJob(ctx, 1, &master.Job{Name: "job", PartyID: int64(n + 1), ContractSum: 800000}); err != nil {
-			t.Fatal(err)
-		}
-	}
-	if err := b.SaveLimits(ctx, 1, postingtest.WalkLimits); err != nil {
-		t.Fatal(err)
-	}
-	terms := master.Terms{ID: 1, Name: "30 days", Kind: master.InDays, Days: 30, DiscountPercent: decimal.New(2, 0), DiscountDays: 10}
-	if err := b.SaveTerms(ctx, 1, &terms); err != nil {
-		t.Fatal(err)
-	}
+	fill(t, b)
 	return b
 }
 
+func fill(t *testing.T, b *books.Book) {
+	t.Helper()
+	must := func(err error) {
+		t.Helper()
+		if err != nil {
+			t.Fatal(err)
+		}
+	}
+	must(b.SetUp(ctx, books.Setup{Firm: "Walk", Currency: "EUR", Bank: "Bank", Owner: "W", Email: "w@walk.example", Password: word,
+		Codes: []books.SetupCode{{Code: "STD", Kind: tax.Charged, Percent: decimal.New(20, 0)}, {Code: "RED", Kind: tax.Charged, Percent: decimal.New(10, 0)}, {Code: "NIL", Kind: tax.Charged}}}))
+	for n, name := range []string{"Odalys Brandt", "Dunmarrow Builders"} {
+		must(b.SaveCustomer(ctx, 1, &master.Party{Name: name, IsCustomer: true, IsSupplier: true}))
+		must(b.SaveJob(ctx, 1, &master.Job{Name: "job", PartyID: int64(n + 1), ContractSum: 800000}))
+	}
+	must(b.SaveCustomer(ctx, 1, &master.Party{Name: "Gone & Sons", IsCustomer: true, Inactive: true}))
+	must(b.SaveJob(ctx, 1, &master.Job{Name: "done", PartyID: 1, Closed: true}))
+	must(b.SaveLimits(ctx, 1, 1, postingtest.WalkLimits))
+	must(b.SaveTerms(ctx, 1, &master.Terms{ID: 1, Version: 1, Name: "30 days", Kind: master.InDays, Days: 30, DiscountPercent: decimal.New(2, 0), DiscountDays: 10}))
+	must(b.SaveArticle(ctx, 1, &master.Article{Code: "BAL", Name: "Baluster", Kind: master.Material}))
+	must(b.SaveArticle(ctx, 1, &master.Article{Code: "OLD", Name: "Old", Kind: master.Service, Inactive: true}))
+	must(b.SaveTaxCode(ctx, 1, &tax.Code{Code: "OLD", Kind: tax.Charged, Inactive: true}, []tax.Rate{{Since: "2020-01-01", Percent: decimal.New(5, 0)}}))
+	must(b.SaveAccount(ctx, 1, &ledger.Account{Number: "602", Name: "Spare", Type: ledger.Expense, Inactive: true}))
+	must(b.SaveBankAccount(ctx, 1, &ledger.BankAccount{Name: "Old bank", Inactive: true}))
+	must(b.AddBankLines(ctx, 1, postingtest.WalkBegins, postingtest.WalkBankLines))
+}
+
+// step takes a step of a walk on disk.
+func step(b *books.Book, s postingtest.Step, drafts map[int64]*store.Draft) error {
+	b.SetToday(s.Today)
+	if s.Lock != "" {
+		if err := b.Lock(ctx, 1, s.Lock, ""); err != nil {
+			return err
+		}
+	}
+	if s.Draft == 0 {
+		_, err := b.Post(ctx, s.Command, books.How{User: 1, Confirmed: posting.WarningRules, Word: word})
+		return err
+	}
+	d := drafts[s.Draft]
+	if d == nil {
+		d = &store.Draft{Kind: "walk", Body: "{}"}
+		drafts[s.Draft] = d
+	}
+	_, refusals, err := b.Preview(ctx, s.Command, d.ID)
+	if err == nil {
+		err = b.SaveDraft(ctx, d, s.Command)
+	}
+	if err == nil && len(refusals) > 0 {
+		err = refusals
+	}
+	return err
+}
+
 // The books on disk and those in memory take the same walk: they refuse the
-// same commands, and all ties out after each.
+// same commands, answer the same facts, and all ties out.
 func TestWalkOnDiskAsInMemory(t *testing.T) {
 	for seed := range uint64(2) {
 		disk, memory := open(t), postingtest.ForWalk()
 		walk := postingtest.NewWalk(seed+100, memory)
-		for step := range 400 {
-			c := walk.Next()
-			_, want := memory.Post(c)
-			_, got := disk.Post(ctx, c, books.How{User: 1, Confirmed: true, Word: word})
+		drafts := map[int64]*store.Draft{}
+		for n := range 450 {
+			s := walk.Next()
+			want := memory.Take(s)
+			got := step(disk, s, drafts)
 			var refusals posting.Refusals
 			if got != nil && !errors.As(got, &refusals) {
-				t.Fatalf("seed %d, step %d: %+v: %v", seed, step, c, got)
+				t.Fatalf("seed %d, step %d: %T%+v: %v", seed, n, s.Command, s.Command, got)
 			}
-			if (got == nil) != (want == nil) {
-				t.Fatalf("seed %d, step %d: %+v: on disk %v, in memory %v", seed, step, c, got, want)
+			if fmt.Sprint(got) != fmt.Sprint(want) {
+				t.Fatalf("seed %d, step %d: %T%+v: on disk %v, in memory %v", seed, n, s.Command, s.Command, got, want)
 			}
-			if step%20 == 0 {
-				mustTieOut(t, disk)
-			}
-		}
-		for _, i := range memory.Open {
-			facts, err := disk.Read(ctx).Facts(disk.Today())
-			if err != nil {
-				t.Fatal(err)
-			}
-			if stored, _ := facts.Item(i.ID); stored.Open != i.Open {
-				t.Errorf("seed %d: item %d has %d open on disk, %d in memory", seed, i.ID, stored.Open, i.Open)
+			if n%75 == 0 {
+				mustTieOut(t, disk, s.Today)
 			}
 		}
-		mustTieOut(t, disk)
+		conform(t, disk, memory)
+		mustTieOut(t, disk, memory.Now)
 	}
 }
 
-func mustTieOut(t *testing.T, b *books.Book) {
+// conform proves that the store answers what a plan may ask as the books in
+// memory do.
+func conform(t *testing.T, disk *books.Book, memory *postingtest.Book) {
 	t.Helper()
+	f, err := disk.Read(ctx).Facts(disk.Today())
+	if err != nil {
+		t.Fatal(err)
+	}
+	same := func(what string, id any, got, want any) {
+		t.Helper()
+		if fmt.Sprintf("%+v", got) != fmt.Sprintf("%+v", want) {
+			t.Errorf("%s of %v:\non disk   %+v\nin memory %+v", what, id, got, want)
+		}
+	}
+	f.KnowPapers([]int64{1, 2, 3})
+	f.KnowItems([]posting.ItemRef{1, 2, 3, 4, 5})
+	same("the lock", "", f.LockedThrough(), memory.LockedThrough())
+	same("the limits", "", f.Limits(), memory.Limits())
+	for n := range memory.Papers {
+		id := int64(n + 1)
+		got, _ := f.Paper(id)
+		want := memory.Papers[n]
+		same("the head", id, []any{got.Kind, got.About, got.Day, got.PartyID, got.JobID, got.Total, got.ReversesID, got.SourceID, got.Payment, got.Net, got.Tax, got.Due, got.EarlyUntil},
+			[]any{want.Kind, want.About, want.Day, want.PartyID, want.JobID, want.Total, want.ReversesID, want.SourceID, want.Payment, want.Net, want.Tax, want.Due, want.EarlyUntil})
+		for i := range want.Lines {
+			g, w := got.Lines[i], want.Lines[i]
+			same("a line", id, []any{g.Position, g.Part(), g.TaxCodeID, g.Register, g.Quantity}, []any{w.Position, w.Part(), w.TaxCodeID, w.Register, w.Quantity})
+		}
+		same("uses", id, numbered(f.Uses(id)), numbered(memory.Uses(id)))
+		same("uses by", id, numbered(f.UsesBy(id)), numbered(memory.UsesBy(id)))
+		same("reservations", id, len(f.Reserved(id)), len(memory.Reserved(id)))
+		same("stock", id, f.StockBy(id), memory.StockBy(id))
+		same("charges", id, f.ChargedBy(id), memory.ChargedBy(id))
+		same("entries", id, amounts(f.PaperEntries(id)), amounts(memory.PaperEntries(id)))
+		same("movements", id, f.PaperMovements(id), renamed(memory.PaperMovements(id), f))
+		_, gotReversed := f.ReversedBy(id)
+		_, wantReversed := memory.ReversedBy(id)
+		same("reversed", id, gotReversed, wantReversed)
+	}
+	for _, want := range memory.Open {
+		got, _ := f.Item(want.ID)
+		want.Number, got.Number = "", ""
+		same("the item", want.ID, got, want)
+		same("moves", want.ID, f.ItemMoves(want.ID), memory.ItemMoves(want.ID))
+		same("lines", want.ID, len(f.ItemLines(want.ID)), len(memory.ItemLines(want.ID)))
+		same("allocations", want.ID, f.AllocationsOf(want.ID), memory.AllocationsOf(want.ID))
+		same("disputes", want.ID, f.Disputes(want.ID), memory.Disputes(want.ID))
+		same("charged days", want.ID, f.ChargedDays(want.ID), memory.ChargedDays(want.ID))
+	}
+	for n := range memory.Allocations {
+		same("undone", n+1, f.UndoneOn(int64(n+1)), memory.UndoneOn(int64(n+1)))
+	}
+	for id, a := range memory.Accounts {
+		got, _ := f.Account(id)
+		same("the account", id, got.Type, a.Type)
+		same("the balance", id, f.AccountBalance(id), memory.AccountBalance(id))
+		same("the days", id, f.AccountDays(id, "2025-09-01"), memory.AccountDays(id, "2025-09-01"))
+	}
+	for party := int64(1); party <= 3; party++ {
+		same("owes", party, f.PartyBalance(ledger.Receivables, party), memory.PartyBalance(ledger.Receivables, party))
+		same("billed", party, f.JobBilled(party), memory.JobBilled(party))
+	}
+	for line := range postingtest.WalkBankLines {
+		same("ties", line, f.TiesOf(int64(line+1), 0), memory.TiesOf(int64(line+1), 0))
+		got, _ := f.BankLine(int64(line + 1))
+		want, _ := memory.BankLine(int64(line + 1))
+		same("the bank line", line, got, want)
+	}
+	same("stock", 1, f.StockMoves(1), memory.StockMoves(1))
+	for _, d := range []day.Day{"2025-06-30", "2026-06-30"} {
+		var got, want money.Amount
+		for _, i := range f.OpenOn(d) {
+			got += i.Left.Amount.Base
+		}
+		for _, i := range memory.OpenOn(d) {
+			want += i.Left.Amount.Base
+		}
+		same("open on", d, got, want)
+	}
+	if f.Err() != nil {
+		t.Error(f.Err())
+	}
+}
+
+func numbered(uses []posting.Use) []posting.Use { return append([]posting.Use{}, uses...) }
+
+// amounts are what entries come to, by account.
+func amounts(entries []ledger.Entry) []string {
+	var all []string
+	for _, e := range entries {
+		for _, l := range e.Lines {
+			all = append(all, fmt.Sprint(e.Day, l.AccountID, l.Amount, l.PartyID, l.JobID, l.TaxCodeID, l.ItemID))
+		}
+	}
+	return all
+}
+
+// renamed gives movements the numbers that their papers have on disk.
+func renamed(all []posting.Movement, f posting.Facts) []posting.Movement {
+	out := []posting.Movement{}
+	for _, m := range all {
+		p, _ := f.Paper(m.PaperID)
+		m.Number = p.Number
+		out = append(out, m)
+	}
+	return out
+}
+
+func mustTieOut(t *testing.T, b *books.Book, days ...day.Day) {
+	t.Helper()
+	if len(days) == 0 {
+		days = []day.Day{b.Today()}
+	}
+	last := days[len(days)-1]
+	days = append(days, last.Add(-40), last.Add(-7))
 	err := b.Snapshot(ctx, func(r *store.Reader) error {
 		found, err := r.Check()
 		if err != nil {
@@ -97,7 +241,7 @@ func mustTieOut(t *testing.T, b *books.Book) {
 		for _, s := range found {
 			t.Error(s)
 		}
-		for _, d := range []day.Day{"2026-11-05", "2026-11-12", "2026-11-20"} {
+		for _, d := range days {
 			kept, err := r.TieOut(d)
 			if err != nil {
 				return err
@@ -106,10 +250,8 @@ func mustTieOut(t *testing.T, b *books.Book) {
 			if err != nil {
 				return err
 			}
-			for i := range kept.Ties {
-				if !kept.OK() || kept.Ties[i] != fresh.Ties[i] {
-					t.Errorf("as of %s: kept %+v, from the journal %+v", d, kept.Ties[i], fresh.Ties[i])
-				}
+			if !kept.OK() || !reflect.DeepEqual(kept, fresh) {
+				t.Errorf("as of %s: kept %+v, from the journal %+v", d, kept, fresh)
 			}
 			aged, err := r.Ageing(store.AgeingFilter{AsOf: d, Basis: "due"})
 			if err != nil {
@@ -118,10 +260,38 @@ func mustTieOut(t *testing.T, b *books.Book) {
 			if aged.Total.Total != fresh.Ties[0].Ledger {
 				t.Errorf("as of %s: the ageing is %d, receivables %d", d, aged.Total.Total, fresh.Ties[0].Ledger)
 			}
+			if err := statementsAdd(t, r, d); err != nil {
+				return err
+			}
 		}
 		return nil
 	})
 	if err != nil {
 		t.Fatal(err)
 	}
+}
+
+// statementsAdd proves that a statement's opening and its lines come to its
+// closing, and each to what the register says.
+func statementsAdd(t *testing.T, r *store.Reader, through day.Day) error {
+	t.Helper()
+	from := through.Add(-20)
+	for party := int64(1); party <= 2; party++ {
+		rows, _, err := r.Story(store.StoryOf{PartyID: party, From: from, Through: through})
+		if err != nil {
+			return err
+		}
+		opening, err := r.OpenOnDay(ledger.Receivables, party, from.Add(-1))
+		if err != nil {
+			return err
+		}
+		closing, err := r.OpenOnDay(ledger.Receivables, party, through)
+		for _, row := range rows {
+			opening += row.Amount
+		}
+		if err != nil || opening != closing {
+			t.Errorf("party %d, %s to %s: opening and lines come to %d, the register says %d, %v", party, from, through, opening, closing, err)
+		}
+	}
+	return nil
 }

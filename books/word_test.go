@@ -6,6 +6,7 @@ import (
 
 	"cleantally/books"
 	"cleantally/core/billing"
+	"cleantally/core/posting"
 	"cleantally/core/settling"
 
 	"github.com/shopspring/decimal"
@@ -15,13 +16,13 @@ import (
 // only while there is nobody else.
 func TestSecondWord(t *testing.T) {
 	b := open(t)
-	bill := billing.Invoice{PartyID: 1, Day: "2026-11-01", Lines: []billing.Line{{Text: "work", Quantity: decimal.New(1, 0), UnitPrice: decimal.New(500, 0), TaxCodeID: 1}}}
-	if _, err := b.Post(ctx, bill, books.How{User: 1, Confirmed: true}); err != nil {
+	bill := billing.Invoice{PartyID: 1, Day: "2026-11-01", Lines: []posting.Line{{Text: "work", Quantity: decimal.New(1, 0), UnitPrice: decimal.New(500, 0), TaxCodeID: 1}}}
+	if _, err := b.Post(ctx, bill, books.How{User: 1, Confirmed: posting.WarningRules}); err != nil {
 		t.Fatal(err)
 	}
 	off := settling.WriteOff{Day: "2026-11-20", Reason: "gone", Items: []settling.Share{{Item: 1, Amount: 20000}}}
 	try := func(password string) error {
-		_, err := b.Post(ctx, off, books.How{User: 1, Confirmed: true, Word: password})
+		_, err := b.Post(ctx, off, books.How{User: 1, Confirmed: posting.WarningRules, Word: password})
 		return err
 	}
 	var needed books.ErrNeedsWord

@@ -5,7 +5,6 @@ import (
 	"errors"
 	"slices"
 	"strconv"
-	"strings"
 
 	"cleantally/core/day"
 	"cleantally/core/ledger"
@@ -460,7 +459,7 @@ func (f *Facts) NextCheque(bank int64) string {
 	if !ok || err != nil {
 		return firstCheque
 	}
-	return padded(n+1, len(last))
+	return posting.Padded(n+1, len(last))
 }
 
 // firstCheque is the number of a firm's first cheque unless it says otherwise.
@@ -502,7 +501,7 @@ func (f *Facts) NextNumber(k posting.Kind, d day.Day, ahead int) string {
 	}
 	next, _ := value[int64](f, "SELECT next FROM number_series WHERE kind = ? AND prefix = ?", k, prefix)
 	for next = max(next, 1); ; next++ {
-		number := prefix + padded(next, width)
+		number := prefix + posting.Padded(next, width)
 		if f.NumberTaken(k, number) {
 			continue
 		}
@@ -516,24 +515,7 @@ func (f *Facts) NextNumber(k posting.Kind, d day.Day, ahead int) string {
 
 // series returns the prefix and width of the series that a paper falls in.
 func (f *Facts) series(k posting.Kind, d day.Day) (string, int) {
-	return SeriesOf(f.formats[k], d)
-}
-
-// SeriesOf splits a numbering format into the prefix of the series that a day
-// falls in and the width of its running number.
-func SeriesOf(format string, d day.Day) (prefix string, width int) {
-	year := strconv.Itoa(d.Year())
-	format = strings.ReplaceAll(strings.ReplaceAll(format, "{yyyy}", year), "{yy}", year[max(len(year)-2, 0):])
-	open := strings.IndexByte(format, '{')
-	if open < 0 {
-		return format, 4
-	}
-	return format[:open], strings.Count(format[open:], "0")
-}
-
-func padded(n int64, width int) string {
-	s := strconv.FormatInt(n, 10)
-	return strings.Repeat("0", max(width-len(s), 0)) + s
+	return posting.Series(f.formats[k], d)
 }
 
 func (f *Facts) SamePayment(party int64, reference string, amount money.Amount, since day.Day) (string, bool) {

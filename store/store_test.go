@@ -4,8 +4,6 @@ import (
 	"context"
 	"strings"
 	"testing"
-
-	"cleantally/core/day"
 )
 
 func TestPostedRowsStay(t *testing.T) {
@@ -57,16 +55,5 @@ func TestPostedRowsStay(t *testing.T) {
 	}
 	if err := db.reader.Exec("DELETE FROM drafts").Error; err == nil || !strings.Contains(err.Error(), "readonly") {
 		t.Errorf("a reader wrote: %v", err)
-	}
-}
-
-func TestSeriesOf(t *testing.T) {
-	for _, c := range []struct {
-		format, prefix string
-		width          int
-	}{{"I{yy}-{0000}", "I26-", 4}, {"{yyyy}/{00}", "2026/", 2}, {"A-{000000}", "A-", 6}} {
-		if p, w := SeriesOf(c.format, day.Day("2026-11-20")); p != c.prefix || w != c.width {
-			t.Errorf("%s: %q, %d", c.format, p, w)
-		}
 	}
 }

@@ -28,7 +28,7 @@ func TestE3(t *testing.T) {
 	c := newClient(t)
 	c.try("/invoices", invoice(1, "2026-11-01", "1000"), "Dr 120 1200.00, Cr 401 1000.00, Cr 241 200.00")
 	c.try("/invoices", invoice(1, "2026-11-02", "750"), "Dr 120 900.00, Cr 401 750.00, Cr 241 150.00")
-	c.try("/receipts", receipt(1, "2026-11-10", "1985.00", `,"kept":"15.00","placements":[{"item":1,"amount":"1200.00"},{"item":2,"amount":"800.00"}]`),
+	c.try("/receipts", receipt(1, "2026-11-10", "1985.00", `,"charges":"15.00","placements":[{"item":1,"amount":"1200.00"},{"item":2,"amount":"800.00"}]`),
 		"Dr 101 1985.00, Dr 621 15.00, Cr 120 2000.00")
 	if open := c.get("/papers/2").at("open"); open != "100.00" {
 		t.Errorf("B is open %s", open)
@@ -77,7 +77,7 @@ func TestBadInput(t *testing.T) {
 		{"/receipts", receipt(1, "2026-11-20", "2000.00", `,"placements":[{"item":1,"amount":"1300.00"}]`), "placements[0].amount", "1200.00", "Take 1,200.00 or less"},
 		{"/receipts", receipt(1, "2026-11-20", "100.00", ""), "onAccount", "100.00", "stays on account"},
 	} {
-		a := c.post(x.path+"?confirmed=true", x.body).want(http.StatusUnprocessableEntity)
+		a := c.post(x.path+"?"+seen, x.body).want(http.StatusUnprocessableEntity)
 		if a.header.Get("Content-Type") != "application/problem+json" || a.at("refusals", 0, "field") != x.field || a.at("refusals", 0, "limit") != x.limit ||
 			!strings.Contains(a.at("refusals", 0, "text"), x.text) {
 			t.Errorf("%s %s: %s", x.path, x.body, a.body)
@@ -159,8 +159,11 @@ func TestDrafts(t *testing.T) {
 	if d := c.get("/desk").at("count"); d != "2" {
 		t.Errorf("the desk tells %s loose ends", d)
 	}
-	c.post("/invoices?draft="+id, invoice(1, "2026-11-20", "100")).want(200)
-	c.post("/invoices?draft="+id, invoice(1, "2026-11-20", "100")).want(http.StatusGone)
+	c.post("/invoices?draft="+id, invoice(1, "2026-11-20", "100")).want(http.StatusPreconditionRequired)
+	c.post("/invoices?draft="+id, invoice(1, "2026-11-20", "100"), "If-Match", tag).want(http.StatusPreconditionFailed) // it was saved since
+	tag = c.get("/drafts/" + id).header.Get("ETag")
+	c.post("/invoices?draft="+id, invoice(1, "2026-11-20", "100"), "If-Match", tag).want(200)
+	c.post("/invoices?draft="+id, invoice(1, "2026-11-20", "100"), "If-Match", tag).want(http.StatusGone)
 	if count := c.get("/papers").at("count"); count != "1" {
 		t.Errorf("%s papers after a draft was posted twice", count)
 	}
@@ -175,7 +178,7 @@ func TestNumbers(t *testing.T) {
 		{"", "2026-11-20", "D26-0001"}, {"D26-0003", "2026-11-20", "D26-0003"}, {"", "2026-11-20", "D26-0002"}, {"", "2026-11-20", "D26-0004"},
 		{"ours", "2026-11-20", "ours"}, {"", "2025-12-31", "D25-0001"}, {"", "2026-11-20", "D26-0005"},
 	} {
-		if got := c.post("/deposits?confirmed=true", own(x.number, x.day)).want(200).at("posted", "number"); got != x.want {
+		if got := c.post("/deposits?"+seen, own(x.number, x.day)).want(200).at("posted", "number"); got != x.want {
 			t.Errorf("%q on %s got %s, want %s", x.number, x.day, got, x.want)
 		}
 	}
@@ -234,10 +237,10 @@ func TestImport(t *testing.T) {
 	if a.at("creates") != "1" || a.at("done") != "true" {
 		t.Errorf("import: %s", a.body)
 	}
-	for _, kind := range []string{"customers", "jobs", "items", "accounts", "taxcodes", "terms", "banks"} {
+	for _, kind := range []string{"customers", "jobs", "articles", "accounts", "taxcodes", "terms", "banks"} {
 		file := c.get("/records/" + kind + "/file").want(200).body
 		back := c.post("/import/"+kind+"?preview=true", fmt.Sprintf(`{"csv":%q}`, file))
-		if kind == "items" { // none are there, so the file has no rows
+		if kind == "articles" { // none are there, so the file has no rows
 			back.want(http.StatusUnprocessableEntity)
 			continue
 		}
@@ -265,21 +268,25 @@ func TestRecordsInUse(t *testing.T) {
 	c := newClient(t)
 	c.post("/deposits", deposit(1, "2026-11-20", "5.00")).want(200)
 	for _, x := range []struct{ method, path, body string }{
-		{"PUT", "/accounts/15", `{"number":"2100","name":"Deposits","type":"asset"}`},                       // in use as a liability
-		{"PUT", "/accounts/15", `{"number":"2100","name":"Deposits","type":"liability","inactive":true}`},   // has a role
+		{"PUT", "/accounts/17", `{"number":"221","name":"Deposits","type":"asset"}`},                        // in use as a liability
+		{"PUT", "/accounts/17", `{"number":"221","name":"Deposits","type":"liability","inactive":true}`},    // has a role
 		{"PUT", "/roles/deposits", `{"account":13}`},                                                        // is posted to
-		{"POST", "/accounts", `{"number":"2100","name":"Again","type":"liability"}`},                        // taken
+		{"POST", "/accounts", `{"number":"221","name":"Again","type":"liability"}`},                         // taken
 		{"POST", "/banks", `{"name":"New","iban":"GB00 0000"}`},                                             // check digits
 		{"POST", "/terms", `{"name":"Odd","kind":"instalments","instalments":[{"percent":"60","days":1}]}`}, // not 100
 		{"POST", "/taxcodes", `{"code":"TX","kind":"charged","rates":[{"since":"2026-02-31","percent":"5"}]}`},
-		{"POST", "/items", `{"code":"A","name":"A","kind":"service","price":"-1"}`},
+		{"POST", "/articles", `{"code":"A","name":"A","kind":"service","price":"-1"}`},
 		{"PUT", "/numbering/invoice", `{"format":"no number"}`},
 		{"PUT", "/lock", `{"through":"2030-01-01"}`},
 	} {
+		if x.method == "PUT" && strings.HasPrefix(x.path, "/accounts") {
+			c.put(x.path, x.body).want(http.StatusUnprocessableEntity)
+			continue
+		}
 		c.do(x.method, x.path, x.body).want(http.StatusUnprocessableEntity)
 	}
-	c.do("PUT", "/accounts/15", `{"number":"2105","name":"Money held","type":"liability"}`).want(200)
-	if got := c.post("/deposits?preview=true", deposit(1, "2026-11-20", "5.00")).at("effect", "entries", 0, "lines", 1, "account"); got != "2105 Money held" {
+	c.put("/accounts/17", `{"number":"222","name":"Money held","type":"liability"}`).want(200)
+	if got := c.post("/deposits?preview=true", deposit(1, "2026-11-20", "5.00")).at("effect", "entries", 0, "lines", 1, "account"); got != "222 Money held" {
 		t.Errorf("a renumbered account posts as %s", got)
 	}
 	c.do("PUT", "/lock", `{"through":"2026-11-01"}`).want(204)

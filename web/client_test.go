@@ -8,15 +8,18 @@ import (
 	"net/http"
 	"net/http/cookiejar"
 	"net/http/httptest"
+	"net/url"
 	"strings"
 	"testing"
 	"time"
 
 	"cleantally/books"
+	"cleantally/core/posting"
+	"cleantally/core/posting/postingtest"
 	"cleantally/web"
 )
 
-// A client is signed in to a firm of its own: T20 (1), T10 (2), T0 (3),
+// A client is signed in to a firm of its own: STD (1), RED (2), NIL (3),
 // customer 1 with job 1, customer 2 with job 2, on 20 Nov 2026.
 type client struct {
 	t    *testing.T
@@ -33,7 +36,7 @@ type answer struct {
 }
 
 const firm = `{"firm":"Sparrow & Winder","currency":"EUR","bank":"Bank","owner":"W","email":"w@sw.example","password":"winding stairs",
-	"codes":[{"code":"T20","percent":"20"},{"code":"T10","percent":"10"},{"code":"T0","percent":"0"}]}`
+	"codes":[{"code":"STD","percent":"20"},{"code":"RED","percent":"10"},{"code":"NIL","percent":"0"}]}`
 
 func newClient(t *testing.T) *client {
 	t.Helper()
@@ -78,6 +81,33 @@ func (c *client) do(method, path, body string, header ...string) answer {
 func (c *client) post(path, body string, header ...string) answer {
 	c.t.Helper()
 	return c.do("POST", path, body, header...)
+}
+
+// seen confirms every warning that there is.
+var seen = func() string {
+	v := url.Values{"confirmed": posting.WarningRules}
+	return v.Encode()
+}()
+
+// put changes a record from the version that it has now.
+func (c *client) put(path, body string) answer {
+	c.t.Helper()
+	return c.do("PUT", path, body, "If-Match", `"`+c.version(path)+`"`)
+}
+
+func (c *client) version(path string) string {
+	c.t.Helper()
+	kind, id, one := strings.Cut(path[1:], "/")
+	if !one || kind == "customers" || kind == "jobs" {
+		return c.get(path).want(200).at("version")
+	}
+	all := c.get("/" + kind).want(200)
+	for n := range strings.Count(string(all.body), `"version"`) {
+		if all.at("rows", n, "id") == id {
+			return all.at("rows", n, "version")
+		}
+	}
+	return "1"
 }
 
 func (c *client) get(path string) answer {
@@ -152,10 +182,10 @@ func (a answer) entries() []string {
 func (c *client) try(path, body string, want ...string) answer {
 	c.t.Helper()
 	shown := c.post(path+"?preview=true", body).want(200)
-	if got := shown.entries(); fmt.Sprint(got) != fmt.Sprint(want) {
+	if got := shown.entries(); !postingtest.Same(got, want) {
 		c.t.Errorf("%s %s\nshows %q\nwant  %q", path, body, got, want)
 	}
-	return c.post(path+"?confirmed=true", body).want(200)
+	return c.post(path+"?"+seen, body).want(200)
 }
 
 func invoice(customer int, day, net string) string {

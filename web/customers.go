@@ -558,7 +558,7 @@ func (s *Server) registerCustomers() {
 	})
 	type change struct {
 		ID int64 `path:"id"`
-		ifMatch
+		IfMatch
 		Body CustomerBody
 	}
 	huma.Register(s.api, describe("save-customer", "PUT", "/api/v1/customers/{id}", "Change a customer"), func(ctx context.Context, in *change) (*struct{ Body Customer }, error) {

@@ -32,7 +32,7 @@ type Import struct {
 }
 
 type importInput struct {
-	Kind    string `path:"kind" enum:"customers,jobs,items,accounts,taxcodes,terms,banks"`
+	Kind    string `path:"kind" enum:"customers,jobs,articles,accounts,taxcodes,terms,banks"`
 	Preview bool   `query:"preview" doc:"Answer what each row would do and keep nothing"`
 	Body    struct {
 		CSV string `json:"csv" doc:"The text of the file; empty to ask for its columns"`
@@ -81,7 +81,7 @@ func (s *Server) importRecords(ctx context.Context, in *importInput) (*struct{ B
 func (s *Server) registerImport() {
 	huma.Register(s.api, describe("import", "POST", "/api/v1/import/{kind}", "Import records from CSV, all rows or none"), s.importRecords)
 	type exportInput struct {
-		Kind   string `path:"kind" enum:"customers,jobs,items,accounts,taxcodes,terms,banks"`
+		Kind   string `path:"kind" enum:"customers,jobs,articles,accounts,taxcodes,terms,banks"`
 		Format string `query:"format" enum:"csv,xlsx" default:"csv"`
 	}
 	huma.Register(s.api, describe("export", "GET", "/api/v1/records/{kind}/file", "Every record of a kind, in the form that an import reads"), func(ctx context.Context, in *exportInput) (*fileOutput, error) {

@@ -145,7 +145,7 @@ func (s *Server) registerJobs() {
 	})
 	type change struct {
 		ID int64 `path:"id"`
-		ifMatch
+		IfMatch
 		Body JobBody
 	}
 	huma.Register(s.api, describe("save-job", "PUT", "/api/v1/jobs/{id}", "Change a job"), func(ctx context.Context, in *change) (*struct{ Body Job }, error) {

@@ -79,7 +79,7 @@ func (s *Server) limits(ctx context.Context, _ *struct{}) (*struct{ Body Limits 
 }
 
 type limitsInput struct {
-	ifMatch
+	IfMatch
 	Body Limits
 }
 

@@ -92,12 +92,12 @@ type Records[T any] struct {
 	Rows []T `json:"rows"`
 }
 
-// ifMatch is the version that a record had when it was read.
-type ifMatch struct {
+// IfMatch is the version that a record had when it was read.
+type IfMatch struct {
 	Match string `header:"If-Match" doc:"The version that it had, in quotes"`
 }
 
-func (m ifMatch) version() (int64, error) {
+func (m IfMatch) version() (int64, error) {
 	n, err := strconv.ParseInt(strings.Trim(m.Match, `"`), 10, 64)
 	if err != nil {
 		return 0, plain(http.StatusPreconditionRequired, "Saving a change wants the version that the record had, as If-Match.")
@@ -133,7 +133,7 @@ func records[T any](s *Server, kind, what string, list func(context.Context) ([]
 	})
 	type change struct {
 		ID int64 `path:"id"`
-		ifMatch
+		IfMatch
 		Body T
 	}
 	huma.Register(s.api, describe("save-"+kind, "PUT", path+"/{id}", "Change one "+what), func(ctx context.Context, in *change) (*output, error) {
@@ -304,7 +304,7 @@ func (s *Server) registerFirm() {
 		return s.firm(ctx)
 	})
 	huma.Register(s.api, describe("save-firm", "PUT", "/api/v1/firm", "Change the firm's details"), func(ctx context.Context, in *struct {
-		ifMatch
+		IfMatch
 		Body Firm
 	}) (*struct{ Body Firm }, error) {
 		b := in.Body

@@ -40,14 +40,13 @@ func New(year, month, dayOfMonth int) (Day, error) {
 // Parse reads YYYY-MM-DD and refuses whatever is not such a day, or does not
 // exist. It is how days come in; what holds a Day need not look again.
 func Parse(s string) (Day, error) {
-	t, err := time.Parse(layout, s)
-	if err != nil {
-		if len(s) == len(layout) && digits(s[:4]) && s[4] == '-' && digits(s[5:7]) && s[7] == '-' && digits(s[8:]) {
-			return "", fmt.Errorf("%s is no day of the calendar", s)
-		}
-		return "", fmt.Errorf("%q is not a day: write it as 2026-11-20", s)
+	if t, err := time.Parse(layout, s); err == nil {
+		return New(t.Year(), int(t.Month()), t.Day())
 	}
-	return New(t.Year(), int(t.Month()), t.Day())
+	if len(s) == len(layout) && digits(s[:4]) && s[4] == '-' && digits(s[5:7]) && s[7] == '-' && digits(s[8:]) {
+		return New(number(s[:4]), number(s[5:7]), number(s[8:])) // says which day does not exist
+	}
+	return "", fmt.Errorf("%q is not a day: write it as 2026-11-20", s)
 }
 
 func digits(s string) bool { return strings.Trim(s, "0123456789") == "" }

@@ -16,11 +16,15 @@ type ChargedDays struct {
 // Charge marks a span of an item's days as charged by the paper that was begun
 // last. Days that were charged already are refused.
 func (b *Builder) Charge(field string, item ItemRef, from, through day.Day) bool {
+	i, ok := b.Look(item)
+	if !ok || !i.Debit() {
+		b.Refuse(field, "missing", "", "Choose something that is owed.")
+		return false
+	}
 	if from > through {
 		b.Refuse(field, "no days", "", "The days to charge end before they begin.")
 		return false
 	}
-	i, _ := b.Look(item)
 	for _, c := range append(append([]ChargedDays(nil), b.ChargedDays(item)...), b.effect.Charges...) {
 		if c.Item == item && !c.Freed && c.From <= through && from <= c.Through {
 			b.Refuse(field, "charged already", string(c.Through), "%s was charged for %s through %s already. Begin on %s.", i.Number, c.From.Show(), c.Through.Show(), c.Through.Add(1).Show())

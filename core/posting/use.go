@@ -377,19 +377,16 @@ func (b *Builder) broken(t Thing) (UseKind, bool) {
 	return "", false
 }
 
-// useUndone tells whether the effect takes a posted use back already.
-func (b *Builder) useUndone(id int64) bool {
-	return id != 0 && slices.ContainsFunc(b.effect.Uses, func(u Use) bool { return u.Undoes == id })
+// useUndone tells whether a posted use was taken back, or is by this effect.
+func (b *Builder) useUndone(u Use) bool {
+	undoes := func(o Use) bool { return o.Undoes == u.ID }
+	return u.ID != 0 && (slices.ContainsFunc(b.effect.Uses, undoes) || slices.ContainsFunc(b.Uses(u.Of.PaperID), undoes))
 }
 
 // standingUses returns the uses among all that were neither undone nor undo
 // another.
 func (b *Builder) standingUses(all []Use) []Use {
-	undone := map[int64]bool{}
-	for _, u := range all {
-		undone[u.Undoes] = true
-	}
-	return slices.DeleteFunc(slices.Clone(all), func(u Use) bool { return u.Undoes != 0 || (u.ID != 0 && undone[u.ID]) || b.useUndone(u.ID) })
+	return slices.DeleteFunc(slices.Clone(all), func(u Use) bool { return u.Undoes != 0 || b.useUndone(u) })
 }
 
 // Wait makes the lines of the paper that was begun last wait in their

@@ -171,7 +171,7 @@ func TestReturned(t *testing.T) {
 	b = postingtest.New() // a deposit, returned after a part was refunded
 	post(t, b, deposit("2026-11-01", 120000))
 	post(t, b, refund(45000, 1))
-	if _, err := b.Post(settling.Reversal{PaperID: 1, Day: today, Reason: "x"}); err == nil || !strings.Contains(err.Error(), "refund-1") {
+	if _, err := b.Post(settling.Reversal{PaperID: 1, Day: today, Reason: "x"}); err == nil || !strings.Contains(err.Error(), "F26-0001") {
 		t.Errorf("a reversal does not name the refund: %v", err)
 	}
 	e = post(t, b, settling.Returned{PaperID: 1, Day: today, Fee: 1000, PassOn: true})
@@ -477,7 +477,7 @@ func TestPropose(t *testing.T) {
 		a    settling.Arrival
 		want string
 	}{
-		"reference":           {settling.Arrival{Amount: 60000, Reference: "your invoice-2, thanks"}, "2 60000 false the reference names it"},
+		"reference":           {settling.Arrival{Amount: 60000, Reference: "your I26-0002, thanks"}, "2 60000 false the reference names it"},
 		"exact":               {settling.Arrival{Amount: 60000}, "2 60000 false exactly what is open"},
 		"exact with discount": {settling.Arrival{Amount: 117600}, "1 117600 true exactly what is open, less its discount"},
 		"all with discount":   {settling.Arrival{Amount: 117600 + 58800 + 12000}, "3 12000 false all that is open, to the cent; 1 117600 true all that is open, to the cent, less its discount; 2 58800 true all that is open, to the cent, less its discount"},

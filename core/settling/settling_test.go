@@ -98,7 +98,7 @@ func TestE6(t *testing.T) {
 	if b.Left(3) != 394000 || b.Left(2) != 0 {
 		t.Errorf("left to pay %d, deposit %d", b.Left(3), b.Left(2))
 	}
-	want := posting.Balance{Kind: "item", ID: 3, Name: "invoice-1", What: "open", Before: 464000, After: 394000}
+	want := posting.Balance{Kind: "item", ID: 3, Name: "I26-0001", What: "open", Before: 464000, After: 394000}
 	if !slices.Contains(balances, want) {
 		t.Errorf("balances %+v lack %+v", balances, want)
 	}
@@ -162,7 +162,7 @@ func TestRefusals(t *testing.T) {
 	noCode.Lines[0].TaxCodeID = 9
 	both.Lines[0].Discount, both.Lines[0].DiscountPercent = 1, decimal.New(1, 0)
 	taken := invoice(1, 0, today, "10")
-	taken.Number = "invoice-1"
+	taken.Number = "I26-0001"
 	bankLine := invoice(1, 0, today, "10")
 	bankLine.Lines[0].AccountID = 1
 	dueEarly := invoice(1, 0, today, "10")

@@ -62,6 +62,8 @@ func ForWalk() *Book {
 		b.Parties[id] = p
 	}
 	b.Parties[3] = master.Party{ID: 3, Name: "Gone & Sons", IsCustomer: true, Inactive: true}
+	b.Jobs[1] = master.Job{ID: 1, Number: "101", PartyID: 1, ContractSum: 800000}
+	b.Jobs[2] = master.Job{ID: 2, Number: "102", PartyID: 2, ContractSum: 800000}
 	b.Jobs[3] = master.Job{ID: 3, Number: "103", PartyID: 1, Closed: true}
 	b.TermsList[1] = master.Terms{ID: 1, Kind: master.InDays, Days: 30, DiscountPercent: decimal.New(2, 0), DiscountDays: 10}
 	half := decimal.New(50, 0)
@@ -347,9 +349,11 @@ func (b *Book) NumberTaken(k posting.Kind, number string) bool {
 	return slices.ContainsFunc(b.Papers, func(p posting.Paper) bool { return p.Kind == k && p.Number == number })
 }
 
-func (b *Book) NextNumber(k posting.Kind, _ day.Day, ahead int) string {
-	for n := 1; ; n++ {
-		if number := fmt.Sprintf("%s-%d", k, n); !b.NumberTaken(k, number) {
+func (b *Book) NextNumber(k posting.Kind, on day.Day, ahead int) string {
+	d, _ := posting.Describe(k)
+	prefix, width := posting.Series(d.Numbering, on)
+	for n := int64(1); ; n++ {
+		if number := prefix + posting.Padded(n, width); !b.NumberTaken(k, number) {
 			if ahead == 0 {
 				return number
 			}
@@ -365,8 +369,8 @@ func (b *Book) ChequeTaken(bank int64, number string) bool {
 }
 
 func (b *Book) NextCheque(bank int64) string {
-	for n := 1001; ; n++ {
-		if number := fmt.Sprint(n); !b.ChequeTaken(bank, number) {
+	for n := int64(101); ; n++ {
+		if number := posting.Padded(n, 6); !b.ChequeTaken(bank, number) {
 			return number
 		}
 	}

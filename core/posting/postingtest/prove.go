@@ -123,6 +123,13 @@ func (b *Book) proveAllowance() error {
 }
 
 func (b *Book) proveOnce() error {
+	undone := map[int64]bool{}
+	for _, u := range b.Used {
+		if u.Undoes != 0 && undone[u.Undoes] {
+			return fmt.Errorf("the use %d is undone twice", u.Undoes)
+		}
+		undone[u.Undoes] = true
+	}
 	sums := map[int64]money.Amount{}
 	amounts := map[int64]money.Amount{}
 	for _, m := range b.movements() {

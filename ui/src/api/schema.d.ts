@@ -175,6 +175,41 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/articles": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Every article */
+        get: operations["articles"];
+        put?: never;
+        /** Add one article */
+        post: operations["create-articles"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/articles/{id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** Change one article */
+        put: operations["save-articles"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/audit": {
         parameters: {
             query?: never;
@@ -669,41 +704,6 @@ export interface paths {
         put?: never;
         /** Post an invoice */
         post: operations["post-invoice"];
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
-    "/api/v1/items": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        /** Every item */
-        get: operations["items"];
-        put?: never;
-        /** Add one item */
-        post: operations["create-items"];
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
-    "/api/v1/items/{id}": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        get?: never;
-        /** Change one item */
-        put: operations["save-items"];
-        post?: never;
         delete?: never;
         options?: never;
         head?: never;
@@ -1394,6 +1394,11 @@ export interface components {
             readonly role?: string;
             /** @enum {string} */
             type: "asset" | "contra asset" | "liability" | "equity" | "income" | "contra income" | "expense";
+            /**
+             * Format: int64
+             * @description Counts its changes; If-Match wants it
+             */
+            readonly version?: number;
         };
         AccountLine: {
             /** @description On the account's usual side */
@@ -1519,6 +1524,32 @@ export interface components {
             /** @description Of a post */
             posted?: components["schemas"]["Posted"];
         };
+        Article: {
+            /**
+             * Format: int64
+             * @description 0: the default of its kind
+             */
+            account?: number;
+            code: string;
+            /** Format: int64 */
+            id?: number;
+            inactive?: boolean;
+            /** @enum {string} */
+            kind: "service" | "material";
+            name: string;
+            price?: string;
+            /**
+             * Format: int64
+             * @description 0: the firm's own
+             */
+            taxCode?: number;
+            unit?: string;
+            /**
+             * Format: int64
+             * @description Counts its changes; If-Match wants it
+             */
+            readonly version?: number;
+        };
         Balance: {
             after: string;
             before: string;
@@ -1540,6 +1571,11 @@ export interface components {
             id?: number;
             inactive?: boolean;
             name: string;
+            /**
+             * Format: int64
+             * @description Counts its changes; If-Match wants it
+             */
+            readonly version?: number;
         };
         Bar: {
             amount: string;
@@ -1558,7 +1594,7 @@ export interface components {
             /** @description Of what is open */
             jobs: components["schemas"]["Named"][];
             /** @description What the customer keeps back */
-            kept: components["schemas"]["OpenItem"][];
+            keptBack: components["schemas"]["OpenItem"][];
             owed: components["schemas"]["OpenItem"][];
             /** @description What we owe the party, where it is a supplier too */
             owing: components["schemas"]["OpenItem"][];
@@ -1642,6 +1678,11 @@ export interface components {
             terms?: number;
             termsName: string;
             town?: string;
+            /**
+             * Format: int64
+             * @description Counts its changes; If-Match wants it
+             */
+            readonly version?: number;
         };
         CustomerBody: {
             /** @description Where papers go */
@@ -1667,6 +1708,11 @@ export interface components {
              */
             terms?: number;
             town?: string;
+            /**
+             * Format: int64
+             * @description Counts its changes; If-Match wants it
+             */
+            readonly version?: number;
         };
         CustomerRow: {
             contact: string;
@@ -1800,8 +1846,11 @@ export interface components {
             body: {
                 [key: string]: unknown;
             };
-            /** @enum {string} */
-            kind: "invoice" | "deposit" | "receipt" | "unidentified receipt" | "refund" | "write-off" | "recovery" | "transfer" | "supplier bill" | "journal" | "contra" | "distribution" | "deposit split";
+            /**
+             * @description What a draft will be
+             * @enum {string}
+             */
+            kind: "contra" | "deposit" | "deposit split" | "distribution" | "invoice" | "journal" | "receipt" | "recovery" | "refund" | "supplier bill" | "transfer" | "unidentified receipt" | "write-off";
         };
         Effect: {
             balances: components["schemas"]["Balance"][];
@@ -1867,6 +1916,11 @@ export interface components {
             taxNumber?: string;
             /** Format: int64 */
             terms: number;
+            /**
+             * Format: int64
+             * @description Counts its changes; If-Match wants it
+             */
+            readonly version?: number;
         };
         ForfeitBody: {
             /** @description Empty: all that is held */
@@ -1978,37 +2032,16 @@ export interface components {
         InvoiceLineBody: {
             /** Format: int64 */
             account?: number;
+            /** Format: int64 */
+            article?: number;
             discount?: string;
             discountPercent?: string;
-            /** Format: int64 */
-            item?: number;
             /** @description Empty is 1 */
             quantity?: string;
             /** Format: int64 */
             taxCode?: number;
             text?: string;
             unitPrice?: string;
-        };
-        Item: {
-            /**
-             * Format: int64
-             * @description 0: the default of its kind
-             */
-            account?: number;
-            code: string;
-            /** Format: int64 */
-            id?: number;
-            inactive?: boolean;
-            /** @enum {string} */
-            kind: "service" | "material";
-            name: string;
-            price?: string;
-            /**
-             * Format: int64
-             * @description 0: the firm's own
-             */
-            taxCode?: number;
-            unit?: string;
         };
         Job: {
             /** @description Net */
@@ -2023,6 +2056,7 @@ export interface components {
             held: string;
             /** Format: int64 */
             id: number;
+            keptBack: string;
             leftToBill: string;
             /** @description What the strip is as long as */
             length: string;
@@ -2035,6 +2069,11 @@ export interface components {
             site?: string;
             strip: components["schemas"]["StripPart"][];
             unplaced: string;
+            /**
+             * Format: int64
+             * @description Counts its changes; If-Match wants it
+             */
+            readonly version?: number;
         };
         JobBody: {
             closed?: boolean;
@@ -2047,6 +2086,11 @@ export interface components {
             /** @description Empty to be given the next */
             number?: string;
             site?: string;
+            /**
+             * Format: int64
+             * @description Counts its changes; If-Match wants it
+             */
+            readonly version?: number;
         };
         JobRow: {
             /** @description Net */
@@ -2095,8 +2139,15 @@ export interface components {
             difference: string;
             /** @description Whether tax on bad debts comes back */
             relief: boolean;
+            /**
+             * Format: int64
+             * @description Of the firm; If-Match wants it
+             */
+            readonly version?: number;
             /** @description Past which a write-off needs a second person's word; nil for never */
             writeOff: string;
+            /** @description Whether one may change them */
+            readonly yours: boolean;
         };
         Line: {
             /** @description Number and name */
@@ -2291,6 +2342,11 @@ export interface components {
             earlyDay: string;
             /** Format: int64 */
             id: number;
+            /**
+             * Format: int64
+             * @description Counted from 1; 0 when there is but one
+             */
+            instalment: number;
             job: string;
             /** Format: int64 */
             jobId: number;
@@ -2302,11 +2358,6 @@ export interface components {
             open: string;
             /** Format: int64 */
             paperId: number;
-            /**
-             * Format: int64
-             * @description Which instalment; 0 when there is but one
-             */
-            part: number;
             reference: string;
             register: string;
             /**
@@ -2349,6 +2400,8 @@ export interface components {
             allocations: components["schemas"]["Allocation"][];
             arrived: string;
             bank: string;
+            /** @description What the bank kept */
+            charges: string;
             cheque: string;
             customer: string;
             /** Format: int64 */
@@ -2373,7 +2426,6 @@ export interface components {
             /** Format: int64 */
             jobId: number;
             jobName: string;
-            kept: string;
             kind: string;
             lines: components["schemas"]["PaperLine"][];
             method: string;
@@ -2583,6 +2635,8 @@ export interface components {
             arrived?: string;
             /** Format: int64 */
             bank?: number;
+            /** @description What the bank kept */
+            charges?: string;
             /** Format: int64 */
             customer?: number;
             day?: string;
@@ -2591,8 +2645,6 @@ export interface components {
              * @description Of what stays on account
              */
             job?: number;
-            /** @description What the bank kept */
-            kept?: string;
             method?: string;
             note?: string;
             /** @description Empty to be given the next */
@@ -2607,11 +2659,11 @@ export interface components {
         RecordsAccount: {
             rows: components["schemas"]["Account"][];
         };
+        RecordsArticle: {
+            rows: components["schemas"]["Article"][];
+        };
         RecordsBankAccount: {
             rows: components["schemas"]["BankAccount"][];
-        };
-        RecordsItem: {
-            rows: components["schemas"]["Item"][];
         };
         RecordsTaxCode: {
             rows: components["schemas"]["TaxCode"][];
@@ -2799,6 +2851,11 @@ export interface components {
             name?: string;
             /** @description The newest first */
             rates: components["schemas"]["TaxRate"][];
+            /**
+             * Format: int64
+             * @description Counts its changes; If-Match wants it
+             */
+            readonly version?: number;
         };
         TaxRate: {
             percent: string;
@@ -2827,6 +2884,11 @@ export interface components {
             /** @enum {string} */
             kind: "on receipt" | "days" | "end of month" | "end of month plus days" | "instalments";
             name: string;
+            /**
+             * Format: int64
+             * @description Counts its changes; If-Match wants it
+             */
+            readonly version?: number;
         };
         Tie: {
             account: string;
@@ -2997,7 +3059,10 @@ export interface operations {
     "save-accounts": {
         parameters: {
             query?: never;
-            header?: never;
+            header?: {
+                /** @description The version that it had, in quotes */
+                "If-Match"?: string;
+            };
             path: {
                 id: number;
             };
@@ -3188,12 +3253,14 @@ export interface operations {
             query?: {
                 /** @description Answer the effect and write nothing */
                 preview?: boolean;
-                /** @description The warnings have been seen */
-                confirmed?: boolean;
-                /** @description The draft that is posted; it is gone afterwards */
+                /** @description The warnings that have been seen, each by its rule */
+                confirmed?: string[];
+                /** @description The draft that is posted, or previewed; posted, it is gone afterwards */
                 draft?: number;
             };
             header?: {
+                /** @description The ETag of the draft, as it is posted */
+                "If-Match"?: string;
                 /** @description The password of the second person who agrees, where one must, percent-encoded */
                 "Second-Word"?: string;
                 /** @description The same key answers the first answer again */
@@ -3233,12 +3300,14 @@ export interface operations {
             query?: {
                 /** @description Answer the effect and write nothing */
                 preview?: boolean;
-                /** @description The warnings have been seen */
-                confirmed?: boolean;
-                /** @description The draft that is posted; it is gone afterwards */
+                /** @description The warnings that have been seen, each by its rule */
+                confirmed?: string[];
+                /** @description The draft that is posted, or previewed; posted, it is gone afterwards */
                 draft?: number;
             };
             header?: {
+                /** @description The ETag of the draft, as it is posted */
+                "If-Match"?: string;
                 /** @description The password of the second person who agrees, where one must, percent-encoded */
                 "Second-Word"?: string;
                 /** @description The same key answers the first answer again */
@@ -3312,12 +3381,14 @@ export interface operations {
             query?: {
                 /** @description Answer the effect and write nothing */
                 preview?: boolean;
-                /** @description The warnings have been seen */
-                confirmed?: boolean;
-                /** @description The draft that is posted; it is gone afterwards */
+                /** @description The warnings that have been seen, each by its rule */
+                confirmed?: string[];
+                /** @description The draft that is posted, or previewed; posted, it is gone afterwards */
                 draft?: number;
             };
             header?: {
+                /** @description The ETag of the draft, as it is posted */
+                "If-Match"?: string;
                 /** @description The password of the second person who agrees, where one must, percent-encoded */
                 "Second-Word"?: string;
                 /** @description The same key answers the first answer again */
@@ -3339,6 +3410,106 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Answer"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    articles: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RecordsArticle"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "create-articles": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Article"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RecordsArticle"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "save-articles": {
+        parameters: {
+            query?: never;
+            header?: {
+                /** @description The version that it had, in quotes */
+                "If-Match"?: string;
+            };
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Article"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RecordsArticle"];
                 };
             };
             /** @description Error */
@@ -3449,7 +3620,10 @@ export interface operations {
     "save-banks": {
         parameters: {
             query?: never;
-            header?: never;
+            header?: {
+                /** @description The version that it had, in quotes */
+                "If-Match"?: string;
+            };
             path: {
                 id: number;
             };
@@ -3546,12 +3720,14 @@ export interface operations {
             query?: {
                 /** @description Answer the effect and write nothing */
                 preview?: boolean;
-                /** @description The warnings have been seen */
-                confirmed?: boolean;
-                /** @description The draft that is posted; it is gone afterwards */
+                /** @description The warnings that have been seen, each by its rule */
+                confirmed?: string[];
+                /** @description The draft that is posted, or previewed; posted, it is gone afterwards */
                 draft?: number;
             };
             header?: {
+                /** @description The ETag of the draft, as it is posted */
+                "If-Match"?: string;
                 /** @description The password of the second person who agrees, where one must, percent-encoded */
                 "Second-Word"?: string;
                 /** @description The same key answers the first answer again */
@@ -3744,7 +3920,10 @@ export interface operations {
     "save-customer": {
         parameters: {
             query?: never;
-            header?: never;
+            header?: {
+                /** @description The version that it had, in quotes */
+                "If-Match"?: string;
+            };
             path: {
                 id: number;
             };
@@ -4062,12 +4241,14 @@ export interface operations {
             query?: {
                 /** @description Answer the effect and write nothing */
                 preview?: boolean;
-                /** @description The warnings have been seen */
-                confirmed?: boolean;
-                /** @description The draft that is posted; it is gone afterwards */
+                /** @description The warnings that have been seen, each by its rule */
+                confirmed?: string[];
+                /** @description The draft that is posted, or previewed; posted, it is gone afterwards */
                 draft?: number;
             };
             header?: {
+                /** @description The ETag of the draft, as it is posted */
+                "If-Match"?: string;
                 /** @description The password of the second person who agrees, where one must, percent-encoded */
                 "Second-Word"?: string;
                 /** @description The same key answers the first answer again */
@@ -4107,12 +4288,14 @@ export interface operations {
             query?: {
                 /** @description Answer the effect and write nothing */
                 preview?: boolean;
-                /** @description The warnings have been seen */
-                confirmed?: boolean;
-                /** @description The draft that is posted; it is gone afterwards */
+                /** @description The warnings that have been seen, each by its rule */
+                confirmed?: string[];
+                /** @description The draft that is posted, or previewed; posted, it is gone afterwards */
                 draft?: number;
             };
             header?: {
+                /** @description The ETag of the draft, as it is posted */
+                "If-Match"?: string;
                 /** @description The password of the second person who agrees, where one must, percent-encoded */
                 "Second-Word"?: string;
                 /** @description The same key answers the first answer again */
@@ -4184,12 +4367,14 @@ export interface operations {
             query?: {
                 /** @description Answer the effect and write nothing */
                 preview?: boolean;
-                /** @description The warnings have been seen */
-                confirmed?: boolean;
-                /** @description The draft that is posted; it is gone afterwards */
+                /** @description The warnings that have been seen, each by its rule */
+                confirmed?: string[];
+                /** @description The draft that is posted, or previewed; posted, it is gone afterwards */
                 draft?: number;
             };
             header?: {
+                /** @description The ETag of the draft, as it is posted */
+                "If-Match"?: string;
                 /** @description The password of the second person who agrees, where one must, percent-encoded */
                 "Second-Word"?: string;
                 /** @description The same key answers the first answer again */
@@ -4229,12 +4414,14 @@ export interface operations {
             query?: {
                 /** @description Answer the effect and write nothing */
                 preview?: boolean;
-                /** @description The warnings have been seen */
-                confirmed?: boolean;
-                /** @description The draft that is posted; it is gone afterwards */
+                /** @description The warnings that have been seen, each by its rule */
+                confirmed?: string[];
+                /** @description The draft that is posted, or previewed; posted, it is gone afterwards */
                 draft?: number;
             };
             header?: {
+                /** @description The ETag of the draft, as it is posted */
+                "If-Match"?: string;
                 /** @description The password of the second person who agrees, where one must, percent-encoded */
                 "Second-Word"?: string;
                 /** @description The same key answers the first answer again */
@@ -4498,7 +4685,10 @@ export interface operations {
     "save-firm": {
         parameters: {
             query?: never;
-            header?: never;
+            header?: {
+                /** @description The version that it had, in quotes */
+                "If-Match"?: string;
+            };
             path?: never;
             cookie?: never;
         };
@@ -4533,12 +4723,14 @@ export interface operations {
             query?: {
                 /** @description Answer the effect and write nothing */
                 preview?: boolean;
-                /** @description The warnings have been seen */
-                confirmed?: boolean;
-                /** @description The draft that is posted; it is gone afterwards */
+                /** @description The warnings that have been seen, each by its rule */
+                confirmed?: string[];
+                /** @description The draft that is posted, or previewed; posted, it is gone afterwards */
                 draft?: number;
             };
             header?: {
+                /** @description The ETag of the draft, as it is posted */
+                "If-Match"?: string;
                 /** @description The password of the second person who agrees, where one must, percent-encoded */
                 "Second-Word"?: string;
                 /** @description The same key answers the first answer again */
@@ -4615,7 +4807,7 @@ export interface operations {
             };
             header?: never;
             path: {
-                kind: "customers" | "jobs" | "items" | "accounts" | "taxcodes" | "terms" | "banks";
+                kind: "customers" | "jobs" | "articles" | "accounts" | "taxcodes" | "terms" | "banks";
             };
             cookie?: never;
         };
@@ -4650,12 +4842,14 @@ export interface operations {
             query?: {
                 /** @description Answer the effect and write nothing */
                 preview?: boolean;
-                /** @description The warnings have been seen */
-                confirmed?: boolean;
-                /** @description The draft that is posted; it is gone afterwards */
+                /** @description The warnings that have been seen, each by its rule */
+                confirmed?: string[];
+                /** @description The draft that is posted, or previewed; posted, it is gone afterwards */
                 draft?: number;
             };
             header?: {
+                /** @description The ETag of the draft, as it is posted */
+                "If-Match"?: string;
                 /** @description The password of the second person who agrees, where one must, percent-encoded */
                 "Second-Word"?: string;
                 /** @description The same key answers the first answer again */
@@ -4677,103 +4871,6 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Answer"];
-                };
-            };
-            /** @description Error */
-            default: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-        };
-    };
-    items: {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        requestBody?: never;
-        responses: {
-            /** @description OK */
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["RecordsItem"];
-                };
-            };
-            /** @description Error */
-            default: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-        };
-    };
-    "create-items": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        requestBody: {
-            content: {
-                "application/json": components["schemas"]["Item"];
-            };
-        };
-        responses: {
-            /** @description OK */
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["RecordsItem"];
-                };
-            };
-            /** @description Error */
-            default: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-        };
-    };
-    "save-items": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path: {
-                id: number;
-            };
-            cookie?: never;
-        };
-        requestBody: {
-            content: {
-                "application/json": components["schemas"]["Item"];
-            };
-        };
-        responses: {
-            /** @description OK */
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["RecordsItem"];
                 };
             };
             /** @description Error */
@@ -4947,7 +5044,10 @@ export interface operations {
     "save-job": {
         parameters: {
             query?: never;
-            header?: never;
+            header?: {
+                /** @description The version that it had, in quotes */
+                "If-Match"?: string;
+            };
             path: {
                 id: number;
             };
@@ -5055,12 +5155,14 @@ export interface operations {
             query?: {
                 /** @description Answer the effect and write nothing */
                 preview?: boolean;
-                /** @description The warnings have been seen */
-                confirmed?: boolean;
-                /** @description The draft that is posted; it is gone afterwards */
+                /** @description The warnings that have been seen, each by its rule */
+                confirmed?: string[];
+                /** @description The draft that is posted, or previewed; posted, it is gone afterwards */
                 draft?: number;
             };
             header?: {
+                /** @description The ETag of the draft, as it is posted */
+                "If-Match"?: string;
                 /** @description The password of the second person who agrees, where one must, percent-encoded */
                 "Second-Word"?: string;
                 /** @description The same key answers the first answer again */
@@ -5127,7 +5229,10 @@ export interface operations {
     "save-limits": {
         parameters: {
             query?: never;
-            header?: never;
+            header?: {
+                /** @description The version that it had, in quotes */
+                "If-Match"?: string;
+            };
             path?: never;
             cookie?: never;
         };
@@ -5237,6 +5342,7 @@ export interface operations {
                 limit?: number;
                 /** @description Of the file */
                 format?: "csv" | "xlsx";
+                /** @description A kind of paper */
                 kind?: "invoice" | "deposit" | "receipt" | "unidentified receipt" | "refund" | "forfeit" | "transfer" | "write-off" | "recovery" | "contra" | "returned payment" | "supplier bill" | "journal" | "reversal";
                 state?: "open" | "overdue" | "settled" | "reversed";
                 customer?: number;
@@ -5284,6 +5390,7 @@ export interface operations {
                 limit?: number;
                 /** @description Of the file */
                 format?: "csv" | "xlsx";
+                /** @description A kind of paper */
                 kind?: "invoice" | "deposit" | "receipt" | "unidentified receipt" | "refund" | "forfeit" | "transfer" | "write-off" | "recovery" | "contra" | "returned payment" | "supplier bill" | "journal" | "reversal";
                 state?: "open" | "overdue" | "settled" | "reversed";
                 customer?: number;
@@ -5389,12 +5496,14 @@ export interface operations {
             query?: {
                 /** @description Answer the effect and write nothing */
                 preview?: boolean;
-                /** @description The warnings have been seen */
-                confirmed?: boolean;
-                /** @description The draft that is posted; it is gone afterwards */
+                /** @description The warnings that have been seen, each by its rule */
+                confirmed?: string[];
+                /** @description The draft that is posted, or previewed; posted, it is gone afterwards */
                 draft?: number;
             };
             header?: {
+                /** @description The ETag of the draft, as it is posted */
+                "If-Match"?: string;
                 /** @description The password of the second person who agrees, where one must, percent-encoded */
                 "Second-Word"?: string;
                 /** @description The same key answers the first answer again */
@@ -5436,7 +5545,7 @@ export interface operations {
             };
             header?: never;
             path: {
-                kind: "customers" | "jobs" | "items" | "accounts" | "taxcodes" | "terms" | "banks";
+                kind: "customers" | "jobs" | "articles" | "accounts" | "taxcodes" | "terms" | "banks";
             };
             cookie?: never;
         };
@@ -5469,12 +5578,14 @@ export interface operations {
             query?: {
                 /** @description Answer the effect and write nothing */
                 preview?: boolean;
-                /** @description The warnings have been seen */
-                confirmed?: boolean;
-                /** @description The draft that is posted; it is gone afterwards */
+                /** @description The warnings that have been seen, each by its rule */
+                confirmed?: string[];
+                /** @description The draft that is posted, or previewed; posted, it is gone afterwards */
                 draft?: number;
             };
             header?: {
+                /** @description The ETag of the draft, as it is posted */
+                "If-Match"?: string;
                 /** @description The password of the second person who agrees, where one must, percent-encoded */
                 "Second-Word"?: string;
                 /** @description The same key answers the first answer again */
@@ -5514,12 +5625,14 @@ export interface operations {
             query?: {
                 /** @description Answer the effect and write nothing */
                 preview?: boolean;
-                /** @description The warnings have been seen */
-                confirmed?: boolean;
-                /** @description The draft that is posted; it is gone afterwards */
+                /** @description The warnings that have been seen, each by its rule */
+                confirmed?: string[];
+                /** @description The draft that is posted, or previewed; posted, it is gone afterwards */
                 draft?: number;
             };
             header?: {
+                /** @description The ETag of the draft, as it is posted */
+                "If-Match"?: string;
                 /** @description The password of the second person who agrees, where one must, percent-encoded */
                 "Second-Word"?: string;
                 /** @description The same key answers the first answer again */
@@ -5649,12 +5762,14 @@ export interface operations {
             query?: {
                 /** @description Answer the effect and write nothing */
                 preview?: boolean;
-                /** @description The warnings have been seen */
-                confirmed?: boolean;
-                /** @description The draft that is posted; it is gone afterwards */
+                /** @description The warnings that have been seen, each by its rule */
+                confirmed?: string[];
+                /** @description The draft that is posted, or previewed; posted, it is gone afterwards */
                 draft?: number;
             };
             header?: {
+                /** @description The ETag of the draft, as it is posted */
+                "If-Match"?: string;
                 /** @description The password of the second person who agrees, where one must, percent-encoded */
                 "Second-Word"?: string;
                 /** @description The same key answers the first answer again */
@@ -5694,12 +5809,14 @@ export interface operations {
             query?: {
                 /** @description Answer the effect and write nothing */
                 preview?: boolean;
-                /** @description The warnings have been seen */
-                confirmed?: boolean;
-                /** @description The draft that is posted; it is gone afterwards */
+                /** @description The warnings that have been seen, each by its rule */
+                confirmed?: string[];
+                /** @description The draft that is posted, or previewed; posted, it is gone afterwards */
                 draft?: number;
             };
             header?: {
+                /** @description The ETag of the draft, as it is posted */
+                "If-Match"?: string;
                 /** @description The password of the second person who agrees, where one must, percent-encoded */
                 "Second-Word"?: string;
                 /** @description The same key answers the first answer again */
@@ -5959,12 +6076,14 @@ export interface operations {
             query?: {
                 /** @description Answer the effect and write nothing */
                 preview?: boolean;
-                /** @description The warnings have been seen */
-                confirmed?: boolean;
-                /** @description The draft that is posted; it is gone afterwards */
+                /** @description The warnings that have been seen, each by its rule */
+                confirmed?: string[];
+                /** @description The draft that is posted, or previewed; posted, it is gone afterwards */
                 draft?: number;
             };
             header?: {
+                /** @description The ETag of the draft, as it is posted */
+                "If-Match"?: string;
                 /** @description The password of the second person who agrees, where one must, percent-encoded */
                 "Second-Word"?: string;
                 /** @description The same key answers the first answer again */
@@ -6064,7 +6183,10 @@ export interface operations {
     "save-taxcodes": {
         parameters: {
             query?: never;
-            header?: never;
+            header?: {
+                /** @description The version that it had, in quotes */
+                "If-Match"?: string;
+            };
             path: {
                 id: number;
             };
@@ -6161,7 +6283,10 @@ export interface operations {
     "save-terms": {
         parameters: {
             query?: never;
-            header?: never;
+            header?: {
+                /** @description The version that it had, in quotes */
+                "If-Match"?: string;
+            };
             path: {
                 id: number;
             };
@@ -6232,12 +6357,14 @@ export interface operations {
             query?: {
                 /** @description Answer the effect and write nothing */
                 preview?: boolean;
-                /** @description The warnings have been seen */
-                confirmed?: boolean;
-                /** @description The draft that is posted; it is gone afterwards */
+                /** @description The warnings that have been seen, each by its rule */
+                confirmed?: string[];
+                /** @description The draft that is posted, or previewed; posted, it is gone afterwards */
                 draft?: number;
             };
             header?: {
+                /** @description The ETag of the draft, as it is posted */
+                "If-Match"?: string;
                 /** @description The password of the second person who agrees, where one must, percent-encoded */
                 "Second-Word"?: string;
                 /** @description The same key answers the first answer again */
@@ -6381,12 +6508,14 @@ export interface operations {
             query?: {
                 /** @description Answer the effect and write nothing */
                 preview?: boolean;
-                /** @description The warnings have been seen */
-                confirmed?: boolean;
-                /** @description The draft that is posted; it is gone afterwards */
+                /** @description The warnings that have been seen, each by its rule */
+                confirmed?: string[];
+                /** @description The draft that is posted, or previewed; posted, it is gone afterwards */
                 draft?: number;
             };
             header?: {
+                /** @description The ETag of the draft, as it is posted */
+                "If-Match"?: string;
                 /** @description The password of the second person who agrees, where one must, percent-encoded */
                 "Second-Word"?: string;
                 /** @description The same key answers the first answer again */
@@ -6466,12 +6595,14 @@ export interface operations {
             query?: {
                 /** @description Answer the effect and write nothing */
                 preview?: boolean;
-                /** @description The warnings have been seen */
-                confirmed?: boolean;
-                /** @description The draft that is posted; it is gone afterwards */
+                /** @description The warnings that have been seen, each by its rule */
+                confirmed?: string[];
+                /** @description The draft that is posted, or previewed; posted, it is gone afterwards */
                 draft?: number;
             };
             header?: {
+                /** @description The ETag of the draft, as it is posted */
+                "If-Match"?: string;
                 /** @description The password of the second person who agrees, where one must, percent-encoded */
                 "Second-Word"?: string;
                 /** @description The same key answers the first answer again */
