@@ -129,8 +129,8 @@ test('the first start: the firm is set up in one screen, records are imported, a
 test('records, numbers and the period lock are kept in the interface', async ({ page }) => {
   const firm = await start(['demo']);
   await signIn(page, firm.url);
-  await page.goto(`${firm.url}/setup/items`);
-  await page.getByRole('button', { name: 'New item' }).click();
+  await page.goto(`${firm.url}/setup/articles`);
+  await page.getByRole('button', { name: 'New article' }).click();
   await page.getByLabel('Code', { exact: true }).fill('NEWEL');
   await page.getByLabel('Name', { exact: true }).fill('Newel post');
   await page.getByLabel('Price', { exact: true }).fill('2*45,50');

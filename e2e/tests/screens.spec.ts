@@ -3,7 +3,7 @@ import { expect, expectAccessible, test } from './firm';
 const screens = [
   '/desk', '/customers', '/customers/1', '/customers/1/statement', '/customers?new=1', '/jobs', '/jobs/17', '/papers', '/papers?state=draft', '/papers?q=nothing+like+it', '/papers/1', '/papers/79',
   '/papers/new/invoice?customer=1&job=17', '/papers/new/deposit', '/papers/new/receipt?customer=4', '/papers/drafts/1', '/ledger/accounts', '/ledger/accounts/1', '/ledger/journal',
-  '/ledger/registers', '/ledger/ageing', '/ledger/tie-out', '/ledger/closing', '/ledger/record', '/setup/firm', '/setup/items', '/setup/taxcodes', '/setup/terms', '/setup/accounts', '/setup/banks',
+  '/ledger/registers', '/ledger/ageing', '/ledger/tie-out', '/ledger/closing', '/ledger/record', '/setup/firm', '/setup/articles', '/setup/taxcodes', '/setup/terms', '/setup/accounts', '/setup/banks',
   '/setup/numbers', '/setup/import', '/setup/limits', '/customers/statements', '/customers/1/statement?of=open', '/customers/12', '/papers/cheques', '/papers/103', '/papers/141', '/papers/new/refund?customer=4',
   '/papers/new/write-off?customer=5', '/papers/new/write-off?small=1', '/papers/new/unidentified_receipt', '/papers/new/distribution', '/papers/new/deposit_split?customer=15',
   '/papers/new/transfer?customer=1', '/papers/new/recovery', '/papers/new/contra?customer=12', '/papers/new/supplier_bill', '/papers/new/journal', '/ledger/deposits', '/ledger/expected',

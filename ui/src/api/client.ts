@@ -15,7 +15,7 @@ export type Customer = Schemas['Customer'];
 export type CustomerBody = Schemas['CustomerBody'];
 export type Job = Schemas['Job'];
 export type JobBody = Schemas['JobBody'];
-export type Item = Schemas['Item'];
+export type Article = Schemas['Article'];
 export type TaxCode = Schemas['TaxCode'];
 export type Terms = Schemas['Terms'];
 export type Account = Schemas['Account'];
@@ -102,6 +102,9 @@ const lookingBack: Middleware = {
 
 export const api = createClient<paths>({ baseUrl: '' });
 api.use(problems, lookingBack);
+
+/** The version that a record was read at: who saves it goes on from there. */
+export const readAt = (version: number | undefined) => ({ 'If-Match': `"${version ?? 0}"` });
 
 /** The data of an answer; problems are thrown by the client. */
 export async function data<T>(answer: Promise<{ data?: T }>): Promise<T> {

@@ -50,9 +50,9 @@ export default function SetUp() {
       currency: 'EUR',
       bank: 'Bank',
       codes: [
-        { code: 'T20', name: 'Standard', percent: '20' },
-        { code: 'T10', name: 'Reduced', percent: '10' },
-        { code: 'T0', name: 'Nil', percent: '0' },
+        { code: 'STD', name: 'Standard', percent: '20' },
+        { code: 'RED', name: 'Reduced', percent: '10' },
+        { code: 'NIL', name: 'Nil', percent: '0' },
       ],
       numbering: { invoice: 'I{yy}-{0000}', deposit: 'D{yy}-{0000}', receipt: 'R{yy}-{0000}', reversal: 'X{yy}-{0000}' },
     },

@@ -59,7 +59,7 @@ export function BenchCard({ item, taken, after, onTake, today }: Props) {
         ? 'all of it used'
         : 'settled'
       : `${show(after.after)} will stay ${item.credit ? after.what : 'open'}`);
-  const title = item.part ? `${item.title}, part ${item.part}` : item.title;
+  const title = item.instalment ? `${item.title}, part ${item.instalment}` : item.title;
   return (
     <Card
       type="button"

@@ -3,7 +3,7 @@ import TextField from '@mui/material/TextField';
 import { useQueryClient } from '@tanstack/react-query';
 import { useState } from 'react';
 import { useForm } from 'react-hook-form';
-import { api, data, type Customer, type CustomerBody } from '../api/client';
+import { api, data, type Customer, type CustomerBody, readAt } from '../api/client';
 import { RecordDialog } from '../parts/RecordDialog';
 import { useTerms } from '../parts/records';
 
@@ -61,7 +61,9 @@ export function CustomerForm({ customer, name, supplier, onClose, onSaved, moves
       noCustomer: role === 'supplier',
     };
     const saved = customer
-      ? await data(api.PUT('/api/v1/customers/{id}', { params: { path: { id: customer.id } }, body }))
+      ? await data(
+          api.PUT('/api/v1/customers/{id}', { params: { path: { id: customer.id }, header: readAt(customer.version) }, body }),
+        )
       : await data(api.POST('/api/v1/customers', { body }));
     await client.invalidateQueries();
     onSaved(saved);

@@ -109,7 +109,7 @@ function OpenItems({ s }: { s: Statement }) {
             <TableCell sx={{ whiteSpace: 'nowrap' }}>{i.number}</TableCell>
             <TableCell>
               {i.title}
-              {i.part > 0 && `, part ${i.part}`}
+              {i.instalment > 0 && `, part ${i.instalment}`}
               {i.disputed && ' (disputed)'}
             </TableCell>
             <TableCell sx={{ whiteSpace: 'nowrap' }}>{showDay(i.due, s.through)}</TableCell>

@@ -3,7 +3,7 @@ import TextField from '@mui/material/TextField';
 import { useQueryClient } from '@tanstack/react-query';
 import { useState } from 'react';
 import { useForm } from 'react-hook-form';
-import { api, data, type Job, type JobBody } from '../api/client';
+import { api, data, type Job, type JobBody, readAt } from '../api/client';
 import { CustomerForm } from '../customers/CustomerForm';
 import { RecordDialog } from '../parts/RecordDialog';
 import { RecordPicker } from '../parts/RecordPicker';
@@ -48,7 +48,7 @@ export function JobForm({ job, name, customer, onClose, onSaved, movesOn }: Prop
       closed: v.closed === 'true',
     };
     const saved = job
-      ? await data(api.PUT('/api/v1/jobs/{id}', { params: { path: { id: job.id } }, body }))
+      ? await data(api.PUT('/api/v1/jobs/{id}', { params: { path: { id: job.id }, header: readAt(job.version) }, body }))
       : await data(api.POST('/api/v1/jobs', { body }));
     await client.invalidateQueries();
     onSaved(saved);

@@ -11,6 +11,8 @@ const Drawn = styled('svg')(({ theme }) => ({
   height: 32,
   '& .ink': { stroke: theme.vars!.palette.text.primary },
   '& .held': { fill: theme.vars!.palette.tally.held },
+  '& .retained': { stroke: theme.vars!.palette.tally.kept },
+  '& path.lost': { stroke: theme.vars!.palette.tally.lost },
   '& .settled': { fill: theme.vars!.palette.tally.settled },
   '& .ground': { fill: theme.vars!.palette.tally.sheet },
   '& .edge': { fill: 'none', stroke: theme.vars!.palette.tally.strong },
@@ -31,8 +33,10 @@ const Legend = styled('dl')(({ theme }) => ({
 const hatch: Record<string, string> = {
   settled: 'settled',
   open: 'lines',
+  'kept back': 'kept',
   'covered by deposits': 'dots',
   'left to bill': 'rest',
+  'written off': 'lost',
 };
 
 /** One bar as long as the contract sum, each part with a hatch and a figure of its own. */
@@ -42,13 +46,15 @@ export function Strip({ job }: { job: Job }) {
     (all, p) => [...all, { ...p, from: all.reduce((sum, x) => sum + x.share, 0) }],
     [],
   );
-  const fill = (name: string) =>
-    hatch[name] === 'lines' ? `url(#${id}lines)` : hatch[name] === 'dots' ? `url(#${id}dots)` : undefined;
+  const drawn = ['lines', 'dots', 'kept', 'lost'];
+  const fill = (name: string) => (drawn.includes(hatch[name] ?? '') ? `url(#${id}${hatch[name]})` : undefined);
   const papers: Record<string, string> = {
     settled: `/papers?job=${job.id}&kind=invoice&state=settled`,
     open: `/papers?job=${job.id}&kind=invoice&state=open`,
+    'kept back': `/papers?job=${job.id}&kind=invoice`,
     'covered by deposits': `/papers?job=${job.id}&kind=deposit`,
     'left to bill': `/papers/new/invoice?job=${job.id}&customer=${job.customer}`,
+    'written off': `/papers?job=${job.id}&kind=write-off`,
   };
   return (
     <section aria-label="Where the contract sum stands">
@@ -61,6 +67,14 @@ export function Strip({ job }: { job: Job }) {
           <pattern id={`${id}dots`} width="7" height="7" patternUnits="userSpaceOnUse">
             <rect width="7" height="7" className="ground" />
             <circle cx="3.500" cy="3.500" r="1.500" className="held" />
+          </pattern>
+          <pattern id={`${id}kept`} width="6" height="6" patternUnits="userSpaceOnUse">
+            <rect width="6" height="6" className="ground" />
+            <path d="M-1 7L7 -1" className="retained" strokeWidth="1.6" />
+          </pattern>
+          <pattern id={`${id}lost`} width="7" height="7" patternUnits="userSpaceOnUse">
+            <rect width="7" height="7" className="ground" />
+            <path d="M0 0L7 7M7 0L0 7" className="lost" strokeWidth="1" />
           </pattern>
         </defs>
         {parts.map((p) => (

@@ -30,7 +30,7 @@ export function Registers() {
   const here = registers.find((r) => r.id === params.get('register')) ?? registers[0]!;
   const register = here.id;
   const columns: Column<OpenItem>[] = [
-    { id: 'number', title: 'Paper', cell: (i) => (i.part ? `${i.number}, part ${i.part}` : i.number) },
+    { id: 'number', title: 'Paper', cell: (i) => (i.instalment ? `${i.number}, part ${i.instalment}` : i.number) },
     {
       id: 'party',
       title: register === 'payables' ? 'Supplier' : 'Customer',

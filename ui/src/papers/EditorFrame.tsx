@@ -74,11 +74,11 @@ export function EditorFrame<B extends object>({
     void go(then ? then(p.paper) : `/papers/${p.paper}`, { replace: true });
   });
   const [word, setWord] = useState('');
-  const act = async () => post(body, (await draft.settle()) || undefined, word || undefined);
+  const act = async () => post(body, await draft.settle(), word || undefined);
   usePrimary(() => void act());
   useBack(() => go(-1));
   const discard = async () => {
-    const id = await draft.settle();
+    const { id } = await draft.settle();
     draft.close();
     if (id) await api.DELETE('/api/v1/drafts/{id}', { params: { path: { id } } });
     await client.invalidateQueries();

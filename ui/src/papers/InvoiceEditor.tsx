@@ -29,7 +29,7 @@ const Small = styled(TextField)({ '& input, & textarea': { padding: '2px 3px' } 
 
 /** Whether nothing was written on a line. */
 function blank(l: InvoiceLineBody): boolean {
-  return !l.text && !l.unitPrice && !l.quantity && !l.item;
+  return !l.text && !l.unitPrice && !l.quantity && !l.article;
 }
 
 /** The lines up to the last that says something. */
@@ -53,7 +53,7 @@ export function InvoiceEditor({ id }: { id: number }) {
   const body = draft.body ?? {};
   const lines = written(body.lines ?? []);
   const sent = { ...body, lines };
-  const effect = usePreview('/api/v1/invoices', draft.body ? sent : null);
+  const effect = usePreview('/api/v1/invoices', draft.body ? sent : null, draft.id);
   const customer = useCustomer(body.customer ?? 0).data;
   const bench = useQuery({
     queryKey: ['bench', body.customer ?? 0],

@@ -9,9 +9,9 @@ import TableCell from '@mui/material/TableCell';
 import TableHead from '@mui/material/TableHead';
 import TableRow from '@mui/material/TableRow';
 import TextField from '@mui/material/TextField';
-import type { Effect, InvoiceLineBody, Item } from '../api/client';
+import type { Effect, InvoiceLineBody, Article } from '../api/client';
 import { Amount } from '../parts/Amount';
-import { useAccounts, useFirm, useItems, useTaxCodes } from '../parts/records';
+import { useAccounts, useFirm, useArticles, useTaxCodes } from '../parts/records';
 import { LessField } from './LessField';
 import { UnderstoodField } from '../parts/UnderstoodField';
 
@@ -85,7 +85,7 @@ function withNext(lines: InvoiceLineBody[]): InvoiceLineBody[] {
 }
 
 function isEmpty(l: InvoiceLineBody): boolean {
-  return !l.text && !l.unitPrice && !l.quantity && !l.item;
+  return !l.text && !l.unitPrice && !l.quantity && !l.article;
 }
 
 interface LineProps {
@@ -98,7 +98,7 @@ interface LineProps {
 }
 
 function Line({ n, line, sum, onChange, onDrop, refused }: LineProps) {
-  const items = (useItems().data?.rows ?? []).filter((i) => !i.inactive);
+  const items = (useArticles().data?.rows ?? []).filter((i) => !i.inactive);
   const codes = useTaxCodes().data?.rows ?? [];
   const accounts = (useAccounts().data?.rows ?? []).filter((a) => a.type === 'income' && !a.inactive);
   const firm = useFirm().data;
@@ -107,9 +107,9 @@ function Line({ n, line, sum, onChange, onDrop, refused }: LineProps) {
   const f = (name: string) => `lines[${n}].${name}`;
   const own = { taxCode: line.taxCode || firm?.taxCode || 0 };
   const empty = isEmpty(line);
-  const pick = (i: Item) =>
+  const pick = (i: Article) =>
     onChange({
-      item: i.id,
+      article: i.id,
       text: i.name,
       unitPrice: i.price,
       taxCode: i.taxCode || own.taxCode,
@@ -118,7 +118,7 @@ function Line({ n, line, sum, onChange, onDrop, refused }: LineProps) {
   return (
     <Row>
       <Cell>
-        <Autocomplete<Item, false, false, true>
+        <Autocomplete<Article, false, false, true>
           data-field={f('text')}
           freeSolo
           disableClearable={false as never}

@@ -38,7 +38,7 @@ interface Props<B extends object> {
 /** An editor of a paper on its sheet: it saves itself, shows its Effect, posts. */
 export function PaperEditor<B extends object>(p: Props<B>) {
   const draft = useDraft<B>(p.kind, p.id, p.initial, p.begun);
-  const effect = usePreview(p.path, draft.body ?? null);
+  const effect = usePreview(p.path, draft.body ?? null, draft.id);
   const body = draft.body;
   if (!body) return null;
   return (

@@ -73,7 +73,7 @@ export function Places(p: Props) {
   const reasons = new Map((proposal.data?.rows ?? []).map((r) => [r.item, r]));
   // What is placed or proposed is shown, whatever is looked for.
   const bench = useBench(customer, { find, pinned: [...new Set([...reasons.keys(), ...placements.map((x) => x.item)])] });
-  const all = [...(bench?.owed ?? []), ...(bench?.kept ?? [])];
+  const all = [...(bench?.owed ?? []), ...(bench?.keptBack ?? [])];
   const items = [...all].sort((a, b) => Number(reasons.has(b.id)) - Number(reasons.has(a.id)));
   const count = (bench?.counts?.[0] ?? 0) + (bench?.counts?.[2] ?? 0);
   const set = (item: number, part: Partial<PlacementBody> | null) =>
@@ -178,7 +178,7 @@ function Place({ item: i, today, at, placement, reason, effect, refused, prefix,
       <TableRow>
         <Name title={i.title} style={placement ? { border: 0 } : undefined}>
           <b>{i.number}</b> {kept ? 'kept back' : i.title}
-          {i.part > 0 && `, part ${i.part}`}
+          {i.instalment > 0 && `, part ${i.instalment}`}
         </Name>
         <TableCell sx={{ whiteSpace: 'nowrap' }} style={placement ? { border: 0 } : undefined}>
           {showDay(i.due, today)}

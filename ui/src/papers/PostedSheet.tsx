@@ -215,8 +215,8 @@ function MoneyBody({ paper: p }: { paper: Paper }) {
       {!handed && <p style={{ margin: '22px 0 0' }}>{p.title}</p>}
       <Totals style={{ marginTop: 28 }}>
         <tbody>
-          {(!isNil(p.kept) || !isNil(p.withheld)) && <Sum name="Arrived" value={p.arrived} />}
-          {!isNil(p.kept) && <Sum name="The bank kept" value={p.kept} />}
+          {(!isNil(p.charges) || !isNil(p.withheld)) && <Sum name="Arrived" value={p.arrived} />}
+          {!isNil(p.charges) && <Sum name="Bank charges taken off" value={p.charges} />}
           {!isNil(p.withheld) && <Sum name="Tax withheld" value={p.withheld} />}
           <tr className="total">
             <td>{names.total}</td>

@@ -39,7 +39,7 @@ export function ReceiptEditor({ id }: { id: number }) {
         job: 0,
         day: today,
         arrived: '',
-        kept: '',
+        charges: '',
         withheld: '',
         bank: 1,
         method: 'transfer',
@@ -54,7 +54,7 @@ export function ReceiptEditor({ id }: { id: number }) {
     >
       {({ body, change, effect, refused }) => {
         const left = effect?.paper?.unplaced;
-        const figure = (field: 'arrived' | 'kept' | 'withheld', label: string, autoFocus?: boolean) => (
+        const figure = (field: 'arrived' | 'charges' | 'withheld', label: string, autoFocus?: boolean) => (
           <UnderstoodField
             kind="amount"
             label={label}
@@ -80,7 +80,7 @@ export function ReceiptEditor({ id }: { id: number }) {
                 {(customer) => <div className="wide">{customer}</div>}
               </PartyFields>
               {figure('arrived', 'Arrived', params.has('customer'))}
-              {figure('kept', 'The bank kept')}
+              {figure('charges', 'Bank charges taken off')}
               <Field on={{ body, change, refused }} kind="day" label="Day" name="day" />
               {figure('withheld', 'Tax that they withheld')}
               <MoneyFields value={body} onChange={change} refused={refused} next={effect?.paper?.number ?? ''} />

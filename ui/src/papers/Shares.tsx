@@ -102,7 +102,7 @@ export function Shares({
                 <TableRow key={i.id}>
                   <Name title={i.title}>
                     <b>{i.number}</b> {withCustomer ? `${i.customer} · ${i.title}` : i.title || kindName(i.kind)}
-                    {i.part > 0 && `, part ${i.part}`}
+                    {i.instalment > 0 && `, part ${i.instalment}`}
                     {i.register === 'retention' && ', kept back'}
                   </Name>
                   <TableCell sx={{ whiteSpace: 'nowrap' }}>{showDay(i.due || i.day, today)}</TableCell>

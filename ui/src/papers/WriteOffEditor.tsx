@@ -91,7 +91,7 @@ export function WriteOffEditor({ id }: { id: number }) {
 function OfCustomer({ body, change, refused, item }: Editing<WriteOffBody> & { item: number }) {
   const [find, setFind] = useState('');
   const bench = useBench(body.customer ?? 0, { find, pinned: [item, ...(body.items ?? []).map((s) => s.item)] });
-  const owed = [...(bench?.owed ?? []), ...(bench?.kept ?? [])];
+  const owed = [...(bench?.owed ?? []), ...(bench?.keptBack ?? [])];
   usePreset(owed, item, (i) => change({ items: [{ item: i.id, amount: i.open }] }));
   if (!body.customer) return null;
   return (

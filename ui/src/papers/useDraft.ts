@@ -1,21 +1,10 @@
 import { useQueryClient } from '@tanstack/react-query';
 import { useCallback, useEffect, useRef, useState } from 'react';
 import { api, Problem } from '../api/client';
+import type { components } from '../api/schema';
+import type { DraftRef } from '../parts/preview';
 
-export type DraftKind =
-  | 'invoice'
-  | 'deposit'
-  | 'receipt'
-  | 'unidentified receipt'
-  | 'refund'
-  | 'write-off'
-  | 'recovery'
-  | 'transfer'
-  | 'supplier bill'
-  | 'journal'
-  | 'contra'
-  | 'distribution'
-  | 'deposit split';
+export type DraftKind = components['schemas']['DraftBody']['kind'];
 
 export interface DraftState<B> {
   body: B | undefined;
@@ -25,8 +14,8 @@ export interface DraftState<B> {
   told: string;
   /** Why it cannot be saved, and the way out. */
   trouble: Problem | null;
-  /** Waits until what was typed is saved; answers the draft's ID, 0 when there is none. */
-  settle: () => Promise<number>;
+  /** Waits until what was typed is saved; answers the draft, ID 0 when there is none. */
+  settle: () => Promise<DraftRef>;
   /** Nothing is saved from here on: it was posted or thrown away. */
   close: () => void;
   id: number;
@@ -148,7 +137,7 @@ export function useDraft<B extends object>(
       const l = live.current;
       clearTimeout(l.timer);
       while (l.saving) await l.saving;
-      return l.id;
+      return { id: l.id, etag: l.etag };
     },
     close: () => {
       const l = live.current;

@@ -25,15 +25,21 @@ export type CommandPath =
   | '/api/v1/supplier-bills'
   | '/api/v1/journal-entries';
 
+/** A draft and the version of it that is on screen. */
+export interface DraftRef {
+  id: number;
+  etag: string;
+}
+
 async function send(
   path: CommandPath,
   body: unknown,
-  query: Record<string, string>,
+  query: URLSearchParams,
   headers: Record<string, string> = {},
 ): Promise<Answer> {
   let response: Response;
   try {
-    response = await fetch(`${path}?${new URLSearchParams(query)}`, {
+    response = await fetch(`${path}?${query}`, {
       method: 'POST',
       headers: { 'Content-Type': 'application/json', ...headers },
       body: JSON.stringify(body),
@@ -65,12 +71,12 @@ function useSettled<T>(value: T, ms: number): T {
   return settled;
 }
 
-/** The effect of a command as it is being written; never in the way of typing. */
-export function usePreview(path: CommandPath, body: object | null): Effect | undefined {
+/** The effect of a command as it is being written; never in the way of typing. What the draft itself reserved counts as free. */
+export function usePreview(path: CommandPath, body: object | null, draft = 0): Effect | undefined {
   const settled = useSettled(body, 60);
   const { data } = useQuery({
     queryKey: ['preview', path, settled],
-    queryFn: () => send(path, settled, { preview: 'true' }),
+    queryFn: () => send(path, settled, new URLSearchParams({ preview: 'true', ...(draft ? { draft: String(draft) } : {}) })),
     enabled: settled !== null,
     placeholderData: keepPreviousData,
     staleTime: 0,
@@ -88,21 +94,23 @@ export function usePost(path: CommandPath, done: (posted: NonNullable<Answer['po
   const client = useQueryClient();
   const say = useSnackbar();
   const key = useRef({ for: '', key: '' });
-  const [confirming, setConfirming] = useState(false);
+  const [seen, setSeen] = useState<string[]>([]);
   const [refused, setRefused] = useState<Problem | null>(null);
   const mutation = useMutation({
-    mutationFn: async ({ body, draft, word }: { body: object; draft?: number; word?: string }) => {
+    mutationFn: async ({ body, draft, word }: { body: object; draft?: DraftRef; word?: string }) => {
       const text = JSON.stringify(body);
       if (key.current.for !== text) key.current = { for: text, key: crypto.randomUUID() };
-      const query: Record<string, string> = {};
-      if (confirming) query.confirmed = 'true';
-      if (draft) query.draft = String(draft);
+      const query = new URLSearchParams();
+      // Each warning that was shown is confirmed by its rule.
+      for (const rule of seen) query.append('confirmed', rule);
+      if (draft?.id) query.set('draft', String(draft.id));
       const headers: Record<string, string> = { 'Idempotency-Key': key.current.key };
+      if (draft?.id) headers['If-Match'] = draft.etag;
       if (word) headers['Second-Word'] = encodeURIComponent(word);
       return send(path, body, query, headers);
     },
     onSuccess: (answer) => {
-      setConfirming(false);
+      setSeen([]);
       setRefused(null);
       key.current = { for: '', key: '' };
       void client.invalidateQueries();
@@ -110,7 +118,7 @@ export function usePost(path: CommandPath, done: (posted: NonNullable<Answer['po
     },
     onError: (error) => {
       if (!(error instanceof Problem)) return say('Something went wrong. Try again.');
-      setConfirming(error.type === 'unconfirmed');
+      setSeen(error.type === 'unconfirmed' ? error.warnings.map((w) => w.rule) : []);
       setRefused(error.type === 'unconfirmed' ? null : error);
       // Something has changed since it was shown: what is shown follows.
       void client.invalidateQueries();
@@ -122,15 +130,15 @@ export function usePost(path: CommandPath, done: (posted: NonNullable<Answer['po
   });
   return {
     /** Posts it: the draft is gone then; word is the password of a second person, where one must agree. */
-    post: (body: object, draft?: number, word?: string) => {
+    post: (body: object, draft?: DraftRef, word?: string) => {
       if (!mutation.isPending) mutation.mutate({ body, draft, word });
     },
     posting: mutation.isPending,
-    confirming,
+    confirming: seen.length > 0,
     refused,
     /** What was changed since wants to be looked at again. */
     changed: () => {
-      setConfirming(false);
+      setSeen([]);
       setRefused(null);
     },
   };

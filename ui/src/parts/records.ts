@@ -12,7 +12,8 @@ export const useTerms = () => useQuery({ queryKey: ['terms'], queryFn: () => dat
 export const useAccounts = () =>
   useQuery({ queryKey: ['accounts'], queryFn: () => data(api.GET('/api/v1/accounts')), ...lasting });
 export const useBanks = () => useQuery({ queryKey: ['banks'], queryFn: () => data(api.GET('/api/v1/banks')), ...lasting });
-export const useItems = () => useQuery({ queryKey: ['items'], queryFn: () => data(api.GET('/api/v1/items')), ...lasting });
+export const useArticles = () =>
+  useQuery({ queryKey: ['articles'], queryFn: () => data(api.GET('/api/v1/articles')), ...lasting });
 export const useSession = () =>
   useQuery({ queryKey: ['session'], queryFn: () => data(api.GET('/api/v1/session')), staleTime: 30_000 });
 

@@ -5,7 +5,7 @@ import Typography from '@mui/material/Typography';
 import { useQueryClient } from '@tanstack/react-query';
 import { useState } from 'react';
 import { useForm } from 'react-hook-form';
-import { api, type Notice } from '../api/client';
+import { api, type Notice, readAt } from '../api/client';
 import type { components } from '../api/schema';
 import { useSnackbar } from '../app/messages';
 import { usePrimary } from '../parts/keys';
@@ -59,7 +59,7 @@ function Details({ firm, terms, codes }: DetailsProps) {
         terms: Number(v.terms),
         taxCode: Number(v.taxCode),
       };
-      await api.PUT('/api/v1/firm', { body });
+      await api.PUT('/api/v1/firm', { params: { header: readAt(firm.version) }, body });
       setRefusals([]);
       say('Saved.');
       await client.invalidateQueries();

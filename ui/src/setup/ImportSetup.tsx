@@ -18,12 +18,12 @@ import { Key } from '../parts/Layout';
 import { Notices, toNotices } from '../parts/Notices';
 
 type Import = components['schemas']['Import'];
-const kinds = ['customers', 'jobs', 'items', 'accounts', 'taxcodes', 'terms', 'banks'] as const;
+const kinds = ['customers', 'jobs', 'articles', 'accounts', 'taxcodes', 'terms', 'banks'] as const;
 type Kind = (typeof kinds)[number];
 const names: Record<Kind, string> = {
   customers: 'Customers',
   jobs: 'Jobs',
-  items: 'Items',
+  articles: 'Items',
   accounts: 'Accounts',
   taxcodes: 'Tax codes',
   terms: 'Terms',

@@ -4,7 +4,7 @@ import FormControlLabel from '@mui/material/FormControlLabel';
 import Typography from '@mui/material/Typography';
 import { useQuery, useQueryClient } from '@tanstack/react-query';
 import { useState } from 'react';
-import { api, data, type Limits, type Notice } from '../api/client';
+import { api, data, type Limits, type Notice, readAt } from '../api/client';
 import { useSnackbar } from '../app/messages';
 import { Notices, toNotices } from '../parts/Notices';
 import { FormGrid } from '../parts/RecordDialog';
@@ -27,7 +27,7 @@ function Form({ limits }: { limits: Limits }) {
   const save = async (e: React.FormEvent) => {
     e.preventDefault();
     try {
-      await api.PUT('/api/v1/limits', { body: l });
+      await api.PUT('/api/v1/limits', { params: { header: readAt(limits.version) }, body: l });
       setRefusals([]);
       say('Saved.');
       await client.invalidateQueries();
@@ -37,6 +37,11 @@ function Form({ limits }: { limits: Limits }) {
   };
   return (
     <form onSubmit={save} style={{ maxWidth: 620 }}>
+      {!limits.yours && (
+        <Typography color="textSecondary" sx={{ mb: 2 }}>
+          An owner of the firm changes these. You can look at them.
+        </Typography>
+      )}
       <FormGrid>
         <UnderstoodField
           kind="amount"
@@ -83,7 +88,7 @@ function Form({ limits }: { limits: Limits }) {
         ))}
       </FormGrid>
       <Notices refusals={refusals} />
-      <Button type="submit" variant="contained" sx={{ mt: 2 }}>
+      <Button type="submit" variant="contained" sx={{ mt: 2 }} disabled={!limits.yours}>
         Save
       </Button>
     </form>

@@ -4,11 +4,11 @@ import TextField from '@mui/material/TextField';
 import Typography from '@mui/material/Typography';
 import { useQueryClient } from '@tanstack/react-query';
 import { useState } from 'react';
-import { api, type Account, type BankAccount, type Item, type Notice, type TaxCode, type Terms } from '../api/client';
+import { api, type Account, type BankAccount, type Article, type Notice, type TaxCode, type Terms, readAt } from '../api/client';
 import { ListNote } from '../parts/ListNote';
 import { Margin } from '../parts/Margin';
 import { Notices, toNotices } from '../parts/Notices';
-import { useAccounts, useBanks, useFirm, useItems, useTaxCodes, useTerms, useToday } from '../parts/records';
+import { useAccounts, useBanks, useFirm, useArticles, useTaxCodes, useTerms, useToday } from '../parts/records';
 import { show, showDay } from '../parts/show';
 import { UnderstoodField } from '../parts/UnderstoodField';
 import { RecordTable } from './RecordTable';
@@ -73,15 +73,15 @@ const Text = ({ label, field, value, onChange, error, autoFocus, type }: TextPro
 const used = (r: { inactive?: boolean }) => (r.inactive ? 'no' : 'yes');
 
 /** Items: what is sold again and again. */
-export function ItemSetup() {
-  const items = useItems().data?.rows;
+export function ArticleSetup() {
+  const articles = useArticles().data?.rows;
   const accounts = (useAccounts().data?.rows ?? []).filter((a) => a.type === 'income' && !a.inactive);
   const codes = useTaxCodes().data?.rows ?? [];
   return (
-    <RecordTable<Item>
-      kind="items"
-      what="item"
-      rows={items}
+    <RecordTable<Article>
+      kind="articles"
+      what="article"
+      rows={articles}
       nameOf={(i) => i.code}
       blank={{ code: '', name: '', kind: 'service', price: '', unit: '', account: 0, taxCode: 0 }}
       empty="What you sell again and again: a service or a material, with its price. It fills an invoice line by a few letters."
@@ -94,7 +94,9 @@ export function ItemSetup() {
         { title: 'In use', cell: used, text: used },
       ]}
       save={(i) =>
-        i.id ? api.PUT('/api/v1/items/{id}', { params: { path: { id: i.id } }, body: i }) : api.POST('/api/v1/items', { body: i })
+        i.id
+          ? api.PUT('/api/v1/articles/{id}', { params: { path: { id: i.id }, header: readAt(i.version) }, body: i })
+          : api.POST('/api/v1/articles', { body: i })
       }
       form={(i, change, refused) => (
         <>
@@ -115,7 +117,7 @@ export function ItemSetup() {
               { value: 'service', name: 'service' },
               { value: 'material', name: 'material' },
             ]}
-            onChange={(kind) => change({ kind: kind as Item['kind'] })}
+            onChange={(kind) => change({ kind: kind as Article['kind'] })}
           />
           <UnderstoodField
             kind="price"
@@ -179,7 +181,7 @@ export function TaxCodeSetup() {
       ]}
       save={(c) =>
         c.id
-          ? api.PUT('/api/v1/taxcodes/{id}', { params: { path: { id: c.id } }, body: c })
+          ? api.PUT('/api/v1/taxcodes/{id}', { params: { path: { id: c.id }, header: readAt(c.version) }, body: c })
           : api.POST('/api/v1/taxcodes', { body: c })
       }
       form={(c, change, refused) => (
@@ -271,7 +273,9 @@ export function TermsSetup() {
         { title: 'In use', cell: used, text: used },
       ]}
       save={(t) =>
-        t.id ? api.PUT('/api/v1/terms/{id}', { params: { path: { id: t.id } }, body: t }) : api.POST('/api/v1/terms', { body: t })
+        t.id
+          ? api.PUT('/api/v1/terms/{id}', { params: { path: { id: t.id }, header: readAt(t.version) }, body: t })
+          : api.POST('/api/v1/terms', { body: t })
       }
       form={(t, change, refused) => (
         <>
@@ -405,7 +409,7 @@ export function AccountSetup() {
         save={(a) => {
           const body: Account = { number: a.number, name: a.name, type: a.type, inactive: a.inactive };
           return a.id
-            ? api.PUT('/api/v1/accounts/{id}', { params: { path: { id: a.id } }, body })
+            ? api.PUT('/api/v1/accounts/{id}', { params: { path: { id: a.id }, header: readAt(a.version) }, body })
             : api.POST('/api/v1/accounts', { body });
         }}
         form={(a, change, refused) => (
@@ -483,7 +487,7 @@ export function BankSetup() {
         ]}
         save={(b) =>
           b.id
-            ? api.PUT('/api/v1/banks/{id}', { params: { path: { id: b.id } }, body: b })
+            ? api.PUT('/api/v1/banks/{id}', { params: { path: { id: b.id }, header: readAt(b.version) }, body: b })
             : api.POST('/api/v1/banks', { body: b })
         }
         form={(b, change, refused) => (

@@ -9,7 +9,7 @@ import { FirmSetup } from './FirmSetup';
 import { ImportSetup } from './ImportSetup';
 import { LimitSetup } from './LimitSetup';
 import { NumberSetup } from './NumberSetup';
-import { AccountSetup, BankSetup, ItemSetup, TaxCodeSetup, TermsSetup } from './RecordSetup';
+import { AccountSetup, BankSetup, ArticleSetup, TaxCodeSetup, TermsSetup } from './RecordSetup';
 
 interface Section {
   id: string;
@@ -26,9 +26,9 @@ const sections: Section[] = [
     view: FirmSetup,
   },
   {
-    id: 'items',
-    name: 'Items',
-    view: ItemSetup,
+    id: 'articles',
+    name: 'Articles',
+    view: ArticleSetup,
     about:
       'What is sold again and again, with its text, price and tax code: typing a part of its name on an invoice fills the line.',
   },
