@@ -83,7 +83,7 @@ func (e Entry) Check() error {
 	for _, l := range e.Lines {
 		shared = shared && l.Currency == e.Lines[0].Currency
 		own += l.Own
-		if (l.Currency == "") != (l.Own == 0) {
+		if l.Currency == "" && l.Own != 0 {
 			return fmt.Errorf("entry %q has a line on account %d of %d in its own currency %q", e.Text, l.AccountID, l.Own, l.Currency)
 		}
 		if l.Amount == 0 || l.Amount.Abs() > money.DayLimit {

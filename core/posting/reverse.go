@@ -100,7 +100,7 @@ func (b *Builder) TakeBack(p Paper, d day.Day, spared func(Kind, int64) bool) (g
 	if !ok {
 		return gone, false
 	}
-	b.Debit(b.Role(ledger.CostOfSales), lost, ledger.Line{PartyID: p.PartyID, JobID: p.JobID})
+	b.Credit(b.Role(ledger.CostOfSales), lost, ledger.Line{PartyID: p.PartyID, JobID: p.JobID})
 	b.freeDays(p)
 	b.freeTies(p)
 	return gone, true

@@ -31,6 +31,11 @@ func (s SetAgainst) Plan(f posting.Facts) (posting.Effect, error) {
 	if len(s.Pairs) == 0 {
 		b.Refuse("pairs", "missing", "", "Take one from each side first: something that is owed and something that can settle it.")
 	}
+	var refs []posting.ItemRef
+	for _, p := range s.Pairs {
+		refs = append(refs, p.Debit, p.Credit)
+	}
+	b.KnowItems(refs)
 	if b.PostingDay("day", s.Day) {
 		for i, p := range s.Pairs {
 			if b.Refusals() >= enough {

@@ -129,6 +129,11 @@ func (p *placing) place(sum money.Amount) {
 	p.Debit(p.Role(ledger.BankCharges), r.Charges, at)
 	p.withheld = r.Withheld
 	left := sum
+	refs := make([]posting.ItemRef, len(r.Placements))
+	for i, pl := range r.Placements {
+		refs[i] = pl.Debit
+	}
+	p.KnowItems(refs)
 	for i, pl := range r.Placements {
 		field := fmt.Sprintf("placements[%d].", i)
 		if pl.Amount > left {

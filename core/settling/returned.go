@@ -34,6 +34,9 @@ func (r Returned) Plan(f posting.Facts) (posting.Effect, error) {
 		b.Refuse("paper", "missing", "", "Choose the receipt or the deposit that the bank took back.")
 		return b.Effect("")
 	}
+	if !b.MayTakeBack(p) {
+		return b.Effect("")
+	}
 	bank, made := moneyOf(b, p)
 	may := true
 	for _, each := range append([]posting.Paper{bank}, made...) {
@@ -77,7 +80,7 @@ func moneyOf(b *builder, p posting.Paper) (bank posting.Paper, made []posting.Pa
 			continue
 		}
 		for _, a := range b.AllocationsOf(i.ID) {
-			if from, ok := b.Look(a.Credit); ok {
+			if from, ok := b.Look(a.Credit); ok && from.Kind == posting.Unidentified {
 				bank, _ = b.Facts.Paper(from.PaperID)
 			}
 		}
