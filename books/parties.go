@@ -98,9 +98,14 @@ func (v *validation) staysParty(tx *store.Tx, p *master.Party) error {
 	return v.err()
 }
 
-// giveNumber gives the next number to a record without one and refuses one
-// that another record has.
+// giveNumber gives the next number to a new record without one, leaves an old
+// one its own, and refuses one that another record has.
 func giveNumber[T store.Master](tx *store.Tx, v *validation, number *string, id, first int64) error {
+	if *number == "" && id != 0 {
+		old, _, err := store.NumberOf[T](&tx.Reader, id)
+		*number = old
+		return err
+	}
 	if *number == "" {
 		next, err := store.NextMasterNumber[T](&tx.Reader, first)
 		*number = strconv.FormatInt(next, 10)

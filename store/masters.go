@@ -85,6 +85,11 @@ func IDBy[T Master](r *Reader, column, value string) (int64, bool, error) {
 	return one[int64](*r, "SELECT id FROM "+tableOf[T]()+" WHERE "+column+" = ? COLLATE NOCASE ORDER BY id LIMIT 1", value)
 }
 
+// NumberOf returns the number of a record.
+func NumberOf[T Master](r *Reader, id int64) (string, bool, error) {
+	return one[string](*r, "SELECT number FROM "+tableOf[T]()+" WHERE id = ?", id)
+}
+
 // NextMasterNumber returns the next whole number after the largest that is in
 // use as a number of such records, and first when there is none.
 func NextMasterNumber[T Master](r *Reader, first int64) (int64, error) {

@@ -2,8 +2,17 @@ package store
 
 import (
 	"context"
+	"crypto/sha256"
+	"errors"
+	"fmt"
+	"net/url"
+	"os"
+	"path/filepath"
+	"slices"
 	"strings"
 	"testing"
+
+	"cleantally/core/master"
 )
 
 func TestPostedRowsStay(t *testing.T) {
@@ -16,15 +25,28 @@ func TestPostedRowsStay(t *testing.T) {
 	err = db.Write(ctx, func(tx *Tx) error {
 		for _, s := range []string{
 			"INSERT INTO acts (id, at, user_id, action, summary) VALUES (1, '', 1, 'a', 's')",
-			"INSERT INTO accounts (id, number, name, type) VALUES (1, '1000', 'Bank', 'asset')",
+			"INSERT INTO accounts (id, number, name, type) VALUES (1, '101', 'Bank', 'asset')",
+			"INSERT INTO bank_accounts (id, name, account_id) VALUES (1, 'Bank', 1)",
 			"INSERT INTO tax_codes (id, code, kind) VALUES (1, 'T', 'charged')",
-			"INSERT INTO papers (id, act_id, kind, number, day, total) VALUES (1, 1, 'invoice', 'I1', '2026-01-01', 5)",
-			"INSERT INTO paper_lines VALUES (1, 1, 1, NULL, 't', '1', '1', '0', 0, 1, '0', 1, 5, 5, 0)",
-			"INSERT INTO open_items (id, register, paper_id, part, party_id, job_id, day, due, amount, open) VALUES (1, 'receivables', 1, 0, NULL, NULL, '2026-01-01', '', 5, 5), (2, 'receivables', 1, 0, NULL, NULL, '2026-01-01', '', -5, -5)",
-			"INSERT INTO allocations (id, act_id, party_id, debit_id, credit_id, amount, day, undoes) VALUES (1, 1, NULL, 1, 2, 5, '2026-01-01', NULL)",
-			"INSERT INTO item_moves (id, item_id, day, amount, allocation_id) VALUES (1, 1, '2026-01-01', 5, NULL)",
+			"INSERT INTO articles (id, code, name, kind) VALUES (1, 'A', 'A', 'material')",
+			"INSERT INTO papers (id, act_id, kind, about, number, day, total) VALUES (1, 1, 'invoice', 'invoice', 'I1', '2026-01-01', 5)",
+			"INSERT INTO paper_billing VALUES (1, '2026-01-31', NULL, 0, 0, 5, 0, 0, '0', '')",
+			"INSERT INTO paper_payment VALUES (1, 1, 'cash', 0, 0, '', '')",
+			"INSERT INTO paper_lines (paper_id, position, text, quantity, unit_price, discount_percent, discount, tax_percent, before, net, tax) VALUES (1, 1, 't', '1', '1', '0', 0, '0', 5, 5, 0)",
+			"INSERT INTO lines_left VALUES (1, 1, 'recoverable', NULL, NULL, '2026-01-01', 1, 5, 0)",
+			"INSERT INTO paper_events (id, act_id, paper_id, day, event) VALUES (1, 1, 1, '2026-01-01', 'printed')",
+			"INSERT INTO open_items (id, register, paper_id, day, due, amount, open) VALUES (1, 'receivables', 1, '2026-01-01', '', 5, 5), (2, 'receivables', 1, '2026-01-01', '', -5, -5)",
+			"INSERT INTO allocations (id, act_id, debit_id, credit_id, amount, day) VALUES (1, 1, 1, 2, 5, '2026-01-01')",
+			"INSERT INTO item_moves (id, item_id, day, amount) VALUES (1, 1, '2026-01-01', 5)",
+			"INSERT INTO uses (id, act_id, of_paper_id, of_position, as_kind, day, by_position, paper_id, quantity, amount, tax, cost) VALUES (1, 1, 1, 1, 'billed', '2026-01-01', 0, 1, 0, 5, 0, 0)",
+			"INSERT INTO stock_moves (id, act_id, article_id, by_paper_id, by_position, paper_id, day, quantity, value) VALUES (1, 1, 1, 1, 0, 1, '2026-01-01', 1, 5)",
+			"INSERT INTO charged_days VALUES (1, 1, 1, 1, '2026-01-01', '2026-01-02')",
+			"INSERT INTO freed_days VALUES (1, 1)",
 			"INSERT INTO entries VALUES (1, 1, 1, NULL, '2026-01-01', 't')",
-			"INSERT INTO entry_lines (id, entry_id, day, account_id, amount, party_id, job_id, tax_code_id) VALUES (1, 1, '2026-01-01', 1, 5, NULL, NULL, NULL)",
+			"INSERT INTO entry_lines (id, entry_id, day, account_id, amount) VALUES (1, 1, '2026-01-01', 1, 5)",
+			"INSERT INTO bank_lines (id, bank_account_id, day, amount) VALUES (1, 1, '2026-01-01', 5)",
+			"INSERT INTO ties VALUES (1, 1, 1, 1)",
+			"INSERT INTO freed_ties VALUES (1, 1)",
 			"INSERT INTO disputes VALUES (1, 1, 1, '2026-01-01', 'scratched')",
 		} {
 			if err := tx.db.Exec(s).Error; err != nil {
@@ -36,15 +58,34 @@ func TestPostedRowsStay(t *testing.T) {
 	if err != nil {
 		t.Fatal(err)
 	}
+	var tries []string
+	for table, column := range map[string]string{"papers": "total", "paper_billing": "net", "paper_payment": "charges", "paper_lines": "net", "paper_events": "event", "open_items": "amount", "allocations": "amount",
+		"item_moves": "amount", "uses": "amount", "lines_left": "register", "stock_moves": "value", "charged_days": "item_id", "freed_days": "act_id", "entries": "text", "entry_lines": "amount", "bank_lines": "amount",
+		"ties": "act_id", "freed_ties": "act_id", "disputes": "reason", "acts": "summary"} {
+		tries = append(tries, "UPDATE "+table+" SET "+column+" = "+column, "DELETE FROM "+table)
+	}
+	for _, s := range append(tries,
+		"UPDATE open_items SET open = 6", "UPDATE open_items SET open = -1 WHERE id = 1", "UPDATE open_items SET open_tax = 1",
+		"INSERT OR REPLACE INTO entry_lines (id, entry_id, day, account_id, amount) VALUES (1, 1, '2026-01-01', 1, 6)",
+		"INSERT OR REPLACE INTO papers (id, act_id, kind, about, number, day, total) VALUES (1, 1, 'invoice', 'invoice', 'I2', '2026-01-01', 5)",
+		"INSERT OR REPLACE INTO uses (id, act_id, of_paper_id, of_position, as_kind, day, by_position, paper_id, quantity, amount, tax, cost) VALUES (1, 1, 1, 1, 'billed', '2026-01-01', 0, 1, 0, 6, 0, 0)",
+	) {
+		if err := db.Write(ctx, func(tx *Tx) error { return tx.db.Exec(s).Error }); err == nil {
+			t.Errorf("%s went through", s)
+		}
+	}
+	// Days that do not exist, and amounts beyond what the sums can hold.
 	for _, s := range []string{
-		"UPDATE papers SET total = 6", "DELETE FROM papers", "UPDATE paper_lines SET net = 6", "DELETE FROM paper_lines",
-		"UPDATE open_items SET amount = 6", "DELETE FROM open_items", "UPDATE open_items SET open = 6", "UPDATE open_items SET open = -1 WHERE id = 1",
-		"UPDATE item_moves SET amount = 1", "DELETE FROM item_moves", "UPDATE allocations SET amount = 1", "DELETE FROM allocations",
-		"UPDATE entries SET text = ''", "DELETE FROM entries", "UPDATE entry_lines SET amount = 1", "DELETE FROM entry_lines",
-		"UPDATE open_items SET tax = 1", "UPDATE open_items SET nature = 'closing'", "UPDATE disputes SET reason = ''", "DELETE FROM disputes",
-		"UPDATE acts SET summary = ''", "DELETE FROM acts",
-		"INSERT OR REPLACE INTO entry_lines (id, entry_id, day, account_id, amount, party_id, job_id, tax_code_id) VALUES (1, 1, '2026-01-01', 1, 6, NULL, NULL, NULL)",
-		"INSERT OR REPLACE INTO papers (id, act_id, kind, number, day, total) VALUES (1, 1, 'invoice', 'I2', '2026-01-01', 5)",
+		"INSERT INTO papers (id, act_id, kind, about, number, day, total) VALUES (2, 1, 'invoice', 'invoice', 'I2', '2026-02-30', 5)",
+		"INSERT INTO papers (id, act_id, kind, about, number, day, total) VALUES (2, 1, 'invoice', 'invoice', 'I2', '2026-11-1x', 5)",
+		"INSERT INTO papers (id, act_id, kind, about, number, day, total) VALUES (2, 1, 'no kind', 'invoice', 'I2', '2026-02-03', 5)",
+		"INSERT INTO open_items (register, paper_id, day, due, amount, open) VALUES ('receivables', 1, '2026-01-01', '2026-12-1x', 5, 5)",
+		"INSERT INTO open_items (register, paper_id, day, due, currency, amount, open) VALUES ('receivables', 1, '2026-01-01', '', 'USD', 5, 5)",
+		"INSERT INTO item_moves (item_id, day, amount) VALUES (1, '2026-13-01', 5)",
+		"INSERT INTO entry_lines (entry_id, day, account_id, amount) VALUES (1, '2026-01-01', 1, 10000000000001)",
+		"INSERT INTO account_days VALUES (1, '2026-01-01', 10000000000001, 0)",
+		"INSERT INTO charged_days (act_id, item_id, paper_id, from_day, through_day) VALUES (1, 1, 1, '2026-01-02', '2026-01-01')",
+		"INSERT INTO tax_rates (tax_code_id, since, percent) VALUES (1, '2026-2-3', '5')",
 	} {
 		if err := db.Write(ctx, func(tx *Tx) error { return tx.db.Exec(s).Error }); err == nil {
 			t.Errorf("%s went through", s)
@@ -55,5 +96,221 @@ func TestPostedRowsStay(t *testing.T) {
 	}
 	if err := db.reader.Exec("DELETE FROM drafts").Error; err == nil || !strings.Contains(err.Error(), "readonly") {
 		t.Errorf("a reader wrote: %v", err)
+	}
+}
+
+// The schema is frozen: what has been released is changed by a migration after
+// it. Whoever finds this test failing undoes the change and writes the next one.
+func TestSchemaIsFrozen(t *testing.T) {
+	for name, want := range map[string]string{
+		"migrations/0001_books.sql": "HASH",
+	} {
+		text, err := migrations.ReadFile(name)
+		if err != nil {
+			t.Fatal(err)
+		}
+		if got := fmt.Sprintf("%x", sha256.Sum256(text)); got != want {
+			t.Errorf("%s is %s, was frozen as %s", name, got, want)
+		}
+	}
+}
+
+// A file of a newer program, or of one before the first release, is not
+// touched.
+func TestOtherVersionsAreRefused(t *testing.T) {
+	ctx, dir := context.Background(), t.TempDir()
+	db, err := Open(ctx, dir)
+	if err != nil {
+		t.Fatal(err)
+	}
+	if err := db.writer.Exec("INSERT INTO goose_db_version (version_id, is_applied) VALUES (99, 1)").Error; err != nil {
+		t.Fatal(err)
+	}
+	db.Close()
+	if _, err := Open(ctx, dir); !errors.Is(err, ErrNewer) {
+		t.Errorf("a newer file: %v", err)
+	}
+	old := t.TempDir()
+	g, err := connect(filepath.Join(old, FileName), 1, url.Values{})
+	if err != nil {
+		t.Fatal(err)
+	}
+	if err := g.Exec("CREATE TABLE papers (id INTEGER PRIMARY KEY)").Error; err != nil {
+		t.Fatal(err)
+	}
+	if _, err := Open(ctx, old); !errors.Is(err, ErrNewer) {
+		t.Errorf("a file from before: %v", err)
+	}
+}
+
+// The data file is nobody else's.
+func TestTheFileIsItsOwners(t *testing.T) {
+	dir := t.TempDir()
+	path := filepath.Join(dir, FileName)
+	if err := os.WriteFile(path, nil, 0o644); err != nil {
+		t.Fatal(err)
+	}
+	db, err := Open(context.Background(), dir)
+	if err != nil {
+		t.Fatal(err)
+	}
+	defer db.Close()
+	for _, name := range []string{FileName, FileName + "-wal", FileName + "-shm"} {
+		info, err := os.Stat(filepath.Join(dir, name))
+		if err != nil || info.Mode().Perm() != 0o600 {
+			t.Errorf("%s: %v, %v", name, info, err)
+		}
+	}
+}
+
+// What was committed is committed, even if nothing can be read right after.
+func TestCommittedIsNoError(t *testing.T) {
+	db, err := Open(context.Background(), t.TempDir())
+	if err != nil {
+		t.Fatal(err)
+	}
+	defer db.Close()
+	ctx, cancel := context.WithCancel(context.Background())
+	err = db.Write(ctx, func(tx *Tx) error {
+		defer cancel() // whoever asked has gone
+		*tx.stale = true
+		return tx.db.Exec("INSERT INTO acts (id, at, user_id, action, summary) VALUES (1, '', 1, 'a', 's')").Error
+	})
+	_, there, readErr := one[int64](*db.Read(context.Background()), "SELECT id FROM acts")
+	if (err == nil) != there || readErr != nil {
+		t.Errorf("answered %v, and it is there: %v, %v", err, there, readErr)
+	}
+}
+
+// The check finds what was changed behind the program's back.
+func TestCheckFinds(t *testing.T) {
+	ctx := context.Background()
+	for says, change := range map[string]string{
+		"differs from the register of receivables": "INSERT INTO item_moves (item_id, day, amount) VALUES (1, '2026-01-02', -1)",
+		"keeps another open amount":                "UPDATE open_items SET open = 4 WHERE id = 1",
+		"does not balance":                         "INSERT INTO entry_lines (entry_id, day, account_id, amount) VALUES (1, '2026-01-01', 2, 1)",
+		"is dated otherwise":                       "INSERT INTO entry_lines (entry_id, day, account_id, amount) VALUES (1, '2026-01-05', 2, 1)",
+		"keeps other sums by day":                  "UPDATE account_days SET debit = debit + 1 WHERE account_id = 1",
+		"bears a job on a control account":         "INSERT INTO entry_lines (entry_id, day, account_id, amount, job_id) VALUES (1, '2026-01-01', 1, 1, 1)",
+		"is used beyond what it billed":            "INSERT INTO uses (act_id, of_paper_id, of_position, tax_code_id, as_kind, day, by_position, paper_id, quantity, amount, tax, cost) VALUES (1, 1, 0, 1, 'written off', '2026-01-01', 0, 1, 0, 5, 2, 0)",
+		"keeps another rest than its uses leave":   "UPDATE lines_left SET amount = 1",
+		"was open beyond its bounds":               "INSERT INTO item_moves (item_id, day, amount) VALUES (1, '2025-12-31', -1), (1, '2026-01-01', 1)",
+		"has stock that cannot be":                 "INSERT INTO stock_moves (act_id, article_id, by_paper_id, by_position, paper_id, day, quantity, value) VALUES (1, 1, 1, 0, 1, '2026-01-01', -1, 0)",
+		"is charged twice":                         "INSERT INTO charged_days (act_id, item_id, paper_id, from_day, through_day) VALUES (1, 1, 1, '2026-01-01', '2026-01-05'), (1, 1, 1, '2026-01-05', '2026-01-06')",
+	} {
+		db, err := Open(ctx, t.TempDir())
+		if err != nil {
+			t.Fatal(err)
+		}
+		write := func(all ...string) {
+			t.Helper()
+			err := db.Write(ctx, func(tx *Tx) error {
+				for _, s := range all {
+					if err := tx.db.Exec(s).Error; err != nil {
+						return fmt.Errorf("%s: %w", s, err)
+					}
+				}
+				return nil
+			})
+			if err != nil {
+				t.Fatal(err)
+			}
+		}
+		write("INSERT INTO acts (id, at, user_id, action, summary) VALUES (1, '', 1, 'a', 's')",
+			"INSERT INTO accounts (id, number, name, type) VALUES (1, '120', 'Receivables', 'asset'), (2, '401', 'Sales', 'income')", "INSERT INTO roles VALUES ('receivables', 1)",
+			"INSERT INTO tax_codes (id, code, kind) VALUES (1, 'T', 'charged')", "INSERT INTO articles (id, code, name, kind) VALUES (1, 'A', 'A', 'material')",
+			"INSERT INTO parties (id, number, name, is_customer, is_supplier) VALUES (1, '1', 'P', 1, 0)", "INSERT INTO jobs (id, number, name, party_id) VALUES (1, '1', 'J', 1)",
+			"INSERT INTO papers (id, act_id, kind, about, number, day, total) VALUES (1, 1, 'invoice', 'invoice', 'I1', '2026-01-01', 5)",
+			"INSERT INTO paper_billing VALUES (1, '2026-01-31', NULL, 0, 0, 4, 1, 0, '0', '')",
+			"INSERT INTO paper_lines (paper_id, position, text, quantity, unit_price, discount_percent, discount, tax_code_id, tax_percent, before, net, tax) VALUES (1, 1, 't', '1', '1', '0', 0, 1, '0', 4, 4, 1)",
+			"INSERT INTO lines_left VALUES (1, 1, 'made up', NULL, NULL, '2026-01-01', 1, 5, 1)",
+			"INSERT INTO open_items (id, register, paper_id, bills_id, day, due, amount, open) VALUES (1, 'receivables', 1, 1, '2026-01-01', '', 5, 5)",
+			"INSERT INTO item_moves (item_id, day, amount) VALUES (1, '2026-01-01', 5)",
+			"INSERT INTO entries VALUES (1, 1, 1, NULL, '2026-01-01', 't')",
+			"INSERT INTO entry_lines (entry_id, day, account_id, amount) VALUES (1, '2026-01-01', 1, 5), (1, '2026-01-01', 2, -5)",
+			"INSERT INTO account_days VALUES (1, '2026-01-01', 5, 0), (2, '2026-01-01', 0, 5)")
+		if found, err := db.Read(ctx).Check(); err != nil || len(found) > 0 {
+			t.Fatalf("before: %v, %v", found, err)
+		}
+		write(change)
+		found, err := db.Read(ctx).Check()
+		if err != nil || !slices.ContainsFunc(found, func(s string) bool { return strings.Contains(s, says) }) {
+			t.Errorf("after %s: %q, %v", change, found, err)
+		}
+		db.Close()
+	}
+}
+
+// An update goes on from the version that was read, and raises it.
+func TestUpdateByVersion(t *testing.T) {
+	ctx := context.Background()
+	db, err := Open(ctx, t.TempDir())
+	if err != nil {
+		t.Fatal(err)
+	}
+	defer db.Close()
+	err = db.Write(ctx, func(tx *Tx) error {
+		p := master.Party{Number: "1", Name: "One", IsCustomer: true}
+		if err := Create(tx, &p); err != nil {
+			return err
+		}
+		for version, want := range []error{ErrRecordChanged, nil, nil, ErrRecordChanged} {
+			p.Name = fmt.Sprint("Name ", version)
+			if version == 3 {
+				version = 1
+			}
+			if err := Update(tx, p.ID, int64(version), p); !errors.Is(err, want) {
+				t.Errorf("from version %d: %v, want %v", version, err, want)
+			}
+		}
+		if err := Update(tx, 99, 1, p); !errors.Is(err, ErrNoRecord) {
+			t.Errorf("a record that is not there: %v", err)
+		}
+		now, _, err := Find[master.Party](&tx.Reader, p.ID)
+		if now.Version != 3 || now.Name != "Name 2" {
+			t.Errorf("it is %+v", now)
+		}
+		return err
+	})
+	if err != nil {
+		t.Fatal(err)
+	}
+}
+
+// A trial works on a copy of the records: nothing of it is kept.
+func TestTrialKeepsNothing(t *testing.T) {
+	ctx := context.Background()
+	db, err := Open(ctx, t.TempDir())
+	if err != nil {
+		t.Fatal(err)
+	}
+	defer db.Close()
+	begun, done := make(chan bool), make(chan error)
+	go func() {
+		done <- db.Trial(ctx, func(tx *Tx) error {
+			p := master.Party{Number: "1", Name: "Tried", IsCustomer: true}
+			if err := Create(tx, &p); err != nil {
+				return err
+			}
+			begun <- true
+			<-begun // while somebody else writes
+			_, there, err := IDBy[master.Party](&tx.Reader, "number", "1")
+			if !there {
+				t.Error("the trial does not see what it did")
+			}
+			return err
+		})
+	}()
+	<-begun
+	if err := db.Write(ctx, func(tx *Tx) error { return Create(tx, &master.Party{Number: "2", Name: "Kept", IsCustomer: true}) }); err != nil {
+		t.Errorf("writing during a trial: %v", err)
+	}
+	begun <- true
+	if err := <-done; err != nil {
+		t.Error(err)
+	}
+	all, err := All[master.Party](db.Read(ctx), "id")
+	if err != nil || len(all) != 1 || all[0].Name != "Kept" {
+		t.Errorf("afterwards %+v, %v", all, err)
 	}
 }

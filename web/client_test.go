@@ -110,6 +110,16 @@ func (c *client) version(path string) string {
 	return "1"
 }
 
+// description is the API's description of itself.
+func (c *client) description() string {
+	c.t.Helper()
+	text, err := web.New(c.book, web.Options{}).OpenAPI()
+	if err != nil {
+		c.t.Fatal(err)
+	}
+	return string(text)
+}
+
 func (c *client) get(path string) answer {
 	c.t.Helper()
 	return c.do("GET", path, "")
