@@ -134,7 +134,7 @@ func (r Reader) Cheques(papers []int64) ([]LooseEnd, error) { return r.cheques("
 
 func (r Reader) cheques(where string, args ...any) ([]LooseEnd, error) {
 	return scan[LooseEnd](r, `SELECT p.id AS paper_id, p.kind, p.number, p.party_id, p.party_name AS party, p.title, p.day, p.total AS open, y.cheque
-		FROM paper_payment y JOIN papers p ON p.id = y.paper_id WHERE y.cheque <> '' AND NOT EXISTS (SELECT 1 FROM papers r WHERE r.reverses_id = p.id) AND `+where+` ORDER BY y.bank_account_id, y.cheque`, args...)
+		FROM paper_payment y CROSS JOIN papers p ON p.id = y.paper_id WHERE y.cheque <> '' AND NOT EXISTS (SELECT 1 FROM papers r WHERE r.reverses_id = p.id) AND `+where+` ORDER BY y.bank_account_id, y.cheque`, args...)
 }
 
 // PrintedCheques records that cheques were printed on a day, under an act.

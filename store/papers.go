@@ -170,7 +170,8 @@ type LinkedPaper struct {
 // what stands on it.
 func (r Reader) LinksOf(id int64) ([]LinkedPaper, error) {
 	return scan[LinkedPaper](r, `SELECT id, kind, number, day, total, COALESCE(reverses_id = @id, 0) AS reverses FROM papers
-		WHERE id IN (SELECT reverses_id FROM papers WHERE id = @id UNION SELECT source_id FROM papers WHERE id = @id) OR reverses_id = @id OR source_id = @id ORDER BY id`, map[string]any{"id": id})
+		WHERE id IN (SELECT reverses_id FROM papers WHERE id = @id UNION SELECT source_id FROM papers WHERE id = @id
+		UNION SELECT id FROM papers WHERE reverses_id = @id UNION SELECT id FROM papers WHERE source_id = @id) ORDER BY id`, map[string]any{"id": id})
 }
 
 // ItemsOf returns the open items that a paper made, as they stood at the end of

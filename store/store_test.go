@@ -103,7 +103,7 @@ func TestPostedRowsStay(t *testing.T) {
 // it. Whoever finds this test failing undoes the change and writes the next one.
 func TestSchemaIsFrozen(t *testing.T) {
 	for name, want := range map[string]string{
-		"migrations/0001_books.sql": "HASH",
+		"migrations/0001_books.sql": "631fe7a28ba5d8d39a1f4f8a8a4ab3f2a7049e5645c325ad5a25ea7f564450ef",
 	} {
 		text, err := migrations.ReadFile(name)
 		if err != nil {

@@ -524,12 +524,12 @@ CREATE INDEX disputes_item ON disputes (item_id, day, id);
 -- What stands in the registers that have no items, by party and day: the tax
 -- inside retention, lines that wait less what was used of them, stock.
 CREATE VIEW register_lines AS
-SELECT 'deferred tax' AS register, i.party_id, m.day, -m.tax AS amount FROM open_items i JOIN item_moves m ON m.item_id = i.id
+SELECT 'deferred tax' AS register, i.party_id, m.day, -m.tax AS amount FROM open_items i CROSS JOIN item_moves m ON m.item_id = i.id
   WHERE i.register = 'retention' AND i.tax <> 0
 UNION ALL SELECT l.register, p.party_id, p.day, CASE WHEN l.register = 'advance billings' THEN -l.net WHEN l.register = 'goods received' THEN -l.net - l.tax ELSE l.net + l.tax END
-  FROM paper_lines l JOIN papers p ON p.id = l.paper_id WHERE l.register IS NOT NULL
+  FROM paper_lines l CROSS JOIN papers p ON p.id = l.paper_id WHERE l.register IS NOT NULL
 UNION ALL SELECT l.register, p.party_id, u.day, CASE WHEN l.register = 'advance billings' THEN u.amount - u.tax WHEN l.register = 'goods received' THEN u.amount ELSE -u.amount END
-  FROM paper_lines l JOIN uses u ON u.of_paper_id = l.paper_id AND u.of_position = l.position JOIN papers p ON p.id = l.paper_id WHERE l.register IS NOT NULL
+  FROM paper_lines l CROSS JOIN uses u ON u.of_paper_id = l.paper_id AND u.of_position = l.position CROSS JOIN papers p ON p.id = l.paper_id WHERE l.register IS NOT NULL
 UNION ALL SELECT 'stock', NULL, day, value FROM stock_moves;
 
 -- What stands in every register, by party and day.
