@@ -72,7 +72,7 @@ func TestKilledWhilePosting(t *testing.T) {
 	jar, _ := cookiejar.New(nil)
 	client := &http.Client{Jar: jar, Timeout: 20 * time.Second}
 	cmd, url := run(t, bin, "serve", "--data", dir, "--addr", "127.0.0.1:0", "--today", "2026-11-20")
-	setup := `{"firm":"F","currency":"EUR","bank":"Bank","owner":"O","email":"o@f.example","password":"a long password","codes":[{"code":"T20","percent":"20"}]}`
+	setup := `{"firm":"F","currency":"EUR","bank":"Bank","owner":"O","email":"o@f.example","password":"a long password","codes":[{"code":"STD","percent":"20"}]}`
 	if status, body, err := send(client, "POST", url+"/api/v1/setup", setup, ""); status != 200 {
 		t.Fatal(status, string(body), err)
 	}
