@@ -242,13 +242,13 @@ func portion(p Part, q, of Millionths) Part {
 	return Part{Worth{take(p.Amount.Own), take(p.Amount.Base)}, Worth{take(p.Tax.Own), take(p.Tax.Base)}}
 }
 
-// scaled is a part by quantity that may be more than the whole.
+// scaled is a part by quantity that may be more than the whole. Figures past
+// all bounds stop at the largest there is, which no paper may hold.
 func scaled(p Part, q, of Millionths) Part {
-	all := Part{}
-	for ; q >= of; q -= of {
-		all = all.Add(p)
-	}
-	return all.Add(portion(p, q, of))
+	whole := decimal.NewFromInt(int64(q / of))
+	times := func(a money.Amount) money.Amount { return money.Currency{}.Round(whole.Mul(decimal.NewFromInt(int64(a)))) }
+	all := Part{Worth{times(p.Amount.Own), times(p.Amount.Base)}, Worth{times(p.Tax.Own), times(p.Tax.Base)}}
+	return all.Add(portion(p, q%of, of))
 }
 
 // usedUntil is what was used of a thing at the end of a day, and up to the

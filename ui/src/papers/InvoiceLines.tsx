@@ -144,7 +144,7 @@ function Line({ n, line, sum, onChange, onDrop, refused }: LineProps) {
             <What
               {...params}
               variant="standard"
-              placeholder={empty ? 'Next line: type what you did, or an item' : ''}
+              placeholder={empty ? 'Next line: type what you did, or an article' : ''}
               error={refused(f('text'))}
               slotProps={{
                 ...params.slotProps,

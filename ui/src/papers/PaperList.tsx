@@ -7,6 +7,7 @@ import TextField from '@mui/material/TextField';
 import { useQuery } from '@tanstack/react-query';
 import { useNavigate, useSearchParams } from 'react-router';
 import { api, data, type PaperRow } from '../api/client';
+import type { operations } from '../api/schema';
 import { Amount } from '../parts/Amount';
 import { Empty, Page, PageHead } from '../parts/Layout';
 import { ListNote } from '../parts/ListNote';
@@ -40,22 +41,25 @@ const states = [
   { value: 'reversed', name: 'Reversed' },
 ];
 
-const kinds = [
-  'invoice',
-  'deposit',
-  'receipt',
-  'unidentified receipt',
-  'refund',
-  'forfeit',
-  'transfer',
-  'returned payment',
-  'write-off',
-  'recovery',
-  'contra',
-  'supplier bill',
-  'journal',
-  'reversal',
-];
+type PaperKind = NonNullable<NonNullable<operations['papers']['parameters']['query']>['kind']>;
+
+// In the order in which a person would tell them; the API's description says which there are.
+const kinds = Object.keys({
+  invoice: true,
+  deposit: true,
+  receipt: true,
+  'unidentified receipt': true,
+  refund: true,
+  forfeit: true,
+  transfer: true,
+  'returned payment': true,
+  'write-off': true,
+  recovery: true,
+  contra: true,
+  'supplier bill': true,
+  journal: true,
+  reversal: true,
+} satisfies Record<PaperKind, true>);
 
 /** Every paper of every kind in one list. */
 export default function PaperList() {

@@ -23,7 +23,7 @@ type Kind = (typeof kinds)[number];
 const names: Record<Kind, string> = {
   customers: 'Customers',
   jobs: 'Jobs',
-  articles: 'Items',
+  articles: 'Articles',
   accounts: 'Accounts',
   taxcodes: 'Tax codes',
   terms: 'Terms',

@@ -76,7 +76,7 @@ const sections: Section[] = [
     id: 'import',
     name: 'Import',
     view: ImportSetup,
-    about: 'Customers, jobs and items from a CSV file. What will happen is shown line by line before anything is written.',
+    about: 'Customers, jobs and articles from a CSV file. What will happen is shown line by line before anything is written.',
   },
 ];
 
