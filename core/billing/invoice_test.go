@@ -43,7 +43,7 @@ func TestEntries(t *testing.T) {
 	}{
 		"a service":                         {one(posting.Line{UnitPrice: dec("100"), TaxCodeID: 1}), "Dr 120 120.00, Cr 401 100.00, Cr 241 20.00"},
 		"a material of the list":            {one(posting.Line{ArticleID: 1, UnitPrice: dec("100"), TaxCodeID: 1}), "Dr 120 120.00, Cr 405 100.00, Cr 241 20.00"},
-		"an article with its own account":      {one(posting.Line{ArticleID: 2, UnitPrice: dec("100"), TaxCodeID: 3}), "Dr 120 100.00, Cr 411 100.00"},
+		"an article with its own account":   {one(posting.Line{ArticleID: 2, UnitPrice: dec("100"), TaxCodeID: 3}), "Dr 120 100.00, Cr 411 100.00"},
 		"the customer accounts for the tax": {one(posting.Line{UnitPrice: dec("2000"), TaxCodeID: 4}), "Dr 120 2000.00, Cr 401 2000.00"},
 		"prices include tax":                {including, "Dr 120 120.00, Cr 401 100.00, Cr 241 20.00"},
 		"a rounding line":                   {rounded, "Dr 120 120.00, Cr 401 100.02, Cr 241 20.00, Dr 641 0.02"},

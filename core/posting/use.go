@@ -246,7 +246,9 @@ func portion(p Part, q, of Millionths) Part {
 // all bounds stop at the largest there is, which no paper may hold.
 func scaled(p Part, q, of Millionths) Part {
 	whole := decimal.NewFromInt(int64(q / of))
-	times := func(a money.Amount) money.Amount { return money.Currency{}.Round(whole.Mul(decimal.NewFromInt(int64(a)))) }
+	times := func(a money.Amount) money.Amount {
+		return money.Currency{}.Round(whole.Mul(decimal.NewFromInt(int64(a))))
+	}
 	all := Part{Worth{times(p.Amount.Own), times(p.Amount.Base)}, Worth{times(p.Tax.Own), times(p.Tax.Base)}}
 	return all.Add(portion(p, q%of, of))
 }
