@@ -321,3 +321,47 @@ func TestJobPosition(t *testing.T) {
 		t.Errorf("the strip comes to %d of 8,000.00", sum)
 	}
 }
+
+// faulty is a command with a fault: what it answers is an effect that the
+// rules forbid.
+type faulty struct {
+	plan func(posting.Facts) posting.Effect
+}
+
+func (p faulty) Plan(f posting.Facts) (posting.Effect, error) { return p.plan(f), nil }
+
+// MarshalJSON tells the audit record what was tried.
+func (faulty) MarshalJSON() ([]byte, error) { return []byte(`"a fault"`), nil }
+
+// The door proves what it is handed: a fault of a plan is never written.
+func TestTheDoorProves(t *testing.T) {
+	b := open(t)
+	paper := func(lines ...ledger.Line) posting.Effect {
+		return posting.Effect{
+			Papers:  []*posting.Paper{{ID: -1, Kind: posting.Journal, About: posting.Journal, Number: "J26-0001", Day: "2026-11-20", Total: 5}},
+			Entries: []posting.Entry{{PaperID: -1, Entry: ledger.Entry{Day: "2026-11-20", Text: "x", Lines: lines}}},
+		}
+	}
+	for name, plan := range map[string]func(posting.Facts) posting.Effect{
+		"an entry that does not balance": func(f posting.Facts) posting.Effect {
+			return paper(ledger.Line{AccountID: f.Role(ledger.BankCharges).ID, Amount: 5})
+		},
+		"a control account without its register": func(f posting.Facts) posting.Effect {
+			return paper(ledger.Line{AccountID: f.Role(ledger.BankCharges).ID, Amount: 5}, ledger.Line{AccountID: f.Role(ledger.Deposits).ID, Amount: -5, PartyID: 1})
+		},
+		"an item without its account": func(f posting.Facts) posting.Effect {
+			e := paper(ledger.Line{AccountID: f.Role(ledger.BankCharges).ID, Amount: 5}, ledger.Line{AccountID: f.Role(ledger.Rounding).ID, Amount: -5})
+			e.Items = []posting.Item{{ID: -1, Register: ledger.Receivables, PaperID: -1, PartyID: 1, Day: "2026-11-20", Part: posting.Of(5, 0), Left: posting.Of(5, 0)}}
+			e.Moves = []posting.Move{{Item: -1, Day: "2026-11-20", Part: posting.Of(5, 0)}}
+			return e
+		},
+	} {
+		if posted, err := b.Post(ctx, faulty{plan}, how); err == nil || !strings.Contains(err.Error(), "the effect was not committed") {
+			t.Errorf("%s: posted as %q, %v", name, posted.Number, err)
+		}
+	}
+	if page, err := b.Read(ctx).Papers(store.PaperFilter{}, store.Query{Limit: 10}, "2026-11-20", false); err != nil || page.Count != 0 {
+		t.Errorf("%d papers were written, %v", page.Count, err)
+	}
+	mustTieOut(t, b)
+}

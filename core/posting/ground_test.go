@@ -48,6 +48,23 @@ func TestTakeByPortions(t *testing.T) {
 	}
 }
 
+// A portion is of the least that is left; never more than is left in the end,
+// and what ends the amount takes all.
+func TestTakeOfWhatIsLeft(t *testing.T) {
+	for _, c := range []struct {
+		least, end posting.Part
+		own, tax   money.Amount
+	}{
+		{posting.Of(10000, 1667), posting.Of(20000, 3334), 5000, 834},
+		{posting.Of(10000, 1667), posting.Of(20000, 500), 5000, 500},
+		{posting.Of(10000, 1666), posting.Of(10000, 1667), 10000, 1667},
+	} {
+		if took := (posting.Left{Least: c.least, End: c.end}).Take(c.own); took.Amount.Own != c.own || took.Tax.Own != c.tax {
+			t.Errorf("of %+v and %+v in the end, %d takes %+v, want %d", c.least, c.end, c.own, took, c.tax)
+		}
+	}
+}
+
 func bill(net string) billing.Invoice {
 	return billing.Invoice{PartyID: 1, Day: "2026-11-01", Lines: []posting.Line{{Text: "work", Quantity: decimal.New(1, 0), UnitPrice: decimal.RequireFromString(net), TaxCodeID: 1}}}
 }

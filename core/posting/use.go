@@ -2,6 +2,7 @@ package posting
 
 import (
 	"cmp"
+	"maps"
 	"slices"
 
 	"cleantally/core/day"
@@ -366,7 +367,7 @@ func (b *Builder) broken(t Thing) (UseKind, bool) {
 		return "", false
 	}
 	for _, end := range useEnds(t, thing, paper.Day, b.usesOf(t.PaperID, false)) {
-		for as := range end.used {
+		for _, as := range slices.Sorted(maps.Keys(end.used)) {
 			left, free := bound(thing, end.used, as)
 			if thing.Amount.Own < 0 {
 				left.Part = left.Neg()

@@ -59,6 +59,14 @@ func TestWhatGoesWithAPlacement(t *testing.T) {
 			t.Errorf("%s: %v", name, err)
 		}
 	}
+	// Where it stands, what another receipt leaves open again bears none.
+	twice := early()
+	post(t, twice, receipt("2026-11-04", 30000, settling.Placement{Debit: 1, Amount: 30000}))
+	post(t, twice, receipt("2026-11-05", 46440, settling.Placement{Debit: 1, Amount: 46440, Discount: true}))
+	post(t, twice, settling.Undo{Day: "2026-11-06", Allocations: []int64{1}})
+	if _, err := twice.Post(receipt("2026-11-07", 28440, settling.Placement{Debit: 1, Amount: 28440, Discount: true})); !postingtest.RefusedFor(err, "placements[0].discount", "taken already") {
+		t.Errorf("a second discount: %v", err)
+	}
 	// It can be taken once more, as it was given back.
 	b := early()
 	post(t, b, discounted)

@@ -119,6 +119,27 @@ func TestPortionsOfADeposit(t *testing.T) {
 	wantEntries(t, b, back, "Cr 221 27.78, Cr 241 5.55, Dr 120 33.33")
 }
 
+// A portion is of the last day on which least is left: both ways came to 0.90,
+// first with 0.15 inside, at the end with 0.17.
+func TestPortionOfTheLastSuchDay(t *testing.T) {
+	b := postingtest.New()
+	d := deposit("2026-11-01", 100)
+	d.TaxCodeID = 1
+	post(t, b, d)
+	post(t, b, invoice(1, 0, "2026-11-01", "1000"))
+	set := func(d day.Day, amounts ...money.Amount) posting.Effect {
+		pairs := make([]settling.Pair, len(amounts))
+		for n, a := range amounts {
+			pairs[n] = settling.Pair{Debit: 2, Credit: 1, Amount: a}
+		}
+		return post(t, b, settling.SetAgainst{Day: d, Pairs: pairs})
+	}
+	wantEntries(t, b, set("2026-11-12", 10), "Dr 221 0.08, Dr 241 0.02, Cr 120 0.10")
+	post(t, b, settling.Undo{Day: "2026-11-13", Allocations: []int64{1}})
+	set("2026-11-14", 2, 2, 2, 2, 2)
+	wantEntries(t, b, set("2026-11-11", 30), "Dr 221 0.24, Dr 241 0.06, Cr 120 0.30")
+}
+
 func TestE4(t *testing.T) {
 	b := discounted(t)
 	on := func(d day.Day, discount bool) settling.Receipt {
@@ -144,6 +165,9 @@ func TestE4(t *testing.T) {
 	}
 	post(t, late, on("2026-11-12", false))
 	wantOpen(t, late, map[posting.ItemRef]money.Amount{1: 2400})
+
+	// The tenth day still counts.
+	post(t, discounted(t), on("2026-11-11", true))
 
 	part := discounted(t)
 	if _, err := part.Post(receipt("2026-11-09", 100000, settling.Placement{Debit: 1, Amount: 100000, Discount: true})); !postingtest.RefusedFor(err, "placements[0].amount", "discount not earned") {
