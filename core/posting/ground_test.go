@@ -162,6 +162,26 @@ func TestOrderedBounds(t *testing.T) {
 	}
 }
 
+// What is delivered beyond the order goes along at what a piece comes to, also
+// where nothing is left of it any more.
+func TestDeliveredBeyondTheOrder(t *testing.T) {
+	b := postingtest.New()
+	o := postingtest.Order{Net: 30000, Code: 1, Quantity: 2}
+	o.Party, o.Day = 1, "2026-11-01"
+	post(t, b, o)
+	d := postingtest.Deliver{Order: 1}
+	d.Party, d.Day = 1, "2026-11-02"
+	for _, c := range []struct {
+		quantity int64
+		want     money.Amount
+	}{{3, 54000}, {2, 36000}, {1, 18000}} {
+		d.Quantity = c.quantity
+		if u := post(t, b, d).Uses[0]; u.Part != posting.Of(c.want, c.want/6) {
+			t.Errorf("%d pieces take %+v, want %d", c.quantity, u.Part, c.want)
+		}
+	}
+}
+
 // A cost that waits: part billed, the supplier's credit may leave it below nil,
 // and nothing more can be taken then.
 func TestWaitingBounds(t *testing.T) {

@@ -231,7 +231,10 @@ func (b *Builder) PartOf(t Thing, as UseKind, quantity Millionths, d day.Day) Pa
 	if !ok || thing.Quantity <= 0 || quantity <= 0 {
 		return Part{}
 	}
-	part := portion(left.Least.least(left.End), min(quantity, max(pieces, 0)), pieces)
+	var part Part
+	if pieces > 0 {
+		part = portion(left.Least.least(left.End), min(quantity, pieces), pieces)
+	}
 	if more := quantity - max(pieces, 0); more > 0 {
 		part = part.Add(scaled(thing.Part, more, thing.Quantity))
 	}
