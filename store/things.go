@@ -131,16 +131,13 @@ func (tx *Tx) AddBankLine(l *posting.BankLine) error {
 	return err
 }
 
-// Reserve keeps what a draft would use of costs, in place of what it kept
-// before.
+// Reserve keeps what a draft would bill of posted papers, in place of what it
+// kept before.
 func (tx *Tx) Reserve(draft int64, used []posting.Use) error {
 	if _, err := tx.exec("DELETE FROM reservations WHERE draft_id = ?", draft); err != nil {
 		return err
 	}
-	for _, u := range used {
-		if u.Of.PaperID <= 0 || u.As != posting.Billed {
-			continue
-		}
+	for _, u := range posting.Reserved(used) {
 		if _, err := tx.exec("INSERT INTO reservations (draft_id, of_paper_id, of_position, tax_code_id, as_kind, day, quantity, amount, tax) VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?)",
 			draft, u.Of.PaperID, u.Of.Position, null(u.Of.TaxCodeID), u.As, u.Day, u.Quantity, u.Amount.Base, u.Tax.Base); err != nil {
 			return err

@@ -68,6 +68,12 @@ type Use struct {
 	Undoes int64        // the use that this one takes back
 }
 
+// Reserved are those of the uses that a draft would make which count for all
+// others while it is a draft: what it bills of posted papers.
+func Reserved(uses []Use) []Use {
+	return slices.DeleteFunc(slices.Clone(uses), func(u Use) bool { return u.Of.PaperID <= 0 || u.As != Billed })
+}
+
 // Taken is how much of a thing, as a quantity and as a part.
 type Taken struct {
 	Quantity Millionths

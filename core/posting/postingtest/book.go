@@ -218,7 +218,7 @@ func (b *Book) Reserve(draft int64, c posting.Command) error {
 	if b.Reservation == nil {
 		b.Reservation = map[int64][]posting.Use{}
 	}
-	b.Reservation[draft], b.Draft = e.Uses, 0
+	b.Reservation[draft], b.Draft = posting.Reserved(e.Uses), 0
 	return err
 }
 
