@@ -31,7 +31,9 @@ func (b *Builder) itemBalances() []Balance {
 	var all []Balance
 	for _, ref := range order {
 		i, _ := b.Look(ref)
-		if i.Nature == Opposite || (ref < 0 && i.Nature != Plain) {
+		// What goes along with something else is no balance of anybody's, unless
+		// it is left open.
+		if i.Nature == Opposite || (i.Nature != Plain && (ref < 0 || delta[ref] == 0)) {
 			continue
 		}
 		before := i.Left.Amount.Own

@@ -51,6 +51,19 @@ func TestWhatGoesWithAPlacement(t *testing.T) {
 		b := early()
 		post(t, b, c.receipt)
 		wantOpen(t, b, map[posting.ItemRef]money.Amount{1: 0, 2: 0})
+		planned, err := undo(c.undone).Plan(b)
+		if err != nil {
+			t.Fatal(err)
+		}
+		shown := 0
+		for _, x := range posting.Balances(b, planned) {
+			if x.Kind == "item" {
+				shown++
+			}
+		}
+		if shown != 2 {
+			t.Errorf("%s: %d items are shown, not the invoice and the receipt alone", name, shown)
+		}
 		wantEntries(t, b, post(t, b, undo(c.undone)), c.want)
 		if open(b, 1) != c.open || open(b, 2) != c.account {
 			t.Errorf("%s: open %d, on account %d; want %d, %d", name, open(b, 1), open(b, 2), c.open, c.account)

@@ -71,8 +71,7 @@ export function TieOutReport() {
       )}
       <Margin>
         <ListNote title="Tie-out">
-          The proof that every control account equals the sum of its register at the end of the day that you choose. “cleantally
-          check” works it out anew from the journal.
+          The proof that every control account equals the sum of its register at the end of the day that you choose.
         </ListNote>
       </Margin>
     </>
