@@ -57,9 +57,20 @@ func (b *Builder) Allocate(field string, debit, credit ItemRef, amount money.Amo
 	return true
 }
 
-// Within refuses an amount that is more than was open of an item on every day
-// from d on.
+// NotBeforeItem refuses a day before the item's.
+func (b *Builder) NotBeforeItem(field string, i Item, d day.Day) bool {
+	if d < i.Day {
+		b.Refuse(field, "before the item", string(i.Day), "%s is dated %s, so nothing can become of it on %s. Use %s or later.", i.Number, i.Day.Show(), d.Show(), i.Day.Show())
+	}
+	return d >= i.Day
+}
+
+// Within refuses a day before the item's, and an amount that is more than was
+// open of it on every day from d on.
 func (b *Builder) Within(field string, i Item, amount money.Amount, d day.Day) bool {
+	if !b.NotBeforeItem(field, i, d) {
+		return false
+	}
 	left := b.OpenFrom(i, d)
 	if amount > left {
 		b.Refuse(field, "more than is open", b.Currency().Format(left), "%s", b.tooMuch(i, amount, left, d))
@@ -78,12 +89,8 @@ func (b *Builder) mayAllocate(field string, di, ci Item, d day.Day) bool {
 		b.Refuse(field, "other registers", "", "%s stands in %s and %s in %s, so neither settles the other.", ci.Number, ci.Register, di.Number, di.Register)
 		return false
 	}
-	for _, i := range []Item{di, ci} {
-		if d < i.Day {
-			b.Refuse(field, "before the item", string(i.Day), "%s is dated %s, so nothing can be set against it on %s. Use %s or later.",
-				i.Number, i.Day.Show(), d.Show(), i.Day.Show())
-			return false
-		}
+	if !b.NotBeforeItem(field, di, d) || !b.NotBeforeItem(field, ci, d) {
+		return false
 	}
 	if lock := b.LockedThrough(); d <= lock {
 		b.Refuse(field, "locked", string(lock), "The books are locked through %s. Use %s or later.", lock.Show(), lock.Add(1).Show())

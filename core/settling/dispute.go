@@ -38,10 +38,7 @@ func (d Dispute) Plan(f posting.Facts) (posting.Effect, error) {
 		b.Refuse("reason", "missing", "", "Say why %s is disputed.", i.Number)
 	}
 	if b.PostingDay("day", d.Day) {
-		switch {
-		case d.Day < i.Day:
-			b.Refuse("day", "before the item", string(i.Day), "%s is dated %s. Use that day or later.", i.Number, i.Day.Show())
-		case last.Day > d.Day:
+		if b.NotBeforeItem("day", i, d.Day) && last.Day > d.Day {
 			b.Refuse("day", "before the dispute", string(last.Day), "The dispute of %s was last marked on %s. Use that day or later.", i.Number, last.Day.Show())
 		}
 	}

@@ -94,6 +94,17 @@ func writeOff(d day.Day, item posting.ItemRef, a money.Amount) settling.WriteOff
 	return settling.WriteOff{Day: d, Reason: "gone", Relief: true, Items: []settling.Share{{Item: item, Amount: a}}}
 }
 
+// A day before the item is the trouble then, not how much was open.
+func TestWriteOffBeforeTheItem(t *testing.T) {
+	b := postingtest.New()
+	post(t, b, invoice(1, 0, "2026-11-10", "100"))
+	for _, a := range []money.Amount{5, 120001} {
+		if _, err := b.Post(writeOff("2026-11-09", 1, a)); !postingtest.RefusedFor(err, "items[0].amount", "before the item") {
+			t.Errorf("%d given up on the day before: %v", a, err)
+		}
+	}
+}
+
 // Part 6: relief over several write-offs never passes the tax of the invoice.
 func TestReliefByPortions(t *testing.T) {
 	b := postingtest.New()

@@ -99,8 +99,7 @@ func source(b *builder, field string, s Share, partyID int64, d day.Day) (postin
 		owner, _ := b.Party(i.PartyID)
 		b.Refuse(field, "another customer's credit", "", "%s belongs to %s. Take the credits of one customer at a time.", i.Number, owner.Name)
 		return i, 0, false
-	case d < i.Day:
-		b.Refuse(field, "before the item", string(i.Day), "%s is dated %s. Use that day or later.", i.Number, i.Day.Show())
+	case !b.NotBeforeItem(field, i, d):
 		return i, 0, false
 	}
 	amount := s.Amount
