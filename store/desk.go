@@ -147,12 +147,6 @@ func (tx *Tx) PrintedCheques(act int64, d day.Day, papers []int64) error {
 	return nil
 }
 
-// CountDrafts counts the papers that were begun.
-func (r Reader) CountDrafts() (int64, error) {
-	n, _, err := one[int64](r, "SELECT COUNT(*) FROM drafts")
-	return n, err
-}
-
 // Found is one answer of the search.
 type Found struct {
 	Kind   string // customer, job, paper, account

@@ -15,14 +15,21 @@ import (
 	"cleantally/core/master"
 )
 
-func TestPostedRowsStay(t *testing.T) {
-	ctx := context.Background()
-	db, err := Open(ctx, t.TempDir())
+// openEmpty opens a file of its own for a test.
+func openEmpty(t *testing.T) *DB {
+	t.Helper()
+	db, err := Open(context.Background(), t.TempDir())
 	if err != nil {
 		t.Fatal(err)
 	}
-	defer db.Close()
-	err = db.Write(ctx, func(tx *Tx) error {
+	t.Cleanup(func() { db.Close() })
+	return db
+}
+
+func TestPostedRowsStay(t *testing.T) {
+	ctx := context.Background()
+	db := openEmpty(t)
+	err := db.Write(ctx, func(tx *Tx) error {
 		for _, s := range []string{
 			"INSERT INTO acts (id, at, user_id, action, summary) VALUES (1, '', 1, 'a', 's')",
 			"INSERT INTO accounts (id, number, name, type) VALUES (1, '101', 'Bank', 'asset')",
@@ -165,13 +172,9 @@ func TestTheFileIsItsOwners(t *testing.T) {
 
 // What was committed is committed, even if nothing can be read right after.
 func TestCommittedIsNoError(t *testing.T) {
-	db, err := Open(context.Background(), t.TempDir())
-	if err != nil {
-		t.Fatal(err)
-	}
-	defer db.Close()
+	db := openEmpty(t)
 	ctx, cancel := context.WithCancel(context.Background())
-	err = db.Write(ctx, func(tx *Tx) error {
+	err := db.Write(ctx, func(tx *Tx) error {
 		defer cancel() // whoever asked has gone
 		*tx.stale = true
 		return tx.db.Exec("INSERT INTO acts (id, at, user_id, action, summary) VALUES (1, '', 1, 'a', 's')").Error
@@ -198,10 +201,7 @@ func TestCheckFinds(t *testing.T) {
 		"has stock that cannot be":                 "INSERT INTO stock_moves (act_id, article_id, by_paper_id, by_position, paper_id, day, quantity, value) VALUES (1, 1, 1, 0, 1, '2026-01-01', -1, 0)",
 		"is charged twice":                         "INSERT INTO charged_days (act_id, item_id, paper_id, from_day, through_day) VALUES (1, 1, 1, '2026-01-01', '2026-01-05'), (1, 1, 1, '2026-01-05', '2026-01-06')",
 	} {
-		db, err := Open(ctx, t.TempDir())
-		if err != nil {
-			t.Fatal(err)
-		}
+		db := openEmpty(t)
 		write := func(all ...string) {
 			t.Helper()
 			err := db.Write(ctx, func(tx *Tx) error {
@@ -237,19 +237,14 @@ func TestCheckFinds(t *testing.T) {
 		if err != nil || !slices.ContainsFunc(found, func(s string) bool { return strings.Contains(s, says) }) {
 			t.Errorf("after %s: %q, %v", change, found, err)
 		}
-		db.Close()
 	}
 }
 
 // An update goes on from the version that was read, and raises it.
 func TestUpdateByVersion(t *testing.T) {
 	ctx := context.Background()
-	db, err := Open(ctx, t.TempDir())
-	if err != nil {
-		t.Fatal(err)
-	}
-	defer db.Close()
-	err = db.Write(ctx, func(tx *Tx) error {
+	db := openEmpty(t)
+	err := db.Write(ctx, func(tx *Tx) error {
 		p := master.Party{Number: "1", Name: "One", IsCustomer: true}
 		if err := Create(tx, &p); err != nil {
 			return err
@@ -280,11 +275,7 @@ func TestUpdateByVersion(t *testing.T) {
 // A trial works on a copy of the records: nothing of it is kept.
 func TestTrialKeepsNothing(t *testing.T) {
 	ctx := context.Background()
-	db, err := Open(ctx, t.TempDir())
-	if err != nil {
-		t.Fatal(err)
-	}
-	defer db.Close()
+	db := openEmpty(t)
 	begun, done := make(chan bool), make(chan error)
 	go func() {
 		done <- db.Trial(ctx, func(tx *Tx) error {

@@ -6,7 +6,6 @@ import (
 
 	"cleantally/core/day"
 	"cleantally/core/ledger"
-	"cleantally/core/money"
 )
 
 // MayTakeBack refuses to take back what takes something back itself, or was
@@ -141,6 +140,11 @@ func (b *Builder) takenBack(i Item) bool {
 	return false
 }
 
+// staysOut tells whether an item is what a spared paper took out of one of p's.
+func (p Paper) staysOut(o Item, spared func(Kind, int64) bool) bool {
+	return o.Nature == Closing && spared(o.Kind, o.PaperID) && o.PaperID != p.ID
+}
+
 // unplaceAll undoes the allocations of a paper's items, but for what spared
 // papers closed.
 func (b *Builder) unplaceAll(p Paper, d day.Day, spared func(Kind, int64) bool) bool {
@@ -148,7 +152,7 @@ func (b *Builder) unplaceAll(p Paper, d day.Day, spared func(Kind, int64) bool) 
 		for _, a := range b.AllocationsOf(i.ID) {
 			o := b.other(a, i.ID)
 			switch {
-			case o.Nature == TakenBack || (o.Nature == Closing && spared(o.Kind, o.PaperID) && o.PaperID != p.ID):
+			case o.Nature == TakenBack || p.staysOut(o, spared):
 			case i.Debit() && o.Nature.WithPlacement(): // goes with the money beside it
 			case i.Debit() && i.Nature == Plain:
 				if !b.Undo("day", a.ID, d) {
@@ -172,7 +176,7 @@ func (b *Builder) closeItems(p Paper, d day.Day, spared func(Kind, int64) bool) 
 		}
 		rest := i.Part
 		for _, a := range b.AllocationsOf(i.ID) {
-			if o := b.other(a, i.ID); o.Nature == Closing && spared(o.Kind, o.PaperID) && o.PaperID != p.ID {
+			if p.staysOut(b.other(a, i.ID), spared) {
 				took := b.moved(i.ID, a.ID)
 				gone = gone.Add(took.Neg())
 				rest = rest.Sub(took)
@@ -193,6 +197,3 @@ func (b *Builder) closeItems(p Paper, d day.Day, spared func(Kind, int64) bool) 
 	}
 	return gone, true
 }
-
-// AmountGone is how much spared papers took, in the firm's currency.
-func (p Part) AmountGone() money.Amount { return max(p.Amount.Base, -p.Amount.Base) }
