@@ -3,7 +3,7 @@ export CGO_ENABLED = 1
 GO = go
 NPM = npm
 
-.PHONY: build demo test types shots bench sizes lint go-test e2e interface clean
+.PHONY: build demo test types shots bench bench-ui sizes lint go-test e2e interface clean
 
 build: interface
 	$(GO) build -o bin/cleantally ./cmd/cleantally
@@ -42,6 +42,9 @@ e2e: build
 
 bench:
 	$(GO) test -run XXX -bench . -benchtime 1x ./bench
+
+bench-ui: build
+	cd e2e && BENCH=1 npx playwright test bench
 
 shots: build
 	cd e2e && SHOTS=1 npx playwright test shots

@@ -5,7 +5,6 @@ package books
 import (
 	"context"
 	"encoding/json"
-	"sync/atomic"
 	"time"
 
 	"cleantally/core/day"
@@ -18,8 +17,6 @@ type Book struct {
 	db    *store.DB
 	clock func() time.Time
 	fixed day.Day
-
-	currency atomic.Pointer[money.Currency]
 }
 
 // Open opens the books in dir. A fixed day takes the place of the calendar's;
@@ -64,17 +61,10 @@ func (b *Book) Sessions() *store.Sessions { return b.db.Sessions() }
 // Backup writes a copy of the books as they are now to path.
 func (b *Book) Backup(ctx context.Context, path string) error { return b.db.Backup(ctx, path) }
 
-// Currency returns the firm's currency, or store.ErrNoFirm. It is asked for
-// with every request and never changes once the firm is set up.
+// Currency returns the firm's currency with its way of writing numbers, or
+// store.ErrNoFirm.
 func (b *Book) Currency(ctx context.Context) (money.Currency, error) {
-	if c := b.currency.Load(); c != nil {
-		return *c, nil
-	}
-	c, err := b.Read(ctx).Currency()
-	if err == nil {
-		b.currency.Store(&c)
-	}
-	return c, err
+	return b.Read(ctx).Currency()
 }
 
 // record writes an act whose detail is v as JSON.

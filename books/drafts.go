@@ -19,7 +19,7 @@ var ErrDraftChanged = errors.New("this draft was changed in another window: open
 func (b *Book) SaveDraft(ctx context.Context, d *store.Draft, c posting.Command) error {
 	var used []posting.Use
 	if c != nil {
-		effect, _, err := b.Preview(ctx, c, d.ID)
+		effect, _, err := b.Preview(ctx, c, How{Draft: d.ID})
 		if err != nil {
 			return err
 		}

@@ -56,9 +56,26 @@ func named[T store.Master](in *importing, column, value, what string) (int64, er
 	}
 	id, there, err := store.IDBy[T](&in.tx.Reader, column, value)
 	if err == nil && !there {
-		err = refused(what, "There is no %s %q.", what, value)
+		var known []string
+		if known, err = store.Names[T](&in.tx.Reader, column, mostNamed); err == nil {
+			err = refused(what, "There is no %s %q.%s", what, value, takes(known))
+		}
 	}
 	return id, err
+}
+
+// mostNamed is how many values of a column are told.
+const mostNamed = 8
+
+// takes says which values a column takes.
+func takes(known []string) string {
+	switch {
+	case len(known) == 0:
+		return ""
+	case len(known) < mostNamed:
+		return " It takes " + strings.Join(known, ", ") + "."
+	}
+	return " It takes, among others, " + strings.Join(known, ", ") + "."
 }
 
 // inUse reads a yes or no over whether a record is out of use; what is not
@@ -175,7 +192,7 @@ func importArticle(in *importing, cell func(string) string) (string, string, err
 	set(&i.Unit, cell("Unit"))
 	i.Kind = master.ArticleKind(strings.ToLower(cell("Kind")))
 	if cell("Price") != "" {
-		if i.Price, err = money.UnderstandDecimal(cell("Price"), 6); err != nil {
+		if i.Price, err = money.UnderstandDecimal(cell("Price"), 6, money.PointMarks); err != nil {
 			return does, i.Code, refused("price", "price: %s.", err)
 		}
 	}
@@ -224,7 +241,7 @@ func importTaxCode(in *importing, cell func(string) string) (string, string, err
 	if err1 != nil {
 		err1 = refused("since", "%s.", err1)
 	}
-	percent, err2 := money.UnderstandDecimal(strings.TrimSuffix(cell("Percent"), "%"), 4)
+	percent, err2 := money.UnderstandDecimal(strings.TrimSuffix(cell("Percent"), "%"), 4, money.PointMarks)
 	if err2 != nil {
 		err2 = refused("percent", "percent: %s.", err2)
 	}
@@ -273,7 +290,7 @@ func importTerms(in *importing, cell func(string) string) (string, string, error
 		t.Instalments = append(t.Instalments, p)
 	}
 	if discount := strings.TrimSuffix(cell("Discount"), "%"); discount != "" {
-		if t.DiscountPercent, err = money.UnderstandDecimal(discount, 4); err != nil {
+		if t.DiscountPercent, err = money.UnderstandDecimal(discount, 4, money.PointMarks); err != nil {
 			return does, t.Name, refused("discount", "discount: %s.", err)
 		}
 	}

@@ -25,7 +25,7 @@ func (b *Book) SaveLimits(ctx context.Context, user, version int64, l master.Lim
 		}
 	}
 	if len(l.Allowance) != len(reporting.Buckets(reporting.ByDue)) {
-		v.refuse("allowance", "missing", "The allowance wants a percentage for each age.")
+		v.refuse("allowance", "missing", "The allowance needs a percentage for each age.")
 	}
 	for _, r := range l.Allowance {
 		if r.IsNegative() || r.GreaterThan(hundred) || !money.Fits(r, 4) {

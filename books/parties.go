@@ -2,6 +2,7 @@ package books
 
 import (
 	"context"
+	"fmt"
 	"strconv"
 	"strings"
 
@@ -9,6 +10,8 @@ import (
 	"cleantally/core/master"
 	"cleantally/core/money"
 	"cleantally/store"
+
+	"github.com/shopspring/decimal"
 )
 
 // save runs one storing of a record with its audit record, in one transaction.
@@ -130,6 +133,8 @@ func saveJob(tx *store.Tx, j *master.Job) error {
 	if j.ContractSum < 0 || j.ContractSum > money.Limit {
 		v.refuse("contractSum", "below nil", "A contract sum is nil or more. Leave it at nil when none is agreed.")
 	}
+	checkRetention(&v, j)
+	checkPlan(&v, j)
 	p, ok, err := store.Find[master.Party](&tx.Reader, j.PartyID)
 	if err != nil {
 		return err
@@ -148,5 +153,56 @@ func saveJob(tx *store.Tx, j *master.Job) error {
 	if err := v.err(); err != nil {
 		return err
 	}
-	return put(tx, j.ID, j.Version, j)
+	if err := put(tx, j.ID, j.Version, j); err != nil {
+		return err
+	}
+	if err := tx.SetReleases(j.ID, j.Releases); err != nil {
+		return err
+	}
+	return tx.SetStages(j.ID, j.Stages)
+}
+
+// checkPlan refuses a billing plan that cannot be billed.
+func checkPlan(v *validation, j *master.Job) {
+	sum := decimal.Zero
+	for n := range j.Stages {
+		s, field := &j.Stages[n], fmt.Sprintf("stages[%d].", n)
+		v.text(field+"name", &s.Name, true, 120)
+		if s.Percent.IsNegative() || s.Amount < 0 || s.Amount > money.Limit || !money.Fits(s.Percent, 4) || (s.Amount == 0) == s.Percent.IsZero() {
+			v.refuse(field+"percent", "one of them", "A stage is a share of the contract or an amount, above nil.")
+		}
+		sum = sum.Add(s.Percent)
+	}
+	if sum.GreaterThan(decimal.New(100, 0)) {
+		v.refuse("stages", "too much", "The shares of the billing plan add up to %s %%, more than 100.", sum)
+	}
+}
+
+// checkRetention refuses terms of retention that cannot be worked out.
+func checkRetention(v *validation, j *master.Job) {
+	hundred := decimal.New(100, 0)
+	if j.RetentionPercent.IsNegative() || j.RetentionPercent.GreaterThan(hundred) || !money.Fits(j.RetentionPercent, 4) {
+		v.refuse("retention", "out of bounds", "What is kept back is a share from 0 to 100 %%, with at most 4 places.")
+	}
+	if j.RetentionCap < 0 || j.RetentionCap > money.Limit {
+		v.refuse("retentionCap", "below nil", "The most that is kept back is nil or more. Leave it empty when there is no such limit.")
+	}
+	if j.RetentionCapPercent.IsNegative() || j.RetentionCapPercent.GreaterThan(hundred) || !money.Fits(j.RetentionCapPercent, 4) {
+		v.refuse("retentionCapPercent", "out of bounds", "The most that is kept back is a share of the contract sum from 0 to 100 %%.")
+	}
+	if j.RetentionCap != 0 && !j.RetentionCapPercent.IsZero() {
+		v.refuse("retentionCap", "one of them", "The most that is kept back is an amount or a share of the contract sum, not both.")
+	}
+	sum := decimal.Zero
+	for n := range j.Releases {
+		r := &j.Releases[n]
+		v.text(fmt.Sprintf("releases[%d].name", n), &r.Name, false, 120)
+		if !r.Percent.IsPositive() || !money.Fits(r.Percent, 4) {
+			v.refuse(fmt.Sprintf("releases[%d].percent", n), "out of bounds", "A share that is released is above nil.")
+		}
+		sum = sum.Add(r.Percent)
+	}
+	if len(j.Releases) > 0 && !sum.Equal(hundred) {
+		v.refuse("releases", "not whole", "The shares that are released add up to %s %%, not to 100.", sum)
+	}
 }

@@ -16,41 +16,53 @@ import (
 // Preview plans a command and writes nothing. Refusals come beside as much of
 // the effect as could be worked out; the error is of the program itself.
 //
-// The draft in hand (0 for none) is the one whose reservations do not count.
-func (b *Book) Preview(ctx context.Context, c posting.Command, draft int64) (posting.Effect, posting.Refusals, error) {
+// The reservations of the draft in hand do not count.
+func (b *Book) Preview(ctx context.Context, c posting.Command, how How) (posting.Effect, posting.Refusals, error) {
+	if how.Again.PaperID != 0 {
+		return b.previewAgain(ctx, c, how)
+	}
 	var effect posting.Effect
 	var refusals posting.Refusals
 	err := b.db.Snapshot(ctx, func(r *store.Reader) error {
-		facts, err := r.Facts(b.Today())
+		p, err := b.plan(r, c, how.Draft)
 		if err != nil {
 			return err
 		}
-		facts.OfDraft(draft)
-		effect, err = c.Plan(facts)
-		if facts.Err() != nil {
-			return facts.Err()
-		}
-		if err != nil && !errors.As(err, &refusals) {
-			return err
-		}
-		effect.Balances = posting.Balances(facts, effect)
-		return facts.Err()
+		refusals = p.refusals
+		effect, err = p.shown(posting.Effect{})
+		return err
 	})
 	return effect, refusals, err
 }
 
-// How says how a command is posted.
+// Token names what a preview showed of a command: a post that carries it posts
+// that, or nothing.
+func Token(c posting.Command, e posting.Effect) (string, error) {
+	command, err := json.Marshal(c)
+	if err != nil {
+		return "", err
+	}
+	return e.Token(command), nil
+}
+
+// How says how a command is posted. Warnings are confirmed by the token of what
+// was shown; whoever shows nothing names those that were seen.
 type How struct {
 	User      int64
 	Key       string   // idempotency key; "" for none
+	Token     string   // of the effect that is on screen; "" of whoever shows none
 	Confirmed []string // the warnings that were seen, by their rules
 	Draft     int64    // the draft that is posted; it is gone afterwards
 	Version   int64    // the version of it that is posted
 	Word      string   // the password of the second person, where one must agree
+	Again     Again    // the paper in place of which this one stands
 }
 
 // confirms tells whether each of the warnings was seen.
 func (h How) confirms(warnings []posting.Notice) bool {
+	if h.Token != "" {
+		return true // it is of the warnings too
+	}
 	for _, w := range warnings {
 		if !slices.Contains(h.Confirmed, w.Rule) {
 			return false
@@ -73,6 +85,13 @@ type ErrUnconfirmed struct{ Warnings []posting.Notice }
 
 func (e ErrUnconfirmed) Error() string { return posting.Refusals(e.Warnings).Error() }
 
+// ErrShownOtherwise says that what would be posted is no longer what was shown.
+type ErrShownOtherwise struct{ Effect posting.Effect }
+
+func (e ErrShownOtherwise) Error() string {
+	return "What this does is no longer what was shown. Nothing was posted: look at the Effect again, and post it then."
+}
+
 // ErrNeedsWord says that a second person must agree first.
 type ErrNeedsWord struct {
 	What  posting.Notice
@@ -88,8 +107,8 @@ var ErrKeyReused = errors.New("this idempotency key was used for another command
 var ErrDraftGone = errors.New("this draft is gone: it was posted or thrown away, perhaps in another window")
 
 // Post plans a command and commits its effect in one transaction, or changes
-// nothing. It returns posting.Refusals, ErrUnconfirmed, ErrKeyReused or
-// ErrDraftGone.
+// nothing. It returns posting.Refusals, ErrShownOtherwise, ErrUnconfirmed,
+// ErrNeedsWord, ErrKeyReused, ErrDraftChanged or ErrDraftGone.
 func (b *Book) Post(ctx context.Context, c posting.Command, how How) (Posted, error) {
 	var out Posted
 	detail, err := json.Marshal(c)
@@ -97,7 +116,11 @@ func (b *Book) Post(ctx context.Context, c posting.Command, how How) (Posted, er
 		return out, err
 	}
 	action := fmt.Sprintf("%T", c)
-	hash := sha256.Sum256(append([]byte(action), detail...))
+	again, err := json.Marshal(how.Again)
+	if err != nil {
+		return out, err
+	}
+	hash := sha256.Sum256(slices.Concat([]byte(action), detail, again))
 	out, err = b.postOnce(ctx, c, how, action, string(detail), hash[:], "")
 	var needed ErrNeedsWord
 	if errors.As(err, &needed) && how.Word != "" {
@@ -121,35 +144,45 @@ func (b *Book) postOnce(ctx context.Context, c posting.Command, how How, action,
 				return err
 			}
 		}
-		facts, err := tx.Facts(b.Today())
-		if err != nil {
-			return err
-		}
-		facts.OfDraft(how.Draft)
-		effect, err := c.Plan(facts)
-		if facts.Err() != nil {
-			return facts.Err()
+		first, refusals, err := b.takeBack(tx, how.Again, how.User)
+		if err == nil && len(refusals) > 0 {
+			err = refusals
 		}
 		if err != nil {
 			return err
 		}
-		if !how.confirms(effect.Warnings) {
-			return ErrUnconfirmed{effect.Warnings}
+		p, err := b.plan(&tx.Reader, c, how.Draft)
+		if err == nil && len(p.refusals) > 0 {
+			err = p.refusals
 		}
-		if effect.Word != nil && word == "" {
-			return ErrNeedsWord{What: *effect.Word}
+		if err != nil {
+			return err
 		}
-		if effect.Word != nil {
-			effect.Summary += ", agreed by " + word
+		shown := p.effect.After(first)
+		if how.Token != "" && how.Token != shown.Token([]byte(detail)) {
+			shown, err := p.shown(first)
+			return errors.Join(ErrShownOtherwise{shown}, err)
+		}
+		if !how.confirms(shown.Warnings) {
+			return ErrUnconfirmed{shown.Warnings}
+		}
+		if shown.Word != nil && word == "" {
+			return ErrNeedsWord{What: *shown.Word}
+		}
+		if shown.Word != nil {
+			p.effect.Summary += ", agreed by " + word
 		}
 		if err := dropDraft(tx, how.Draft, how.Version); err != nil {
 			return err
 		}
-		_, err = tx.Commit(effect, facts, func(posted store.Posted) error {
+		_, err = tx.Commit(p.effect, p.facts, func(posted store.Posted) error {
 			out = Posted(posted)
-			return b.recordPost(tx, how, store.Act{ID: posted.ActID, UserID: how.User, Action: action, Summary: effect.Summary, Detail: detail}, hash, out)
+			return b.recordPost(tx, how, store.Act{ID: posted.ActID, UserID: how.User, Action: action, Summary: p.effect.Summary, Detail: detail}, hash, out)
 		})
-		return err
+		if err != nil || how.Again.PaperID == 0 || out.PaperID == 0 {
+			return err
+		}
+		return tx.WrittenAgain(out.ActID, out.PaperID, how.Again.PaperID, p.effect.Paper().Day)
 	})
 	return out, err
 }

@@ -1,6 +1,7 @@
 package books
 
 import (
+	"cmp"
 	"context"
 	"errors"
 	"regexp"
@@ -59,7 +60,7 @@ func (b *Book) SetUp(ctx context.Context, s Setup) error {
 	v.text("firm", &s.Firm, true, 120)
 	v.text("address", &s.Address, false, 400)
 	v.text("taxNumber", &s.TaxNumber, false, 40)
-	v.text("bank", &s.Bank, true, 80)
+	v.text("bank", &s.Bank, false, 80)
 	cur, err := money.CurrencyOf(s.Currency)
 	if err != nil {
 		v.refuse("currency", "unknown", "%s.", strings.ToUpper(err.Error()[:1])+err.Error()[1:])
@@ -82,7 +83,7 @@ func (b *Book) SetUp(ctx context.Context, s Setup) error {
 		if _, err := tx.Firm(); !errors.Is(err, store.ErrNoFirm) {
 			return errors.Join(err, ErrSetUpAlready)
 		}
-		firm := store.Firm{Name: s.Firm, Address: s.Address, TaxNumber: s.TaxNumber, Currency: cur.Code, DifferenceLimit: cur.One(), Relief: true}
+		firm := store.Firm{DateStyle: day.InWords, NumberStyle: money.PointMarks, Name: s.Firm, Address: s.Address, TaxNumber: s.TaxNumber, Currency: cur.Code, DifferenceLimit: cur.One(), Relief: true}
 		if err := b.begin(tx, s, &firm, numbering); err != nil {
 			return err
 		}
@@ -119,7 +120,7 @@ func (b *Book) begin(tx *store.Tx, s Setup, firm *store.Firm, numbering map[post
 		if c.Bank {
 			bank := ledger.BankAccount{Name: c.Name, AccountID: a.ID}
 			if banks == 0 {
-				bank.Name, bank.IBAN = s.Bank, s.IBAN
+				bank.Name, bank.IBAN = cmp.Or(s.Bank, c.Name), s.IBAN
 			}
 			banks++
 			if err := saveBankAccount(tx, &bank); err != nil {
@@ -168,6 +169,12 @@ func (b *Book) SaveFirm(ctx context.Context, user int64, f store.Firm) error {
 	v.text("email", &f.Email, false, 200)
 	v.text("phone", &f.Phone, false, 60)
 	v.text("taxNumber", &f.TaxNumber, false, 40)
+	if f.DateStyle == "" {
+		f.DateStyle = day.InWords
+	}
+	if f.NumberStyle == "" {
+		f.NumberStyle = money.PointMarks
+	}
 	return b.db.Write(ctx, func(tx *store.Tx) error {
 		old, err := tx.Firm()
 		if err != nil {
@@ -266,7 +273,7 @@ func (b *Book) Lock(ctx context.Context, user int64, d day.Day, reason string) e
 			return err
 		}
 		if d < firm.LockedThrough && reason == "" {
-			v.refuse("reason", "missing", "The books are locked through %s. Opening them again wants a reason.", firm.LockedThrough.Show())
+			v.refuse("reason", "missing", "The books are locked through %s. Opening them again needs a reason.", firm.LockedThrough.Show())
 			return v.err()
 		}
 		if d > firm.LockedThrough {

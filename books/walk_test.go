@@ -50,7 +50,9 @@ func fill(t *testing.T, b *books.Book) {
 		Codes: []books.SetupCode{{Code: "STD", Kind: tax.Charged, Percent: decimal.New(20, 0)}, {Code: "RED", Kind: tax.Charged, Percent: decimal.New(10, 0)}, {Code: "NIL", Kind: tax.Charged}}}))
 	for n, name := range []string{"Odalys Brandt", "Dunmarrow Builders"} {
 		must(b.SaveCustomer(ctx, 1, &master.Party{Name: name, IsCustomer: true, IsSupplier: true}))
-		must(b.SaveJob(ctx, 1, &master.Job{Name: "job", PartyID: int64(n + 1), ContractSum: 800000}))
+		job := postingtest.WalkJobs[n]
+		job.ID, job.Number = 0, ""
+		must(b.SaveJob(ctx, 1, &job))
 	}
 	must(b.SaveCustomer(ctx, 1, &master.Party{Name: "Gone & Sons", IsCustomer: true, Inactive: true}))
 	must(b.SaveJob(ctx, 1, &master.Job{Name: "done", PartyID: 1, Closed: true}))
@@ -73,20 +75,38 @@ func step(b *books.Book, s postingtest.Step, drafts map[int64]*store.Draft) erro
 		}
 	}
 	if s.Draft == 0 {
-		_, err := b.Post(ctx, s.Command, books.How{User: 1, Confirmed: posting.WarningRules, Word: word})
-		return err
+		return shownAndPosted(b, s.Command)
 	}
 	d := drafts[s.Draft]
 	if d == nil {
 		d = &store.Draft{Kind: "walk", Body: "{}"}
 		drafts[s.Draft] = d
 	}
-	_, refusals, err := b.Preview(ctx, s.Command, d.ID)
+	_, refusals, err := b.Preview(ctx, s.Command, books.How{Draft: d.ID})
 	if err == nil {
 		err = b.SaveDraft(ctx, d, s.Command)
 	}
 	if err == nil && len(refusals) > 0 {
 		err = refusals
+	}
+	return err
+}
+
+// shownAndPosted posts what a preview showed, by its token; what it refuses is
+// refused when it is posted, too.
+func shownAndPosted(b *books.Book, c posting.Command) error {
+	effect, refusals, err := b.Preview(ctx, c, books.How{})
+	if err != nil {
+		return err
+	}
+	token, err := books.Token(c, effect)
+	if err != nil {
+		return err
+	}
+	_, err = b.Post(ctx, c, books.How{User: 1, Token: token, Word: word})
+	var again posting.Refusals
+	if refused := errors.As(err, &again); refused != (len(refusals) > 0) {
+		return fmt.Errorf("previewed with %v, posted with %v", refusals, err)
 	}
 	return err
 }

@@ -55,7 +55,11 @@ func Tell(ctx context.Context, b *books.Book, progress func(done, of int)) error
 	if err := t.setUp(ctx); err != nil {
 		return fmt.Errorf("the demo firm: %w", err)
 	}
+	if err := t.keepsBack(ctx); err != nil {
+		return fmt.Errorf("the demo firm: %w", err)
+	}
 	t.cases()
+	t.contracts()
 	t.everyday()
 	t.smallWork()
 	slices.SortStableFunc(t.happens, func(a, b happening) int { return int(a.day.Time().Sub(b.day.Time()) / time.Hour) })
@@ -82,8 +86,8 @@ func (t *teller) post(ctx context.Context, h happening) error {
 	}
 	t.papers[h.name] = posted.PaperID
 	items, err := t.book.Read(ctx).ItemsOf(posted.PaperID, t.book.Today())
-	if len(items) > 0 {
-		t.items[h.name] = items[0].ID
+	if n := slices.IndexFunc(items, func(i posting.Item) bool { return i.Nature == posting.Plain }); n >= 0 {
+		t.items[h.name] = items[n].ID
 	}
 	return err
 }

@@ -55,5 +55,11 @@ var jobs = []struct {
 	{"215", "Spiral stair, called off", "Aubrey Lindqvist-Moss", "7 Chapel Steps, Cray-on-Sea", 960000, true},
 	{"217", "Cellar steps", "Millrace Brewery", "2 Millrace, Tollbridge", 250000, false},
 	{"218", "Shop stair", "Thornapple & Reed Timber", "Sawpit Lane 6, Ostermere", 75000, false},
+	{"220", "Sail Loft flats", "Dunmarrow Builders", "Sail Loft, Ostermere", 1860000, false},
+	{"221", "Ropery mews", "Dunmarrow Builders", "Ropery, Ostermere", 2475000, false},
+	{"222", "Ferry house", "Dunmarrow Builders", "Ferry Stairs, Ostermere", 940000, false},
+	{"223", "Chandlery stair", "Quillon & Daughters Architects", "Fish Quay, Haverling", 0, false},
+	{"225", "Three winder flights", "Granary Row Residents", "Granary Row, Haverling", 2100000, false},
+	{"224", "Estate treads", "The Marrowfield Trust", "Marrowfield Hall", 0, false},
 	{"219", "Handrail repair, landing", "Odalys Brandt", "3 Lower Quay, Haverling", 31000, false},
 }

@@ -3,7 +3,7 @@ import { defineConfig } from '@playwright/test';
 // Tests drive the built program in Debian's Chromium, without a network.
 export default defineConfig({
   testDir: 'tests',
-  testMatch: process.env.SHOTS ? /shots\.ts/ : /.*\.spec\.ts/,
+  testMatch: process.env.SHOTS ? /shots\.ts/ : process.env.BENCH ? /bench\.ts/ : /.*\.spec\.ts/,
   timeout: 150_000,
   expect: { timeout: 20_000 },
   workers: 2,

@@ -41,3 +41,9 @@ func (r Reader) Acts(before int64, limit int) ([]Act, error) {
 	return scan[Act](r, `SELECT a.id, a.at, a.user_id, COALESCE(u.name, '') AS user, a.action, a.summary FROM acts a LEFT JOIN users u ON u.id = a.user_id
 		WHERE ? = 0 OR a.id < ? ORDER BY a.id DESC LIMIT ?`, before, before, limit)
 }
+
+// ActOf returns the act that posted a paper.
+func (r Reader) ActOf(paperID int64) (Act, error) {
+	a, _, err := one[Act](r, "SELECT * FROM acts WHERE id = (SELECT act_id FROM papers WHERE id = ?)", paperID)
+	return a, err
+}

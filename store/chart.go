@@ -69,6 +69,7 @@ func (c *chart) readFirm(r Reader) (err error) {
 	if c.currency, err = money.CurrencyOf(c.firm.Currency); err != nil {
 		return err
 	}
+	c.currency.Marks = c.firm.NumberStyle
 	if c.limits, err = r.limits(c.firm); err != nil {
 		return err
 	}

@@ -151,10 +151,10 @@ func (w *writer) paper(p posting.Paper, act int64) {
 	w.families(id, p)
 	var lines rows
 	for _, l := range p.Lines {
-		lines.add(id, l.Position, null(l.ArticleID), null(l.JobID), l.Text, l.Quantity, l.UnitPrice, l.DiscountPercent, l.Discount, null(l.TaxCodeID), l.TaxPercent, null(l.AccountID), l.Before,
+		lines.add(id, l.Position, null(l.ArticleID), null(l.JobID), l.Text, l.Unit, l.Quantity, l.UnitPrice, l.DiscountPercent, l.Discount, null(l.TaxCodeID), l.TaxPercent, null(l.AccountID), l.Before,
 			l.Net.Base, l.Tax.Base, own.amount(l.Net.Own), own.amount(l.Tax.Own), text(string(l.Register)))
 	}
-	w.insert("paper_lines (paper_id, position, article_id, job_id, text, quantity, unit_price, discount_percent, discount, tax_code_id, tax_percent, account_id, before, net, tax, own_net, own_tax, register)", lines)
+	w.insert("paper_lines (paper_id, position, article_id, job_id, text, unit, quantity, unit_price, discount_percent, discount, tax_code_id, tax_percent, account_id, before, net, tax, own_net, own_tax, register)", lines)
 	for _, l := range p.Lines {
 		if l.Register != "" {
 			w.exec("INSERT INTO lines_left (paper_id, position, register, party_id, job_id, day, quantity, amount, tax) VALUES (?,?,?,?,?,?,?,?,?)",
@@ -167,8 +167,11 @@ func (w *writer) paper(p posting.Paper, act int64) {
 // nothing of is not written.
 func (w *writer) families(id int64, p posting.Paper) {
 	if b := p.Billing; b != (posting.Billing{EarlyPercent: b.EarlyPercent}) {
-		w.exec("INSERT INTO paper_billing (paper_id, due, terms_id, includes, discount, net, tax, rounding, early_percent, early_until) VALUES (?,?,?,?,?,?,?,?,?,?)",
-			id, b.Due, null(b.TermsID), b.Includes, b.Discount, b.Net, b.Tax, b.Rounding, b.EarlyPercent, b.EarlyUntil)
+		w.exec(`INSERT INTO paper_billing (paper_id, due, form, supplied, terms_id, includes, discount, net, tax, rounding, beside, deducted, retained, retained_why, early_percent, early_until)
+			VALUES (?,?,?,?,?,?,?,?,?,?,?,?,?,?,?,?)`, id, b.Due, b.Form, b.Supplied, null(b.TermsID), b.Includes, b.Discount, b.Net, b.Tax, b.Rounding, b.Beside, b.Deducted, b.Retained, b.RetainedWhy, b.EarlyPercent, b.EarlyUntil)
+	}
+	if o := p.Offer; o != (posting.Offer{}) {
+		w.exec("INSERT INTO paper_offers (paper_id, holds, version) VALUES (?,?,?)", id, o.Holds, o.Version)
 	}
 	if y := p.Payment; y != (posting.Payment{}) {
 		w.exec("INSERT INTO paper_payment (paper_id, bank_account_id, method, charges, withheld, cheque, bank_day) VALUES (?,?,?,?,?,?,?)",

@@ -23,6 +23,7 @@ type LooseEnd struct {
 	Invoice string // the invoice that is there, for a deposit
 	Reason  string // of a dispute
 	Cheque  string
+	Until   day.Day // of a promise
 	Credit  bool
 	Day     day.Day
 	Due     day.Day
@@ -62,9 +63,12 @@ func looseGroups(items string) []struct{ name, where, order string } {
 		{"deposit", "i.register = 'deposits' AND i.open < 0 AND " + invoice + " IS NOT NULL", "i.day"},
 		{"deposit of a closed job", "i.register = 'deposits' AND i.open < 0 AND i.job_id IN (SELECT id FROM jobs WHERE closed = 1) AND " + invoice + " IS NULL", "i.day"},
 		{"both ways", "i.register = 'payables' AND i.open < 0 AND " + owes + " > 0", "i.due"},
+		// What falls due this month and next.
+		{"retention", "i.register = 'retention' AND i.open <> 0 AND i.open > 0 AND i.due <> '' AND i.due <= date(@asof, 'start of month', '+2 months', '-1 day')", "i.due"},
 		// The few that were ever disputed are looked at first.
 		{"disputed", "+i.register = 'receivables' AND i.open > 0 AND " + isDisputed, "i.due"},
-		{"overdue", isOwed + " AND i.due < @asof AND " + large + " AND NOT " + isDisputed, "i.due"},
+		{"promise", "+i.register = 'receivables' AND i.open > 0 AND " + large + " AND i.paper_id IN " + brokenPromises + " AND i.paper_id NOT IN " + waitedFor + " AND NOT " + isDisputed, "i.due"},
+		{"overdue", isOwed + " AND i.due < @asof AND " + large + " AND i.paper_id NOT IN " + waitedFor + " AND i.paper_id NOT IN " + brokenPromises + " AND NOT " + isDisputed, "i.due"},
 		{"small", "i.register = 'receivables' AND i.open <> 0 AND " + isSmall + " AND NOT " + isDisputed, "i.day"},
 	}
 }
@@ -108,6 +112,15 @@ func (r Reader) LooseEnds(at day.Day, small money.Amount, most int) ([]LooseEnds
 		group.Sum += c.Open
 	}
 	// What is best done first: a cheque is, before one looks at what is late.
+	if err != nil {
+		return nil, err
+	}
+	late, err := r.lateRequests(at)
+	asked := LooseEnds{Group: "request", Count: int64(len(late)), Rows: late[:min(len(late), most)]}
+	for _, l := range late {
+		asked.Sum += l.Open
+	}
+	all = append(all, asked)
 	place := slices.IndexFunc(all, func(g LooseEnds) bool { return g.Group == "disputed" })
 	return slices.Insert(all, place, group), err
 }
@@ -119,7 +132,7 @@ func (r Reader) looseRows(items, name, where, order string, most int, named ...a
 	}
 	return scan[LooseEnd](r, `SELECT i.id AS item_id, i.paper_id, p.kind, p.number, i.party_id, COALESCE(c.name, '') AS party, i.job_id, COALESCE(j.number, '') AS job,
 		CASE WHEN i.register = 'unidentified' THEN p.reference ELSE p.title END AS title, i.day, i.due, abs(i.open) AS open, i.open < 0 AS credit, `+invoice+` AS invoice,
-		COALESCE((SELECT x.reason FROM disputes x WHERE x.item_id = i.id AND x.day <= @asof ORDER BY x.id DESC LIMIT 1), '') AS reason
+		COALESCE((SELECT x.reason FROM disputes x WHERE x.item_id = i.id AND x.day <= @asof ORDER BY x.id DESC LIMIT 1), '') AS reason, `+promised+` AS until
 		FROM (SELECT * FROM `+items+` i WHERE `+where+` ORDER BY `+order+`, i.id LIMIT ?) i`+looseEndJoins+`ORDER BY `+order+`, i.id`, append([]any{most}, named...)...)
 }
 
@@ -147,6 +160,12 @@ func (tx *Tx) PrintedCheques(act int64, d day.Day, papers []int64) error {
 	return nil
 }
 
+// WrittenAgain records that a paper is written in place of another.
+func (tx *Tx) WrittenAgain(act, paperID, of int64, d day.Day) error {
+	_, err := tx.exec("INSERT INTO paper_events (act_id, paper_id, day, event, detail) VALUES (?, ?, ?, 'written again', json_object('of', ?))", act, paperID, d, of)
+	return err
+}
+
 // Found is one answer of the search.
 type Found struct {
 	Kind   string // customer, job, paper, account
@@ -154,31 +173,30 @@ type Found struct {
 	Name   string
 	Detail string
 	Amount *money.Amount
+	Open   *money.Amount // of a paper, above nil
 }
 
 // Search finds customers, jobs, papers and accounts by any part of what they
 // are known by; what begins with the text comes first.
-func (r Reader) Search(text string, amount *money.Amount, limit int) ([]Found, error) {
+func (r Reader) Search(text string, from, to money.Amount, limit int) ([]Found, error) {
 	like := pattern(text)
 	starts := like[1:]
-	total := money.Amount(-1)
-	if amount != nil {
-		total = amount.Abs()
-	}
-	return scan[Found](r, `SELECT kind, id, name, detail, amount FROM (
+	return scan[Found](r, `SELECT kind, id, name, detail, amount, CASE kind WHEN 'paper' THEN (SELECT abs(SUM(open)) FROM open_items i WHERE i.paper_id = f.id AND i.nature IN ('', 'beside') AND i.register <> 'retention') END AS open FROM (
 		SELECT * FROM (SELECT 'customer' AS kind, id, name, trim(number || ' · ' || town, ' ·') AS detail, NULL AS amount,
 			CASE WHEN name LIKE @starts ESCAPE '\' OR number LIKE @starts ESCAPE '\' THEN 0 WHEN name LIKE '% ' || @starts ESCAPE '\' THEN 1 ELSE 2 END AS rank FROM parties
 			WHERE inactive = 0 AND (name LIKE @like ESCAPE '\' OR number LIKE @like ESCAPE '\' OR town LIKE @like ESCAPE '\' OR phone LIKE @like ESCAPE '\' OR contact LIKE @like ESCAPE '\') ORDER BY rank, name LIMIT @limit)
 		UNION ALL SELECT * FROM (SELECT 'job', j.id, j.number || ' ' || j.name, c.name, NULL,
 			CASE WHEN j.number LIKE @starts ESCAPE '\' OR j.name LIKE @starts ESCAPE '\' THEN 0 ELSE 2 END AS rank FROM jobs j JOIN parties c ON c.id = j.party_id
-			WHERE j.number LIKE @like ESCAPE '\' OR j.name LIKE @like ESCAPE '\' OR j.site LIKE @like ESCAPE '\' ORDER BY rank, j.id DESC LIMIT @limit)
+			WHERE j.number LIKE @like ESCAPE '\' OR j.name LIKE @like ESCAPE '\' OR j.site LIKE @like ESCAPE '\' OR c.name LIKE @like ESCAPE '\' ORDER BY rank, j.id DESC LIMIT @limit)
 		UNION ALL SELECT * FROM (SELECT 'paper', id, number, party_name || ' · ' || title, total,
-			CASE WHEN number LIKE @starts ESCAPE '\' OR abs(total) = @total THEN 0 ELSE 2 END AS rank FROM papers
-			WHERE number LIKE @like ESCAPE '\' OR reference LIKE @like ESCAPE '\' OR abs(total) = @total ORDER BY rank, day DESC LIMIT @limit)
+			CASE WHEN number LIKE @starts ESCAPE '\' OR abs(total) BETWEEN @from AND @to THEN 0 ELSE 2 END AS rank FROM papers
+			WHERE number LIKE @like ESCAPE '\' OR reference LIKE @like ESCAPE '\' OR abs(total) BETWEEN @from AND @to ORDER BY rank, day DESC LIMIT @limit)
+		UNION SELECT * FROM (SELECT 'paper', id, number, party_name || ' · ' || title, total, 3 AS rank FROM papers
+			WHERE party_id IN (SELECT id FROM parties WHERE inactive = 0 AND name LIKE @like ESCAPE '\' ORDER BY name LIKE @starts ESCAPE '\' DESC, name LIMIT 3) ORDER BY day DESC, id DESC LIMIT @limit)
 		UNION ALL SELECT * FROM (SELECT 'account', id, number || ' ' || name, type, NULL,
 			CASE WHEN number LIKE @starts ESCAPE '\' OR name LIKE @starts ESCAPE '\' THEN 0 ELSE 2 END AS rank FROM accounts
-			WHERE number LIKE @like ESCAPE '\' OR name LIKE @like ESCAPE '\' ORDER BY rank, number LIMIT @limit))
-		ORDER BY rank LIMIT @limit`, map[string]any{"starts": starts, "like": like, "limit": limit, "total": total})
+			WHERE number LIKE @like ESCAPE '\' OR name LIKE @like ESCAPE '\' ORDER BY rank, number LIMIT @limit)) f
+		GROUP BY kind, id ORDER BY MIN(rank) LIMIT @limit`, map[string]any{"starts": starts, "like": like, "limit": limit, "from": from, "to": to})
 }
 
 // NothingPosted tells whether the books are still empty.
@@ -191,10 +209,17 @@ func (r Reader) NothingPosted() (bool, error) {
 // credits up to a limit of their own, for those are the customer's money.
 func (r Reader) SmallBalances(limit, credits money.Amount, today day.Day) ([]OpenItem, money.Amount, error) {
 	rows, err := scan[OpenItem](r, "SELECT "+openItemColumns+" FROM open_items i"+openItemJoins+`
-		WHERE i.register = 'receivables' AND i.open <> 0 AND i.open BETWEEN ? AND ? AND i.nature IN ('', 'beside') ORDER BY c.name, i.day, i.id`, -min(limit, credits), limit, asOf(today))
+		WHERE i.register = 'receivables' AND i.open <> 0 AND i.open BETWEEN ? AND ? AND i.nature IN ('', 'beside') AND i.register <> 'retention' ORDER BY c.name, i.day, i.id`, -min(limit, credits), limit, asOf(today))
 	var sum money.Amount
 	for _, i := range rows {
 		sum += max(i.Open, 0)
 	}
 	return rows, sum, err
+}
+
+// lateRequests are the requests for a deposit that were not paid by their day.
+func (r Reader) lateRequests(at day.Day) ([]LooseEnd, error) {
+	return scan[LooseEnd](r, `SELECT p.id AS paper_id, p.kind, p.number, p.party_id, p.party_name AS party, p.job_id, COALESCE(j.number, '') AS job, p.title, p.day, b.due, p.total - `+takenOf+` AS open
+		FROM papers p JOIN paper_billing b ON b.paper_id = p.id LEFT JOIN jobs j ON j.id = p.job_id
+		WHERE p.kind = 'request for a deposit' AND p.day <= @asof AND b.due < @asof AND p.total > `+takenOf+` AND NOT EXISTS (SELECT 1 FROM papers x WHERE x.reverses_id = p.id AND x.day <= @asof ) ORDER BY b.due`, asOf(at))
 }

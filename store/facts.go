@@ -83,6 +83,7 @@ func (f *Facts) Currency() money.Currency          { return f.currency }
 func (f *Facts) Today() day.Day                    { return f.today }
 func (f *Facts) LockedThrough() day.Day            { return f.firm.LockedThrough }
 func (f *Facts) FirmTermsID() int64                { return f.firm.TermsID }
+func (f *Facts) FirmTaxCodeID() int64              { return f.firm.TaxCodeID }
 func (f *Facts) Limits() master.Limits             { return f.limits }
 func (f *Facts) Role(r ledger.Role) ledger.Account { return f.accounts[f.roles[r]] }
 
@@ -142,7 +143,11 @@ func (f *Facts) Job(id int64) (master.Job, bool) {
 	if id == 0 {
 		return master.Job{}, false
 	}
-	return find[master.Job](f, "SELECT * FROM jobs WHERE id = ?", id)
+	j, ok := find[master.Job](f, "SELECT * FROM jobs WHERE id = ?", id)
+	if ok && j.RetentionPercent.IsPositive() {
+		j.Releases = all[master.ReleaseShare](f, releasesOf, id)
+	}
+	return j, ok
 }
 
 func (f *Facts) Article(id int64) (master.Article, bool) {
@@ -155,10 +160,11 @@ func (f *Facts) Article(id int64) (master.Article, bool) {
 // selectPaper selects the head of papers with what their families have.
 const selectPaper = `SELECT p.id, p.kind, p.about, p.number, p.day, p.party_id, p.party_name, p.party_address, p.job_id, p.title, p.reference, p.note, p.reason, p.total,
 	COALESCE(p.currency, '') AS currency, COALESCE(p.rate, '0') AS rate, COALESCE(p.own_total, 0) AS own_total, p.reverses_id, p.source_id,
-	COALESCE(b.due, '') AS due, b.terms_id, COALESCE(b.includes, 0) AS includes, COALESCE(b.discount, 0) AS discount, COALESCE(b.net, 0) AS net, COALESCE(b.tax, 0) AS tax,
+	COALESCE(b.due, '') AS due, COALESCE(b.form, '') AS form, COALESCE(b.beside, 0) AS beside, COALESCE(b.deducted, 0) AS deducted, COALESCE(b.retained, 0) AS retained, COALESCE(b.retained_why, '') AS retained_why, COALESCE(b.supplied, '') AS supplied, b.terms_id, COALESCE(b.includes, 0) AS includes, COALESCE(b.discount, 0) AS discount, COALESCE(b.net, 0) AS net, COALESCE(b.tax, 0) AS tax,
 	COALESCE(b.rounding, 0) AS rounding, COALESCE(b.early_percent, '0') AS early_percent, COALESCE(b.early_until, '') AS early_until,
-	y.bank_account_id, COALESCE(y.method, '') AS method, COALESCE(y.charges, 0) AS charges, COALESCE(y.withheld, 0) AS withheld, COALESCE(y.cheque, '') AS cheque, COALESCE(y.bank_day, '') AS bank_day
-	FROM papers p LEFT JOIN paper_billing b ON b.paper_id = p.id LEFT JOIN paper_payment y ON y.paper_id = p.id `
+	y.bank_account_id, COALESCE(y.method, '') AS method, COALESCE(y.charges, 0) AS charges, COALESCE(y.withheld, 0) AS withheld, COALESCE(y.cheque, '') AS cheque, COALESCE(y.bank_day, '') AS bank_day,
+	COALESCE(o.holds, '') AS holds, COALESCE(o.version, 0) AS version
+	FROM papers p LEFT JOIN paper_offers o ON o.paper_id = p.id LEFT JOIN paper_billing b ON b.paper_id = p.id LEFT JOIN paper_payment y ON y.paper_id = p.id `
 
 // paperRow is a paper as it is stored, without its lines.
 type paperRow struct {
@@ -183,6 +189,7 @@ type paperRow struct {
 	SourceID     int64
 	posting.Billing
 	posting.Payment
+	posting.Offer
 }
 
 func (f *Facts) readPapers(where string, args ...any) []posting.Paper {
@@ -191,7 +198,7 @@ func (f *Facts) readPapers(where string, args ...any) []posting.Paper {
 	for n, r := range rows {
 		papers[n] = posting.Paper{ID: r.ID, Kind: r.Kind, About: r.About, Number: r.Number, Day: r.Day, PartyID: r.PartyID, PartyName: r.PartyName, PartyAddress: r.PartyAddress, JobID: r.JobID,
 			Title: r.Title, Reference: r.Reference, Note: r.Note, Reason: r.Reason, Total: r.Total, Currency: r.Currency, Rate: r.Rate, OwnTotal: r.OwnTotal, ReversesID: r.ReversesID,
-			SourceID: r.SourceID, Billing: r.Billing, Payment: r.Payment}
+			SourceID: r.SourceID, Billing: r.Billing, Payment: r.Payment, Offer: r.Offer}
 	}
 	return papers
 }
@@ -203,6 +210,7 @@ type lineRow struct {
 	ArticleID       int64
 	JobID           int64
 	Text            string
+	Unit            string
 	Quantity        decimal.Decimal
 	UnitPrice       decimal.Decimal
 	DiscountPercent decimal.Decimal
@@ -219,11 +227,11 @@ type lineRow struct {
 }
 
 func (f *Facts) lines(where string, args ...any) []posting.PaperLine {
-	rows := all[lineRow](f, `SELECT paper_id, position, article_id, job_id, text, quantity, unit_price, discount_percent, discount, tax_code_id, tax_percent, account_id, before,
+	rows := all[lineRow](f, `SELECT paper_id, position, article_id, job_id, text, unit, quantity, unit_price, discount_percent, discount, tax_code_id, tax_percent, account_id, before,
 		net, tax, own_net, own_tax, COALESCE(register, '') AS register FROM paper_lines `+where+" ORDER BY paper_id, position", args...)
 	lines := make([]posting.PaperLine, len(rows))
 	for n, r := range rows {
-		lines[n] = posting.PaperLine{PaperID: r.PaperID, Position: r.Position, ArticleID: r.ArticleID, JobID: r.JobID, Text: r.Text, Quantity: r.Quantity, UnitPrice: r.UnitPrice,
+		lines[n] = posting.PaperLine{PaperID: r.PaperID, Position: r.Position, ArticleID: r.ArticleID, JobID: r.JobID, Text: r.Text, Unit: r.Unit, Quantity: r.Quantity, UnitPrice: r.UnitPrice,
 			DiscountPercent: r.DiscountPercent, Discount: r.Discount, TaxCodeID: r.TaxCodeID, TaxPercent: r.TaxPercent, AccountID: r.AccountID, Before: r.Before,
 			Net: worth(r.Net, r.OwnNet), Tax: worth(r.Tax, r.OwnTax), Register: r.Register}
 	}
@@ -545,6 +553,6 @@ func (f *Facts) PartyBalance(register ledger.Role, party int64) money.Amount {
 }
 
 func (f *Facts) JobBilled(job int64) money.Amount {
-	v, _ := value[money.Amount](f, "SELECT COALESCE(SUM(b.net), 0) FROM papers p JOIN kinds k ON k.kind = p.about JOIN paper_billing b ON b.paper_id = p.id WHERE p.job_id = ? AND k.bills = 1", job)
+	v, _ := value[money.Amount](f, "SELECT COALESCE(SUM(b.net - b.beside), 0) FROM papers p JOIN kinds k ON k.kind = p.about JOIN paper_billing b ON b.paper_id = p.id WHERE p.job_id = ? AND k.bills = 1", job)
 	return v
 }

@@ -20,8 +20,10 @@ type Firm struct {
 	Phone         string
 	TaxNumber     string
 	Currency      string // ISO 4217
-	TermsID       int64  // the firm's own terms
-	TaxCodeID     int64  // the code of a new line
+	DateStyle     day.Style
+	NumberStyle   money.Marks
+	TermsID       int64 // the firm's own terms
+	TaxCodeID     int64 // the code of a new line
 	LockedThrough day.Day
 	ChartVersion  int64 // see chart
 

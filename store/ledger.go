@@ -32,12 +32,12 @@ type AccountLine struct {
 	Balance money.Amount
 }
 
-// AccountLines returns the lines of an account in a span, the newest first,
-// before the line with the given ID (0 for the newest), each with the running
-// balance. It is counted down from the balance at the end of the stretch, so
-// that a page costs the same however long the account is.
+// AccountLines returns the lines of an account in a span, the oldest first,
+// after the line with the given ID (0 for the first), each with the running
+// balance. It is counted on from the balance before the stretch, so that a page
+// costs the same however long the account is.
 func (r Reader) AccountLines(accountID int64, from, to day.Day, after int64, limit int) ([]AccountLine, bool, error) {
-	balance, err := r.balanceBefore(accountID, to, after)
+	balance, err := r.balanceBefore(accountID, from, after)
 	if err != nil {
 		return nil, false, err
 	}
@@ -45,8 +45,8 @@ func (r Reader) AccountLines(accountID int64, from, to day.Day, after int64, lim
 		COALESCE(c.name, '') AS party, COALESCE(j.number, '') AS job
 		FROM entry_lines l JOIN entries e ON e.id = l.entry_id JOIN papers p ON p.id = e.paper_id
 		LEFT JOIN parties c ON c.id = l.party_id LEFT JOIN jobs j ON j.id = l.job_id
-		WHERE l.account_id = ? AND l.day BETWEEN ? AND ? AND (? = 0 OR (l.day, l.id) < (SELECT x.day, x.id FROM entry_lines x WHERE x.id = ?))
-		ORDER BY l.day DESC, l.id DESC`
+		WHERE l.account_id = ? AND l.day BETWEEN ? AND ? AND (? = 0 OR (l.day, l.id) > (SELECT x.day, x.id FROM entry_lines x WHERE x.id = ?))
+		ORDER BY l.day, l.id`
 	args := []any{accountID, from, to, after, after}
 	if limit > 0 {
 		query += " LIMIT ?"
@@ -58,20 +58,26 @@ func (r Reader) AccountLines(accountID int64, from, to day.Day, after int64, lim
 		rows = rows[:limit]
 	}
 	for i := range rows {
+		balance += rows[i].Amount
 		rows[i].Balance = balance
-		balance -= rows[i].Amount
 	}
 	return rows, more, err
 }
 
-// balanceBefore is the balance at the end of a day, or before the line with
-// the given ID.
-func (r Reader) balanceBefore(accountID int64, to day.Day, line int64) (money.Amount, error) {
+// OpeningOf returns what stood on an account at the beginning of a day.
+func (r Reader) OpeningOf(accountID int64, from day.Day) (money.Amount, error) {
+	return r.balanceBefore(accountID, from, 0)
+}
+
+// balanceBefore is the balance at the beginning of a day, or after the line
+// with the given ID.
+func (r Reader) balanceBefore(accountID int64, from day.Day, line int64) (money.Amount, error) {
 	if line == 0 {
-		return r.AccountBalanceOn(accountID, to)
+		v, _, err := one[money.Amount](r, "SELECT COALESCE(SUM(debit - credit), 0) FROM account_days WHERE account_id = ? AND day < ?", accountID, from)
+		return v, err
 	}
 	v, _, err := one[money.Amount](r, `SELECT COALESCE((SELECT SUM(d.debit - d.credit) FROM account_days d WHERE d.account_id = x.account_id AND d.day < x.day), 0)
-		+ COALESCE((SELECT SUM(l.amount) FROM entry_lines l WHERE l.account_id = x.account_id AND l.day = x.day AND l.id < x.id), 0)
+		+ COALESCE((SELECT SUM(l.amount) FROM entry_lines l WHERE l.account_id = x.account_id AND l.day = x.day AND l.id <= x.id), 0)
 		FROM entry_lines x WHERE x.id = ?`, line)
 	return v, err
 }

@@ -12,8 +12,9 @@ import (
 type Query struct {
 	Sort  string // a column of the list; "" for its own order
 	Desc  bool
-	After int64 // the ID of the last row that is already shown; 0 for the first page
-	Limit int   // rows of a page; 0 for all
+	After int64   // the ID of the last row that is already shown; 0 for the first page
+	Limit int     // rows of a page; 0 for all
+	IDs   []int64 // only these rows; none for every
 }
 
 // Page is a stretch of a list with the count and sums of the whole of it.
@@ -82,6 +83,9 @@ func fetch[T row](r Reader, l listing, q Query) (Page[T], error) {
 		if expr, desc = l.sorts[q.Sort], q.Desc; expr == "" {
 			return p, ErrNoSuchColumn(q.Sort)
 		}
+	}
+	if len(q.IDs) > 0 {
+		l.filter(l.id+" IN ?", q.IDs)
 	}
 	direction, sign := "ASC", ">"
 	if desc {

@@ -46,7 +46,7 @@ var ErrRecordChanged = errors.New("this was changed in another window: open it a
 
 // Create stores a new record and gives it its ID.
 func Create[T Master](tx *Tx, rec *T) error {
-	return gorm.G[T](tx.db).Table(tableOf[T]()).Omit("Instalments", "Version").Create(tx.ctx, rec)
+	return gorm.G[T](tx.db).Table(tableOf[T]()).Omit("Instalments", "Releases", "Stages", "Version").Create(tx.ctx, rec)
 }
 
 // Update replaces the record with the given ID if it still has the version that
@@ -62,7 +62,7 @@ func Update[T Master](tx *Tx, id, version int64, rec T) error {
 	case old != version:
 		return ErrRecordChanged
 	}
-	if _, err = gorm.G[T](tx.db).Table(tableOf[T]()).Where("id = ?", id).Select("*").Omit("ID", "Version", "Instalments").Updates(tx.ctx, rec); err != nil {
+	if _, err = gorm.G[T](tx.db).Table(tableOf[T]()).Where("id = ?", id).Select("*").Omit("ID", "Version", "Instalments", "Releases", "Stages").Updates(tx.ctx, rec); err != nil {
 		return err
 	}
 	_, err = tx.exec("UPDATE "+tableOf[T]()+" SET version = version + 1 WHERE id = ?", id)
@@ -83,6 +83,12 @@ func All[T Master](r *Reader, order string) ([]T, error) {
 // to case.
 func IDBy[T Master](r *Reader, column, value string) (int64, bool, error) {
 	return one[int64](*r, "SELECT id FROM "+tableOf[T]()+" WHERE "+column+" = ? COLLATE NOCASE ORDER BY id LIMIT 1", value)
+}
+
+// Names returns what the records of a kind are called by a column, at most so
+// many.
+func Names[T Master](r *Reader, column string, most int) ([]string, error) {
+	return scan[string](*r, "SELECT "+column+" FROM "+tableOf[T]()+" WHERE inactive = 0 ORDER BY id LIMIT ?", most)
 }
 
 // NumberOf returns the number of a record.

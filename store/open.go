@@ -146,8 +146,8 @@ var ErrNewer = errors.New("it belongs to a newer version of the program: use tha
 func (db *DB) prepare(ctx context.Context) error {
 	err := db.Write(ctx, func(tx *Tx) error {
 		for _, d := range posting.Kinds() {
-			if _, err := tx.exec(`INSERT INTO kinds (kind, bills, payment, takes_back, stays) VALUES (?, ?, ?, ?, ?) ON CONFLICT (kind) DO UPDATE
-				SET bills = excluded.bills, payment = excluded.payment, takes_back = excluded.takes_back, stays = excluded.stays`, d.Kind, d.Bills, d.Payment, d.TakesBack, d.Stays); err != nil {
+			if _, err := tx.exec(`INSERT INTO kinds (kind, bills, agrees, taken, payment, takes_back, stays) VALUES (?, ?, ?, ?, ?, ?, ?) ON CONFLICT (kind) DO UPDATE
+				SET bills = excluded.bills, agrees = excluded.agrees, taken = excluded.taken, payment = excluded.payment, takes_back = excluded.takes_back, stays = excluded.stays`, d.Kind, d.Bills, d.Agrees, d.Taken, d.Payment, d.TakesBack, d.Stays); err != nil {
 				return err
 			}
 			if _, err := tx.exec("INSERT INTO numberings (kind, format) SELECT ?, ? WHERE EXISTS (SELECT 1 FROM firm) AND NOT EXISTS (SELECT 1 FROM numberings WHERE kind = ?)", d.Kind, d.Numbering, d.Kind); err != nil {

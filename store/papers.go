@@ -30,6 +30,10 @@ type PaperRow struct {
 
 	ReversedKind posting.Kind
 	WrittenOff   bool
+	Taken        money.Amount // of a paper whose lines are taken one by one
+	Holds        day.Day      // of a quote
+	Lost         bool         // of a quote
+	Newer        string       // number of the version that took its place
 	Reason       string
 	Cheque       string
 }
@@ -53,23 +57,25 @@ type paperSQL struct{ columns, open, reversed string }
 
 func (r Reader) paperSQL(d day.Day) (paperSQL, error) {
 	moved, err := r.movedAfter(d)
-	open, due := "(SELECT COALESCE(SUM(i.open), 0) FROM open_items i WHERE i.paper_id = p.id AND i.nature = '')", "i.open <> 0"
+	open, due := "(SELECT COALESCE(SUM(i.open), 0) FROM open_items i WHERE i.paper_id = p.id AND i.nature = '' AND i.register <> 'retention')", "i.open <> 0"
 	until := ""
 	if moved {
 		until = " AND r.day <= @asof "
-		open = "(SELECT COALESCE(SUM(m.amount), 0) FROM open_items i CROSS JOIN item_moves m ON m.item_id = i.id WHERE i.paper_id = p.id AND i.nature = '' AND m.day <= @asof )"
+		open = "(SELECT COALESCE(SUM(m.amount), 0) FROM open_items i CROSS JOIN item_moves m ON m.item_id = i.id WHERE i.paper_id = p.id AND i.nature = '' AND i.register <> 'retention' AND m.day <= @asof )"
 		due = "(SELECT SUM(m.amount) FROM item_moves m WHERE m.item_id = i.id AND m.day <= @asof ) <> 0"
 	}
 	return paperSQL{`p.id, p.kind, p.number, p.day, p.party_id, p.party_name AS party, p.job_id, COALESCE(j.number, '') AS job, p.title, p.reference, p.total, p.reason, COALESCE(y.cheque, '') AS cheque,
 		COALESCE((SELECT MIN(i.due) FROM open_items i WHERE i.paper_id = p.id AND i.due <> '' AND ` + due + `), b.due, '') AS due,
-		(SELECT COALESCE(SUM(i.amount), 0) FROM open_items i WHERE i.paper_id = p.id AND i.nature = '') AS amount, ` + open + ` AS open,
+		(SELECT COALESCE(SUM(i.amount), 0) FROM open_items i WHERE i.paper_id = p.id AND i.nature = '' AND i.register <> 'retention') AS amount, ` + open + ` AS open,
 		COALESCE((SELECT r.number FROM papers r WHERE r.reverses_id = p.id` + until + `), '') AS reversed_by,
-		COALESCE((SELECT r.kind FROM papers r WHERE r.reverses_id = p.id` + until + `), '') AS reversed_kind, ` + givenUp + ` AS written_off`,
+		COALESCE((SELECT r.kind FROM papers r WHERE r.reverses_id = p.id` + until + `), '') AS reversed_kind, ` + givenUp + ` AS written_off, ` + takenOf + ` AS taken, COALESCE(o.holds, '') AS holds,
+		o.paper_id IS NOT NULL AND EXISTS (SELECT 1 FROM paper_events e WHERE e.paper_id = p.id AND e.event = 'lost' AND e.day <= @asof ) AS lost,
+		CASE WHEN o.paper_id IS NOT NULL THEN COALESCE((SELECT n.number FROM papers n WHERE n.source_id = p.id AND n.kind = p.kind AND n.day <= @asof LIMIT 1), '') ELSE '' END AS newer`,
 		open, "SELECT r.reverses_id FROM papers r WHERE r.reverses_id IS NOT NULL" + until}, err
 }
 
 // paperFrom are papers with what their families have, and their job.
-const paperFrom = "papers p LEFT JOIN jobs j ON j.id = p.job_id LEFT JOIN paper_billing b ON b.paper_id = p.id LEFT JOIN paper_payment y ON y.paper_id = p.id"
+const paperFrom = "papers p LEFT JOIN jobs j ON j.id = p.job_id LEFT JOIN paper_billing b ON b.paper_id = p.id LEFT JOIN paper_payment y ON y.paper_id = p.id LEFT JOIN paper_offers o ON o.paper_id = p.id"
 
 func (x paperSQL) listing() listing {
 	return listing{
@@ -121,11 +127,11 @@ func (r Reader) Papers(f PaperFilter, q Query, at day.Day, past bool) (Page[Pape
 	}
 	switch f.State {
 	case "open":
-		l.filter("p.id IN (SELECT i.paper_id FROM " + open + " i WHERE i.nature = '')")
+		l.filter("p.id IN (SELECT i.paper_id FROM " + open + " i WHERE i.nature = '' AND i.register <> 'retention')")
 	case "overdue":
 		l.filter("p.id IN (SELECT i.paper_id FROM "+open+" i WHERE i.open > 0 AND i.register = 'receivables' AND i.due < ?)", at)
 	case "settled":
-		l.filter("p.id NOT IN (SELECT i.paper_id FROM " + open + " i WHERE i.nature = '') AND p.kind NOT IN (SELECT kind FROM kinds WHERE takes_back = 1) AND p.id NOT IN (" + x.reversed + ")")
+		l.filter("p.id NOT IN (SELECT i.paper_id FROM " + open + " i WHERE i.nature = '' AND i.register <> 'retention') AND p.kind NOT IN (SELECT kind FROM kinds WHERE takes_back = 1) AND p.id NOT IN (" + x.reversed + ")")
 	case "reversed":
 		l.filter("p.kind IN (SELECT kind FROM kinds WHERE takes_back = 1) OR p.id IN (" + x.reversed + ")")
 	}
@@ -174,6 +180,14 @@ func (r Reader) LinksOf(id int64) ([]LinkedPaper, error) {
 		UNION SELECT id FROM papers WHERE reverses_id = @id UNION SELECT id FROM papers WHERE source_id = @id) ORDER BY id`, map[string]any{"id": id})
 }
 
+// AgainOf returns the papers that a paper is written in place of, and those
+// that are written in place of it: reverses is set of the former.
+func (r Reader) AgainOf(id int64) ([]LinkedPaper, error) {
+	return scan[LinkedPaper](r, `SELECT p.id, p.kind, p.number, p.day, p.total, e.paper_id = @id AS reverses FROM paper_events e
+		JOIN papers p ON p.id = CASE e.paper_id WHEN @id THEN json_extract(e.detail, '$.of') ELSE e.paper_id END
+		WHERE e.event = 'written again' AND (e.paper_id = @id OR json_extract(e.detail, '$.of') = @id) ORDER BY e.id`, map[string]any{"id": id})
+}
+
 // ItemsOf returns the open items that a paper made, as they stood at the end of
 // a day.
 func (r Reader) ItemsOf(paperID int64, at day.Day) ([]posting.Item, error) {
@@ -189,6 +203,14 @@ func (r Reader) ItemsOf(paperID int64, at day.Day) ([]posting.Item, error) {
 		}
 	}
 	return items, f.err
+}
+
+// ItemsOfPapers returns the IDs of the open items that papers made.
+func (r Reader) ItemsOfPapers(papers []int64) ([]int64, error) {
+	if len(papers) == 0 {
+		return nil, nil
+	}
+	return scan[int64](r, "SELECT id FROM open_items WHERE paper_id IN ? AND nature = '' AND open <> 0 ORDER BY id", papers)
 }
 
 // EntryLine is a line of the journal with the names of what it bears.
@@ -298,6 +320,11 @@ const openItemColumns = `i.id, i.register, i.nature, i.paper_id, p.kind, p.numbe
 
 const openItemJoins = ` JOIN papers p ON p.id = i.paper_id LEFT JOIN parties c ON c.id = i.party_id LEFT JOIN jobs j ON j.id = i.job_id`
 
+// ItemsNamed returns items by their IDs, as they stand now.
+func (r Reader) ItemsNamed(ids []int64, at day.Day) ([]OpenItem, error) {
+	return scan[OpenItem](r, `SELECT `+openItemColumns+` FROM open_items i`+openItemJoins+` WHERE i.id IN @ids ORDER BY i.id`, map[string]any{"ids": append([]int64{0}, ids...), "asof": at})
+}
+
 // BenchFilter narrows a bench down. What is pinned is there all the same.
 type BenchFilter struct {
 	AsOf   day.Day
@@ -349,6 +376,13 @@ func (r Reader) Bench(partyID int64, f BenchFilter) ([]BenchItem, error) {
 // BenchJobs returns the jobs of what is open of a customer.
 func (r Reader) BenchJobs(partyID int64) ([]JobRow, error) {
 	return scan[JobRow](r, `SELECT id, number, name FROM jobs WHERE id IN (SELECT job_id FROM open_items WHERE party_id = ? AND open <> 0) ORDER BY number`, partyID)
+}
+
+// HasCredits tells whether a party has credits that could settle what it owes.
+func (r Reader) HasCredits(partyID int64) (bool, error) {
+	type found struct{ Found bool }
+	rows, err := scan[found](r, `SELECT EXISTS (SELECT 1 FROM open_items WHERE party_id = ? AND open < 0 AND register IN ('receivables', 'deposits')) AS found`, partyID)
+	return len(rows) > 0 && rows[0].Found, err
 }
 
 // OpenItemsOf returns a customer's open debits, to be settled.

@@ -5,6 +5,7 @@ import (
 	"cleantally/core/ledger"
 	"cleantally/core/money"
 	"cleantally/core/reporting"
+	"cleantally/core/settling"
 )
 
 // PartyRow is a customer in a list.
@@ -81,6 +82,32 @@ func (r Reader) Customers(f PartyFilter, q Query, at day.Day) (Page[PartyRow], e
 	return fetch[PartyRow](r, l, q)
 }
 
+// StatementsFor returns the customers who get a statement through a day: for
+// whom anything of receivables, deposits or retention was open at its end, or,
+// with a first day, moved in the span.
+func (r Reader) StatementsFor(from, through day.Day) ([]PartyRow, error) {
+	open, err := r.openAt(through)
+	if err != nil {
+		return nil, err
+	}
+	return scan[PartyRow](r, `SELECT id, name FROM parties WHERE id IN (
+		SELECT party_id FROM `+open+` WHERE register IN ('receivables', 'deposits', 'retention')
+		UNION SELECT i.party_id FROM item_moves m JOIN open_items i ON i.id = m.item_id
+			WHERE @from <> '' AND m.day BETWEEN @from AND @asof AND i.register IN ('receivables', 'deposits', 'retention')) ORDER BY name COLLATE NOCASE, id`,
+		map[string]any{"from": from, "asof": through})
+}
+
+// Candidates returns whose money it may be: every customer with an invoice that
+// has just this open or whose number a text holds, and those of whose names a
+// word stands in the text.
+func (r Reader) Candidates(text string, amount money.Amount) ([]settling.Candidate, error) {
+	return scan[settling.Candidate](r, `SELECT c.id AS party_id, c.name, p.number, i.open FROM open_items i JOIN papers p ON p.id = i.paper_id JOIN parties c ON c.id = i.party_id
+		WHERE i.register = 'receivables' AND i.open <> 0 AND i.open > 0 AND (i.open = @amount OR instr(lower(@text), lower(p.number)) > 0)
+		UNION ALL SELECT id, name, '', 0 FROM parties WHERE inactive = 0 AND is_customer = 1 AND EXISTS (
+			SELECT 1 FROM json_each((SELECT CASE WHEN json_valid(words) THEN words ELSE '[]' END FROM (SELECT '["' || replace(replace(replace(name, '\', ' '), '"', ' '), ' ', '","') || '"]' AS words))) w WHERE length(w.value) >= 4 AND instr(lower(@text), lower(w.value)) > 0)
+		ORDER BY 1 LIMIT 200`, map[string]any{"text": text, "amount": amount})
+}
+
 // Position returns where a customer stood at the end of a day.
 func (r Reader) Position(partyID int64, at day.Day) (reporting.Position, error) {
 	open, err := r.openOf("party_id", at)
@@ -126,21 +153,20 @@ type JobFilter struct {
 // to bill, what of the billed is open, kept back and given up, deposits held,
 // credits not placed. What is billed comes from papers that bill work and from
 // the items that are a part of them.
-type jobSums struct{ billed, left, open, kept, held, unplaced, lost string }
+type jobSums struct{ contract, billed, left, open, kept, held, unplaced, lost string }
 
 func (r Reader) jobSums(d day.Day) (jobSums, error) {
 	moved, err := r.movedAfter(d)
+	amount, past := "i.open", "AND i.open <> 0 "
+	if moved {
+		amount, past = "(SELECT COALESCE(SUM(m.amount), 0) FROM item_moves m WHERE m.item_id = i.id AND m.day <= @asof )", ""
+	}
 	item := func(sign, where string) string {
-		amount, past := "i.open", ""
-		if moved {
-			amount = "(SELECT COALESCE(SUM(m.amount), 0) FROM item_moves m WHERE m.item_id = i.id AND m.day <= @asof )"
-		} else {
-			past = "AND i.open <> 0 "
-		}
 		return "(SELECT COALESCE(" + sign + "SUM(" + amount + "), 0) FROM open_items i WHERE i.job_id = j.id " + past + "AND " + where + ")"
 	}
-	billed := "(SELECT COALESCE(SUM(b.net), 0) FROM papers x JOIN kinds k ON k.kind = x.about JOIN paper_billing b ON b.paper_id = x.id WHERE x.job_id = j.id AND k.bills = 1 AND x.day <= @asof )"
-	return jobSums{billed, "MAX(j.contract_sum - " + billed + ", 0)", item("", "i.amount > 0 AND i.register = 'receivables' AND i.bills_id IS NOT NULL"),
+	billed := "(SELECT COALESCE(SUM(b.net - b.beside), 0) FROM papers x JOIN kinds k ON k.kind = x.about JOIN paper_billing b ON b.paper_id = x.id WHERE x.job_id = j.id AND k.bills = 1 AND x.day <= @asof )"
+	contract := "(j.contract_sum + " + agreedOf("j.id", "AND x.day <= @asof ", "AND u.day <= @asof ") + ")"
+	return jobSums{contract, billed, "MAX(" + contract + " - " + billed + ", 0)", item("", "i.amount > 0 AND i.register = 'receivables' AND i.bills_id IN (SELECT y.id FROM papers y JOIN kinds k ON k.kind = y.kind WHERE y.id = i.bills_id AND k.bills = 1)") + " + " + deductedUnpaid(amount),
 		item("", "i.amount > 0 AND i.register = 'retention' AND i.bills_id IS NOT NULL"), item("-", "i.amount < 0 AND i.register = 'deposits'"), item("-", "i.amount < 0 AND i.register = 'receivables'"),
 		`(SELECT COALESCE(SUM(CASE WHEN a.undoes IS NULL THEN a.amount ELSE -a.amount END), 0) FROM open_items i JOIN allocations a ON a.debit_id = i.id JOIN open_items c ON c.id = a.credit_id
 			WHERE i.job_id = j.id AND i.bills_id IS NOT NULL AND c.nature = 'write-off' AND a.day <= @asof )`}, err
@@ -154,13 +180,13 @@ func (r Reader) Jobs(f JobFilter, q Query, at day.Day) (Page[JobRow], error) {
 		return Page[JobRow]{}, err
 	}
 	l := listing{
-		columns: "j.id, j.number, j.name, j.party_id, p.name AS party, j.site, j.contract_sum, j.closed, " + of.billed + " AS billed, " + of.left + " AS left_to_bill, " + of.open + " AS open, " + of.held + " AS held",
+		columns: "j.id, j.number, j.name, j.party_id, p.name AS party, j.site, " + of.contract + " AS contract_sum, j.closed, " + of.billed + " AS billed, " + of.left + " AS left_to_bill, " + of.open + " AS open, " + of.held + " AS held",
 		from:    "jobs j JOIN parties p ON p.id = j.party_id",
 		id:      "j.id",
 		sort:    "number", desc: true,
-		sorts: map[string]string{"number": "j.number", "name": "j.name COLLATE NOCASE", "party": "p.name COLLATE NOCASE", "site": "j.site", "contractSum": "j.contract_sum",
+		sorts: map[string]string{"number": "j.number", "name": "j.name COLLATE NOCASE", "party": "p.name COLLATE NOCASE", "site": "j.site", "contractSum": of.contract,
 			"billed": of.billed, "leftToBill": of.left, "open": of.open, "held": of.held},
-		sums:  []string{"j.contract_sum", of.billed, of.left, of.open, of.held},
+		sums:  []string{of.contract, of.billed, of.left, of.open, of.held},
 		named: []any{asOf(at)},
 	}
 	if f.Search != "" {
@@ -189,9 +215,9 @@ func (r Reader) JobPosition(jobID int64, at day.Day) (reporting.JobPosition, err
 	if err != nil {
 		return reporting.JobPosition{}, err
 	}
-	p, _, err := one[reporting.JobPosition](r, `SELECT j.contract_sum, `+of.billed+` AS billed_net,
-		(SELECT COALESCE(SUM(x.total), 0) FROM papers x JOIN kinds k ON k.kind = x.about WHERE x.job_id = j.id AND k.bills = 1 AND x.day <= @asof ) AS billed_gross,
-		`+of.open+` AS open, `+of.kept+` AS kept_back, `+of.held+` AS held, `+of.unplaced+` AS unplaced, `+of.lost+` AS lost FROM jobs j WHERE j.id = ?`, jobID, asOf(at))
+	p, _, err := one[reporting.JobPosition](r, `SELECT `+of.contract+` AS contract_sum, `+of.billed+` AS billed_net,
+		(SELECT COALESCE(SUM(x.total + COALESCE(b.deducted, 0)), 0) FROM papers x JOIN kinds k ON k.kind = x.about LEFT JOIN paper_billing b ON b.paper_id = x.id WHERE x.job_id = j.id AND k.bills = 1 AND x.day <= @asof ) AS billed_gross,
+		`+of.open+` AS open, `+of.kept+` AS kept_back, `+of.held+` AS held, `+of.unplaced+` AS unplaced, `+of.lost+` AS lost, `+advanceOf+` AS advance FROM jobs j WHERE j.id = ?`, jobID, asOf(at))
 	return p, err
 }
 

@@ -14,11 +14,11 @@ import (
 // paper that touches it, and everything set against what is owed that is no
 // such paper itself (a deposit; on a job, also a receipt of none). COLUMN is
 // whose story it is. What it came to is worked out for those that are told.
-const happened = `SELECT p.day, 0 AS second, p.id AS seq, p.id AS paper_id, 0 AS allocation_id
+const happened = `SELECT p.day, p.act_id AS act, 0 AS second, p.id AS seq, p.id AS paper_id, 0 AS allocation_id
 	FROM (SELECT id FROM papers WHERE COLUMN = @id UNION SELECT paper_id FROM open_items WHERE COLUMN = @id AND register IN ('receivables', 'deposits')) own
 	JOIN papers p ON p.id = own.id WHERE p.day BETWEEN @from AND @day
 	UNION ALL
-	SELECT a.day, 1, a.id, c.paper_id, a.id
+	SELECT a.day, a.act_id, 1, a.id, c.paper_id, a.id
 	FROM allocations a JOIN open_items d ON d.id = a.debit_id JOIN open_items c ON c.id = a.credit_id
 	WHERE (d.register <> c.register OR d.COLUMN IS NOT c.COLUMN) AND a.party_id = @party AND d.COLUMN = @id AND a.day BETWEEN @from AND @day`
 
@@ -32,14 +32,16 @@ const (
 )
 
 // story tells what happened in full, with the states at the end of a day.
-const story = `SELECT h.day, h.second, h.seq, h.paper_id, p.number, CASE WHEN a.id IS NULL THEN p.kind WHEN a.undoes IS NULL THEN 'set against' ELSE 'undone' END AS kind,
+const story = `SELECT h.day, h.act, h.second, h.seq, h.paper_id, p.number, CASE WHEN a.id IS NULL THEN p.kind WHEN a.undoes IS NULL THEN 'set against' ELSE 'undone' END AS kind,
 		COALESCE(dp.number, p.title) AS text, ` + happenedAmount + ` AS amount, ` + happenedHeld + ` AS held,
-		CASE WHEN a.id IS NULL THEN COALESCE((SELECT SUM(i.amount) FROM open_items i WHERE i.paper_id = p.id AND i.nature = ''), 0) ELSE 0 END AS item_amount,
-		CASE WHEN a.id IS NULL THEN COALESCE((SELECT SUM(m.amount) FROM open_items i CROSS JOIN item_moves m ON m.item_id = i.id WHERE i.paper_id = p.id AND i.nature = '' AND m.day <= @day), 0) ELSE 0 END AS item_open,
+		CASE WHEN a.id IS NULL THEN COALESCE((SELECT SUM(i.amount) FROM open_items i WHERE i.paper_id = p.id AND i.nature = '' AND i.register <> 'retention'), 0) ELSE 0 END AS item_amount,
+		CASE WHEN a.id IS NULL THEN COALESCE((SELECT SUM(m.amount) FROM open_items i CROSS JOIN item_moves m ON m.item_id = i.id WHERE i.paper_id = p.id AND i.nature = '' AND i.register <> 'retention' AND m.day <= @day), 0) ELSE 0 END AS item_open,
 		CASE WHEN a.id IS NULL THEN COALESCE((SELECT r.kind FROM papers r WHERE r.reverses_id = p.id AND r.day <= @day), '') ELSE '' END AS reversed_by,
-		CASE WHEN a.id IS NULL THEN ` + givenUp + ` ELSE 0 END AS written_off,
-		CASE WHEN a.id IS NULL THEN COALESCE((SELECT MIN(i.due) FROM open_items i WHERE i.paper_id = p.id AND i.amount > 0 AND i.nature = ''
-			AND (SELECT SUM(m.amount) FROM item_moves m WHERE m.item_id = i.id AND m.day <= @day) > 0), '') ELSE '' END AS due
+		CASE WHEN a.id IS NULL THEN ` + givenUp + ` ELSE 0 END AS written_off, p.total, CASE WHEN a.id IS NULL THEN ` + takenOf + ` ELSE 0 END AS taken,
+		CASE WHEN a.id IS NULL THEN COALESCE((SELECT MIN(i.due) FROM open_items i WHERE i.paper_id = p.id AND i.amount > 0 AND i.nature = '' AND i.register <> 'retention'
+			AND (SELECT SUM(m.amount) FROM item_moves m WHERE m.item_id = i.id AND m.day <= @day) > 0), '') ELSE '' END AS due,
+		COALESCE((SELECT o.number FROM paper_events e JOIN papers o ON o.id = json_extract(e.detail, '$.of') WHERE a.id IS NULL AND e.paper_id = p.id AND e.event = 'written again'), '') AS instead_of,
+		COALESCE((SELECT n.number FROM paper_events e JOIN papers n ON n.id = e.paper_id WHERE a.id IS NULL AND e.event = 'written again' AND json_extract(e.detail, '$.of') = p.id AND n.day <= @day ORDER BY e.id DESC LIMIT 1), '') AS written_again
 	FROM (HAPPENED) h JOIN papers p ON p.id = h.paper_id LEFT JOIN allocations a ON a.id = h.allocation_id AND h.allocation_id <> 0
 	LEFT JOIN open_items d ON d.id = a.debit_id LEFT JOIN open_items c ON c.id = a.credit_id LEFT JOIN papers dp ON dp.id = d.paper_id`
 
@@ -52,13 +54,19 @@ const givenUp = `EXISTS (SELECT 1 FROM open_items i CROSS JOIN allocations w ON 
 // HappeningRow is a happening with what its state is worked out from.
 type HappeningRow struct {
 	reporting.Happening
+	Act        int64 // lines of a day stand in the order of posting
 	Second     int
 	Seq        int64
 	ItemAmount money.Amount
 	ItemOpen   money.Amount
 	ReversedBy string // kind of the paper that took it back
 	WrittenOff bool
+	Total      money.Amount
+	Taken      money.Amount // of a paper whose lines are taken one by one
 	Due        day.Day
+
+	InsteadOf    string // number of the paper that it is written in place of
+	WrittenAgain string // of the one that is written in its place
 }
 
 // StoryOf says whose story is told, and which stretch of it.
@@ -74,6 +82,7 @@ type StoryOf struct {
 // StoryPlace is a place in a story: a row and the balance before it.
 type StoryPlace struct {
 	Day     day.Day
+	Act     int64
 	Second  int
 	Seq     int64
 	Balance money.Amount
@@ -87,19 +96,19 @@ func (r Reader) Story(of StoryOf) (rows []HappeningRow, more *StoryPlace, err er
 	if of.JobID != 0 {
 		column, id = "job_id", of.JobID
 	}
-	args := map[string]any{"id": id, "party": of.PartyID, "from": of.From, "day": of.Through, "asof": of.Through, "limit": -1, "bday": of.Before.Day, "bsecond": of.Before.Second, "bseq": of.Before.Seq}
+	args := map[string]any{"id": id, "party": of.PartyID, "from": of.From, "day": of.Through, "asof": of.Through, "limit": -1, "bday": of.Before.Day, "bact": of.Before.Act, "bsecond": of.Before.Second, "bseq": of.Before.Seq}
 	stretch := "SELECT * FROM (" + happened + ") "
 	balance := of.Before.Balance
 	if of.Before.Day != "" {
-		stretch += "WHERE (day, second, seq) < (@bday, @bsecond, @bseq) "
+		stretch += "WHERE (day, act, second, seq) < (@bday, @bact, @bsecond, @bseq) "
 	} else if balance, err = r.closing(of, strings.ReplaceAll(happened, "COLUMN", column)); err != nil {
 		return nil, nil, err
 	}
 	if of.Limit > 0 {
 		args["limit"] = of.Limit + 1
 	}
-	stretch += "ORDER BY day DESC, second DESC, seq DESC LIMIT @limit"
-	query := strings.Replace(story, "HAPPENED", stretch, 1) + " ORDER BY h.day, h.second, h.seq"
+	stretch += "ORDER BY day DESC, act DESC, second DESC, seq DESC LIMIT @limit"
+	query := strings.Replace(story, "HAPPENED", stretch, 1) + " ORDER BY h.day, h.act, h.second, h.seq"
 	rows, err = scan[HappeningRow](r, strings.ReplaceAll(query, "COLUMN", column), args)
 	if err != nil {
 		return nil, nil, err
@@ -113,7 +122,7 @@ func (r Reader) Story(of StoryOf) (rows []HappeningRow, more *StoryPlace, err er
 		balance -= rows[i].Amount
 	}
 	if cut {
-		more = &StoryPlace{rows[0].Day, rows[0].Second, rows[0].Seq, balance}
+		more = &StoryPlace{rows[0].Day, rows[0].Act, rows[0].Second, rows[0].Seq, balance}
 	}
 	return rows, more, nil
 }

@@ -126,7 +126,7 @@ func (r Reader) Check() ([]string, error) {
 	if err != nil {
 		return nil, err
 	}
-	differ, err := r.Proved("9999-12-31")
+	differ, err := r.Proved(day.EndOfTime)
 	return slices.Concat(found, gaps, differ), err
 }
 

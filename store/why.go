@@ -64,8 +64,8 @@ func (r Reader) WhyItem(itemID int64, asOf day.Day) ([]Reason, error) {
 
 // WhyBilled returns the papers that add up to what was billed on a job, net.
 func (r Reader) WhyBilled(jobID int64, at day.Day) ([]Reason, error) {
-	return scan[Reason](r, "SELECT "+reasonColumns+`s.amount FROM (SELECT COALESCE(x.reverses_id, x.id) AS id, SUM(b.net) AS amount FROM papers x JOIN kinds k ON k.kind = x.about JOIN paper_billing b ON b.paper_id = x.id
-		WHERE x.job_id = ? AND x.day <= ? AND k.bills = 1 GROUP BY 1 HAVING SUM(b.net) <> 0) s JOIN papers p ON p.id = s.id ORDER BY p.day, p.id`, jobID, at)
+	return scan[Reason](r, "SELECT "+reasonColumns+`s.amount FROM (SELECT COALESCE(x.reverses_id, x.id) AS id, SUM(b.net - b.beside) AS amount FROM papers x JOIN kinds k ON k.kind = x.about JOIN paper_billing b ON b.paper_id = x.id
+		WHERE x.job_id = ? AND x.day <= ? AND k.bills = 1 GROUP BY 1 HAVING SUM(b.net - b.beside) <> 0) s JOIN papers p ON p.id = s.id ORDER BY p.day, p.id`, jobID, at)
 }
 
 // Week is a stretch of days with what falls into it.

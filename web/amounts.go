@@ -50,7 +50,7 @@ func (p *parser) decimal(field, text string, places int32) decimal.Decimal {
 	if text == "" {
 		return decimal.Zero
 	}
-	d, err := money.UnderstandDecimal(text, places)
+	d, err := money.UnderstandDecimal(text, places, money.PointMarks)
 	if err != nil {
 		p.refusals = append(p.refusals, posting.Notice{Field: field, Rule: "no number", Text: sentence(err)})
 	}

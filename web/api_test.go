@@ -48,7 +48,7 @@ func TestE6(t *testing.T) {
 	if open := c.get("/papers/3").at("open"); open != "3940.00" {
 		t.Errorf("left to pay %s", open)
 	}
-	if state := c.get("/papers/2").at("state"); state != "used" {
+	if state := c.get("/papers/2").at("state"); state != "used up" {
 		t.Errorf("the deposit is %s", state)
 	}
 	if net := c.get("/customers/1").at("position", "net"); net != "3940.00" {
@@ -225,7 +225,7 @@ func TestImport(t *testing.T) {
 	c := newClient(t)
 	bad := `{"csv":"Name,Number,Terms\nGood,5001,30 days\n,5002,\nBad,5003,whenever\n"}`
 	a := c.post("/import/customers?preview=true", bad).want(200)
-	if a.at("refused") != "2" || a.at("rows", 1, "row") != "3" || a.at("rows", 2, "refusals", 0, "text") != `There is no terms "whenever".` {
+	if a.at("refused") != "2" || a.at("rows", 1, "row") != "3" || a.at("rows", 2, "refusals", 0, "text") != `There is no terms "whenever". It takes 30 days, 14 days, On receipt, End of month, End of month + 15 days, Two halves, 14 and 44 days.` {
 		t.Errorf("preview: %s", a.body)
 	}
 	c.post("/import/customers", bad).want(http.StatusUnprocessableEntity)

@@ -40,20 +40,26 @@ const firm = `{"firm":"Sparrow & Winder","currency":"EUR","bank":"Bank","owner":
 
 func newClient(t *testing.T) *client {
 	t.Helper()
-	book, err := books.Open(context.Background(), t.TempDir(), time.Now, "2026-11-20")
-	if err != nil {
-		t.Fatal(err)
-	}
-	server := httptest.NewServer(web.New(book, web.Options{}))
-	t.Cleanup(func() { server.Close(); book.Close() })
-	jar, _ := cookiejar.New(nil)
-	c := &client{t, server.URL, &http.Client{Jar: jar}, book}
+	c := unnamed(t, "")
 	c.post("/setup", firm).want(200)
 	for n, name := range []string{"Odalys Brandt", "Dunmarrow Builders"} {
 		c.post("/customers", fmt.Sprintf(`{"name":%q}`, name)).want(200)
 		c.post("/jobs", fmt.Sprintf(`{"name":"Stair","customer":%d,"contractSum":"8000.00"}`, n+1)).want(200)
 	}
 	return c
+}
+
+// unnamed is a client of books that are not set up; word is what it takes.
+func unnamed(t *testing.T, word string) *client {
+	t.Helper()
+	book, err := books.Open(context.Background(), t.TempDir(), time.Now, "2026-11-20")
+	if err != nil {
+		t.Fatal(err)
+	}
+	server := httptest.NewServer(web.New(book, web.Options{SetupWord: word}))
+	t.Cleanup(func() { server.Close(); book.Close() })
+	jar, _ := cookiejar.New(nil)
+	return &client{t, server.URL, &http.Client{Jar: jar}, book}
 }
 
 func (c *client) do(method, path, body string, header ...string) answer {
@@ -195,7 +201,7 @@ func (c *client) try(path, body string, want ...string) answer {
 	if got := shown.entries(); !postingtest.Same(got, want) {
 		c.t.Errorf("%s %s\nshows %q\nwant  %q", path, body, got, want)
 	}
-	return c.post(path+"?"+seen, body).want(200)
+	return c.post(path+"?token="+shown.at("effect", "token"), body).want(200)
 }
 
 func invoice(customer int, day, net string) string {

@@ -6,9 +6,11 @@ import (
 	"fmt"
 	"net/http"
 	"net/url"
+	"slices"
 
 	"cleantally/books"
 	"cleantally/core/ledger"
+	"cleantally/core/money"
 	"cleantally/core/posting"
 	"cleantally/store"
 
@@ -24,8 +26,12 @@ type body interface {
 // commandInput is what every command takes beside its body.
 type commandInput[B body] struct {
 	Preview   bool     `query:"preview" doc:"Answer the effect and write nothing"`
-	Confirmed []string `query:"confirmed,explode" maxItems:"50" doc:"The warnings that have been seen, each by its rule"`
+	Token     string   `query:"token" maxLength:"100" doc:"The token of the effect that is on screen, as its preview answered it: what would be posted must still be that. It confirms its warnings"`
+	Confirmed []string `query:"confirmed,explode" maxItems:"50" doc:"The warnings that have been seen, each by its rule, of a client that shows no effect"`
 	Draft     int64    `query:"draft" doc:"The draft that is posted, or previewed; posted, it is gone afterwards"`
+	Again     int64    `query:"again" doc:"The paper in place of which this one is written: it is taken back in the same step, unless it was before. What is refused of it bears fields that begin with again."`
+	AgainDay  string   `query:"againDay" doc:"The day on which it is taken back"`
+	Reason    string   `query:"againReason" maxLength:"400" doc:"Why"`
 	Match     string   `header:"If-Match" doc:"The ETag of the draft, as it is posted"`
 	Word      string   `header:"Second-Word" maxLength:"800" doc:"The password of the second person who agrees, where one must, percent-encoded"`
 	Key       string   `header:"Idempotency-Key" maxLength:"100" doc:"The same key answers the first answer again"`
@@ -47,22 +53,29 @@ func command[B body](s *Server, id, path, summary string) {
 		}
 		c := in.Body.command(p)
 		out := &struct{ Body Answer }{}
+		how := books.How{User: s.user(ctx), Key: in.Key, Token: in.Token, Confirmed: in.Confirmed, Draft: in.Draft, Word: secondWord(in.Word)}
+		if in.Again != 0 {
+			how.Again = books.Again{PaperID: in.Again, Day: p.day("again.day", in.AgainDay), Reason: in.Reason}
+		}
 		if in.Preview {
-			out.Body.Effect, err = s.preview(ctx, c, p, in.Draft)
+			out.Body.Effect, err = s.preview(ctx, c, p, how)
 			return out, err
 		}
 		if len(p.refusals) > 0 {
 			return nil, refusedProblem(p.refusals)
 		}
-		how := books.How{User: s.user(ctx), Key: in.Key, Confirmed: in.Confirmed, Draft: in.Draft, Word: secondWord(in.Word)}
 		if in.Draft != 0 {
 			version, ok := draftVersion(in.Match, in.Draft)
 			if !ok {
-				return nil, plain(http.StatusPreconditionRequired, "Posting a draft wants the ETag that it had, as If-Match.")
+				return nil, plain(http.StatusPreconditionRequired, "Posting a draft needs the ETag that it had, as If-Match.")
 			}
 			how.Version = version
 		}
 		posted, err := s.post(ctx, c, how)
+		var otherwise books.ErrShownOtherwise
+		if errors.As(err, &otherwise) {
+			return nil, s.shownOtherwise(ctx, c, otherwise, p.cur)
+		}
 		out.Body.Posted = &posted
 		return out, problem(err)
 	})
@@ -94,8 +107,8 @@ func secondWord(header string) string {
 
 // preview plans a command. A figure that could not be read is refused instead
 // of what the plan says of its field.
-func (s *Server) preview(ctx context.Context, c posting.Command, p *parser, draft int64) (*Effect, error) {
-	effect, refusals, err := s.book.Preview(ctx, c, draft)
+func (s *Server) preview(ctx context.Context, c posting.Command, p *parser, how books.How) (*Effect, error) {
+	effect, refusals, err := s.book.Preview(ctx, c, how)
 	if err != nil {
 		return nil, problem(err)
 	}
@@ -110,7 +123,20 @@ func (s *Server) preview(ctx context.Context, c posting.Command, p *parser, draf
 		return nil, problem(err)
 	}
 	body := effectBody(effect, all, p.cur, n)
-	return &body, nil
+	body.Token, err = books.Token(c, effect)
+	return &body, problem(err)
+}
+
+// shownOtherwise answers the new effect in place of the one that was shown.
+func (s *Server) shownOtherwise(ctx context.Context, c posting.Command, e books.ErrShownOtherwise, cur money.Currency) error {
+	n, err1 := s.names(ctx)
+	body := effectBody(e.Effect, nil, cur, n)
+	var err2 error
+	body.Token, err2 = books.Token(c, e.Effect)
+	if err := errors.Join(err1, err2); err != nil {
+		return problem(err)
+	}
+	return &Problem{Type: "shown otherwise", Title: "No longer what was shown", Status: http.StatusConflict, Detail: e.Error(), Effect: &body}
 }
 
 func hasField(refusals posting.Refusals, field string) bool {
@@ -126,28 +152,48 @@ func hasField(refusals posting.Refusals, field string) bool {
 type lookup struct {
 	accounts map[int64]ledger.Account
 	codes    map[int64]string
+	controls map[int64]bool
 }
 
 func (l lookup) Account(id int64) (ledger.Account, bool) { a, ok := l.accounts[id]; return a, ok }
 func (l lookup) TaxCodeName(id int64) string             { return l.codes[id] }
 
+// Deducts tells whether a line takes off what waited in a register, in place of
+// billing something.
+func (l lookup) Deducts(line posting.PaperLine) bool {
+	return line.Register == "" && l.controls[line.AccountID]
+}
+
 // names reads the names of accounts and tax codes.
 func (s *Server) names(ctx context.Context) (lookup, error) {
-	l := lookup{map[int64]ledger.Account{}, map[int64]string{}}
+	l := lookup{map[int64]ledger.Account{}, map[int64]string{}, map[int64]bool{}}
 	r := s.book.Read(ctx)
 	accounts, err1 := store.All[ledger.Account](r, "number")
 	codes, err2 := r.TaxCodes()
+	roles, err3 := r.Roles()
+	for _, role := range roles {
+		l.controls[role.AccountID] = l.controls[role.AccountID] || slices.Contains(ledger.Controls, role.Role)
+	}
 	for _, a := range accounts {
 		l.accounts[a.ID] = a
 	}
 	for _, c := range codes {
 		l.codes[c.ID] = c.Code
 	}
-	return l, errors.Join(err1, err2)
+	return l, errors.Join(err1, err2, err3)
 }
 
 func (s *Server) registerCommands() {
 	command[InvoiceBody](s, "post-invoice", "/api/v1/invoices", "Post an invoice")
+	command[QuoteBody](s, "post-quote", "/api/v1/quotes", "Record what is offered")
+	command[DeliveryBody](s, "post-delivery", "/api/v1/deliveries", "Record what of an order is delivered")
+	command[CancellationBody](s, "post-cancellation", "/api/v1/cancellations", "Cancel what is left of an order")
+	command[RequestBody](s, "post-request", "/api/v1/deposit-requests", "Ask for a deposit")
+	command[ClaimBody](s, "post-claim", "/api/v1/claims", "Bill a job by progress")
+	command[AdvanceCreditBody](s, "post-advance-credit", "/api/v1/advance-credits", "Credit what of a deposit invoice was not deducted")
+	command[OrderBody](s, "post-order", "/api/v1/orders", "Record what a customer ordered")
+	command[DepositInvoiceBody](s, "post-deposit-invoice", "/api/v1/deposit-invoices", "Bill in advance")
+	command[ReleaseBody](s, "post-release", "/api/v1/releases", "Make payable what was kept back")
 	command[DepositBody](s, "post-deposit", "/api/v1/deposits", "Take a deposit")
 	command[ReceiptBody](s, "post-receipt", "/api/v1/receipts", "Record a receipt")
 	command[SetAgainstBody](s, "set-against", "/api/v1/allocations", "Set credits against what is owed")

@@ -2,6 +2,8 @@ package web
 
 import (
 	"context"
+	"errors"
+	"strings"
 
 	"cleantally/core/day"
 	"cleantally/core/money"
@@ -25,6 +27,7 @@ type LooseEnd struct {
 	Invoice    string `json:"invoice" doc:"The invoice that is there"`
 	Reason     string `json:"reason" doc:"Of a dispute"`
 	Cheque     string `json:"cheque"`
+	Until      string `json:"until" doc:"The day that was promised"`
 	Credit     bool   `json:"credit"`
 	Day        string `json:"day"`
 	Due        string `json:"due"`
@@ -35,7 +38,7 @@ type LooseEnd struct {
 
 // LooseEndGroup is loose ends with the same next step.
 type LooseEndGroup struct {
-	Group string     `json:"group" enum:"not identified,on account,overpaid,deposit,deposit of a closed job,both ways,disputed,overdue,small,cheque"`
+	Group string     `json:"group" enum:"not identified,on account,overpaid,deposit,deposit of a closed job,both ways,disputed,promise,overdue,small,cheque"`
 	Count int64      `json:"count" doc:"Of all, also those not told here"`
 	Sum   string     `json:"sum"`
 	Rows  []LooseEnd `json:"rows"`
@@ -90,16 +93,52 @@ func (s *Server) desk(ctx context.Context, in *deskInput) (*struct{ Body Desk },
 				out.Body.Groups = append(out.Body.Groups, looseEnds(g, today, p.cur))
 			}
 		}
+		stages, err := dueStages(r, today, p.cur)
+		if err != nil {
+			return err
+		}
+		if stages.Count > 0 {
+			out.Body.Count += stages.Count
+			out.Body.Groups = append(out.Body.Groups, looseEnds(stages, today, p.cur))
+		}
 		return s.fillDesk(r, &out.Body, today, p.cur)
 	})
 	return out, problem(err)
+}
+
+// dueStages are the stages of billing plans whose day has come and that are not
+// billed, the first of each job: what of it is not billed yet, net.
+func dueStages(r *store.Reader, today day.Day, cur money.Currency) (store.LooseEnds, error) {
+	g := store.LooseEnds{Group: "stage"}
+	jobs, err := r.JobsWithStages(today)
+	if err != nil {
+		return g, err
+	}
+	for _, j := range jobs {
+		plan, err1 := r.StagesOf(j.ID)
+		pos, err2 := r.JobPosition(j.ID, today)
+		if err := errors.Join(err1, err2); err != nil {
+			return g, err
+		}
+		for n, s := range stagesOf(plan, pos, today, cur) {
+			if !s.Late {
+				continue
+			}
+			through, _ := cur.Parse(s.Through)
+			open := through - pos.BilledNet
+			g.Rows = append(g.Rows, store.LooseEnd{Number: j.Number, PartyID: j.PartyID, Party: j.Party, JobID: j.ID, Job: j.Number, Title: s.Name, Day: plan[n].Day, Due: plan[n].Day, Open: open})
+			g.Count, g.Sum = g.Count+1, g.Sum+open
+			break
+		}
+	}
+	return g, nil
 }
 
 func looseEnds(g store.LooseEnds, today day.Day, cur money.Currency) LooseEndGroup {
 	out := LooseEndGroup{g.Group, g.Count, cur.Format(g.Sum), []LooseEnd{}}
 	for _, l := range g.Rows {
 		from, stage := l.Day, ""
-		if g.Group == "overdue" || g.Group == "disputed" {
+		if g.Group == "overdue" || g.Group == "disputed" || g.Group == "promise" {
 			from = l.Due
 			for _, b := range reporting.Buckets(reporting.ByDue) {
 				if age := today.Since(l.Due); age >= b.Min && age <= b.Max {
@@ -107,7 +146,7 @@ func looseEnds(g store.LooseEnds, today day.Day, cur money.Currency) LooseEndGro
 				}
 			}
 		}
-		out.Rows = append(out.Rows, LooseEnd{l.ItemID, l.PaperID, string(l.Kind), l.Number, l.PartyID, l.Party, l.JobID, l.Job, l.Title, l.Invoice, l.Reason, l.Cheque, l.Credit,
+		out.Rows = append(out.Rows, LooseEnd{l.ItemID, l.PaperID, string(l.Kind), l.Number, l.PartyID, l.Party, l.JobID, l.Job, l.Title, l.Invoice, l.Reason, l.Cheque, string(l.Until), l.Credit,
 			string(l.Day), string(l.Due), today.Since(from), stage, cur.Format(l.Open)})
 	}
 	return out
@@ -136,13 +175,21 @@ type Found struct {
 	Name   string `json:"name"`
 	Detail string `json:"detail"`
 	Amount string `json:"amount,omitempty"`
+	Open   string `json:"open,omitempty" doc:"What of a paper is open; empty for nil"`
 }
 
-// Understood is what a field's text was understood as.
-type Understood struct {
-	Value string `json:"value" doc:"In the form of the API; empty when it was not understood"`
-	Shown string `json:"shown" doc:"For people"`
-	Error string `json:"error" doc:"Why it was not understood"`
+// amountsMeant is the span of amounts that a text may mean: a whole number
+// means every amount that begins with it. What is no amount means none.
+func amountsMeant(text string, cur money.Currency) (from, to money.Amount) {
+	a, err := cur.Understand(text)
+	if err != nil {
+		return -1, -1
+	}
+	from = a.Abs()
+	if !strings.ContainsAny(text, ".,") {
+		return from, from + cur.One() - 1
+	}
+	return from, from
 }
 
 func (s *Server) registerDesk() {
@@ -158,77 +205,22 @@ func (s *Server) registerDesk() {
 		if err != nil {
 			return nil, err
 		}
-		var amount *money.Amount
-		if a, err := p.cur.Understand(in.Search); err == nil {
-			amount = &a
-		}
+		from, to := amountsMeant(in.Search, p.cur)
 		out := &struct{ Body searchOutput }{searchOutput{[]Found{}}}
 		if in.Search == "" {
 			return out, nil
 		}
-		rows, err := s.book.Read(ctx).Search(in.Search, amount, 12)
+		rows, err := s.book.Read(ctx).Search(in.Search, from, to, 12)
 		for _, f := range rows {
 			found := Found{Kind: f.Kind, ID: f.ID, Name: f.Name, Detail: f.Detail}
 			if f.Amount != nil {
 				found.Amount = p.cur.Format(*f.Amount)
 			}
+			if f.Open != nil && *f.Open != 0 {
+				found.Open = p.cur.Format(*f.Open)
+			}
 			out.Body.Rows = append(out.Body.Rows, found)
 		}
 		return out, problem(err)
 	})
-	type understandInput struct {
-		Kind  string `query:"kind" enum:"amount,price,quantity,percent,day,due" required:"true"`
-		Text  string `query:"text" maxLength:"200"`
-		Paper string `query:"paper" doc:"The paper's day, from which a due day counts"`
-	}
-	huma.Register(s.api, describe("understand", "GET", "/api/v1/understand", "What a field's text means: a sum, a day in words"), func(ctx context.Context, in *understandInput) (*struct{ Body Understood }, error) {
-		p, err := s.parser(ctx)
-		if err != nil {
-			return nil, err
-		}
-		out := &struct{ Body Understood }{}
-		out.Body, err = s.understand(in.Kind, in.Text, in.Paper, p.cur)
-		if err != nil {
-			out.Body.Error = sentence(err)
-		}
-		return out, nil
-	})
-}
-
-func (s *Server) understand(kind, text, paperDay string, cur money.Currency) (Understood, error) {
-	switch kind {
-	case "amount":
-		a, err := cur.Understand(text)
-		if err != nil {
-			return Understood{}, err
-		}
-		return Understood{Value: cur.Format(a), Shown: cur.Show(a)}, nil
-	case "price", "quantity", "percent":
-		places := int32(pricePlaces)
-		if kind == "percent" {
-			places = percentPlaces
-		}
-		d, err := money.UnderstandDecimal(text, places)
-		if err != nil {
-			return Understood{}, err
-		}
-		value := dec(d)
-		if kind == "price" {
-			value = price(value, cur)
-		}
-		return Understood{Value: value, Shown: value}, nil
-	}
-	paper, err := day.Parse(paperDay)
-	if err != nil {
-		paper = s.book.Today()
-	}
-	read := func() (day.Day, error) { return day.Understand(text, s.book.Today()) }
-	if kind == "due" {
-		read = func() (day.Day, error) { return day.UnderstandDue(text, paper, s.book.Today()) }
-	}
-	d, err := read()
-	if err != nil {
-		return Understood{}, err
-	}
-	return Understood{Value: string(d), Shown: d.Show()}, nil
 }

@@ -26,6 +26,7 @@ type Draft struct {
 	Total    string `json:"total"`
 	SavedAt  string `json:"savedAt"`
 	Body     any    `json:"body,omitempty" doc:"What was typed"`
+	Settled  bool   `json:"settled,omitempty" doc:"Whether all open items that it is about are settled meanwhile; of a draft that is opened"`
 }
 
 // DraftBody is what is saved of a draft.
@@ -110,6 +111,9 @@ func (s *Server) registerDrafts() {
 			return nil, orNotFound(err)
 		}
 		out := &draftOutput{etag(d), draftBody(d, p.cur)}
+		if out.Body.Settled, err = s.settledMeanwhile(s.book.Read(ctx), d.Body); err != nil {
+			return nil, problem(err)
+		}
 		return out, problem(json.Unmarshal([]byte(d.Body), &out.Body.Body))
 	})
 	huma.Register(s.api, describe("create-draft", "POST", "/api/v1/drafts", "Begin a draft"), func(ctx context.Context, in *struct{ Body DraftBody }) (*draftOutput, error) {
@@ -123,7 +127,7 @@ func (s *Server) registerDrafts() {
 	huma.Register(s.api, describe("save-draft", "PUT", "/api/v1/drafts/{id}", "Save a draft"), func(ctx context.Context, in *change) (*draftOutput, error) {
 		version, ok := draftVersion(in.Match, in.ID)
 		if !ok {
-			return nil, plain(http.StatusPreconditionRequired, "Saving a draft wants the ETag that it had, as If-Match.")
+			return nil, plain(http.StatusPreconditionRequired, "Saving a draft needs the ETag that it had, as If-Match.")
 		}
 		return s.saveDraft(ctx, store.Draft{ID: in.ID, Version: version}, in.Body)
 	})

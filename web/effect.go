@@ -51,6 +51,7 @@ type Effect struct {
 	Warnings []Notice   `json:"warnings"`
 	Refusals []Notice   `json:"refusals"`
 	Word     *Notice    `json:"word,omitempty" doc:"What a second person must agree to"`
+	Token    string     `json:"token" doc:"Names this effect with its command and warnings, for the post of just this"`
 }
 
 // NewPaper is a paper that an effect makes.
@@ -74,18 +75,49 @@ type Pair struct {
 
 // PaperSums is what a paper being written comes to.
 type PaperSums struct {
-	Number   string    `json:"number" doc:"The number that it would get"`
-	Due      string    `json:"due"`
-	Lines    []LineSum `json:"lines"`
-	Taxes    []TaxSum  `json:"taxes"`
-	Discount string    `json:"discount"`
-	Net      string    `json:"net"`
-	Tax      string    `json:"tax"`
-	Rounding string    `json:"rounding"`
-	Total    string    `json:"total"`
-	Left     string    `json:"left" doc:"Left to pay after what is set against it"`
-	Unplaced string    `json:"unplaced" doc:"What of a receipt is not placed"`
-	Parts    []Part    `json:"parts" doc:"The instalments, or the one due day"`
+	Number     string      `json:"number" doc:"The number that it would get"`
+	Due        string      `json:"due"`
+	Lines      []LineSum   `json:"lines"`
+	Taxes      []TaxSum    `json:"taxes"`
+	Discount   string      `json:"discount"`
+	Off        string      `json:"off" doc:"The discount as it is taken off, below nil"`
+	Net        string      `json:"net"`
+	Tax        string      `json:"tax"`
+	Rounding   string      `json:"rounding"`
+	Total      string      `json:"total"`
+	Left       string      `json:"left" doc:"Left to pay after what is set against it"`
+	Before     string      `json:"before" doc:"The total before what was billed in advance is taken off"`
+	Deductions []Deduction `json:"deductions" doc:"What was billed in advance and is taken off"`
+	Deducted   string      `json:"deducted" doc:"The sum of them, with tax"`
+	Retained   string      `json:"retained" doc:"What the customer keeps back"`
+	KeptOff    string      `json:"keptOff" doc:"The same as it is taken off, below nil"`
+	Unplaced   string      `json:"unplaced" doc:"What of a receipt is not placed"`
+	Parts      []Part      `json:"parts" doc:"The instalments, or the one due day"`
+}
+
+// Deduction is what was billed in advance by a deposit invoice and is taken off
+// by another: by one tax code, as it was billed.
+type Deduction struct {
+	Text    string `json:"text" doc:"The number and day of the deposit invoice"`
+	Percent string `json:"percent" doc:"The rate of its tax"`
+	Net     string `json:"net"`
+	Tax     string `json:"tax"`
+	Off     string `json:"off" doc:"With its tax, below nil"`
+}
+
+// deductions tells the lines that take off what was billed in advance apart
+// from those that bill, with what is billed before they are taken off.
+func deductions(p posting.Paper, cur money.Currency, n names) (billed []posting.PaperLine, off []Deduction, net, tax money.Amount) {
+	off, net, tax = []Deduction{}, p.Net, p.Tax
+	for _, l := range p.Lines {
+		if !n.Deducts(l) {
+			billed = append(billed, l)
+			continue
+		}
+		off = append(off, Deduction{l.Text, dec(l.TaxPercent), cur.Format(-l.Net.Own), cur.Format(-l.Tax.Own), cur.Format(l.Net.Own + l.Tax.Own)})
+		net, tax = net-l.Net.Own, tax-l.Tax.Own
+	}
+	return billed, off, net, tax
 }
 
 // LineSum is what a line comes to before the paper's discount.
@@ -119,6 +151,7 @@ type Part struct {
 type names interface {
 	Account(id int64) (ledger.Account, bool)
 	TaxCodeName(id int64) string
+	Deducts(posting.PaperLine) bool
 }
 
 func effectBody(e posting.Effect, refusals posting.Refusals, cur money.Currency, n names) Effect {
@@ -166,9 +199,11 @@ func effectBody(e posting.Effect, refusals posting.Refusals, cur money.Currency,
 
 func paperSums(e posting.Effect, cur money.Currency, n names) PaperSums {
 	p := e.Paper()
-	s := PaperSums{Number: p.Number, Due: string(p.Due), Lines: []LineSum{}, Taxes: taxSums(p.Lines, cur, n), Parts: []Part{}, Discount: cur.Format(p.Discount),
-		Net: cur.Format(p.Net), Tax: cur.Format(p.Tax), Rounding: cur.Format(p.Rounding), Total: cur.Format(p.Total)}
-	for _, l := range p.Lines {
+	billed, off, net, tax := deductions(*p, cur, n)
+	s := PaperSums{Number: p.Number, Due: string(p.Due), Lines: []LineSum{}, Taxes: taxSums(billed, cur, n), Parts: []Part{}, Discount: cur.Format(p.Discount), Off: cur.Format(-p.Discount),
+		Net: cur.Format(net), Tax: cur.Format(tax), Rounding: cur.Format(p.Rounding), Total: cur.Format(p.Total), Before: cur.Format(p.Total + p.Deducted), Deductions: off, Deducted: cur.Format(p.Deducted),
+		Retained: cur.Format(p.Retained), KeptOff: cur.Format(-p.Retained)}
+	for _, l := range billed {
 		a, _ := n.Account(l.AccountID)
 		s.Lines = append(s.Lines, LineSum{cur.Format(l.Before), a.Name})
 	}
@@ -178,7 +213,7 @@ func paperSums(e posting.Effect, cur money.Currency, n names) PaperSums {
 	}
 	var left, unplaced money.Amount
 	for _, i := range e.Items {
-		if i.PaperID != p.ID || i.Nature != posting.Plain {
+		if i.PaperID != p.ID || i.Nature != posting.Plain || i.Register == ledger.Retention {
 			continue
 		}
 		s.Parts = append(s.Parts, Part{Due: string(i.Due), Amount: cur.Format(i.Amount.Own.Abs()), Open: cur.Format(open[i.ID].Abs())})

@@ -13,6 +13,7 @@ type InvoiceBody struct {
 	Customer        int64             `json:"customer,omitempty"`
 	Job             int64             `json:"job,omitempty"`
 	Day             string            `json:"day,omitempty"`
+	Supplied        string            `json:"supplied,omitempty" doc:"The day of supply, where it is not the invoice's; it chooses the rates of tax"`
 	Terms           int64             `json:"terms,omitempty" doc:"0: the customer's, else the firm's"`
 	Due             string            `json:"due,omitempty" doc:"A due day that is named; empty to count it by the terms"`
 	Reference       string            `json:"reference,omitempty" maxLength:"200"`
@@ -23,18 +24,54 @@ type InvoiceBody struct {
 	RoundTo         string            `json:"roundTo,omitempty" doc:"The step that the total is rounded to"`
 	Lines           []InvoiceLineBody `json:"lines,omitempty" maxItems:"500"`
 	SetAgainst      []UseBody         `json:"setAgainst,omitempty" maxItems:"500"`
+	Form            string            `json:"form,omitempty" enum:",stage,final" doc:"What it is in the course of a contract"`
+	Deductions      []DeductionBody   `json:"deductions,omitempty" maxItems:"50" doc:"Of what was billed in advance"`
+	Retention       *RetentionBody    `json:"retention,omitempty" doc:"What is kept back, where that is not what the job's terms have"`
+}
+
+// DeductionBody takes off what a deposit invoice billed in advance.
+type DeductionBody struct {
+	Paper  int64  `json:"paper"`
+	Amount string `json:"amount,omitempty" doc:"With its tax; empty: as much as is left and fits"`
+}
+
+// RetentionBody is another retention than the job's terms have.
+type RetentionBody struct {
+	Amount string `json:"amount,omitempty"`
+	Reason string `json:"reason,omitempty" maxLength:"400"`
 }
 
 // InvoiceLineBody is a line of an invoice.
 type InvoiceLineBody struct {
 	Article         int64  `json:"article,omitempty"`
 	Text            string `json:"text,omitempty" maxLength:"2000"`
+	Unit            string `json:"unit,omitempty" maxLength:"20" doc:"Empty is the article's"`
 	Quantity        string `json:"quantity,omitempty" doc:"Empty is 1"`
 	UnitPrice       string `json:"unitPrice,omitempty"`
 	DiscountPercent string `json:"discountPercent,omitempty"`
 	Discount        string `json:"discount,omitempty"`
 	TaxCode         int64  `json:"taxCode,omitempty"`
 	Account         int64  `json:"account,omitempty"`
+	Order           int64  `json:"order,omitempty" doc:"The order of which it bills a quantity"`
+	OrderLine       int    `json:"orderLine,omitempty" doc:"And the line there, counted from 1"`
+	Quote           int64  `json:"quote,omitempty" doc:"Of an order: the quote of which it accepts a quantity"`
+	QuoteLine       int    `json:"quoteLine,omitempty" doc:"And the line there, counted from 1"`
+}
+
+func (l InvoiceLineBody) line(p *parser, i int) posting.Line {
+	field := fmt.Sprintf("lines[%d].", i)
+	if l.Quantity == "" {
+		l.Quantity = "1"
+	}
+	of := posting.LineRef{PaperID: l.Order, Position: l.OrderLine}
+	if l.Quote != 0 {
+		of = posting.LineRef{PaperID: l.Quote, Position: l.QuoteLine}
+	}
+	return posting.Line{
+		ArticleID: l.Article, Text: l.Text, Unit: l.Unit, Quantity: p.decimal(field+"quantity", l.Quantity, pricePlaces), UnitPrice: p.decimal(field+"unitPrice", l.UnitPrice, pricePlaces),
+		DiscountPercent: p.decimal(field+"discount", l.DiscountPercent, percentPlaces), Discount: p.amount(field+"discount", l.Discount),
+		TaxCodeID: l.TaxCode, AccountID: l.Account, Of: posting.Thing{LineRef: of},
+	}
 }
 
 // UseBody is a credit that is set against the invoice on posting.
@@ -45,20 +82,18 @@ type UseBody struct {
 
 func (b InvoiceBody) command(p *parser) posting.Command {
 	v := billing.Invoice{
-		Number: b.Number, PartyID: b.Customer, JobID: b.Job, Day: p.day("day", b.Day), TermsID: b.Terms, Due: p.day("due", b.Due), Reference: b.Reference, Note: b.Note,
+		Number: b.Number, PartyID: b.Customer, JobID: b.Job, Day: p.day("day", b.Day), Supplied: p.day("supplied", b.Supplied), TermsID: b.Terms, Due: p.day("due", b.Due), Reference: b.Reference, Note: b.Note,
 		Includes: b.Includes, DiscountPercent: p.decimal("discount", b.DiscountPercent, percentPlaces), Discount: p.amount("discount", b.Discount),
-		RoundTo: p.amount("roundTo", b.RoundTo),
+		RoundTo: p.amount("roundTo", b.RoundTo), Form: billing.Form(b.Form),
 	}
 	for i, l := range b.Lines {
-		field := fmt.Sprintf("lines[%d].", i)
-		if l.Quantity == "" {
-			l.Quantity = "1"
-		}
-		v.Lines = append(v.Lines, posting.Line{
-			ArticleID: l.Article, Text: l.Text, Quantity: p.decimal(field+"quantity", l.Quantity, pricePlaces), UnitPrice: p.decimal(field+"unitPrice", l.UnitPrice, pricePlaces),
-			DiscountPercent: p.decimal(field+"discount", l.DiscountPercent, percentPlaces), Discount: p.amount(field+"discount", l.Discount),
-			TaxCodeID: l.TaxCode, AccountID: l.Account,
-		})
+		v.Lines = append(v.Lines, l.line(p, i))
+	}
+	for i, d := range b.Deductions {
+		v.Deductions = append(v.Deductions, billing.Deduction{PaperID: d.Paper, Amount: p.amount(fmt.Sprintf("deductions[%d].amount", i), d.Amount), Most: d.Amount == ""})
+	}
+	if b.Retention != nil {
+		v.Retention = &billing.Retention{Amount: p.amount("retention.amount", b.Retention.Amount), Reason: b.Retention.Reason}
 	}
 	for i, u := range b.SetAgainst {
 		v.SetAgainst = append(v.SetAgainst, billing.Use{Credit: p.item(u.Credit), Amount: p.amount(fmt.Sprintf("setAgainst[%d].amount", i), u.Amount), Most: u.Amount == ""})

@@ -2,13 +2,16 @@ package web
 
 import (
 	"context"
+	"fmt"
 
 	"cleantally/core/day"
 	"cleantally/core/master"
 	"cleantally/core/money"
+	"cleantally/core/reporting"
 	"cleantally/store"
 
 	"github.com/danielgtaylor/huma/v2"
+	"github.com/shopspring/decimal"
 )
 
 // JobRow is a job in the list.
@@ -29,7 +32,7 @@ type JobRow struct {
 
 // JobBody is what is kept of a job.
 type JobBody struct {
-	Version     int64  `json:"version,omitempty" readOnly:"true" doc:"Counts its changes; If-Match wants it"`
+	Version     int64  `json:"version,omitempty" readOnly:"true" doc:"Counts its changes; If-Match needs it"`
 	Number      string `json:"number,omitempty" doc:"Empty to be given the next"`
 	Name        string `json:"name"`
 	Customer    int64  `json:"customer"`
@@ -37,6 +40,55 @@ type JobBody struct {
 	ContractSum string `json:"contractSum,omitempty" doc:"Net; empty when none is agreed"`
 	Closed      bool   `json:"closed,omitempty"`
 	Note        string `json:"note,omitempty"`
+
+	Retention           string         `json:"retention,omitempty" doc:"What the customer keeps back of each invoice, percent; empty for nothing"`
+	RetentionGross      bool           `json:"retentionGross,omitempty" doc:"Of the sum with tax"`
+	RetentionCap        string         `json:"retentionCap,omitempty" doc:"At most, an amount on the same base"`
+	RetentionCapPercent string         `json:"retentionCapPercent,omitempty" doc:"At most, a share of the contract sum"`
+	RetentionTaxLater   bool           `json:"retentionTaxLater,omitempty" doc:"Its tax is due when it is released"`
+	Releases            []ReleaseShare `json:"releases,omitempty" maxItems:"12" doc:"The shares in which it is expected back; empty for one without a day"`
+	Stages              []StageBody    `json:"stages,omitempty" maxItems:"60" doc:"The billing plan, in order"`
+}
+
+// StageBody is a stage of a job's billing plan.
+type StageBody struct {
+	Name    string `json:"name,omitempty" maxLength:"120"`
+	Percent string `json:"percent,omitempty" doc:"A share of the contract"`
+	Amount  string `json:"amount,omitempty" doc:"Or an amount, net"`
+	Day     string `json:"day,omitempty" doc:"When it is to be billed"`
+}
+
+// Stage is a stage with where it stands: it is billed once so much of the
+// contract was claimed as comes to it.
+type Stage struct {
+	StageBody
+	Through string `json:"through" doc:"What the contract comes to through this stage, net"`
+	Billed  bool   `json:"billed"`
+	Late    bool   `json:"late" doc:"Its day has come and it is not billed"`
+}
+
+// stagesOf tells where each stage of a billing plan stands on a day.
+func stagesOf(plan []master.Stage, pos reporting.JobPosition, d day.Day, cur money.Currency) []Stage {
+	out := []Stage{}
+	share, amount := decimal.Zero, money.Amount(0)
+	for _, s := range plan {
+		share, amount = share.Add(s.Percent), amount+s.Amount
+		through := min(cur.Round(money.Percent(cur.Decimal(pos.ContractSum), share))+amount, pos.ContractSum)
+		b := Stage{StageBody: StageBody{s.Name, percentOrNothing(s.Percent), "", string(s.Day)}, Through: cur.Format(through), Billed: pos.BilledNet >= through && through > 0}
+		if s.Amount != 0 {
+			b.Amount = cur.Format(s.Amount)
+		}
+		b.Late = !b.Billed && s.Day != "" && s.Day <= d
+		out = append(out, b)
+	}
+	return out
+}
+
+// ReleaseShare is a share of what is kept back, and when it is expected.
+type ReleaseShare struct {
+	Name    string `json:"name,omitempty" maxLength:"120"`
+	Percent string `json:"percent,omitempty"`
+	Day     string `json:"day,omitempty"`
 }
 
 // Job is a job with where it stands.
@@ -52,6 +104,10 @@ type Job struct {
 	Open         string      `json:"open"`
 	KeptBack     string      `json:"keptBack"`
 	Held         string      `json:"held"`
+	Agreed       string      `json:"agreed" doc:"What orders add to the contract sum that was written down, net"`
+	Contract     string      `json:"contract" doc:"What the contract comes to, net"`
+	Plan         []Stage     `json:"plan" doc:"The billing plan, and where each stage stands"`
+	Advance      string      `json:"advance" doc:"Billed in advance and not deducted, net"`
 	Unplaced     string      `json:"unplaced"`
 	LeftToBill   string      `json:"leftToBill"`
 }
@@ -81,9 +137,30 @@ func (s *Server) job(ctx context.Context, id int64, asOf string) (*struct{ Body 
 	if err != nil {
 		return nil, problem(err)
 	}
+	releases, err := r.ReleasesOf(id)
+	if err != nil {
+		return nil, problem(err)
+	}
 	f := p.cur.Format
 	out := &struct{ Body Job }{Job{ID: id, JobBody: JobBody{Version: j.Version, Number: j.Number, Name: j.Name, Customer: j.PartyID, Site: j.Site, ContractSum: f(j.ContractSum), Closed: j.Closed, Note: j.Note},
 		CustomerName: c.Name, Billed: f(pos.BilledNet), BilledGross: f(pos.BilledGross), Settled: f(pos.Settled()), Open: f(pos.Open), KeptBack: f(pos.KeptBack), Held: f(pos.Held), Unplaced: f(pos.Unplaced), LeftToBill: f(pos.LeftToBill())}}
+	out.Body.Agreed, out.Body.Contract, out.Body.Advance = f(pos.ContractSum-j.ContractSum), f(pos.ContractSum), f(pos.Advance)
+	out.Body.Retention, out.Body.RetentionGross, out.Body.RetentionTaxLater = percentOrNothing(j.RetentionPercent), j.RetentionGross, j.RetentionTaxLater
+	out.Body.RetentionCapPercent = percentOrNothing(j.RetentionCapPercent)
+	if j.RetentionCap != 0 {
+		out.Body.RetentionCap = f(j.RetentionCap)
+	}
+	for _, x := range releases {
+		out.Body.Releases = append(out.Body.Releases, ReleaseShare{x.Name, dec(x.Percent), string(x.Day)})
+	}
+	stages, err := r.StagesOf(id)
+	if err != nil {
+		return nil, problem(err)
+	}
+	out.Body.Plan = stagesOf(stages, pos, d, p.cur)
+	for _, s := range out.Body.Plan {
+		out.Body.Stages = append(out.Body.Stages, s.StageBody)
+	}
 	length := max(pos.ContractSum, pos.BilledNet)
 	out.Body.Length, out.Body.Strip = f(length), []StripPart{}
 	for _, part := range pos.Strip() {
@@ -101,7 +178,17 @@ func (s *Server) saveJob(ctx context.Context, id, version int64, b JobBody) (*st
 	if err != nil {
 		return nil, err
 	}
-	j := master.Job{ID: id, Version: version, Number: b.Number, Name: b.Name, PartyID: b.Customer, Site: b.Site, ContractSum: p.amount("contractSum", b.ContractSum), Closed: b.Closed, Note: b.Note}
+	j := master.Job{ID: id, Version: version, Number: b.Number, Name: b.Name, PartyID: b.Customer, Site: b.Site, ContractSum: p.amount("contractSum", b.ContractSum), Closed: b.Closed, Note: b.Note,
+		RetentionPercent: p.decimal("retention", b.Retention, percentPlaces), RetentionGross: b.RetentionGross, RetentionCap: p.amount("retentionCap", b.RetentionCap),
+		RetentionCapPercent: p.decimal("retentionCapPercent", b.RetentionCapPercent, percentPlaces), RetentionTaxLater: b.RetentionTaxLater}
+	for i, x := range b.Releases {
+		field := fmt.Sprintf("releases[%d].", i)
+		j.Releases = append(j.Releases, master.ReleaseShare{Name: x.Name, Percent: p.decimal(field+"percent", x.Percent, percentPlaces), Day: p.day(field+"day", x.Day)})
+	}
+	for i, x := range b.Stages {
+		field := fmt.Sprintf("stages[%d].", i)
+		j.Stages = append(j.Stages, master.Stage{Name: x.Name, Percent: p.decimal(field+"percent", x.Percent, percentPlaces), Amount: p.amount(field+"amount", x.Amount), Day: p.day(field+"day", x.Day)})
+	}
 	if len(p.refusals) > 0 {
 		return nil, refusedProblem(p.refusals)
 	}

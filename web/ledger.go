@@ -51,8 +51,10 @@ type AccountLine struct {
 	Balance string `json:"balance" doc:"On the account's usual side"`
 }
 
-// AccountLines is a stretch of an account's register, the newest first.
+// AccountLines is a stretch of an account's lines, the oldest first.
 type AccountLines struct {
+	From    string        `json:"from" doc:"The first day of the span"`
+	Opening string        `json:"opening" doc:"Before the first line of the span, on the account's usual side"`
 	Account string        `json:"account"`
 	Type    string        `json:"type"`
 	Balance string        `json:"balance" doc:"At the end of the span"`
@@ -189,7 +191,7 @@ func (s *Server) trialBalance(ctx context.Context, in *AsOfInput) (*struct{ Body
 
 type accountInput struct {
 	ID    int64  `path:"id"`
-	From  string `query:"from"`
+	From  string `query:"from" doc:"Left out, the beginning of the year of the last day"`
 	To    string `query:"to"`
 	After int64  `query:"after"`
 	Limit int    `query:"limit" minimum:"1" maximum:"500" default:"100"`
@@ -202,9 +204,13 @@ func (s *Server) accountLines(ctx context.Context, in *accountInput, limit int) 
 	if err != nil {
 		return nil, err
 	}
-	from, err1 := s.dayOr(in.From, "")
-	to, err2 := s.dayOr(in.To, endOfTime)
+	last, err1 := s.asOf(in.To)
+	to, err2 := s.dayOr(in.To, day.EndOfTime)
 	if err := errors.Join(err1, err2); err != nil {
+		return nil, problem(err)
+	}
+	from, err := s.beginning(in.From, last)
+	if err != nil {
 		return nil, problem(err)
 	}
 	out := &struct{ Body AccountLines }{AccountLines{Rows: []AccountLine{}}}
@@ -221,7 +227,12 @@ func (s *Server) accountLines(ctx context.Context, in *accountInput, limit int) 
 		if err != nil {
 			return err
 		}
+		opening, err := r.OpeningOf(in.ID, from)
+		if err != nil {
+			return err
+		}
 		rows, more, err := r.AccountLines(in.ID, from, to, in.After, limit)
+		out.Body.From, out.Body.Opening = string(from), p.cur.Format(sign*opening)
 		out.Body.Account, out.Body.Type, out.Body.Balance = a.Number+" "+a.Name, string(a.Type), p.cur.Format(sign*balance)
 		for _, l := range rows {
 			line := AccountLine{ID: l.ID, Day: string(l.Day), PaperID: l.PaperID, Paper: l.Paper, Text: l.Text, Party: l.Party, Job: l.Job, Balance: p.cur.Format(sign * l.Balance)}
@@ -253,7 +264,7 @@ func (s *Server) journal(ctx context.Context, in *journalInput) (*struct{ Body J
 		return nil, err
 	}
 	from, err1 := s.dayOr(in.From, "")
-	to, err2 := s.dayOr(in.To, endOfTime)
+	to, err2 := s.dayOr(in.To, day.EndOfTime)
 	if err := errors.Join(err1, err2); err != nil {
 		return nil, problem(err)
 	}
@@ -328,7 +339,7 @@ func (s *Server) registerReportFiles() {
 		if err != nil {
 			return nil, err
 		}
-		t := formats.Table{Header: append(append([]string{"Customer", "Job"}, a.Body.Buckets...), "Not placed", "Total", "Disputed", "Kept back", "Deposits held")}
+		t := formats.Table{Header: append(append([]string{"Customer", "Job"}, a.Body.Buckets...), "Credits not used", "Total", "Disputed", "Kept back", "Deposits held")}
 		numbers := map[int]bool{}
 		for _, r := range a.Body.Rows {
 			t.Rows = append(t.Rows, append(append([]string{r.Customer, r.Job}, r.Buckets...), r.Unplaced, r.Total, r.Disputed, r.KeptBack, r.Held))

@@ -5,6 +5,7 @@ import (
 	"errors"
 	"fmt"
 
+	"cleantally/core/day"
 	"cleantally/core/master"
 	"cleantally/core/posting"
 	"cleantally/core/reporting"
@@ -16,7 +17,7 @@ import (
 
 // Limits are what the firm has settled about small and lost money.
 type Limits struct {
-	Version    int64    `json:"version,omitempty" readOnly:"true" doc:"Of the firm; If-Match wants it"`
+	Version    int64    `json:"version,omitempty" readOnly:"true" doc:"Of the firm; If-Match needs it"`
 	Yours      bool     `json:"yours" readOnly:"true" doc:"Whether one may change them"`
 	Difference string   `json:"difference" doc:"Up to which a difference is closed on the spot"`
 	WriteOff   string   `json:"writeOff" doc:"Past which a write-off needs a second person's word; nil for never"`
@@ -132,7 +133,7 @@ func (s *Server) cheques(ctx context.Context, _ *struct{}) (*struct{ Body Cheque
 	if err != nil {
 		return nil, err
 	}
-	rows, err := s.book.Read(ctx).UnprintedCheques(endOfTime)
+	rows, err := s.book.Read(ctx).UnprintedCheques(day.EndOfTime)
 	out := &struct{ Body ChequesOut }{ChequesOut{[]Cheque{}}}
 	for _, c := range rows {
 		out.Body.Rows = append(out.Body.Rows, Cheque{c.PaperID, c.Number, c.Cheque, string(c.Day), c.Party, p.cur.Format(c.Open), p.cur.Words(c.Open)})
@@ -169,7 +170,7 @@ func (s *Server) registerLimits() {
 		}
 		limit := firm.DifferenceLimit
 		if in.Limit != "" {
-			if limit, err = p.cur.Understand(in.Limit); err != nil {
+			if limit, err = p.cur.Parse(in.Limit); err != nil {
 				return nil, refusedProblem(posting.Refusals{{Field: "limit", Rule: "no amount", Text: sentence(err)}})
 			}
 		}

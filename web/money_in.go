@@ -19,12 +19,13 @@ type DepositBody struct {
 	Reference string `json:"reference,omitempty" maxLength:"200"`
 	Note      string `json:"note,omitempty" maxLength:"4000"`
 	TaxCode   int64  `json:"taxCode,omitempty" doc:"Taxed on receipt by this code; the amount includes the tax"`
+	Request   int64  `json:"request,omitempty" doc:"The request for a deposit that it pays"`
 }
 
 func (b DepositBody) command(p *parser) posting.Command { return b.deposit(p, "") }
 
 func (b DepositBody) deposit(p *parser, prefix string) settling.Deposit {
-	return settling.Deposit{Number: b.Number, PartyID: b.Customer, JobID: b.Job, Day: p.day(prefix+"day", b.Day), Amount: p.amount(prefix+"amount", b.Amount), BankAccountID: b.Bank,
+	return settling.Deposit{RequestID: b.Request, Number: b.Number, PartyID: b.Customer, JobID: b.Job, Day: p.day(prefix+"day", b.Day), Amount: p.amount(prefix+"amount", b.Amount), BankAccountID: b.Bank,
 		Method: posting.Method(b.Method), Reference: b.Reference, Note: b.Note, TaxCodeID: b.TaxCode}
 }
 

@@ -108,6 +108,7 @@ func (b ForfeitBody) forfeit(p *parser, field string) settling.Forfeit {
 type TransferBody struct {
 	Number    string `json:"number,omitempty"`
 	Day       string `json:"day,omitempty"`
+	Owner     int64  `json:"owner,omitempty" doc:"For the form alone: the item says whose it is"`
 	From      int64  `json:"from,omitempty" doc:"The open item"`
 	Amount    string `json:"amount,omitempty" doc:"Empty: all that is open of it"`
 	Customer  int64  `json:"customer,omitempty" doc:"Whose it becomes"`
@@ -125,10 +126,11 @@ func (b TransferBody) transfer(p *parser, field string) settling.Transfer {
 // SplitBody settles what becomes of a deposit in one step. A part that is left
 // out does not happen; what nobody speaks of stays held.
 type SplitBody struct {
-	Deposit int64           `json:"deposit,omitempty" doc:"The open item"`
-	Day     string          `json:"day,omitempty"`
-	Against []PlacementBody `json:"against,omitempty" maxItems:"500"`
-	Refund  *struct {
+	Customer int64           `json:"customer,omitempty" doc:"For the form alone: the deposit says whose it is"`
+	Deposit  int64           `json:"deposit,omitempty" doc:"The open item"`
+	Day      string          `json:"day,omitempty"`
+	Against  []PlacementBody `json:"against,omitempty" maxItems:"500"`
+	Refund   *struct {
 		Amount    string `json:"amount,omitempty"`
 		Bank      int64  `json:"bank,omitempty"`
 		Method    string `json:"method,omitempty"`
@@ -180,6 +182,7 @@ type WriteOffBody struct {
 	Day      string      `json:"day,omitempty"`
 	Reason   string      `json:"reason,omitempty" maxLength:"400"`
 	Relief   bool        `json:"relief,omitempty" doc:"The tax inside comes back"`
+	Small    bool        `json:"small,omitempty" doc:"For the form alone: small balances of many customers"`
 	Items    []ShareBody `json:"items,omitempty" maxItems:"5000"`
 }
 

@@ -5,6 +5,7 @@ import (
 	"errors"
 	"strings"
 
+	"cleantally/books"
 	"cleantally/core/day"
 	"cleantally/core/ledger"
 	"cleantally/core/master"
@@ -32,6 +33,7 @@ type PaperRow struct {
 	Reference  string `json:"reference"`
 	State      string `json:"state"`
 	Settled    int    `json:"settled" doc:"Share settled, percent"`
+	Opens      bool   `json:"opens" doc:"Whether something of it is open until it is settled or used"`
 	Overdue    bool   `json:"overdue"`
 	Total      string `json:"total"`
 	Open       string `json:"open" doc:"Above nil"`
@@ -39,14 +41,29 @@ type PaperRow struct {
 
 func paperRow(r store.PaperRow, today day.Day, cur money.Currency) PaperRow {
 	state, settled := stateOf(string(r.Kind), r.Amount, r.Open, string(r.ReversedKind), r.WrittenOff)
-	return PaperRow{ID: r.ID, Kind: string(r.Kind), Number: r.Number, Day: string(r.Day), Due: string(r.Due), CustomerID: r.PartyID, Customer: r.Party, JobID: r.JobID, Job: r.Job,
-		Title: r.Title, Reference: r.Reference, State: state, Settled: settled, Overdue: r.Open > 0 && r.Due != "" && r.Due < today && r.ReversedBy == "",
+	kind, _ := posting.Describe(r.Kind)
+	if kind.Taken != "" && r.ReversedBy == "" {
+		state, settled = takenState(kind, r.Total, r.Taken)
+		switch {
+		case settled > 0:
+		case r.Newer != "":
+			state = "newer version"
+		case r.Lost:
+			state = "lost"
+		case r.Holds != "" && r.Holds < today:
+			state = "past its day"
+		}
+	}
+	overdue := r.Open > 0 || kind.Taken != "" && r.Total > r.Taken
+	return PaperRow{Opens: kind.Words.Open != "" && r.ReversedBy == "", ID: r.ID, Kind: string(r.Kind), Number: r.Number, Day: string(r.Day), Due: string(r.Due), CustomerID: r.PartyID, Customer: r.Party, JobID: r.JobID, Job: r.Job,
+		Title: r.Title, Reference: r.Reference, State: state, Settled: settled, Overdue: overdue && r.Due != "" && r.Due < today && r.ReversedBy == "",
 		Total: cur.Format(r.Total), Open: cur.Format(r.Open.Abs())}
 }
 
 // PaperLine is a line of a posted paper.
 type PaperLine struct {
 	Text            string `json:"text"`
+	Unit            string `json:"unit"`
 	Quantity        string `json:"quantity"`
 	UnitPrice       string `json:"unitPrice"`
 	DiscountPercent string `json:"discountPercent"`
@@ -71,6 +88,7 @@ type Allocation struct {
 	ID        int64  `json:"id"`
 	Day       string `json:"day"`
 	Amount    string `json:"amount"`
+	Off       string `json:"off" doc:"As what it settles shows it, below nil"`
 	DebitID   int64  `json:"debitId" doc:"The paper on the owed side"`
 	Debit     string `json:"debit"`
 	CreditID  int64  `json:"creditId" doc:"The paper on the settling side"`
@@ -84,7 +102,7 @@ type Allocation struct {
 }
 
 func allocation(a store.AllocationRow, cur money.Currency) Allocation {
-	return Allocation{a.ID, string(a.Day), cur.Format(a.Amount), a.DebitID, a.Debit, a.CreditID, a.Credit, string(a.CreditKind), string(a.CreditDay), a.CreditRef, string(a.UndoneOn),
+	return Allocation{a.ID, string(a.Day), cur.Format(a.Amount), cur.Format(-a.Amount), a.DebitID, a.Debit, a.CreditID, a.Credit, string(a.CreditKind), string(a.CreditDay), a.CreditRef, string(a.UndoneOn),
 		takesBack(a.DebitNature) || takesBack(a.CreditNature), boundTo(a)}
 }
 
@@ -108,8 +126,9 @@ func boundTo(a store.AllocationRow) string {
 // Paper is a posted paper with all that it led to.
 type Paper struct {
 	PaperRow
-	Address      string       `json:"address" doc:"Of the customer, as it was"`
+	Address      string       `json:"address" doc:"Of the customer, as it was; or as it was completed since"`
 	Note         string       `json:"note"`
+	Supplied     string       `json:"supplied" doc:"The day of supply, where it is not the paper's"`
 	Terms        string       `json:"terms"`
 	Method       string       `json:"method"`
 	Bank         string       `json:"bank"`
@@ -118,9 +137,21 @@ type Paper struct {
 	Lines        []PaperLine  `json:"lines"`
 	Taxes        []TaxSum     `json:"taxes"`
 	Discount     string       `json:"discount"`
+	Off          string       `json:"off" doc:"The discount as it is taken off, below nil"`
 	Net          string       `json:"net"`
 	Tax          string       `json:"tax"`
 	Rounding     string       `json:"rounding"`
+	Before       string       `json:"before" doc:"The total before what was billed in advance is taken off"`
+	Deductions   []Deduction  `json:"deductions" doc:"What was billed in advance and is taken off"`
+	Retained     string       `json:"retained" doc:"What the customer keeps back"`
+	KeptOff      string       `json:"keptOff" doc:"The same as it is taken off, below nil"`
+	RetainedWhy  string       `json:"retainedWhy"`
+	Form         string       `json:"form" doc:"What an invoice is in the course of a contract: stage, final"`
+	Left         string       `json:"left" doc:"Of a paper whose lines are taken one by one: what is left of it, with tax"`
+	Holds        string       `json:"holds" doc:"Of a quote: the day through which it holds"`
+	Version      int          `json:"version" doc:"Of a quote, counted from 1"`
+	Order        []OrderLine  `json:"order,omitempty" doc:"Of an order: what became of its lines"`
+	AdvanceLeft  string       `json:"advanceLeft,omitempty" doc:"Of a deposit invoice: what is left to deduct, with its tax"`
 	Charges      string       `json:"charges" doc:"What the bank kept"`
 	Arrived      string       `json:"arrived"`
 	Withheld     string       `json:"withheld"`
@@ -136,12 +167,17 @@ type Paper struct {
 	Standing     []PaperLink  `json:"standing" doc:"What stands on it: a recovery, a refund"`
 	Parts        []Part       `json:"parts"`
 	Allocations  []Allocation `json:"allocations"`
+	Events       []PaperEvent `json:"events"`
 	Entries      []Entry      `json:"entries"`
 	JobName      string       `json:"jobName"`
 	ReversesID   int64        `json:"reversesId"`
 	Reverses     string       `json:"reverses"`
 	ReversedBy   string       `json:"reversedBy"`
 	ReversedByID int64        `json:"reversedById"`
+	InsteadOf    *PaperLink   `json:"insteadOf,omitempty" doc:"The paper that this one is written in place of"`
+	WrittenAgain *PaperLink   `json:"writtenAgain,omitempty" doc:"The paper that is written in place of this one"`
+	TakesBack    bool         `json:"takesBack" doc:"Whether it takes another paper back, so that it is not taken back itself"`
+	Credits      bool         `json:"credits" doc:"Whether its customer has credits that could be set against it now"`
 }
 
 func (s *Server) paper(ctx context.Context, in *idOnInput) (*struct{ Body Paper }, error) {
@@ -171,13 +207,14 @@ func (s *Server) paper(ctx context.Context, in *idOnInput) (*struct{ Body Paper 
 
 func (s *Server) paperBody(row store.PaperRow, p posting.Paper, asOf day.Day, cur money.Currency, n names) Paper {
 	f := cur.Format
-	b := Paper{PaperRow: paperRow(row, asOf, cur), Address: p.PartyAddress, Note: p.Note, Method: string(p.Method), Includes: p.Includes, Sentences: []string{},
-		Lines: []PaperLine{}, Taxes: taxSums(p.Lines, cur, n), Discount: f(p.Discount), Net: f(p.Net), Tax: f(p.Tax), Rounding: f(p.Rounding), Charges: f(p.Charges), Arrived: f(p.Total - p.Charges - p.Withheld), Withheld: f(p.Withheld),
+	billed, off, net, tax := deductions(p, cur, n)
+	b := Paper{Before: f(p.Total + p.Deducted), Deductions: off, Retained: f(p.Retained), KeptOff: f(-p.Retained), RetainedWhy: p.RetainedWhy, Form: p.Form, Left: f(p.Total - row.Taken), Holds: string(p.Holds), Version: p.Version, PaperRow: paperRow(row, asOf, cur), Address: p.PartyAddress, Supplied: string(p.Supplied), Note: p.Note, Method: string(p.Method), Includes: p.Includes, Sentences: []string{},
+		Lines: []PaperLine{}, Taxes: taxSums(billed, cur, n), Discount: f(p.Discount), Off: f(-p.Discount), Net: f(net), Tax: f(tax), Rounding: f(p.Rounding), Charges: f(p.Charges), Arrived: f(p.Total - p.Charges - p.Withheld), Withheld: f(p.Withheld),
 		Reason: p.Reason, Cheque: p.Cheque, EarlyPercent: percentOrNothing(p.EarlyPercent), EarlyUntil: string(p.EarlyUntil), SourceID: p.SourceID,
 		ReversesID: p.ReversesID, ReversedBy: row.ReversedBy, InWords: cur.Words(p.Total.Abs()), Early: f(settling.EarlyDiscount(p, cur)), Standing: []PaperLink{}, Parts: []Part{}, Allocations: []Allocation{}, Entries: []Entry{}}
-	for _, l := range p.Lines {
+	for _, l := range billed {
 		a, _ := n.Account(l.AccountID)
-		line := PaperLine{Text: l.Text, Quantity: dec(l.Quantity), UnitPrice: price(l.UnitPrice.String(), cur), DiscountPercent: percentOrNothing(l.DiscountPercent),
+		line := PaperLine{Text: l.Text, Unit: l.Unit, Quantity: dec(l.Quantity), UnitPrice: price(l.UnitPrice.String(), cur), DiscountPercent: percentOrNothing(l.DiscountPercent),
 			TaxCode: n.TaxCodeName(l.TaxCodeID), TaxPercent: dec(l.TaxPercent), Account: a.Number + " " + a.Name, Amount: f(l.Before)}
 		if l.Discount != 0 {
 			line.Discount = f(l.Discount)
@@ -239,6 +276,25 @@ func (s *Server) fillPaper(r *store.Reader, b *Paper, p posting.Paper, asOf day.
 	} else if ok {
 		b.JobName = j.Name
 	}
+	if err := s.fillContract(r, b, p, asOf, cur); err != nil {
+		return err
+	}
+	noted, err := r.EventsOf(p.ID, asOf)
+	if err != nil {
+		return err
+	}
+	b.Events = events(noted)
+	for _, e := range noted {
+		if e.Event == books.Addressed {
+			b.Address = e.Text
+		}
+	}
+	b.TakesBack = p.Kind.TakesBack()
+	if p.PartyID != 0 {
+		if b.Credits, err = r.HasCredits(p.PartyID); err != nil {
+			return err
+		}
+	}
 	return s.fillLinks(r, b, p, cur)
 }
 
@@ -259,6 +315,18 @@ func (s *Server) fillLinks(r *store.Reader, b *Paper, p posting.Paper, cur money
 			b.ReversedByID = l.ID
 		default:
 			b.Standing = append(b.Standing, PaperLink{l.ID, string(l.Kind), l.Number, string(l.Day), cur.Format(l.Total)})
+		}
+	}
+	again, err := r.AgainOf(p.ID)
+	if err != nil {
+		return err
+	}
+	for _, l := range again {
+		link := &PaperLink{l.ID, string(l.Kind), l.Number, string(l.Day), cur.Format(l.Total)}
+		if l.Reverses {
+			b.InsteadOf = link
+		} else {
+			b.WrittenAgain = link
 		}
 	}
 	codes, err := r.TaxCodes()
@@ -330,6 +398,8 @@ func (s *Server) registerPapers() {
 		row:  func(r store.PaperRow, d day.Day, cur money.Currency) row { return paperRow(r, d, cur) },
 		key:  func(r row) int64 { return r.ID },
 		sums: []string{"total"},
+		// An invoice and a refund do not add up to anything.
+		adds: func(in *input) bool { return in.Kind != "" },
 		columns: []col[row]{{"Day", func(r row) string { return r.Day }, false}, {"Number", func(r row) string { return r.Number }, false}, {"Kind", func(r row) string { return r.Kind }, false},
 			{"Customer", func(r row) string { return r.Customer }, false}, {"Job", func(r row) string { return r.Job }, false}, {"What", func(r row) string { return r.Title }, false},
 			{"Reference", func(r row) string { return r.Reference }, false}, {"Due", func(r row) string { return r.Due }, false}, {"State", func(r row) string { return r.State }, false},

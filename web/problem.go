@@ -25,12 +25,13 @@ type Notice struct {
 
 // Problem is the answer to what cannot be done (RFC 9457).
 type Problem struct {
-	Type     string   `json:"type" doc:"refused, unconfirmed, or about:blank"`
+	Type     string   `json:"type" doc:"refused, unconfirmed, shown otherwise, a second word, or about:blank"`
 	Title    string   `json:"title"`
 	Status   int      `json:"status"`
 	Detail   string   `json:"detail,omitempty"`
 	Refusals []Notice `json:"refusals,omitempty" doc:"Why it is refused; nothing has changed"`
 	Warnings []Notice `json:"warnings,omitempty" doc:"What must be confirmed before it is posted"`
+	Effect   *Effect  `json:"effect,omitempty" doc:"What would be posted now, where that is no longer what was shown"`
 }
 
 func (p *Problem) Error() string  { return p.Detail }

@@ -6,8 +6,10 @@ import (
 	"strconv"
 	"strings"
 
+	"cleantally/core/day"
 	"cleantally/core/ledger"
 	"cleantally/core/master"
+	"cleantally/core/money"
 	"cleantally/core/posting"
 	"cleantally/core/tax"
 	"cleantally/store"
@@ -18,7 +20,7 @@ import (
 // Article is what the firm sells or keeps in stock.
 type Article struct {
 	ID       int64  `json:"id,omitempty"`
-	Version  int64  `json:"version,omitempty" readOnly:"true" doc:"Counts its changes; If-Match wants it"`
+	Version  int64  `json:"version,omitempty" readOnly:"true" doc:"Counts its changes; If-Match needs it"`
 	Code     string `json:"code"`
 	Name     string `json:"name"`
 	Kind     string `json:"kind" enum:"service,material"`
@@ -32,7 +34,7 @@ type Article struct {
 // TaxCode is a tax code with its rates.
 type TaxCode struct {
 	ID       int64     `json:"id,omitempty"`
-	Version  int64     `json:"version,omitempty" readOnly:"true" doc:"Counts its changes; If-Match wants it"`
+	Version  int64     `json:"version,omitempty" readOnly:"true" doc:"Counts its changes; If-Match needs it"`
 	Code     string    `json:"code"`
 	Name     string    `json:"name,omitempty"`
 	Kind     string    `json:"kind" enum:"charged,customer accounts"`
@@ -49,7 +51,7 @@ type TaxRate struct {
 // Terms are payment terms.
 type Terms struct {
 	ID          int64        `json:"id,omitempty"`
-	Version     int64        `json:"version,omitempty" readOnly:"true" doc:"Counts its changes; If-Match wants it"`
+	Version     int64        `json:"version,omitempty" readOnly:"true" doc:"Counts its changes; If-Match needs it"`
 	Name        string       `json:"name"`
 	Kind        string       `json:"kind" enum:"on receipt,days,end of month,end of month plus days,instalments"`
 	Days        int          `json:"days,omitempty"`
@@ -69,7 +71,7 @@ type Instalment struct {
 // Account is a ledger account.
 type Account struct {
 	ID       int64  `json:"id,omitempty"`
-	Version  int64  `json:"version,omitempty" readOnly:"true" doc:"Counts its changes; If-Match wants it"`
+	Version  int64  `json:"version,omitempty" readOnly:"true" doc:"Counts its changes; If-Match needs it"`
 	Number   string `json:"number"`
 	Name     string `json:"name"`
 	Type     string `json:"type" enum:"asset,contra asset,liability,equity,income,contra income,expense"`
@@ -80,7 +82,7 @@ type Account struct {
 // BankAccount is a place where money is.
 type BankAccount struct {
 	ID       int64  `json:"id,omitempty"`
-	Version  int64  `json:"version,omitempty" readOnly:"true" doc:"Counts its changes; If-Match wants it"`
+	Version  int64  `json:"version,omitempty" readOnly:"true" doc:"Counts its changes; If-Match needs it"`
 	Name     string `json:"name"`
 	Account  int64  `json:"account,omitempty" doc:"Its ledger account; 0 to get a new one"`
 	IBAN     string `json:"iban,omitempty"`
@@ -100,7 +102,7 @@ type IfMatch struct {
 func (m IfMatch) version() (int64, error) {
 	n, err := strconv.ParseInt(strings.Trim(m.Match, `"`), 10, 64)
 	if err != nil {
-		return 0, plain(http.StatusPreconditionRequired, "Saving a change wants the version that the record had, as If-Match.")
+		return 0, plain(http.StatusPreconditionRequired, "Saving a change needs the version that the record had, as If-Match.")
 	}
 	return n, nil
 }
@@ -261,9 +263,21 @@ func (s *Server) banks(ctx context.Context) ([]BankAccount, error) {
 	return out, err
 }
 
+// NumberStyle is how a firm writes numbers: an enumeration whose values hold commas.
+type NumberStyle string
+
+// Schema lists the values.
+func (NumberStyle) Schema(huma.Registry) *huma.Schema {
+	s := &huma.Schema{Type: huma.TypeString}
+	for _, m := range money.AllMarks {
+		s.Enum = append(s.Enum, string(m))
+	}
+	return s
+}
+
 // Firm is what the firm says of itself, with what else stands in its setup.
 type Firm struct {
-	Version       int64             `json:"version,omitempty" readOnly:"true" doc:"Counts its changes; If-Match wants it"`
+	Version       int64             `json:"version,omitempty" readOnly:"true" doc:"Counts its changes; If-Match needs it"`
 	Name          string            `json:"name"`
 	Address       string            `json:"address,omitempty"`
 	Email         string            `json:"email,omitempty"`
@@ -271,6 +285,8 @@ type Firm struct {
 	TaxNumber     string            `json:"taxNumber,omitempty"`
 	Terms         int64             `json:"terms"`
 	TaxCode       int64             `json:"taxCode" doc:"The code of a new line"`
+	DateStyle     string            `json:"dateStyle,omitempty" enum:"20 Nov 2026,20.11.2026,20/11/2026,11/20/2026,2026-11-20" doc:"How it writes days"`
+	NumberStyle   NumberStyle       `json:"numberStyle,omitempty" doc:"How it writes numbers"`
 	Currency      string            `json:"currency,omitempty" readOnly:"true"`
 	LockedThrough string            `json:"lockedThrough,omitempty" readOnly:"true"`
 	Numbering     map[string]string `json:"numbering,omitempty" readOnly:"true" doc:"Format by kind of paper"`
@@ -283,7 +299,7 @@ func (s *Server) firm(ctx context.Context) (*struct{ Body Firm }, error) {
 	if err != nil {
 		return nil, problem(err)
 	}
-	out := &struct{ Body Firm }{Firm{Version: f.Version, Name: f.Name, Address: f.Address, Email: f.Email, Phone: f.Phone, TaxNumber: f.TaxNumber, Terms: f.TermsID, TaxCode: f.TaxCodeID,
+	out := &struct{ Body Firm }{Firm{Version: f.Version, Name: f.Name, Address: f.Address, Email: f.Email, Phone: f.Phone, TaxNumber: f.TaxNumber, Terms: f.TermsID, TaxCode: f.TaxCodeID, DateStyle: string(f.DateStyle), NumberStyle: NumberStyle(f.NumberStyle),
 		Currency: f.Currency, LockedThrough: string(f.LockedThrough), Numbering: map[string]string{}, Roles: map[string]int64{}}}
 	numberings, err := r.Numberings()
 	if err != nil {
@@ -312,7 +328,7 @@ func (s *Server) registerFirm() {
 		if err != nil {
 			return nil, err
 		}
-		if err := s.book.SaveFirm(ctx, s.user(ctx), store.Firm{Version: version, Name: b.Name, Address: b.Address, Email: b.Email, Phone: b.Phone, TaxNumber: b.TaxNumber, TermsID: b.Terms, TaxCodeID: b.TaxCode}); err != nil {
+		if err := s.book.SaveFirm(ctx, s.user(ctx), store.Firm{Version: version, Name: b.Name, Address: b.Address, Email: b.Email, Phone: b.Phone, TaxNumber: b.TaxNumber, TermsID: b.Terms, TaxCodeID: b.TaxCode, DateStyle: day.Style(b.DateStyle), NumberStyle: money.Marks(b.NumberStyle)}); err != nil {
 			return nil, problem(err)
 		}
 		return s.firm(ctx)

@@ -24,6 +24,8 @@ type Options struct {
 	Interface fs.FS // the built interface
 	Secure    bool  // cookies over HTTPS alone
 	Demo      bool  // the sign-in page shows the demo's sign-in
+	// SetupWord is what whoever sets up the firm is asked for; "" for nothing.
+	SetupWord string
 }
 
 // Server serves one book.
@@ -99,9 +101,15 @@ func (s *Server) routes() {
 	s.registerRecords()
 	s.registerCustomers()
 	s.registerJobs()
+	s.registerContracts()
 	s.registerPapers()
 	s.registerCommands()
 	s.registerDrafts()
+	s.registerBlank()
+	s.registerWhose()
+	s.registerEvents()
+	s.registerCopy()
+	s.registerUnderstand()
 	s.registerLedger()
 	s.registerWhy()
 	s.registerDeposits()

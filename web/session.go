@@ -2,6 +2,7 @@ package web
 
 import (
 	"context"
+	"crypto/subtle"
 	"net"
 	"net/http"
 	"strings"
@@ -89,18 +90,21 @@ func (t *tries) forget() {
 
 // Session is who is signed in and where.
 type Session struct {
-	SetUp    bool   `json:"setUp" doc:"Whether the firm has been set up"`
-	SignedIn bool   `json:"signedIn"`
-	User     string `json:"user"`
-	Firm     string `json:"firm"`
-	Currency string `json:"currency"`
-	Places   int32  `json:"places" doc:"Places of the currency's minor unit"`
-	Today    string `json:"today" doc:"The business day"`
-	Demo     bool   `json:"demo" doc:"Whether these are the books of the demo firm"`
+	SetUp       bool        `json:"setUp" doc:"Whether the firm has been set up"`
+	SignedIn    bool        `json:"signedIn"`
+	User        string      `json:"user"`
+	Firm        string      `json:"firm"`
+	Currency    string      `json:"currency"`
+	Places      int32       `json:"places" doc:"Places of the currency's minor unit"`
+	DateStyle   string      `json:"dateStyle" doc:"How the firm writes days"`
+	NumberStyle NumberStyle `json:"numberStyle" doc:"How it writes numbers"`
+	Today       string      `json:"today" doc:"The business day"`
+	Demo        bool        `json:"demo" doc:"Whether these are the books of the demo firm"`
+	Word        bool        `json:"word" doc:"Whether setting up asks for the word that the program printed"`
 }
 
 func (s *Server) session(ctx context.Context) (*struct{ Body Session }, error) {
-	out := &struct{ Body Session }{Session{Today: string(s.book.Today()), Demo: s.options.Demo}}
+	out := &struct{ Body Session }{Session{Today: string(s.book.Today()), Demo: s.options.Demo, Word: s.options.SetupWord != ""}}
 	firm, err := s.book.Read(ctx).Firm()
 	if err == store.ErrNoFirm {
 		return out, nil
@@ -113,6 +117,7 @@ func (s *Server) session(ctx context.Context) (*struct{ Body Session }, error) {
 		return nil, problem(err)
 	}
 	out.Body.SetUp, out.Body.Firm, out.Body.Currency, out.Body.Places = true, firm.Name, cur.Code, cur.Places
+	out.Body.DateStyle, out.Body.NumberStyle = string(firm.DateStyle), NumberStyle(firm.NumberStyle)
 	if id := s.user(ctx); id != 0 {
 		u, ok, err := s.book.Read(ctx).User(id)
 		if err != nil {
@@ -168,13 +173,14 @@ type SetupBody struct {
 	Address   string            `json:"address,omitempty"`
 	TaxNumber string            `json:"taxNumber,omitempty"`
 	Currency  string            `json:"currency"`
-	Bank      string            `json:"bank"`
+	Bank      string            `json:"bank,omitempty" doc:"Name of the first bank account; empty for the usual"`
 	IBAN      string            `json:"iban,omitempty"`
 	Codes     []SetupCode       `json:"codes"`
 	Numbering map[string]string `json:"numbering,omitempty" doc:"Format by kind of paper"`
 	Owner     string            `json:"owner"`
 	Email     string            `json:"email"`
 	Password  string            `json:"password"`
+	Word      string            `json:"word,omitempty" doc:"The word that the program printed when it started, where it asks for one"`
 }
 
 // SetupCode is a tax code of a new firm.
@@ -188,6 +194,14 @@ type SetupCode struct {
 func (s *Server) setUp(ctx context.Context, in *struct{ Body SetupBody }) (*struct{ Body Session }, error) {
 	b := in.Body
 	p := &parser{}
+	if word := s.options.SetupWord; word != "" && subtle.ConstantTimeCompare([]byte(word), []byte(strings.TrimSpace(b.Word))) == 0 {
+		key := "setup"
+		if wait := s.tries.wait(key); wait > 0 {
+			return nil, tooMany(wait)
+		}
+		s.tries.fail(key)
+		return nil, refusedProblem(posting.Refusals{{Field: "word", Rule: "wrong", Text: "This is not the word that the program printed when it started. It stands where the program was started, below its address."}})
+	}
 	setup := books.Setup{Firm: b.Firm, Address: b.Address, TaxNumber: b.TaxNumber, Currency: b.Currency, Bank: b.Bank, IBAN: b.IBAN,
 		Owner: b.Owner, Email: b.Email, Password: b.Password, Numbering: map[posting.Kind]string{}}
 	for _, c := range b.Codes {

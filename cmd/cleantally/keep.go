@@ -8,6 +8,7 @@ import (
 	"path/filepath"
 
 	"cleantally/books"
+	"cleantally/core/day"
 	"cleantally/formats"
 	"cleantally/store"
 
@@ -27,7 +28,7 @@ func checkCommand() *cobra.Command {
 			}
 			var t struct{ bad []string }
 			return b.Snapshot(c.Context(), func(r *store.Reader) error {
-				tie, err := r.TieOutFromJournal("9999-12-31")
+				tie, err := r.TieOutFromJournal(day.EndOfTime)
 				if err != nil {
 					return err
 				}

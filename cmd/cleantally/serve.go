@@ -2,15 +2,19 @@ package main
 
 import (
 	"context"
+	"crypto/rand"
+	"errors"
 	"fmt"
 	"log/slog"
 	"net"
 	"os"
+	"strings"
 	"time"
 
 	"cleantally/books"
 	"cleantally/core/day"
 	"cleantally/demo"
+	"cleantally/store"
 	"cleantally/ui"
 	"cleantally/web"
 
@@ -84,9 +88,29 @@ func serve(ctx context.Context, b *books.Book, addr string, o web.Options, hint 
 	if err != nil {
 		return fmt.Errorf("cannot listen on %s: %w", addr, err)
 	}
+	if o.SetupWord, err = setupWord(ctx, b, l.Addr()); err != nil {
+		return err
+	}
+	if o.SetupWord != "" {
+		hint += fmt.Sprintf("Whoever sets the firm up is asked for this word: %s\n", o.SetupWord)
+	}
 	fmt.Printf("Clean Tally is at http://%s\n%s", l.Addr(), hint)
 	go optimizeNowAndThen(ctx, b)
 	return web.New(b, o).Serve(ctx, l)
+}
+
+// setupWord is a word for whoever sets up a firm that others can reach: empty
+// books must not be anybody's. It is "" where the program listens on this
+// machine alone, and once there is a firm.
+func setupWord(ctx context.Context, b *books.Book, at net.Addr) (string, error) {
+	tcp, ok := at.(*net.TCPAddr)
+	if ok && tcp.IP.IsLoopback() {
+		return "", nil
+	}
+	if _, err := b.Read(ctx).Firm(); !errors.Is(err, store.ErrNoFirm) {
+		return "", err
+	}
+	return strings.ToLower(rand.Text()[:12]), nil
 }
 
 // optimizeNowAndThen lets the data file look at what has grown in it.

@@ -3,6 +3,8 @@ package billing
 
 import (
 	"fmt"
+	"slices"
+	"strings"
 
 	"cleantally/core/day"
 	"cleantally/core/ledger"
@@ -22,6 +24,7 @@ type Invoice struct {
 	PartyID         int64
 	JobID           int64
 	Day             day.Day
+	Supplied        day.Day // when it was supplied; "": on its day. It chooses the rates of tax
 	TermsID         int64   // 0: the customer's, else the firm's
 	Due             day.Day // a due day that is named; "" to count it by the terms
 	Reference       string
@@ -32,7 +35,23 @@ type Invoice struct {
 	Discount        money.Amount
 	RoundTo         money.Amount // step of the total, nil for none
 	SetAgainst      []Use
+	Form            Form        // what it is in the course of a contract
+	Deductions      []Deduction // of what was billed in advance
+	Retention       *Retention  // what is kept back, where that is not what the job's terms have
+
+	certificate string // of a claim: how its sum came about
 }
+
+// Form is what an invoice is in the course of a contract; it stands on the
+// paper as its name.
+type Form string
+
+// The forms of an invoice.
+const (
+	PlainForm Form = ""
+	StageForm Form = "stage"
+	FinalForm Form = "final"
+)
 
 // Use is a credit, or a part of it, that is set against the invoice.
 type Use struct {
@@ -43,59 +62,86 @@ type Use struct {
 
 // Plan returns the effect of posting the invoice.
 func (v Invoice) Plan(f posting.Facts) (posting.Effect, error) {
-	b := posting.Build(f)
+	return v.plan(build(f))
+}
+
+func (v Invoice) plan(b *builder) (posting.Effect, error) {
 	dayOK := b.PostingDay("day", v.Day)
 	party, partyOK := b.Customer("party", v.PartyID)
 	jobOK := b.JobOf("job", v.JobID, v.PartyID)
-	lines, sums := b.Lines(posting.Lines{Lines: v.Lines, Day: v.Day, PartyID: v.PartyID, Includes: v.Includes, DiscountPercent: v.DiscountPercent, Discount: v.Discount, RoundTo: v.RoundTo})
+	written, lines, sums, keeps := v.lines(b)
 	paper := v.paper(party, lines, sums)
+	paper.Retained = keeps.amount
+	for _, l := range written {
+		if l.Deducts != nil {
+			paper.Deducted += l.Deducts.Amount.Own
+			paper.Beside -= l.Deducts.Net()
+		}
+	}
+	if v.Retention != nil {
+		paper.RetainedWhy = strings.TrimSpace(v.Retention.Reason)
+	}
+	left := sums.Total - keeps.amount
 	var dues []master.Due
 	if dayOK {
 		var terms master.Terms
-		dues, terms = v.dues(b, party, sums.Total)
+		dues, terms = v.dues(b.Builder, party, left)
 		paper.Due = dues[len(dues)-1].Day
 		if terms.DiscountPercent.IsPositive() && len(dues) == 1 {
 			paper.EarlyPercent, paper.EarlyUntil = terms.DiscountPercent, v.Day.Add(terms.DiscountDays)
 		}
 	}
 	p := b.Paper(paper)
-	if len(v.Lines) == 0 {
+	if len(v.Lines) == 0 && !b.Refused() {
 		b.Refuse("lines", "missing", "", "An invoice needs a line. Write what was done or delivered.")
-	} else if !b.Refused() {
+	} else if !b.Refused() && paper.Deducted == 0 {
 		b.AmountAboveNil("lines", sums.Total, "the total of an invoice")
 	}
-	if dayOK && partyOK && jobOK && sums.Total > 0 && sums.Total <= money.Limit {
+	nilButDeducted := paper.Deducted > 0 && left == 0
+	if dayOK && partyOK && jobOK && (sums.Total > 0 || nilButDeducted) && sums.Total <= money.Limit {
 		b.EnterLines(p, sums, ledger.OutputTax, -1)
-		v.open(b, p, dues)
+		v.take(b, p, written)
+		v.open(b.Builder, p, dues)
+		keeps.open(b, v, p)
 	}
-	return b.Effect(fmt.Sprintf("Posted invoice %s for %s, %s", p.Number, party.Name, f.Currency().Show(p.Total)))
+	return b.Effect(fmt.Sprintf("Posted invoice %s for %s, %s", p.Number, party.Name, b.Currency().Show(p.Total)))
+}
+
+// lines works the lines out: what is billed, what of it is kept back, what was
+// billed in advance and is taken off.
+func (v Invoice) lines(b *builder) ([]posting.Line, []posting.PaperLine, tax.Sums, kept) {
+	in := posting.Lines{Lines: v.fromOrders(b), Day: v.taxDay(b.Builder), PartyID: v.PartyID, Includes: v.Includes, DiscountPercent: v.DiscountPercent, Discount: v.Discount, RoundTo: v.RoundTo}
+	lines, sums := b.Lines(in)
+	keeps := v.retention(b, sums)
+	if off := v.deducted(b, sums, sums.Total-keeps.amount); len(off) > 0 {
+		in.Lines = append(in.Lines, off...)
+		lines, sums = b.Lines(in)
+	}
+	return in.Lines, lines, sums, keeps
 }
 
 func (v Invoice) paper(party master.Party, lines []posting.PaperLine, s tax.Sums) posting.Paper {
-	title := ""
-	if len(lines) > 0 {
-		title = lines[0].Text
+	return head(posting.Invoice, party, lines, s, posting.Paper{Number: v.Number, Day: v.Day, JobID: v.JobID, Reason: v.certificate, Reference: v.Reference, Note: v.Note,
+		Billing: posting.Billing{Supplied: v.Supplied, TermsID: v.TermsID, Form: string(v.Form), Includes: v.Includes}})
+}
+
+// taxDay is the day that chooses the rates of tax: that of supply, else the
+// paper's own (docs/rules.md, part 9).
+func (v Invoice) taxDay(b *posting.Builder) day.Day {
+	if v.Supplied == "" {
+		return v.Day
 	}
-	return posting.Paper{
-		Kind: posting.Invoice, Number: v.Number, Day: v.Day, PartyID: v.PartyID, PartyName: party.Name, PartyAddress: party.Address,
-		JobID: v.JobID, Title: title, Reference: v.Reference, Note: v.Note, Total: s.Total, Lines: lines,
-		Billing: posting.Billing{TermsID: v.TermsID, Includes: v.Includes, Discount: s.Discount, Net: s.Net, Tax: s.Tax, Rounding: s.Rounding},
+	if _, err := day.Parse(string(v.Supplied)); err != nil {
+		b.Refuse("supplied", "no such day", "", "%s.", posting.Sentence(err.Error()))
+		return v.Day
 	}
+	return v.Supplied
 }
 
 // dues splits the total by the terms: the paper's, the customer's, the firm's.
 // A due day that is named takes their place, but not that of their discount.
 func (v Invoice) dues(b *posting.Builder, party master.Party, total money.Amount) ([]master.Due, master.Terms) {
-	var terms master.Terms
-	dues := []master.Due{{Day: v.Day, Amount: total}}
-	for _, id := range []int64{v.TermsID, party.TermsID, b.FirmTermsID()} {
-		if t, ok := b.Terms(id); ok {
-			if split := t.Split(v.Day, total); len(split) > 0 {
-				dues, terms = split, t
-				break
-			}
-		}
-	}
+	dues, terms := b.Split(v.Day, total, party, v.TermsID)
 	if _, ok := b.Terms(v.TermsID); !ok && v.TermsID != 0 {
 		b.Refuse("terms", "missing", "", "There are no such payment terms. Choose others.")
 	}
@@ -113,6 +159,11 @@ func (v Invoice) dues(b *posting.Builder, party master.Party, total money.Amount
 // open makes an open item for each due day and sets the named credits against
 // them, the earliest first.
 func (v Invoice) open(b *posting.Builder, p *posting.Paper, dues []master.Due) {
+	dues = slices.DeleteFunc(slices.Clone(dues), func(d master.Due) bool { return d.Amount == 0 }) // all of it is deducted or kept back
+	if len(dues) == 0 && len(v.SetAgainst) > 0 {
+		b.Refuse("setAgainst[0].amount", "nothing is left", b.Currency().Format(0), "Nothing of this invoice is left to pay. Take off what is set against it.")
+		return
+	}
 	refs := make([]posting.ItemRef, len(dues))
 	left := make([]money.Amount, len(dues))
 	for i, due := range dues {

@@ -15,6 +15,21 @@ import (
 
 func dec(s string) decimal.Decimal { return decimal.RequireFromString(s) }
 
+// The day of supply chooses the rate of tax, and the paper says it.
+func TestSupplied(t *testing.T) {
+	b := postingtest.New()
+	b.Rates[1] = "20"
+	v := billing.Invoice{PartyID: 1, Day: "2026-11-20", Supplied: "2026-10-31", Lines: []posting.Line{{Text: "work", Unit: "h", Quantity: dec("2"), UnitPrice: dec("50"), TaxCodeID: 1}}}
+	e, err := v.Plan(b)
+	if err != nil || e.Paper().Supplied != "2026-10-31" || e.Paper().Lines[0].Unit != "h" {
+		t.Errorf("%v, %+v", err, e.Paper())
+	}
+	v.Supplied = "1990-01-01"
+	if _, err := v.Plan(b); err == nil {
+		t.Error("there was no rate in 1990")
+	}
+}
+
 func TestEntries(t *testing.T) {
 	b := postingtest.New()
 	b.Articles[1] = master.Article{ID: 1, Code: "BAL", Kind: master.Material}

@@ -54,7 +54,7 @@ func (v Bill) Plan(f posting.Facts) (posting.Effect, error) {
 	if len(lines) > 0 {
 		title = lines[0].Text
 	}
-	p := b.Paper(posting.Paper{Kind: posting.SupplierBill, Number: v.Number, Day: v.Day, PartyID: v.PartyID, PartyName: party.Name, PartyAddress: party.Address, Title: title,
+	p := b.Paper(posting.Paper{Kind: posting.SupplierBill, Number: v.Number, Day: v.Day, PartyID: v.PartyID, PartyName: party.Name, PartyAddress: party.Printed(), Title: title,
 		Reference: strings.TrimSpace(v.Reference), Note: v.Note, Total: sums.Total, Lines: lines, Billing: posting.Billing{Due: v.Due, Net: sums.Net, Tax: sums.Tax}})
 	if p.Reference != "" && partyOK && dayOK {
 		if number, found := b.SamePayment(v.PartyID, p.Reference, p.Total, v.Day.Add(-90)); found {

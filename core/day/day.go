@@ -11,6 +11,9 @@ import (
 // Day is a calendar day as YYYY-MM-DD, or "" for none. Days compare as strings.
 type Day string
 
+// EndOfTime is after every day that a paper can bear.
+const EndOfTime = Day("9999-12-31")
+
 const layout = "2006-01-02"
 
 // The years within which a day is taken: anything else is a slip of the hand.

@@ -11,13 +11,21 @@ func TestUnderstand(t *testing.T) {
 		"2/1": "2027-01-02", "31/12/25": "2025-12-31", "1.2.2026": "2026-02-01", "2026-03-01": "2026-03-01",
 		"30 may": "2026-05-30", "31": "2026-10-31",
 	} {
-		if got, err := Understand(text, today); err != nil || got != want {
+		if got, err := Understand(text, today, InWords); err != nil || got != want {
 			t.Errorf("Understand(%q) = %s, %v; want %s", text, got, err, want)
 		}
 	}
 	for _, text := range []string{"31 feb", "31/2", "2026-02-31", "32", "20/13", "soon", "", "2026-13-01", "1/1/1800", "99 nov"} {
-		if got, err := Understand(text, today); err == nil {
+		if got, err := Understand(text, today, InWords); err == nil {
 			t.Errorf("Understand(%q) = %s, want a refusal", text, got)
+		}
+	}
+}
+
+func TestMonthFirst(t *testing.T) {
+	for text, want := range map[string]Day{"11/20/2026": "2026-11-20", "2/3": "2027-02-03", "20": "2026-11-20", "3 dec": "2026-12-03", "2026-11-20": "2026-11-20"} {
+		if got, err := Understand(text, today, MonthFirst); err != nil || got != want {
+			t.Errorf("month first: Understand(%q) = %s, %v; want %s", text, got, err, want)
 		}
 	}
 }
@@ -26,7 +34,7 @@ func TestUnderstandDue(t *testing.T) {
 	for text, want := range map[string]Day{
 		"30 days": "2026-12-10", "30d": "2026-12-10", "end of month": "2026-11-30", "End of month 15": "2026-12-15", "20/12": "2026-12-20",
 	} {
-		if got, err := UnderstandDue(text, "2026-11-10", today); err != nil || got != want {
+		if got, err := UnderstandDue(text, "2026-11-10", today, InWords); err != nil || got != want {
 			t.Errorf("UnderstandDue(%q) = %s, %v; want %s", text, got, err, want)
 		}
 	}
@@ -47,7 +55,7 @@ func FuzzUnderstand(f *testing.F) {
 	f.Add("20 nov")
 	f.Add("end of month 15")
 	f.Fuzz(func(t *testing.T, text string) {
-		d, err := UnderstandDue(text, today, today)
+		d, err := UnderstandDue(text, today, today, InWords)
 		if err != nil {
 			return
 		}

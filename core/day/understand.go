@@ -16,11 +16,26 @@ var (
 	weekdays = []string{"sunday", "monday", "tuesday", "wednesday", "thursday", "friday", "saturday"}
 )
 
+// Style is how a firm writes days in figures, told by how it writes 20 Nov 2026.
+type Style string
+
+// The ways of writing days.
+const (
+	InWords    Style = "20 Nov 2026"
+	Dotted     Style = "20.11.2026"
+	DayFirst   Style = "20/11/2026"
+	MonthFirst Style = "11/20/2026"
+	YearFirst  Style = "2026-11-20"
+)
+
+// Styles lists every way of writing days.
+var Styles = []Style{InWords, Dotted, DayFirst, MonthFirst, YearFirst}
+
 // Understand reads what a person typed into a day field: "20", "20/11",
 // "20 nov", "2026-11-20", "today", "yesterday", "fri". What leaves out the
 // month or the year means the one nearest to today; a weekday is the last one
 // that was.
-func Understand(text string, today Day) (Day, error) {
+func Understand(text string, today Day, s Style) (Day, error) {
 	t := strings.Join(strings.Fields(strings.ToLower(text)), " ")
 	switch t {
 	case "today", "t":
@@ -34,6 +49,9 @@ func Understand(text string, today Day) (Day, error) {
 		return Parse(t)
 	}
 	if m := numeric.FindStringSubmatch(t); m != nil {
+		if s == MonthFirst && m[2] != "" {
+			return fill(number(m[2]), number(m[1]), m[3], today)
+		}
 		return fill(number(m[1]), number(m[2]), m[3], today)
 	}
 	if m := worded.FindStringSubmatch(t); m != nil {
@@ -56,7 +74,7 @@ func Understand(text string, today Day) (Day, error) {
 
 // UnderstandDue reads a due day counted from the paper's day: "30 days",
 // "end of month", "end of month 15", or anything that Understand reads.
-func UnderstandDue(text string, paper, today Day) (Day, error) {
+func UnderstandDue(text string, paper, today Day, s Style) (Day, error) {
 	t := strings.Join(strings.Fields(strings.ToLower(text)), " ")
 	if m := inDays.FindStringSubmatch(t); m != nil {
 		return paper.Add(number(m[1])), nil
@@ -64,7 +82,7 @@ func UnderstandDue(text string, paper, today Day) (Day, error) {
 	if m := ofMonth.FindStringSubmatch(t); m != nil {
 		return paper.EndOfMonth().Add(number(m[1])), nil
 	}
-	return Understand(text, today)
+	return Understand(text, today, s)
 }
 
 func number(s string) int {

@@ -58,7 +58,7 @@ func (j Journal) Plan(f posting.Facts) (posting.Effect, error) {
 			}
 		}
 		if party, known := b.Party(l.PartyID); p.PartyID == 0 && known {
-			p.PartyID, p.PartyName, p.PartyAddress = party.ID, party.Name, party.Address
+			p.PartyID, p.PartyName, p.PartyAddress = party.ID, party.Name, party.Printed()
 		}
 	}
 	if c := f.Currency(); max(debit, credit) > money.DayLimit {

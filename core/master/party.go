@@ -3,6 +3,9 @@
 package master
 
 import (
+	"strings"
+
+	"cleantally/core/day"
 	"cleantally/core/money"
 
 	"github.com/shopspring/decimal"
@@ -28,6 +31,15 @@ type Party struct {
 	Inactive    bool
 }
 
+// Printed returns the address as it stands on papers: the town ends it where
+// the address does not name it already.
+func (p Party) Printed() string {
+	if p.Town == "" || strings.Contains(p.Address, p.Town) {
+		return p.Address
+	}
+	return strings.TrimSpace(p.Address + "\n" + p.Town)
+}
+
 // Job is one order, project or contract for a customer.
 type Job struct {
 	ID          int64
@@ -39,6 +51,37 @@ type Job struct {
 	ContractSum money.Amount // net, minor units; nil when none is agreed
 	Closed      bool
 	Note        string
+
+	// What the customer keeps back of each invoice of the job, and until when.
+	RetentionPercent    decimal.Decimal // of the base; nil: nothing is kept back
+	RetentionGross      bool            // the base is with tax
+	RetentionCap        money.Amount    // at most, on the same base; nil for no amount
+	RetentionCapPercent decimal.Decimal // at most, of the contract sum; nil for no share
+	RetentionTaxLater   bool            // its tax is due when it is released
+	Releases            []ReleaseShare
+
+	Stages []Stage // the billing plan, in order
+}
+
+// Stage is a stage of a job's billing plan: a share of the contract, or an
+// amount, and when it is to be billed.
+type Stage struct {
+	ID      int64
+	JobID   int64
+	Name    string
+	Percent decimal.Decimal // of the contract; nil for an amount
+	Amount  money.Amount    // net; nil for a share
+	Day     day.Day         // "" when it is not known yet
+}
+
+// ReleaseShare is a share of what is kept back, and the day on which it is
+// expected.
+type ReleaseShare struct {
+	ID      int64
+	JobID   int64
+	Name    string          // at completion, at the end of the defects period
+	Percent decimal.Decimal // of what is kept back
+	Day     day.Day         // "" when it is not known yet
 }
 
 // ArticleKind says what an article is; it decides the default income account.

@@ -36,6 +36,7 @@ func (a Amount) Abs() Amount {
 type Currency struct {
 	Code   string
 	Places int32
+	Marks  Marks // how the firm writes its numbers
 }
 
 // Places that differ from the usual two (ISO 4217).
@@ -52,9 +53,9 @@ func CurrencyOf(code string) (Currency, error) {
 		return Currency{}, fmt.Errorf("a currency is three capital letters, for example EUR, not %q", code)
 	}
 	if p, ok := places[code]; ok {
-		return Currency{code, p}, nil
+		return Currency{Code: code, Places: p}, nil
 	}
-	return Currency{code, 2}, nil
+	return Currency{Code: code, Places: 2}, nil
 }
 
 // Format writes an amount as a plain decimal string with the currency's
@@ -63,26 +64,9 @@ func (c Currency) Format(a Amount) string {
 	return c.Decimal(a).StringFixed(c.Places)
 }
 
-// Show writes an amount for people: grouped by thousands, with a real minus
-// sign: −1,200.00.
-func (c Currency) Show(a Amount) string {
-	s := c.Format(a.Abs())
-	whole, rest, dotted := strings.Cut(s, ".")
-	var b strings.Builder
-	if a < 0 {
-		b.WriteString("−")
-	}
-	for i, r := range whole {
-		if i > 0 && (len(whole)-i)%3 == 0 {
-			b.WriteByte(',')
-		}
-		b.WriteRune(r)
-	}
-	if dotted {
-		b.WriteString("." + rest)
-	}
-	return b.String()
-}
+// Show writes an amount for people: grouped by thousands with the firm's marks,
+// with a real minus sign: −1,200.00.
+func (c Currency) Show(a Amount) string { return c.Marks.Show(c.Format(a)) }
 
 // Parse reads the plain decimal form that Format writes, without sums or
 // thousands marks. It refuses more places than the currency has.

@@ -5,7 +5,7 @@ import (
 	"testing"
 )
 
-var eur = Currency{"EUR", 2}
+var eur = Currency{Code: "EUR", Places: 2}
 
 func TestShare(t *testing.T) {
 	for _, c := range []struct {
@@ -87,11 +87,36 @@ func TestUnderstand(t *testing.T) {
 			t.Errorf("Understand(%q) = %d, want a refusal", text, got)
 		}
 	}
-	if d, err := UnderstandDecimal("1.255", 6); err != nil || d.String() != "1.255" {
+	if d, err := UnderstandDecimal("1.255", 6, PointMarks); err != nil || d.String() != "1.255" {
 		t.Errorf("a price with a dot before three digits: %v, %v", d, err)
 	}
-	if _, err := UnderstandDecimal("1,255", 6); err == nil {
+	if _, err := UnderstandDecimal("1,255", 6, PointMarks); err == nil {
 		t.Error("1,255 as a price is ambiguous and passed")
+	}
+}
+
+// How a firm writes numbers says what a mark before three digits is; what was
+// shown is understood as what it was.
+func TestMarks(t *testing.T) {
+	for _, c := range []struct {
+		marks       Marks
+		text, shown string
+		want        Amount
+	}{
+		{CommaMarks, "1.200", "1.200,00", 120000}, {CommaMarks, "1,2", "1,20", 120}, {CommaMarks, "1,200", "1,20", 120}, {CommaMarks, "12.50", "12,50", 1250},
+		{CommaMarks, "-1.234.567,89", "−1.234.567,89", -123456789}, {SpaceMarks, "1 234,5", "1\u00a0234,50", 123450}, {HighMarks, "1’234.5", "1’234.50", 123450}, {PointMarks, "1,200", "1,200.00", 120000},
+	} {
+		cur := Currency{Code: "EUR", Places: 2, Marks: c.marks}
+		got, err := cur.Understand(c.text)
+		if err != nil || got != c.want || cur.Show(got) != c.shown {
+			t.Errorf("%s: %q is %d, %v, shown %q; want %d, %q", c.marks, c.text, got, err, cur.Show(got), c.want, c.shown)
+		}
+		if again, err := cur.Understand(cur.Show(got)); err != nil || again != got {
+			t.Errorf("%s: %q comes back as %d, %v", c.marks, cur.Show(got), again, err)
+		}
+	}
+	if d, err := UnderstandDecimal("1,255", 6, CommaMarks); err != nil || d.String() != "1.255" {
+		t.Errorf("a price with a decimal comma: %s, %v", d, err)
 	}
 }
 

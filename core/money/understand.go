@@ -13,7 +13,7 @@ import (
 // either decimal mark where that is not ambiguous, or a sum such as
 // "1200*0.4" or "86,40+12". A sum is rounded once, at its end.
 func (c Currency) Understand(text string) (Amount, error) {
-	d, computed, err := evaluate(text, c.Places)
+	d, computed, err := evaluate(text, c.Places, c.Marks)
 	if err != nil {
 		return 0, err
 	}
@@ -25,8 +25,8 @@ func (c Currency) Understand(text string) (Amount, error) {
 
 // UnderstandDecimal reads a quantity, price, percentage or rate the same way,
 // with at most the given number of places.
-func UnderstandDecimal(text string, places int32) (decimal.Decimal, error) {
-	d, computed, err := evaluate(text, places)
+func UnderstandDecimal(text string, places int32, marks Marks) (decimal.Decimal, error) {
+	d, computed, err := evaluate(text, places, marks)
 	if err != nil {
 		return d, err
 	}
@@ -44,11 +44,12 @@ type sum struct {
 	text     []rune
 	at       int
 	places   int32
+	marks    Marks
 	computed bool
 	depth    int
 }
 
-func evaluate(text string, places int32) (decimal.Decimal, bool, error) {
+func evaluate(text string, places int32, marks Marks) (decimal.Decimal, bool, error) {
 	text = strings.ReplaceAll(strings.TrimSpace(text), "−", "-")
 	if text == "" {
 		return decimal.Zero, false, errors.New("nothing is written here")
@@ -56,7 +57,7 @@ func evaluate(text string, places int32) (decimal.Decimal, bool, error) {
 	if len(text) > 60 {
 		return decimal.Zero, false, errors.New("that is too long for an amount")
 	}
-	s := &sum{text: []rune(text), places: places}
+	s := &sum{text: []rune(text), places: places, marks: marks}
 	d, err := s.terms()
 	if err == nil && s.peek() != 0 {
 		err = fmt.Errorf("%q is not understood", string(s.text[s.at:]))
@@ -140,28 +141,33 @@ func (s *sum) number() (decimal.Decimal, error) {
 		return d, err
 	}
 	start := s.at
-	for s.at < len(s.text) && strings.ContainsRune("0123456789.,' \u00a0", s.text[s.at]) {
+	for s.at < len(s.text) && strings.ContainsRune("0123456789.,'’ \u00a0\u202f", s.text[s.at]) {
 		s.at++
 	}
-	written := strings.Trim(string(s.text[start:s.at]), " \u00a0")
+	written := strings.Trim(string(s.text[start:s.at]), " \u00a0\u202f")
 	if written == "" {
 		return decimal.Zero, fmt.Errorf("%q is not an amount", string(s.text))
 	}
-	return readNumber(written, s.places)
+	return readNumber(written, s.places, s.marks)
 }
 
 // readNumber decides which mark is the decimal one. Two different marks: the
 // last is. One mark that stands several times groups thousands. A comma before
 // exactly three digits groups thousands unless the places allow it to be a
 // decimal mark, where it is refused; a dot there is a decimal mark only if the
-// places allow it, and is refused else.
-func readNumber(written string, places int32) (decimal.Decimal, error) {
-	plain := strings.NewReplacer(" ", "", "\u00a0", "", "'", "").Replace(written)
+// places allow it, and is refused else. Where the firm writes a decimal comma, a
+// comma is that, and a dot before three digits groups.
+func readNumber(written string, places int32, marks Marks) (decimal.Decimal, error) {
+	plain := strings.NewReplacer(" ", "", "\u00a0", "", "\u202f", "", "'", "", "’", "").Replace(written)
 	dot, comma := strings.LastIndexByte(plain, '.'), strings.LastIndexByte(plain, ',')
 	mark := ""
+	_, own := marks.marks()
 	switch {
 	case dot >= 0 && comma >= 0:
 		mark = string(plain[max(dot, comma)])
+	case own == "," && comma >= 0 && strings.Count(plain, ",") == 1:
+		mark = ","
+	case own == "," && dot >= 0 && (len(plain)-dot-1 == 3 || strings.Count(plain, ".") > 1):
 	case dot >= 0 && strings.Count(plain, ".") == 1:
 		mark = "."
 		if len(plain)-dot-1 == 3 && places < 3 && dot > 0 {

@@ -57,7 +57,7 @@ func StandingOf(i Item) string {
 	case i.Register == ledger.Payables && i.Credit():
 		return "we owe"
 	case i.Credit():
-		return "not placed"
+		return "on account"
 	}
 	return "open"
 }
@@ -100,15 +100,20 @@ func (b *Builder) jobBalance() []Balance {
 	if p == nil || p.Net == 0 {
 		return nil
 	}
-	if d, _ := Describe(p.About); !d.Bills {
-		return nil
-	}
 	j, ok := b.Job(p.JobID)
-	if !ok || j.ContractSum == 0 {
+	d, _ := Describe(p.About)
+	if !ok || !d.Bills && !d.Agrees {
 		return nil
 	}
-	before := j.ContractSum - b.JobBilled(j.ID)
-	return []Balance{{"job", j.ID, "Job " + j.Number, "left to bill", before, before - p.Net}}
+	sum := b.Contract(j)
+	if d.Agrees {
+		return []Balance{{"job", j.ID, "Job " + j.Number, "contract", sum, sum + p.Net}}
+	}
+	if sum == 0 {
+		return nil
+	}
+	before := sum - b.JobBilled(j.ID)
+	return []Balance{{"job", j.ID, "Job " + j.Number, "left to bill", before, before - (p.Net - p.Beside)}}
 }
 
 // accountBalances tells bank accounts and the control accounts other than

@@ -396,6 +396,23 @@ func (b *Builder) JobOf(field string, id, partyID int64) bool {
 	return true
 }
 
+// Split splits a total by the terms that hold for a paper: its own, else the
+// party's, else the firm's. Where none splits it, all is due on the paper's day.
+func (b *Builder) Split(d day.Day, total money.Amount, party master.Party, termsID int64) ([]master.Due, master.Terms) {
+	for _, id := range []int64{termsID, party.TermsID, b.FirmTermsID()} {
+		if t, ok := b.Terms(id); ok {
+			if dues := t.Split(d, total); len(dues) > 0 {
+				return dues, t
+			}
+		}
+	}
+	return []master.Due{{Day: d, Amount: total}}, master.Terms{}
+}
+
+// Contract is what the contract of a job comes to, net: the sum that was
+// written down for it and what was agreed since.
+func (b *Builder) Contract(j master.Job) money.Amount { return j.ContractSum + b.Agreed(j.ID) }
+
 // Bank refuses a bank account that is missing or not in use and returns its
 // ledger account.
 func (b *Builder) Bank(field string, id int64) (ledger.Account, bool) {

@@ -6,6 +6,8 @@
 package posting
 
 import (
+	"slices"
+
 	"cleantally/core/ledger"
 	"cleantally/core/money"
 )
@@ -41,6 +43,35 @@ func (e Effect) Paper() *Paper {
 		return nil
 	}
 	return e.Papers[0]
+}
+
+// After is the effect as it is shown with one that goes before it in the same
+// step: its own papers, items and moves, the entries, allocations and warnings of
+// both, and the balances from before the first to after the last.
+func (e Effect) After(first Effect) Effect {
+	if len(first.Papers) == 0 {
+		return e
+	}
+	e.Papers = slices.Concat(e.Papers, first.Papers)
+	e.Entries = slices.Concat(first.Entries, e.Entries)
+	e.Allocations = slices.Concat(first.Allocations, e.Allocations)
+	e.Warnings = slices.Concat(first.Warnings, e.Warnings)
+	if e.Word == nil {
+		e.Word = first.Word
+	}
+	balances := slices.Clone(first.Balances)
+	for _, b := range e.Balances {
+		n := slices.IndexFunc(balances, func(was Balance) bool {
+			return was.Kind == b.Kind && was.ID == b.ID && was.ID != 0 && was.What == b.What
+		})
+		if n < 0 {
+			balances = append(balances, b)
+			continue
+		}
+		balances[n].After = b.After
+	}
+	e.Balances = balances
+	return e
 }
 
 // Entry is a journal entry of an effect. PaperID is below nil for the n-th of

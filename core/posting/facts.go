@@ -63,6 +63,9 @@ type RegisterFacts interface {
 	AccountBalance(accountID int64) money.Amount
 	PartyBalance(register ledger.Role, partyID int64) money.Amount
 	JobBilled(jobID int64) money.Amount // work billed, net
+	// Agreed is what a job's orders and variations add to the sum that was
+	// written down for it, net, less what was cancelled of it.
+	Agreed(jobID int64) money.Amount
 }
 
 // ThingFacts is what of posted lines and of stock has been used up.

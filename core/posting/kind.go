@@ -10,20 +10,28 @@ type Kind string
 
 // The kinds of paper that the rules know so far.
 const (
-	Invoice      Kind = "invoice"
-	Deposit      Kind = "deposit"
-	Receipt      Kind = "receipt"
-	Unidentified Kind = "unidentified receipt"
-	Refund       Kind = "refund"
-	Forfeit      Kind = "forfeit"
-	Transfer     Kind = "transfer"
-	WriteOff     Kind = "write-off"
-	Recovery     Kind = "recovery"
-	Contra       Kind = "contra"
-	Returned     Kind = "returned payment"
-	SupplierBill Kind = "supplier bill"
-	Journal      Kind = "journal"
-	Reversal     Kind = "reversal"
+	Quote          Kind = "quote"
+	Order          Kind = "order"
+	Delivery       Kind = "delivery"
+	Cancellation   Kind = "cancellation"
+	Request        Kind = "request for a deposit"
+	DepositInvoice Kind = "deposit invoice"
+	Invoice        Kind = "invoice"
+	Release        Kind = "release"
+	CreditNote     Kind = "credit note"
+	Deposit        Kind = "deposit"
+	Receipt        Kind = "receipt"
+	Unidentified   Kind = "unidentified receipt"
+	Refund         Kind = "refund"
+	Forfeit        Kind = "forfeit"
+	Transfer       Kind = "transfer"
+	WriteOff       Kind = "write-off"
+	Recovery       Kind = "recovery"
+	Contra         Kind = "contra"
+	Returned       Kind = "returned payment"
+	SupplierBill   Kind = "supplier bill"
+	Journal        Kind = "journal"
+	Reversal       Kind = "reversal"
 )
 
 // Right is what a person may do; a kind of paper asks for one (docs/rules.md,
@@ -52,26 +60,38 @@ type Description struct {
 	Arrives   bool // money arrives by it
 	Payment   bool // it names a payment or bill by a reference, which may come twice
 	Bills     bool // its net is work billed to a customer
+	Agrees    bool // its net is part of what the job's contract comes to
 	TakesBack bool // it takes another paper back
 	Stays     bool // what it took out of money stays taken when the bank takes that money back
 	Bound     Bound
+	Taken     UseKind // its lines are taken one by one, and its words are of how much of them is
 }
 
 // Credit tells whether the words are those of money that waits, in place of
 // what is owed.
-func (d Description) Credit() bool { return d.Words.Open != "" && d.Words.Open != owed.Open }
+func (d Description) Credit() bool {
+	return d.Words.Open != "" && d.Words.Open != owed.Open && d.Taken == ""
+}
 
 var owed = Words{"open", "part settled", "settled"}
 
 // kinds is the registry; see Register.
 var kinds = []Description{
+	{Kind: Quote, Numbering: "Q{yy}-{0000}", Right: ToBill, Words: Words{"open", "part accepted", "accepted"}, Bound: Offered, Taken: Accepted},
+	{Kind: Order, Numbering: "O{yy}-{0000}", Right: ToBill, Words: Words{"ordered", "part billed", "billed"}, Agrees: true, Bound: Ordered, Taken: Billed},
+	{Kind: Delivery, Numbering: "DN{yy}-{0000}", Right: ToBill, Done: "delivered"},
+	{Kind: Cancellation, Numbering: "OC{yy}-{0000}", Right: ToBill, Done: "cancelled"},
+	{Kind: Request, Numbering: "RD{yy}-{0000}", Right: ToBill, Words: Words{"asked", "part paid", "paid"}, Bound: Whole, Taken: Paid},
+	{Kind: DepositInvoice, Numbering: "AI{yy}-{0000}", Right: ToBill, Words: owed, Bound: Whole},
 	{Kind: Invoice, Numbering: "I{yy}-{0000}", Right: ToBill, Words: owed, Bills: true, Bound: Whole},
-	{Kind: Deposit, Numbering: "D{yy}-{0000}", Right: ToTakeMoney, Words: Words{"held", "part held", "used"}, Arrives: true, Payment: true},
-	{Kind: Receipt, Numbering: "R{yy}-{0000}", Right: ToTakeMoney, Words: Words{"not placed", "part placed", "placed"}, Arrives: true, Payment: true},
+	{Kind: Release, Numbering: "RL{yy}-{0000}", Right: ToBill, Words: owed},
+	{Kind: CreditNote, Numbering: "CN{yy}-{0000}", Right: ToBill, Words: Words{"not used", "part used", "used up"}, Bills: true},
+	{Kind: Deposit, Numbering: "D{yy}-{0000}", Right: ToTakeMoney, Words: Words{"held", "part held", "used up"}, Arrives: true, Payment: true},
+	{Kind: Receipt, Numbering: "R{yy}-{0000}", Right: ToTakeMoney, Words: Words{"on account", "part used", "used up"}, Arrives: true, Payment: true},
 	{Kind: Unidentified, Numbering: "U{yy}-{0000}", Right: ToTakeMoney, Words: Words{"not identified", "part identified", "identified"}, Arrives: true},
 	{Kind: Refund, Numbering: "F{yy}-{0000}", Right: ToKeepBooks, Done: "given back", Stays: true},
-	{Kind: Forfeit, Numbering: "K{yy}-{0000}", Right: ToKeepBooks, Done: "forfeited", Stays: true},
-	{Kind: Transfer, Numbering: "T{yy}-{0000}", Right: ToKeepBooks, Words: Words{"not used", "part used", "used"}, Stays: true},
+	{Kind: Forfeit, Numbering: "K{yy}-{0000}", Right: ToKeepBooks, Done: "kept", Stays: true},
+	{Kind: Transfer, Numbering: "T{yy}-{0000}", Right: ToKeepBooks, Words: Words{"not used", "part used", "used up"}, Stays: true},
 	{Kind: WriteOff, Numbering: "W{yy}-{0000}", Right: ToKeepBooks, Done: "given up", Bound: Whole},
 	{Kind: Recovery, Numbering: "RC{yy}-{0000}", Right: ToKeepBooks, Done: "recovered", Arrives: true, Payment: true},
 	{Kind: Contra, Numbering: "C{yy}-{0000}", Right: ToKeepBooks, Done: "set off"},

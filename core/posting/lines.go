@@ -21,6 +21,7 @@ type Line struct {
 	ArticleID       int64
 	JobID           int64
 	Text            string
+	Unit            string // that the quantity is told in; "": the article's
 	Quantity        decimal.Decimal
 	UnitPrice       decimal.Decimal
 	DiscountPercent decimal.Decimal
@@ -28,6 +29,8 @@ type Line struct {
 	TaxCodeID       int64
 	AccountID       int64 // 0: the article's, else workmanship, of what is billed
 	Apart           bool  // takes no part in the paper's discount
+	Of              Thing // the posted line that it bills a quantity of; the zero value for none
+	Given           *Part // what it comes to, as the line that it bills has it, in place of quantity × price
 	Deducts         *Part // takes off what was billed in advance, as it was billed
 	Register        ledger.Role
 }
@@ -53,10 +56,16 @@ func (b *Builder) Lines(in Lines) ([]PaperLine, tax.Sums) {
 		field := fmt.Sprintf("lines[%d].", n)
 		code, percent := b.codeOn(field, n+1, l.TaxCodeID, in.Day)
 		ins[n] = tax.Line{Quantity: l.Quantity, UnitPrice: l.UnitPrice, DiscountPercent: l.DiscountPercent, Discount: l.Discount, Code: code, Percent: percent, Apart: l.Apart}
+		if l.Given != nil {
+			ins[n].Given, ins[n].Net = true, l.Given.Net()
+			if in.Includes {
+				ins[n].Net = l.Given.Amount.Own
+			}
+		}
 		if l.Deducts != nil {
 			ins[n].Deducts, ins[n].Net, ins[n].Tax = true, -l.Deducts.Net(), -l.Deducts.Tax.Own
 		}
-		outs[n] = PaperLine{Position: n + 1, ArticleID: l.ArticleID, JobID: l.JobID, Text: strings.TrimSpace(l.Text), Quantity: l.Quantity, UnitPrice: l.UnitPrice,
+		outs[n] = PaperLine{Position: n + 1, ArticleID: l.ArticleID, JobID: l.JobID, Text: strings.TrimSpace(l.Text), Unit: b.unitOf(l), Quantity: l.Quantity, UnitPrice: l.UnitPrice,
 			DiscountPercent: l.DiscountPercent, Discount: l.Discount, TaxCodeID: code.ID, TaxPercent: percent, Register: l.Register}
 		if outs[n].Text == "" {
 			b.Refuse(field+"text", "missing", "", "Line %d says nothing. Write what it is for.", n+1)
@@ -96,6 +105,15 @@ func (b *Builder) sums(in Lines, ins []tax.Line, outs []PaperLine) tax.Sums {
 		outs[n].Before, outs[n].Net, outs[n].Tax = s.Before, Firm(s.Net), Firm(s.Tax)
 	}
 	return sums
+}
+
+// unitOf is the unit of a line: its own, or its article's.
+func (b *Builder) unitOf(l Line) string {
+	if unit := strings.TrimSpace(l.Unit); unit != "" {
+		return unit
+	}
+	article, _ := b.Article(l.ArticleID)
+	return article.Unit
 }
 
 // figures refuses what has more places than its kind has, or is out of bounds.

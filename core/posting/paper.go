@@ -35,18 +35,25 @@ type Paper struct {
 
 	Billing // of the family that bills, ours and a supplier's; empty for others
 	Payment // of the family that moves money
+	Offer   // of what is offered
 }
 
 // Billing is what papers have that bill: terms and sums, in the paper's
 // currency.
 type Billing struct {
 	Due          day.Day
+	Form         string  // what an invoice is in the course of a contract: stage, final; "" for neither
+	Supplied     day.Day // when it was supplied, where that is not the paper's day; it chooses the rates
 	TermsID      int64
 	Includes     bool // prices include tax
 	Discount     money.Amount
 	Net          money.Amount
 	Tax          money.Amount
 	Rounding     money.Amount
+	Beside       money.Amount    // of Net, what is no work billed: deductions, below nil
+	Deducted     money.Amount    // what was billed in advance and taken off, with its tax
+	Retained     money.Amount    // what the customer keeps back of it
+	RetainedWhy  string          // why that is not what the job's terms say; "" where it is
 	EarlyPercent decimal.Decimal // early-payment discount, percent
 	EarlyUntil   day.Day         // the last day of it; "" for none
 }
@@ -61,9 +68,16 @@ type Payment struct {
 	BankDay       day.Day      // when the money came, where that is not the paper's day
 }
 
+// Offer is what a quote has: the day through which it holds, and its version,
+// counted from 1.
+type Offer struct {
+	Holds   day.Day // "" for no such day
+	Version int
+}
+
 // Negated is the family data of a paper that takes one with b back.
 func (b Billing) Negated() Billing {
-	return Billing{TermsID: b.TermsID, Includes: b.Includes, Discount: -b.Discount, Net: -b.Net, Tax: -b.Tax, Rounding: -b.Rounding}
+	return Billing{Form: b.Form, TermsID: b.TermsID, Includes: b.Includes, Discount: -b.Discount, Net: -b.Net, Tax: -b.Tax, Rounding: -b.Rounding, Beside: -b.Beside, Deducted: -b.Deducted, Retained: -b.Retained}
 }
 
 // Negated is the family data of a paper that takes one with p back.
@@ -94,6 +108,7 @@ type PaperLine struct {
 	ArticleID       int64
 	JobID           int64 // where it is not the paper's
 	Text            string
+	Unit            string
 	Quantity        decimal.Decimal
 	UnitPrice       decimal.Decimal
 	DiscountPercent decimal.Decimal

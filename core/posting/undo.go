@@ -109,7 +109,7 @@ func (b *Builder) takeBackWith(field string, ci, di Item, d day.Day) bool {
 func (b *Builder) takeBack(field string, i, di Item, d day.Day) bool {
 	if b.Own() == 0 || b.effect.Papers[-b.Own()-1].takesBackOther(i.PaperID) {
 		party, _ := b.Party(i.PartyID)
-		b.Paper(Paper{Kind: Reversal, Day: d, PartyID: i.PartyID, PartyName: party.Name, PartyAddress: party.Address, JobID: i.JobID, SourceID: i.PaperID,
+		b.Paper(Paper{Kind: Reversal, Day: d, PartyID: i.PartyID, PartyName: party.Name, PartyAddress: party.Printed(), JobID: i.JobID, SourceID: i.PaperID,
 			Title: Sentence(string(i.Nature)) + " of " + i.Number + " taken back", Reason: "Its placement was undone"})
 		b.Says(Sentence(string(i.Nature)) + " of " + i.Number + " taken back")
 	}

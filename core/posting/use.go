@@ -47,7 +47,9 @@ const (
 	Billed           UseKind = "billed"
 	NotBilled        UseKind = "not to be billed"
 	SupplierCredited UseKind = "supplier credited"
+	Accepted         UseKind = "accepted"
 	Delivered        UseKind = "delivered"
+	Paid             UseKind = "paid"
 	Cancelled        UseKind = "cancelled"
 	Recovered        UseKind = "recovered"
 	Discounted       UseKind = "discounted"
@@ -86,6 +88,9 @@ func (t Taken) sub(o Taken) Taken { return Taken{t.Quantity - o.Quantity, t.Part
 // Used is how much of a thing was used, by kind of use.
 type Used map[UseKind]Taken
 
+// Count adds a use.
+func (u Used) Count(x Use) { u[x.As] = u[x.As].add(Taken{x.Quantity, x.Part}) }
+
 func (u Used) sum() Taken {
 	var all Taken
 	for _, t := range u {
@@ -119,6 +124,11 @@ func Ordered(thing Taken, used Used, as UseKind) (Taken, bool) {
 		left = Taken{} // more was delivered than ordered: nothing is left to cancel
 	}
 	return left, false
+}
+
+// Offered bounds what is ordered of a quote's lines: it may be ordered once.
+func Offered(thing Taken, used Used, as UseKind) (Taken, bool) {
+	return thing.sub(used[as]), as != Accepted
 }
 
 func larger(x, y Taken) Taken {

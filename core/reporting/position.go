@@ -31,6 +31,7 @@ type JobPosition struct {
 	Lost        money.Amount // of what was billed, written off, gross
 	Unplaced    money.Amount // credits of the job not placed
 	Held        money.Amount // deposits of the job
+	Advance     money.Amount // billed in advance and not deducted, net
 }
 
 // Settled is what of the billed amount has been settled, gross: neither open,
@@ -59,13 +60,15 @@ func (p JobPosition) Strip() []Part {
 		return share
 	}
 	lost, kept, open := take(p.Lost), take(p.KeptBack), take(p.Open)
-	covered := min(max(p.Held, 0), p.LeftToBill())
+	ahead := min(max(p.Advance, 0), p.LeftToBill())
+	covered := min(max(p.Held, 0), p.LeftToBill()-ahead)
 	return []Part{
 		{"settled", net},
 		{"open", open},
 		{"kept back", kept},
 		{"covered by deposits", covered},
-		{"left to bill", p.LeftToBill() - covered},
+		{"billed in advance", ahead},
+		{"left to bill", p.LeftToBill() - covered - ahead},
 		{"written off", lost},
 	}
 }

@@ -34,7 +34,7 @@ func (x Contra) Plan(f posting.Facts) (posting.Effect, error) {
 	if len(x.Owed) == 0 || len(x.Owing) == 0 {
 		b.Refuse("owed", "missing", "", "Choose what the party owes us and what we owe it.")
 	}
-	p := b.Paper(posting.Paper{Kind: posting.Contra, Number: x.Number, Day: x.Day, PartyID: x.PartyID, PartyName: party.Name, PartyAddress: party.Address, Title: "Contra", Note: x.Note})
+	p := b.Paper(posting.Paper{Kind: posting.Contra, Number: x.Number, Day: x.Day, PartyID: x.PartyID, PartyName: party.Name, PartyAddress: party.Printed(), Title: "Contra", Note: x.Note})
 	if dayOK && partyOK && len(x.Owed) > 0 && len(x.Owing) > 0 {
 		owed, owing := x.amounts(b, "owed", ledger.Receivables, x.Owed), x.amounts(b, "owing", ledger.Payables, x.Owing)
 		fit(x.Owed, owed, sumOf(owing))

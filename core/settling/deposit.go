@@ -27,6 +27,7 @@ type Deposit struct {
 	Method        posting.Method
 	Reference     string
 	Note          string
+	RequestID     int64 // the request that it pays; 0 for none
 }
 
 // Plan returns the effect of taking the deposit.
@@ -50,8 +51,8 @@ func (d Deposit) plan(b *builder, o origin, originOK bool) string {
 		title = "Deposit for job " + job.Number
 	}
 	p := b.Paper(posting.Paper{
-		Kind: posting.Deposit, Number: d.Number, Day: d.Day, PartyID: d.PartyID, PartyName: party.Name, PartyAddress: party.Address, JobID: d.JobID, Title: title,
-		Reference: d.Reference, Note: d.Note, Total: d.Amount, Billing: posting.Billing{Tax: inside}, Payment: posting.Payment{BankAccountID: d.BankAccountID, Method: d.Method, BankDay: o.bankDay},
+		Kind: posting.Deposit, Number: d.Number, Day: d.Day, PartyID: d.PartyID, PartyName: party.Name, PartyAddress: party.Printed(), JobID: d.JobID, Title: title,
+		Reference: d.Reference, Note: d.Note, Total: d.Amount, SourceID: d.RequestID, Billing: posting.Billing{Tax: inside}, Payment: posting.Payment{BankAccountID: d.BankAccountID, Method: d.Method, BankDay: o.bankDay},
 	})
 	if dayOK && partyOK && jobOK && amountOK && originOK && taxOK {
 		at := ledger.Line{PartyID: d.PartyID, JobID: d.JobID}
@@ -59,6 +60,7 @@ func (d Deposit) plan(b *builder, o origin, originOK bool) string {
 		o.receive(b, "amount", d.Amount, at, d.Day)
 		at.TaxCodeID = d.TaxCodeID
 		b.Credit(b.Role(ledger.OutputTax), inside, at)
+		d.pay(b, p)
 	}
 	return fmt.Sprintf("Took deposit %s from %s, %s", p.Number, party.Name, b.Currency().Show(d.Amount))
 }
@@ -82,4 +84,49 @@ func taxOnReceipt(b *builder, codeID int64, amount money.Amount, d day.Day) (mon
 		return 0, true
 	}
 	return tax.Inside(amount, percent, b.Currency()), true
+}
+
+// pay lowers what the request still asks for. What is more than that is a
+// deposit all the same.
+func (d Deposit) pay(b *builder, p *posting.Paper) {
+	if d.RequestID == 0 {
+		return
+	}
+	r, ok := b.Facts.Paper(d.RequestID)
+	number, reversed := b.ReversedBy(d.RequestID)
+	switch {
+	case !ok || r.Kind != posting.Request:
+		b.Refuse("request", "missing", "", "There is no such request for a deposit. Choose another, or none.")
+		return
+	case r.PartyID != d.PartyID:
+		b.Refuse("request", "another customer's request", r.Number, "%s asks %s. Choose a request of this customer, or none.", r.Number, r.PartyName)
+		return
+	case reversed:
+		b.Refuse("request", "reversed", number, "%s was reversed by %s. Choose another request, or none.", r.Number, number)
+		return
+	}
+	of := posting.Thing{LineRef: posting.LineRef{PaperID: r.ID, Position: 1}}
+	left, _, _ := b.LeftOf(of, posting.Paid, d.Day)
+	if paid := min(d.Amount, left.Most()); paid > 0 {
+		b.Use("request", posting.Use{Of: of, As: posting.Paid, Day: d.Day, By: posting.LineRef{PaperID: p.ID}, Part: posting.Of(paid, 0)})
+	}
+}
+
+// askAgain reopens the request that a deposit paid, as far as the deposit is
+// given back.
+func askAgain(b *builder, deposit posting.Item, amount money.Amount, d day.Day) {
+	for _, u := range b.UsesBy(deposit.PaperID) {
+		if u.As != posting.Paid || u.Undoes != 0 || u.Amount.Own < 0 {
+			continue
+		}
+		paid := u.Amount.Own
+		for _, o := range b.Uses(u.Of.PaperID) {
+			if o.By == u.By && o.ID != u.ID {
+				paid += o.Amount.Own
+			}
+		}
+		if back := min(paid, amount); back > 0 {
+			b.Use("sources", posting.Use{Of: u.Of, As: posting.Paid, Day: d, By: u.By, Part: posting.Of(-back, 0)})
+		}
+	}
 }

@@ -36,7 +36,7 @@ func (k Forfeit) plan(b *builder, field string) string {
 		return ""
 	}
 	party, _ := b.Party(i.PartyID)
-	p := b.Paper(posting.Paper{Kind: posting.Forfeit, Number: k.Number, Day: k.Day, PartyID: i.PartyID, PartyName: party.Name, PartyAddress: party.Address, JobID: i.JobID,
+	p := b.Paper(posting.Paper{Kind: posting.Forfeit, Number: k.Number, Day: k.Day, PartyID: i.PartyID, PartyName: party.Name, PartyAddress: party.Printed(), JobID: i.JobID,
 		Title: "Forfeit of " + i.Number, Reason: strings.TrimSpace(k.Reason), SourceID: i.PaperID})
 	if i, amount, ok := source(b, field, k.Deposit, i.PartyID, k.Day); ok && dayOK {
 		inside := b.TaxInside(i, amount, k.Day)

@@ -2,6 +2,7 @@ package settling
 
 import (
 	"cmp"
+	"fmt"
 	"slices"
 	"strings"
 	"unicode"
@@ -63,6 +64,19 @@ func Propose(f posting.Facts, open []posting.Item, a Arrival) []Proposed {
 		}
 	}
 	return p.out
+}
+
+// NotYet says why what fits an arrival is not proposed: it is dated after it, so
+// it cannot be settled by it (docs/rules.md, part 7).
+func NotYet(open []posting.Item, a Arrival) []string {
+	var why []string
+	for _, i := range open {
+		fits := i.Left.Amount.Own == a.Amount || names(a.Reference, i.Number)
+		if i.Register == ledger.Receivables && i.Left.Amount.Own > 0 && i.Day > a.Day && fits {
+			why = append(why, fmt.Sprintf("%s fits, and is dated %s, after this: date it %s or later to set it against that.", i.Number, i.Day.Show(), i.Day.Show()))
+		}
+	}
+	return why
 }
 
 type proposing struct {

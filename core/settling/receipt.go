@@ -83,7 +83,7 @@ func (r Receipt) plan(b *builder, o origin, originOK bool) string {
 	amountOK = amountOK && b.AmountAboveNil("arrived", sum, "what arrived and what was kept of it")
 	b.PaidTwice(r.PartyID, r.Reference, sum, r.Day)
 	p := b.Paper(posting.Paper{
-		Kind: posting.Receipt, Number: r.Number, Day: r.Day, PartyID: r.PartyID, PartyName: party.Name, PartyAddress: party.Address, JobID: r.JobID, Title: r.title(),
+		Kind: posting.Receipt, Number: r.Number, Day: r.Day, PartyID: r.PartyID, PartyName: party.Name, PartyAddress: party.Printed(), JobID: r.JobID, Title: r.title(),
 		Reference: r.Reference, Note: r.Note, Total: sum,
 		Payment: posting.Payment{BankAccountID: r.BankAccountID, Method: r.Method, Charges: r.Charges, Withheld: r.Withheld, BankDay: o.bankDay},
 	})
@@ -143,10 +143,10 @@ func (p *placing) place(sum money.Amount) {
 		left -= p.one(field, pl, left)
 	}
 	if left > 0 && !r.OnAccount && !p.Refused() {
-		p.Refuse("onAccount", "not placed", c.Format(left), "%s of this receipt is not placed. Place it on an invoice, or say that it stays on account.", c.Show(left))
+		p.Refuse("onAccount", "not placed", c.Format(left), "%s of this receipt is set against nothing. Set it against an invoice, or say that it stays on account.", c.Show(left))
 	}
 	if p.withheld > 0 && !p.Refused() {
-		p.Refuse("withheld", "not placed", c.Format(r.Withheld), "The tax withheld of %s was taken off an invoice. Place it there: it is no money that could stay on account.", c.Show(r.Withheld))
+		p.Refuse("withheld", "not placed", c.Format(r.Withheld), "The tax withheld of %s was taken off an invoice. Set it against that: it is no money that could stay on account.", c.Show(r.Withheld))
 	}
 	for _, off := range p.offs {
 		off.plan(p.builder, off.field)
@@ -268,10 +268,7 @@ func (p *placing) release(field string, kept posting.Item, pl Placement, left mo
 	}
 	var ref posting.ItemRef
 	p.Apart("Release of what "+kept.Number+" kept back", func() {
-		inside := p.TaxInside(kept, amount, p.receipt.Day)
-		p.Credit(p.Role(ledger.OutputTax), inside, ledger.Line{PartyID: kept.PartyID, TaxCodeID: kept.TaxCodeID})
-		out := p.Open(posting.Item{Register: ledger.Retention, Nature: posting.Closing, PartyID: kept.PartyID, JobID: kept.JobID, Day: p.receipt.Day, Part: posting.Of(-amount, -inside), TaxCodeID: kept.TaxCodeID})
-		p.Allocate(field+"amount", kept.ID, out, amount, p.receipt.Day)
+		releaseOut(p.builder, field+"amount", kept, amount, p.receipt.Day)
 		ref = p.Open(posting.Item{Register: ledger.Receivables, Nature: posting.Beside, Bills: kept.Bills, PartyID: kept.PartyID, JobID: kept.JobID, Day: p.receipt.Day, Due: p.receipt.Day, Part: posting.Of(amount, 0)})
 	})
 	return p.Look(ref)

@@ -52,13 +52,17 @@ func (r Refund) plan(b *builder, field func(n int) string) string {
 		title = "Sent back, not identified"
 	}
 	p := b.Paper(posting.Paper{
-		Kind: posting.Refund, Number: r.Number, Day: r.Day, PartyID: party.ID, PartyName: party.Name, PartyAddress: party.Address, JobID: first.JobID, Title: title,
+		Kind: posting.Refund, Number: r.Number, Day: r.Day, PartyID: party.ID, PartyName: party.Name, PartyAddress: party.Printed(), JobID: first.JobID, Title: title,
 		Reference: r.Reference, Note: r.Note, SourceID: first.PaperID,
 		Payment: posting.Payment{BankAccountID: r.BankAccountID, Method: r.Method, Cheque: b.cheque("cheque", r.Method, r.BankAccountID, r.Cheque)},
 	})
 	if dayOK && bankOK {
 		for i, s := range r.Sources {
-			p.Total += take(b, field(i), s, first.PartyID, r.Day)
+			taken := take(b, field(i), s, first.PartyID, r.Day)
+			p.Total += taken
+			if from, _ := b.Look(s.Item); taken > 0 && from.Register == ledger.Deposits {
+				askAgain(b, from, taken, r.Day)
+			}
 		}
 		b.Credit(bank, p.Total, ledger.Line{PartyID: party.ID, JobID: first.JobID})
 	}

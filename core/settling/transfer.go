@@ -46,7 +46,7 @@ func (t Transfer) plan(b *builder, field string) string {
 		return ""
 	}
 	owner, _ := b.Party(i.PartyID)
-	p := b.Paper(posting.Paper{Kind: posting.Transfer, Number: t.Number, Day: t.Day, PartyID: t.PartyID, PartyName: to.Name, PartyAddress: to.Address, JobID: t.JobID,
+	p := b.Paper(posting.Paper{Kind: posting.Transfer, Number: t.Number, Day: t.Day, PartyID: t.PartyID, PartyName: to.Name, PartyAddress: to.Printed(), JobID: t.JobID,
 		Title: t.title(i, owner.Name), Note: strings.TrimSpace(t.Note), SourceID: i.PaperID})
 	if i, amount, ok := source(b, field, t.From, i.PartyID, t.Day); ok && dayOK && partyOK && jobOK {
 		inside := b.TaxInside(i, amount, t.Day)

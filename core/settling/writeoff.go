@@ -85,7 +85,7 @@ func (o *writing) begin(i posting.Item, small bool) {
 	if small {
 		title = "Small credit of " + i.Number
 	}
-	o.paper = o.Paper(posting.Paper{Kind: posting.WriteOff, Number: number, Day: o.w.Day, PartyID: i.PartyID, PartyName: party.Name, PartyAddress: party.Address, JobID: i.JobID,
+	o.paper = o.Paper(posting.Paper{Kind: posting.WriteOff, Number: number, Day: o.w.Day, PartyID: i.PartyID, PartyName: party.Name, PartyAddress: party.Printed(), JobID: i.JobID,
 		Title: title, Reason: o.w.Reason, SourceID: max(i.PaperID, 0)})
 	o.small = small
 }

@@ -19,6 +19,7 @@ type Line struct {
 	Percent         decimal.Decimal // the rate of Code on the paper's day
 	Apart           bool            // takes no part in the paper discount
 	Deducts         bool            // takes off what was billed in advance: Net and Tax, below nil, as they were billed
+	Given           bool            // its sum is Net, in place of quantity × price: what a part of an order's line comes to
 	Net, Tax        money.Amount
 }
 
@@ -105,6 +106,9 @@ func Compute(lines []Line, t Terms) (Sums, error) {
 			continue
 		}
 		before, err := LineBefore(l, t.Currency)
+		if l.Given {
+			before, err = l.Net, nil
+		}
 		if err != nil {
 			return s, LineError{i, err}
 		}

@@ -19,7 +19,7 @@ test('a session lost in the middle of a draft loses nothing that was typed', asy
   await page.getByRole('textbox', { name: 'Unit price, line 1' }).fill('100');
   await expect(page.getByText('saved', { exact: true })).toBeVisible();
   await page.reload();
-  await expect(page.getByRole('combobox', { name: 'What, line 1' })).toHaveValue('Typed after the session ended');
+  await expect(page.getByRole('row', { name: /Typed after the session ended.* 100\.00/ })).toBeVisible();
   await page.getByRole('button', { name: 'Throw away' }).click();
   await expect(page.getByRole('button', { name: 'Throw away' })).toHaveCount(0);
 });
@@ -37,12 +37,12 @@ test('two windows: the same draft, and the same deposit', async ({ page, demo, c
     for (const card of await p.locator('[data-card]').all()) await card.click();
     await expect(p.getByLabel('Amount of the pair')).toHaveValue('500.00');
     await p.getByLabel('Amount of the pair').fill('400');
-    await expect(p.getByText('400.00 placed in 1 pair')).toBeVisible();
+    await expect(p.getByText('400.00 set against in 1 pair')).toBeVisible();
   }
   await page.keyboard.press('Control+Enter');
   await expect(page.getByRole('button', { name: 'Set against lately (1)' })).toBeVisible(); // posted, not only shown
   await other.keyboard.press('Control+Enter');
-  await expect(other.getByText(/Only 100\.00 of D26-\d+ is open, not 400\.00\. Take 100\.00 or less\./)).toBeVisible();
+  await expect(other.getByText(/Only 100\.00 of D26-\d+ is open, not 400\.00\. Take 100\.00 or less\./).first()).toBeVisible();
 
   await page.goto(`${demo.url}/papers/new/deposit?customer=${customer}`);
   await page.getByRole('textbox', { name: 'Amount' }).fill('5');
@@ -52,7 +52,7 @@ test('two windows: the same draft, and the same deposit', async ({ page, demo, c
   await expect(other.getByText('saved', { exact: true })).toBeVisible();
   await page.getByRole('textbox', { name: 'Reference' }).fill('from this window');
   await expect(page.getByText('This draft was changed in another window')).toBeVisible();
-  await page.getByRole('button', { name: 'Load what is there' }).click();
+  await page.getByRole('button', { name: 'Take the other, and lose what is here' }).click();
   await expect(page.getByRole('textbox', { name: 'Reference' })).toHaveValue('from the other window');
   await page.getByRole('button', { name: 'Throw away' }).click();
   await expect(page.getByRole('button', { name: 'Throw away' })).toHaveCount(0);
@@ -63,12 +63,12 @@ test('a refused post keeps every field and puts the cursor where the trouble is'
   const amount = page.getByRole('textbox', { name: 'Amount' });
   await amount.fill('86,40+12');
   await expect(page.getByText('= 98.40')).toBeVisible();
-  await page.getByRole('textbox', { name: 'Day' }).fill('31 feb');
-  await expect(page.getByRole('complementary', { name: 'Margin' }).getByText('31 feb')).toBeVisible();
+  await page.getByRole('textbox', { name: 'Date' }).fill('31 feb');
+  await expect(page.getByRole('complementary', { name: 'Effect' }).getByText('31 feb')).toBeVisible();
   await page.keyboard.press('Control+Enter');
-  await expect(page.getByText('Say which customer this is for.')).toBeVisible();
-  await expect(page.getByRole('textbox', { name: 'Day' })).toBeFocused();
-  await page.getByRole('textbox', { name: 'Day' }).fill('1/1/2027');
+  await expect(page.getByRole('alert').getByText('Say which customer this is for.')).toBeVisible();
+  await expect(page.getByRole('textbox', { name: 'Date' })).toBeFocused();
+  await page.getByRole('textbox', { name: 'Date' }).fill('1/1/2027');
   await page.getByRole('combobox', { name: 'Customer' }).fill('brandt');
   await page.getByRole('option', { name: /Odalys Brandt/ }).click();
   await expect(page.getByText('1 Jan 2027 is in the future: today is 20 Nov 2026.')).toBeVisible();
@@ -91,8 +91,8 @@ test('the first start: the firm is set up in one screen, records are imported, a
   await page.goto(firm.url);
   await expect(page.getByRole('heading', { name: 'A new set of books' })).toBeVisible();
   await expectAccessible(page);
-  await page.getByRole('button', { name: 'Open the books' }).click();
-  await expect(page.getByText('Firm is missing. Write one.')).toBeVisible();
+  await page.keyboard.press('Control+Enter');
+  await expect(page.getByText('Firm is missing. Write one.').first()).toBeVisible();
   await page.getByLabel('Name of the firm').fill('Test Joinery');
   await page.getByLabel('Your name').fill('Ada');
   await page.getByLabel('E-mail').fill('ada@joinery.example');
@@ -143,13 +143,13 @@ test('records, numbers and the period lock are kept in the interface', async ({ 
   await numbering.getByRole('button', { name: 'Save' }).click();
   await expect(page.getByText(/is no numbering/)).toBeVisible();
   await page.goto(`${firm.url}/ledger/closing`);
-  await page.getByLabel('Locked through').fill('31 oct');
-  await page.getByRole('button', { name: 'Lock' }).click();
+  await page.getByRole('textbox', { name: 'Locked through' }).fill('31 oct');
+  await page.getByRole('button', { name: /^Lock\b/ }).click();
   await expect(page.getByText('The books are locked through 31 Oct 2026')).toBeVisible();
   await page.goto(`${firm.url}/papers/new/deposit?customer=1`);
   await page.getByRole('textbox', { name: 'Amount' }).fill('5');
-  await page.getByRole('textbox', { name: 'Day' }).fill('31 oct');
-  await expect(page.getByText('The books are locked through 31 Oct 2026, so nothing can be dated 31 Oct 2026. Use 1 Nov 2026 or later.')).toBeVisible();
+  await page.getByRole('textbox', { name: 'Date' }).fill('31 oct');
+  await expect(page.getByText('The books are locked through 31 Oct 2026, so nothing can be dated 31 Oct 2026. Use 1 Nov 2026 or later.').first()).toBeVisible();
   await page.goto(`${firm.url}/ledger/record`);
   await expect(page.getByText('Locked the books through 31 Oct 2026')).toBeVisible();
   await stop(firm);

@@ -1,21 +1,13 @@
 import type { Page } from '@playwright/test';
-import { expect, test, type Firm } from './firm';
+import { customer, expect, put, test, type Firm } from './firm';
 
 // What the bookkeeper does when money comes, waits, goes back or is given up:
 // each told as it happens, with what went before put in through the API.
 
-const effect = (page: Page) => page.getByRole('complementary', { name: 'Margin' });
+const effect = (page: Page) => page.getByRole('complementary', { name: 'Effect' });
 const row = (page: Page, name: string | RegExp) => effect(page).getByRole('row', { name });
 const figure = (page: Page, name: string) => page.locator('dl > div').filter({ hasText: name }).locator('dd');
 const post = (page: Page) => page.keyboard.press('Control+Enter');
-
-async function put(page: Page, demo: Firm, path: string, body: object): Promise<{ id: number; posted: { paper: number; number: string } }> {
-  const answer = await page.request.post(`${demo.url}/api/v1/${path}`, { data: body });
-  expect(answer.ok(), await answer.text()).toBe(true);
-  return answer.json();
-}
-
-const customer = async (page: Page, demo: Firm, name: string, more: object = {}) => (await put(page, demo, 'customers', { name, ...more })).id;
 
 async function invoice(page: Page, demo: Firm, of: number, net: string, more: object = {}): Promise<string> {
   const lines = [{ text: 'Stair, made and fitted', quantity: '1', unitPrice: net, taxCode: 1 }];
@@ -44,34 +36,33 @@ test('two deposits and a balance', async ({ page, demo }) => {
   await expect(figure(page, 'We hold')).toHaveText('0.00');
   // The balance comes; the proposal says why, and is taken.
   await page.goto(`${demo.url}/papers/new/receipt?customer=${of}`);
-  await page.getByRole('textbox', { name: 'Arrived' }).fill('700');
+  await page.getByRole('textbox', { name: 'Amount received' }).fill('700');
   await expect(page.getByText(`${number}: exactly what is open`)).toBeVisible();
   await page.getByRole('button', { name: 'Take the proposal' }).click();
-  await expect(page.getByText('All of it is placed')).toBeVisible();
+  await expect(page.getByText('All of it is set against something')).toBeVisible();
   await expect(row(page, `${number} open 700.00 0.00`)).toBeVisible();
   await post(page);
-  await expect(figure(page, 'Net')).toHaveText('0.00');
+  await expect(figure(page, 'Balance')).toHaveText('0.00');
 });
 
 test('an overpayment is refunded by cheque, and the cheque is printed', async ({ page, demo }) => {
   const of = await customer(page, demo, 'Overpaid By Seventy');
   const number = await invoice(page, demo, of, '430', { lines: [{ text: 'Handrail', quantity: '1', unitPrice: '430', taxCode: 3 }] });
   await page.goto(`${demo.url}/papers/new/receipt?customer=${of}`);
-  await page.getByRole('textbox', { name: 'Arrived' }).fill('500');
-  await page.getByRole('row', { name: new RegExp(number) }).getByRole('button', { name: 'Place' }).click();
-  await expect(page.getByText('70.00 not placed yet')).toBeVisible();
+  await page.getByRole('textbox', { name: 'Amount received' }).fill('500');
+  await page.getByRole('row', { name: new RegExp(number) }).getByRole('button', { name: 'Set against' }).click();
+  await expect(page.getByText('70.00 set against nothing yet')).toBeVisible();
   await post(page);
-  await expect(effect(page).getByText(/70\.00 of this receipt is not placed/)).toBeVisible();
-  await page.getByLabel('What is not placed stays on account').check();
+  await expect(effect(page).getByText(/70\.00 of this receipt is set against nothing/)).toBeVisible();
+  await page.getByLabel('What is set against nothing stays on account').check();
   await post(page);
-  await expect(figure(page, 'Credits not placed')).toHaveText('70.00');
+  await expect(figure(page, 'Credits not used')).toHaveText('70.00');
   // The Desk tells it, with its next step in one key.
   await page.goto(`${demo.url}/desk`);
   await page.getByRole('region', { name: 'Paid too much' }).getByRole('row', { name: /Overpaid By Seventy/ }).focus();
   await page.keyboard.press('Enter');
   await expect(page.getByRole('textbox', { name: /Taken of R26-/ })).toHaveValue('70.00');
-  await page.getByLabel('How').click();
-  await page.getByRole('option', { name: 'cheque' }).click();
+  await page.getByLabel('Method').selectOption('cheque');
   await expect(row(page, /120 Trade receivables 70\.00/)).toBeVisible();
   await expect(page.getByPlaceholder(/is next$/).first()).toBeVisible();
   await post(page);
@@ -85,7 +76,7 @@ test('an overpayment is refunded by cheque, and the cheque is printed', async ({
   await page.getByRole('button', { name: 'They are printed already' }).click();
   await expect(cheque).toHaveCount(0);
   await page.goto(`${demo.url}/customers/${of}`);
-  await expect(figure(page, 'Net')).toHaveText('0.00');
+  await expect(figure(page, 'Balance')).toHaveText('0.00');
 });
 
 test('a deposit is split between refund and forfeit in one step', async ({ page, demo }) => {
@@ -96,13 +87,12 @@ test('a deposit is split between refund and forfeit in one step', async ({ page,
   await page.getByRole('button', { name: 'Keep a part' }).click();
   await page.getByRole('checkbox', { name: 'A part is given back' }).check();
   await page.getByRole('textbox', { name: 'Given back' }).fill('1100');
-  await page.getByRole('checkbox', { name: 'A part is kept for good' }).check();
+  await page.getByRole('checkbox', { name: 'A part is kept' }).check();
   await page.getByRole('textbox', { name: 'Kept', exact: true }).fill('150');
   // More than is held, and it says how much is.
   await expect(effect(page).getByText(/Only 100\.00 of D26-\d+ is open, not 150\.00/)).toBeVisible();
   await page.getByRole('textbox', { name: 'Given back' }).fill('450');
-  await page.getByLabel('Tax in it').click();
-  await page.getByRole('option', { name: /STD/ }).click();
+  await page.getByLabel('Tax in it').selectOption({ label: 'Standard 20 %' });
   await expect(row(page, '421 Deposits forfeited 125.00')).toBeVisible();
   await expect(row(page, '241 Output tax 25.00')).toBeVisible();
   await expect(page.getByText('600.00 stays held of 1,200.00')).toBeVisible();
@@ -122,7 +112,7 @@ test('a debt is written off with relief past the limit, and partly recovered', a
   await page.locator('[data-side="owed"]').click();
   await page.locator('[data-side="credit"]').click();
   await post(page);
-  await expect(figure(page, 'Net')).toHaveText('1,080.00');
+  await expect(figure(page, 'Balance')).toHaveText('1,080.00');
   await page.locator('[data-side="owed"]').click();
   await page.getByRole('button', { name: 'Write off' }).click();
   await expect(page.getByRole('textbox', { name: `Taken of ${number}` })).toHaveValue('1,080.00');
@@ -134,15 +124,15 @@ test('a debt is written off with relief past the limit, and partly recovered', a
   await expect(effect(page).getByText(/a second person must agree/).or(page.getByText(/a second person must agree/)).first()).toBeVisible();
   await page.getByLabel('The second person’s password').fill('winding stairs');
   await post(page);
-  await expect(figure(page, 'Net')).toHaveText('0.00');
+  await expect(figure(page, 'Balance')).toHaveText('0.00');
   await expect(page.getByRole('row', { name: new RegExp(`${number}.*written off`) })).toBeVisible();
   // A part of it comes after all.
   await page.getByRole('row', { name: /given up/ }).click();
   await page.getByRole('link', { name: /^Open W26-/ }).click();
   await page.getByRole('button', { name: 'Recovery' }).click();
-  await page.getByRole('textbox', { name: 'Arrived' }).fill('1080.01');
+  await page.getByRole('textbox', { name: 'Amount received' }).fill('1080.01');
   await expect(effect(page).getByText(/only 1,080\.00 has not come back yet/)).toBeVisible();
-  await page.getByRole('textbox', { name: 'Arrived' }).fill('540');
+  await page.getByRole('textbox', { name: 'Amount received' }).fill('540');
   await expect(row(page, '441 Bad debts recovered 450.00')).toBeVisible();
   await expect(row(page, '241 Output tax 90.00')).toBeVisible();
   await post(page);
@@ -180,9 +170,9 @@ test('an unknown receipt is identified later', async ({ page, demo }) => {
   await page.keyboard.press('w');
   await page.keyboard.type('nobody knows');
   await page.keyboard.press('Enter');
-  await page.getByRole('textbox', { name: 'Arrived' }).fill('500');
+  await page.getByRole('textbox', { name: 'Amount received' }).fill('500');
   await page.getByLabel('Reference').fill('WITH THANKS 300');
-  await page.getByRole('textbox', { name: 'The bank’s day' }).fill('13 nov');
+  await page.getByRole('textbox', { name: 'Value date' }).fill('13 nov');
   await expect(row(page, '224 Receipts not yet identified 500.00')).toBeVisible();
   await post(page);
   await page.getByRole('region', { name: 'Money that nobody has claimed' }).getByRole('row', { name: /WITH THANKS 300/ }).focus();
@@ -200,7 +190,7 @@ test('an unknown receipt is identified later', async ({ page, demo }) => {
   await expect(page.getByRole('heading', { name: /loose ends/ })).toBeVisible();
   await expect(page.getByRole('row', { name: /WITH THANKS 300/ })).toHaveCount(0);
   await page.goto(`${demo.url}/customers/${of}`);
-  await expect(figure(page, 'Net')).toHaveText('0.00');
+  await expect(figure(page, 'Balance')).toHaveText('0.00');
 });
 
 test('a discount is taken, then the cheque comes back', async ({ page, demo }) => {
@@ -208,16 +198,15 @@ test('a discount is taken, then the cheque comes back', async ({ page, demo }) =
   const of = await customer(page, demo, 'Paid Early', { terms: terms.id });
   const number = await invoice(page, demo, of, '1000', { day: '2026-11-12' });
   await page.goto(`${demo.url}/papers/new/receipt?customer=${of}`);
-  await page.getByRole('textbox', { name: 'Arrived' }).fill('1176');
-  await page.getByLabel('How').click();
-  await page.getByRole('option', { name: 'cheque' }).click();
+  await page.getByRole('textbox', { name: 'Amount received' }).fill('1176');
+  await page.getByLabel('Method').selectOption('cheque');
   await expect(page.getByText(`${number}: exactly what is open, less its discount`)).toBeVisible();
   await page.getByRole('button', { name: 'Take the proposal' }).click();
   await expect(page.getByLabel(/less 24\.00 for paying by/)).toBeChecked();
   await expect(row(page, '491 Discount allowed 20.00')).toBeVisible();
   await expect(row(page, '241 Output tax 4.00')).toBeVisible();
   await post(page);
-  await expect(figure(page, 'Net')).toHaveText('0.00');
+  await expect(figure(page, 'Balance')).toHaveText('0.00');
   await page.getByRole('row', { name: /R26-\d+ Receipt/ }).first().click();
   await page.getByRole('link', { name: /^Open R26-/ }).click();
   await page.getByRole('button', { name: 'Returned by the bank' }).click();
@@ -228,7 +217,7 @@ test('a discount is taken, then the cheque comes back', async ({ page, demo }) =
   await post(page);
   await expect(page.getByRole('heading', { name: /Returned payment RP26-/ })).toBeVisible();
   await page.goto(`${demo.url}/customers/${of}`);
-  await expect(figure(page, 'Net')).toHaveText('1,200.00');
+  await expect(figure(page, 'Balance')).toHaveText('1,200.00');
   await expect(page.getByRole('row', { name: new RegExp(`${number}.*open`) })).toBeVisible();
 });
 
@@ -240,16 +229,16 @@ test('everything as of a past day, and why a balance is what it is', async ({ pa
   await page.locator('[data-side="owed"]').click();
   await page.locator('[data-side="credit"]').click();
   await post(page);
-  await expect(figure(page, 'Net')).toHaveText('0.00');
+  await expect(figure(page, 'Balance')).toHaveText('0.00');
   await page.getByTitle('Show everything as of a past day').click();
-  await page.getByLabel('Show everything as of').fill('10 nov');
+  await page.getByRole('textbox', { name: 'Show everything as of' }).fill('10 nov');
   await expect(page.getByText('= 10 Nov 2026')).toBeVisible();
   await page.keyboard.press('Enter');
   await expect(page.getByText('As of the end of Tuesday, 10 November 2026')).toBeVisible();
-  await expect(figure(page, 'Net')).toHaveText('120.00');
+  await expect(figure(page, 'Balance')).toHaveText('120.00');
   await expect(page.getByRole('row', { name: /Receipt/ })).toHaveCount(0);
   // One key says why: the shortest list of papers that add up to it.
-  await figure(page, 'Net').getByRole('button').focus();
+  await figure(page, 'Balance').getByRole('button').focus();
   await page.keyboard.press('y');
   const why = page.getByRole('dialog');
   await expect(why.getByRole('row', { name: new RegExp(`${number}.*120\\.00`) })).toBeVisible();

@@ -1,7 +1,7 @@
 import { expect, test } from './firm';
 import type { Page } from '@playwright/test';
 
-const effect = (page: Page) => page.getByRole('complementary', { name: 'Margin' });
+const effect = (page: Page) => page.getByRole('complementary', { name: 'Effect' });
 const row = (page: Page, name: string | RegExp) => effect(page).getByRole('row', { name });
 
 // The thin way through the whole house, by keys alone: a deposit for a new
@@ -105,12 +105,12 @@ test('a deposit, an invoice, the deposit set against it, the rest received', asy
   await press('w');
   await type('paid what we billed');
   await press('Enter');
-  await page.getByRole('textbox', { name: 'Arrived' }).focus();
+  await page.getByRole('textbox', { name: 'Amount received' }).focus();
   await type('4716');
   await press('Control+Enter');
-  await expect(effect(page).getByText(/4,716\.00 of this receipt is not placed\. Place it on an invoice, or say that it stays on account\./)).toBeVisible();
-  await page.getByRole('button', { name: 'Place', exact: true }).press('Enter');
-  await expect(page.getByText('All of it is placed')).toBeVisible();
+  await expect(effect(page).getByText(/4,716\.00 of this receipt is set against nothing\. Set it against an invoice, or say that it stays on account\./)).toBeVisible();
+  await page.getByRole('button', { name: 'Set against', exact: true }).press('Enter');
+  await expect(page.getByText('All of it is set against something')).toBeVisible();
   await press('Control+Enter');
   await expect(page.getByRole('heading', { name: 'Ysolde Marchbanks' })).toBeVisible();
   const story = page.getByRole('region', { name: 'Story' });
@@ -129,17 +129,17 @@ test('a deposit, an invoice, the deposit set against it, the rest received', asy
   await page.getByRole('row', { name: /221 Customer deposits/ }).press('Enter');
   await expect(page.getByRole('heading', { name: '221 Customer deposits' })).toBeVisible();
   await page.getByRole('row', { name: /set against/ }).first().press('Enter');
-  await expect(page.getByRole('heading', { level: 1, name: /Deposit D26-/ })).toBeVisible();
+  await expect(page.getByRole('heading', { level: 1, name: /Deposit D2\d-/ })).toBeVisible();
 });
 
 test('undoing an allocation and reversing a receipt leave the past as it was', async ({ page, demo }) => {
   await page.goto(`${demo.url}/customers`);
   await page.getByRole('row', { name: /Corvane Interiors/ }).click();
   await page.getByRole('button', { name: /Receipt/ }).click();
-  await page.getByRole('textbox', { name: 'Arrived' }).fill('300');
-  await page.getByRole('textbox', { name: 'Day' }).fill('10 nov');
-  await page.getByRole('button', { name: 'Place', exact: true }).first().click();
-  await expect(page.getByText('All of it is placed')).toBeVisible();
+  await page.getByRole('textbox', { name: 'Amount received' }).fill('300');
+  await page.getByRole('textbox', { name: 'Date' }).fill('10 nov');
+  await page.getByRole('button', { name: 'Set against', exact: true }).first().click();
+  await expect(page.getByText('All of it is set against something')).toBeVisible();
   await page.keyboard.press('Control+Enter');
   await expect(page.getByRole('heading', { name: 'Corvane Interiors' })).toBeVisible();
   const then = page.request.get(`${demo.url}/api/v1/ageing?asOf=2026-11-15`).then((r) => r.json());
@@ -147,13 +147,13 @@ test('undoing an allocation and reversing a receipt leave the past as it was', a
 
   await page.getByRole('button', { name: /Set against lately/ }).click();
   await page.getByRole('button', { name: 'Undo', exact: true }).first().click();
-  await expect(row(page, /not placed 0\.00 300\.00/)).toBeVisible();
+  await expect(row(page, /on account 0\.00 300\.00/)).toBeVisible();
   await page.keyboard.press('Control+Enter');
   const story = page.getByRole('region', { name: 'Story' });
-  await expect(story.getByRole('row', { name: /R26-\d+ Receipt not placed −300\.00/ })).toBeVisible();
+  await expect(story.getByRole('row', { name: /R26-\d+ Receipt on account −300\.00/ })).toBeVisible();
   expect(await (await page.request.get(`${demo.url}/api/v1/ageing?asOf=2026-11-15`)).json()).toEqual(before);
 
-  await story.getByRole('row', { name: /R26-\d+ Receipt not placed/ }).click();
+  await story.getByRole('row', { name: /R26-\d+ Receipt on account/ }).click();
   await story.getByRole('link', { name: /Open R26/ }).click();
   await page.getByRole('button', { name: 'Reverse' }).click();
   await expect(row(page, /120 Trade receivables 300\.00/)).toBeVisible();

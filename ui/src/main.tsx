@@ -2,13 +2,16 @@ import createCache from '@emotion/cache';
 import { CacheProvider } from '@emotion/react';
 import CssBaseline from '@mui/material/CssBaseline';
 import { ThemeProvider } from '@mui/material/styles';
-import { QueryClient, QueryClientProvider } from '@tanstack/react-query';
+import { hashKey, QueryClient, QueryClientProvider } from '@tanstack/react-query';
 import { StrictMode } from 'react';
 import { createRoot } from 'react-dom/client';
 import { BrowserRouter } from 'react-router';
 import { Problem } from './api/client';
 import { App } from './app/App';
+import { loadDesk } from './app/pages';
 import { MessagesProvider } from './app/messages';
+import { asOfHere } from './parts/asOf';
+import { deskQuery, lastingKeys, sessionQuery } from './parts/records';
 import { theme } from './theme';
 
 // The nonce that the server gave this page lets emotion add its styles.
@@ -20,10 +23,19 @@ const client = new QueryClient({
     queries: {
       retry: (n, error) => n < 2 && !(error instanceof Problem && error.status >= 400 && error.status < 500),
       staleTime: 0,
+      // What is shown of a past day is kept apart from what is so now.
+      queryKeyHashFn: (key) => hashKey(lastingKeys.includes(String(key[0])) ? key : [asOfHere(), ...key]),
       refetchOnWindowFocus: true,
     },
   },
 });
+
+// What the first page needs is asked for at once, not one after another.
+void client.prefetchQuery(sessionQuery);
+if (['/', '/desk'].includes(window.location.pathname)) {
+  void loadDesk();
+  void client.prefetchQuery(deskQuery);
+}
 
 createRoot(document.getElementById('root')!).render(
   <StrictMode>

@@ -46,6 +46,7 @@ type Book struct {
 	Charges     []posting.ChargedDays
 	Ties        []posting.Tie
 	Reservation map[int64][]posting.Use // by draft
+	Lost        map[int64]string        // why a paper was lost
 	Draft       int64                   // the draft in hand: its own reservation does not count
 }
 
@@ -62,8 +63,9 @@ func ForWalk() *Book {
 		b.Parties[id] = p
 	}
 	b.Parties[3] = master.Party{ID: 3, Name: "Gone & Sons", IsCustomer: true, Inactive: true}
-	b.Jobs[1] = master.Job{ID: 1, Number: "101", PartyID: 1, ContractSum: 800000}
-	b.Jobs[2] = master.Job{ID: 2, Number: "102", PartyID: 2, ContractSum: 800000}
+	for _, j := range WalkJobs {
+		b.Jobs[j.ID] = j
+	}
 	b.Jobs[3] = master.Job{ID: 3, Number: "103", PartyID: 1, Closed: true}
 	b.TermsList[1] = master.Terms{ID: 1, Kind: master.InDays, Days: 30, DiscountPercent: decimal.New(2, 0), DiscountDays: 10}
 	half := decimal.New(50, 0)
@@ -232,6 +234,7 @@ func (b *Book) Today() day.Day                          { return b.Now }
 func (b *Book) LockedThrough() day.Day                  { return b.Lock }
 func (b *Book) Role(r ledger.Role) ledger.Account       { return b.Accounts[b.Roles[r]] }
 func (b *Book) FirmTermsID() int64                      { return 1 }
+func (b *Book) FirmTaxCodeID() int64                    { return 1 }
 func (b *Book) Account(id int64) (ledger.Account, bool) { a, ok := b.Accounts[id]; return a, ok }
 func (b *Book) Terms(id int64) (master.Terms, bool)     { t, ok := b.TermsList[id]; return t, ok }
 func (b *Book) Party(id int64) (master.Party, bool)     { p, ok := b.Parties[id]; return p, ok }
@@ -472,7 +475,7 @@ func (b *Book) JobBilled(job int64) money.Amount {
 	var sum money.Amount
 	for _, p := range b.Papers {
 		if d, _ := posting.Describe(p.About); p.JobID == job && d.Bills {
-			sum += p.Net
+			sum += p.Net - p.Beside
 		}
 	}
 	return sum
@@ -486,82 +489,4 @@ func where[T any](all []T, holds func(T) bool) []T {
 		}
 	}
 	return found
-}
-
-func (b *Book) Uses(paper int64) []posting.Use {
-	return where(b.Used, func(u posting.Use) bool { return u.Of.PaperID == paper })
-}
-
-func (b *Book) UsesBy(paper int64) []posting.Use {
-	return where(b.Used, func(u posting.Use) bool { return u.PaperID == paper })
-}
-
-func (b *Book) Reserved(paper int64) []posting.Use {
-	var found []posting.Use
-	for _, draft := range slices.Sorted(maps.Keys(b.Reservation)) {
-		if draft != b.Draft {
-			found = append(found, where(b.Reservation[draft], func(u posting.Use) bool { return u.Of.PaperID == paper })...)
-		}
-	}
-	return found
-}
-
-func (b *Book) StockMoves(article int64) []posting.StockMove {
-	return where(b.Stock, func(m posting.StockMove) bool { return m.ArticleID == article })
-}
-
-func (b *Book) StockBy(paper int64) []posting.StockMove {
-	return where(b.Stock, func(m posting.StockMove) bool { return m.PaperID == paper })
-}
-
-func (b *Book) ChargedDays(item posting.ItemRef) []posting.ChargedDays {
-	return where(b.Charges, func(c posting.ChargedDays) bool { return c.Item == item && !c.Freed })
-}
-
-func (b *Book) ChargedBy(paper int64) []posting.ChargedDays {
-	return where(b.Charges, func(c posting.ChargedDays) bool { return c.PaperID == paper && !c.Freed })
-}
-
-func (b *Book) TiesOf(line, movement int64) []posting.Tie {
-	return where(b.Ties, func(t posting.Tie) bool {
-		return !t.Freed && (t.BankLineID == line || t.MovementID == movement)
-	})
-}
-
-func (b *Book) BankLine(id int64) (posting.BankLine, bool) {
-	if id < 1 || id > int64(len(b.BankLines)) {
-		return posting.BankLine{}, false
-	}
-	return b.BankLines[id-1], true
-}
-
-// movements are the journal lines on bank accounts; a line's ID is its place
-// among all.
-func (b *Book) movements() []posting.Movement {
-	var all []posting.Movement
-	id := int64(0)
-	for _, e := range b.Entries {
-		for _, l := range e.Lines {
-			id++
-			for _, bank := range b.Banks {
-				if bank.AccountID == l.AccountID {
-					all = append(all, posting.Movement{ID: id, BankAccountID: bank.ID, PaperID: e.PaperID, Number: b.Papers[e.PaperID-1].Number, Day: e.Day, Amount: l.Amount})
-				}
-			}
-		}
-	}
-	return all
-}
-
-func (b *Book) Movement(id int64) (posting.Movement, bool) {
-	for _, m := range b.movements() {
-		if m.ID == id {
-			return m, true
-		}
-	}
-	return posting.Movement{}, false
-}
-
-func (b *Book) PaperMovements(paper int64) []posting.Movement {
-	return where(b.movements(), func(m posting.Movement) bool { return m.PaperID == paper })
 }

@@ -23,6 +23,20 @@ export type BankAccount = Schemas['BankAccount'];
 export type Session = Schemas['Session'];
 export type InvoiceBody = Schemas['InvoiceBody'];
 export type InvoiceLineBody = Schemas['InvoiceLineBody'];
+export type QuoteBody = Schemas['QuoteBody'];
+export type DeliveryBody = Schemas['DeliveryBody'];
+export type CancellationBody = Schemas['CancellationBody'];
+export type RequestBody = Schemas['RequestBody'];
+export type ClaimBody = Schemas['ClaimBody'];
+export type AdvanceCreditBody = Schemas['AdvanceCreditBody'];
+export type OrderBody = Schemas['OrderBody'];
+export type Order = Schemas['Order'];
+export type OrderLine = Schemas['OrderLine'];
+export type DepositInvoiceBody = Schemas['DepositInvoiceBody'];
+export type AdvanceLeft = Schemas['AdvanceLeft'];
+export type AdvanceRow = Schemas['AdvanceRow'];
+export type ReleaseBody = Schemas['ReleaseBody'];
+export type UseBody = Schemas['UseBody'];
 export type DepositBody = Schemas['DepositBody'];
 export type ReceiptBody = Schemas['ReceiptBody'];
 export type UnidentifiedBody = Schemas['UnidentifiedBody'];
@@ -46,9 +60,11 @@ export type Statement = Schemas['Statement'];
 export type TieOut = Schemas['TieOut'];
 export type Ageing = Schemas['Ageing'];
 export type Draft = Schemas['Draft'];
+export type Desk = Schemas['Desk'];
 export type LooseEnd = Schemas['LooseEnd'];
 export type Found = Schemas['Found'];
 export type Answer = Schemas['Answer'];
+export type Blank = Schemas['Blank'];
 
 /** Why the server did not do what was asked. */
 export class Problem extends Error {
@@ -58,6 +74,8 @@ export class Problem extends Error {
     detail: string,
     readonly refusals: Notice[] = [],
     readonly warnings: Notice[] = [],
+    /** What would be posted now, where that is no longer what was shown. */
+    readonly effect?: Effect,
   ) {
     super(detail);
   }
@@ -66,26 +84,67 @@ export class Problem extends Error {
 /** Fired when the session is over, so that the shell asks to sign in again. */
 export const signedOut = new EventTarget();
 
+/** Fires "away" when the program stops answering, and "answers" when it does again. */
+export const heard = new EventTarget();
+let away = false;
+
+/** Whether the program does not answer. */
+export const isAway = () => away;
+
+function hear(answers: boolean) {
+  if (answers !== away) return;
+  away = !answers;
+  heard.dispatchEvent(new Event(answers ? 'answers' : 'away'));
+}
+
+/** Whether the program answers now: asked until it does. */
+export async function callOut() {
+  try {
+    hear((await fetch('/healthz', { cache: 'no-store' })).ok);
+  } catch {
+    hear(false);
+  }
+}
+
+/** Asks the program, and notices when it is away. */
+async function ask(request: Request): Promise<Response> {
+  try {
+    const response = await fetch(request);
+    hear(![502, 503, 504].includes(response.status));
+    return response;
+  } catch (e) {
+    if (!request.signal.aborted) hear(false);
+    throw e;
+  }
+}
+
+const offline = () => new Problem(0, 'offline', 'The program does not answer. What you typed is kept; it goes on by itself.');
+
+async function problemOf(response: Response): Promise<Problem> {
+  if (response.status === 401 && !response.url.endsWith('/session')) signedOut.dispatchEvent(new Event('signedOut'));
+  let body: { type?: string; detail?: string; title?: string; refusals?: Notice[]; warnings?: Notice[]; effect?: Effect } = {};
+  try {
+    body = await response.json();
+  } catch {
+    // An answer without a body is told by its status.
+  }
+  return new Problem(
+    response.status,
+    body.type ?? '',
+    body.detail || body.title || `The program answered ${response.status}.`,
+    body.refusals,
+    body.warnings,
+    body.effect,
+  );
+}
+
 const problems: Middleware = {
-  async onResponse({ response, request }) {
+  async onResponse({ response }) {
     if (response.ok) return undefined;
-    if (response.status === 401 && !request.url.endsWith('/session')) signedOut.dispatchEvent(new Event('signedOut'));
-    let body: { type?: string; detail?: string; title?: string; refusals?: Notice[]; warnings?: Notice[] } = {};
-    try {
-      body = await response.json();
-    } catch {
-      // An answer without a body is told by its status.
-    }
-    throw new Problem(
-      response.status,
-      body.type ?? '',
-      body.detail || body.title || `The server answered ${response.status}.`,
-      body.refusals,
-      body.warnings,
-    );
+    throw await problemOf(response);
   },
   onError() {
-    return new Problem(0, 'offline', 'The program does not answer. What you typed is kept; try again in a moment.');
+    return offline();
   },
 };
 
@@ -100,8 +159,48 @@ const lookingBack: Middleware = {
   },
 };
 
-export const api = createClient<paths>({ baseUrl: '' });
+export const api = createClient<paths>({ baseUrl: '', fetch: ask });
 api.use(problems, lookingBack);
+
+/** The operations that post, each with its preview twin. */
+export type CommandPath = {
+  [P in keyof paths]: paths[P] extends { post: { parameters: { query?: { token?: string } } } } ? P : never;
+}[keyof paths];
+
+async function json<T>(request: Request): Promise<T> {
+  let response: Response;
+  try {
+    response = await ask(request);
+  } catch (e) {
+    if (request.signal.aborted) throw e;
+    throw offline();
+  }
+  if (!response.ok) throw await problemOf(response);
+  return (await response.json()) as T;
+}
+
+/** Sends a command, as the text of its body. */
+export function send(
+  path: CommandPath,
+  body: string,
+  query: URLSearchParams,
+  headers: Record<string, string> = {},
+  signal?: AbortSignal,
+): Promise<Answer> {
+  return json(
+    new Request(`${path}?${query}`, {
+      method: 'POST',
+      headers: { 'Content-Type': 'application/json', ...headers },
+      body,
+      signal,
+    }),
+  );
+}
+
+/** Reads from an address of the API that is put together. */
+export function read<T>(address: string, signal?: AbortSignal): Promise<T> {
+  return json(new Request(address, { signal }));
+}
 
 /** The version that a record was read at: who saves it goes on from there. */
 export const readAt = (version: number | undefined) => ({ 'If-Match': `"${version ?? 0}"` });

@@ -73,6 +73,57 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/advance-credits": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Credit what of a deposit invoice was not deducted */
+        post: operations["post-advance-credit"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/advance-register": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What became of what was billed in advance, as of a day */
+        get: operations["advance-register"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/advance-register/file": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What became of what was billed in advance, as of a day, as a file */
+        get: operations["advance-register-file"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/ageing": {
         parameters: {
             query?: never;
@@ -262,6 +313,57 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/billable": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What a next invoice of a customer could take: of orders, and of what was billed in advance */
+        get: operations["billable"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/blank": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What a new paper begins with */
+        get: operations["blank"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/cancellations": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Cancel what is left of an order */
+        post: operations["post-cancellation"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/cheques": {
         parameters: {
             query?: never;
@@ -290,6 +392,23 @@ export interface paths {
         put?: never;
         /** Record that cheques were printed */
         post: operations["print-cheques"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/claims": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Bill a job by progress */
+        post: operations["post-claim"];
         delete?: never;
         options?: never;
         head?: never;
@@ -451,6 +570,40 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/deliveries": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Record what of an order is delivered */
+        post: operations["post-delivery"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/deposit-invoices": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Bill in advance */
+        post: operations["post-deposit-invoice"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/deposit-register": {
         parameters: {
             query?: never;
@@ -479,6 +632,23 @@ export interface paths {
         get: operations["deposit-register-file"];
         put?: never;
         post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/deposit-requests": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Ask for a deposit */
+        post: operations["post-request"];
         delete?: never;
         options?: never;
         head?: never;
@@ -866,6 +1036,40 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/order-book": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What is ordered and not billed, as of a day */
+        get: operations["order-book"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/orders": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Record what a customer ordered */
+        post: operations["post-order"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/papers": {
         parameters: {
             query?: never;
@@ -917,6 +1121,40 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/papers/{id}/copy": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What a posted paper was written as, to be written once more */
+        get: operations["copy-paper"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/papers/{id}/events": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Note something of a posted paper: a note, a reminder, a promise, that it is put off */
+        post: operations["record-event"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/password": {
         parameters: {
             query?: never;
@@ -928,6 +1166,23 @@ export interface paths {
         put?: never;
         /** Change one's password */
         post: operations["change-password"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/quotes": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Record what is offered */
+        post: operations["post-quote"];
         delete?: never;
         options?: never;
         head?: never;
@@ -1030,6 +1285,23 @@ export interface paths {
         get: operations["register-file"];
         put?: never;
         post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/releases": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Make payable what was kept back */
+        post: operations["post-release"];
         delete?: never;
         options?: never;
         head?: never;
@@ -1149,6 +1421,23 @@ export interface paths {
         };
         /** What is open and small, to be written off in one go */
         get: operations["small-balances"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/statements": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Who gets a statement of a span, or of open items */
+        get: operations["statements"];
         put?: never;
         post?: never;
         delete?: never;
@@ -1322,7 +1611,8 @@ export interface paths {
         /** What a field's text means: a sum, a day in words */
         get: operations["understand"];
         put?: never;
-        post?: never;
+        /** What rows of a spreadsheet mean; what means nothing comes back as it is */
+        post: operations["understand-rows"];
         delete?: never;
         options?: never;
         head?: never;
@@ -1340,6 +1630,23 @@ export interface paths {
         put?: never;
         /** Record money that is not identified */
         post: operations["post-unidentified"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/unidentified/{item}/whose": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Whose money it may be, with what speaks for it */
+        get: operations["whose"];
+        put?: never;
+        post?: never;
         delete?: never;
         options?: never;
         head?: never;
@@ -1396,7 +1703,7 @@ export interface components {
             type: "asset" | "contra asset" | "liability" | "equity" | "income" | "contra income" | "expense";
             /**
              * Format: int64
-             * @description Counts its changes; If-Match wants it
+             * @description Counts its changes; If-Match needs it
              */
             readonly version?: number;
         };
@@ -1419,8 +1726,12 @@ export interface components {
             account: string;
             /** @description At the end of the span */
             balance: string;
+            /** @description The first day of the span */
+            from: string;
             /** Format: int64 */
             next?: number;
+            /** @description Before the first line of the span, on the account's usual side */
+            opening: string;
             rows: components["schemas"]["AccountLine"][];
             type: string;
         };
@@ -1448,6 +1759,62 @@ export interface components {
             /** Format: int64 */
             next?: number;
             rows: components["schemas"]["Act"][];
+        };
+        AdvanceCreditBody: {
+            /** @description Set against what is open of the deposit invoice itself */
+            against?: boolean;
+            /** @description Of a cancellation, that of it */
+            day?: string;
+            /** @description Net, what of it is kept */
+            keep?: string;
+            /** @description Empty to be given the next */
+            number?: string;
+            /** @description What is kept bears no tax */
+            outsideTax?: boolean;
+            /**
+             * Format: int64
+             * @description The deposit invoice
+             */
+            paper?: number;
+            reason?: string;
+        };
+        AdvanceLeft: {
+            day: string;
+            /** Format: int64 */
+            id: number;
+            /** Format: int64 */
+            jobId: number;
+            /** @description With its tax */
+            left: string;
+            /** @description Of what is left */
+            net: string;
+            number: string;
+        };
+        AdvanceLineBody: {
+            net?: string;
+            /** Format: int64 */
+            taxCode?: number;
+            text?: string;
+        };
+        AdvanceRow: {
+            credited: string;
+            customer: string;
+            /** Format: int64 */
+            customerId: number;
+            day: string;
+            deducted: string;
+            /** @description Kept when an order was cancelled */
+            forfeited: string;
+            /** Format: int64 */
+            id: number;
+            job: string;
+            /** Format: int64 */
+            jobId: number;
+            /** @description Net; what the account says */
+            left: string;
+            leftTax: string;
+            net: string;
+            number: string;
         };
         Ageing: {
             asOf: string;
@@ -1496,6 +1863,8 @@ export interface components {
             id: number;
             /** @description Of the settling paper */
             kind: string;
+            /** @description As what it settles shows it, below nil */
+            off: string;
             reference: string;
             /** @description Whether it is what a reversal did */
             reversal: boolean;
@@ -1546,7 +1915,7 @@ export interface components {
             unit?: string;
             /**
              * Format: int64
-             * @description Counts its changes; If-Match wants it
+             * @description Counts its changes; If-Match needs it
              */
             readonly version?: number;
         };
@@ -1573,7 +1942,7 @@ export interface components {
             name: string;
             /**
              * Format: int64
-             * @description Counts its changes; If-Match wants it
+             * @description Counts its changes; If-Match needs it
              */
             readonly version?: number;
         };
@@ -1623,6 +1992,67 @@ export interface components {
             taxCode?: number;
             text?: string;
         };
+        Billable: {
+            /** @description With something left to deduct */
+            advances: components["schemas"]["AdvanceLeft"][];
+            /** @description With something left to bill */
+            orders: components["schemas"]["Order"][];
+        };
+        Blank: {
+            /** @description What was billed in advance and is not deducted: of the order, else of the job */
+            advances: components["schemas"]["AdvanceLeft"][];
+            /**
+             * Format: int64
+             * @description The bank account that money moves on
+             */
+            bank: number;
+            /** @description Of a job that is finished: open items that could be set against its final invoice */
+            credits: number[];
+            /**
+             * Format: int64
+             * @description Of the items or the job that were named; else the one named
+             */
+            customer: number;
+            /** @description The business day */
+            day: string;
+            /**
+             * Format: int64
+             * @description A draft of the kind that is about one of the items; 0 for none
+             */
+            draft: number;
+            /** @description The items that were named, as they stand now */
+            items: components["schemas"]["OpenItem"][];
+            /** Format: int64 */
+            job: number;
+            method: string;
+            /** @description The order that was named, with what is left of it */
+            order?: components["schemas"]["Order"];
+            /** @description Of a job that is finished: its orders with something left to bill */
+            orders: components["schemas"]["Order"][];
+            /** @description The quote that was named, as it was written, with what of it is not ordered */
+            quote?: components["schemas"]["QuoteLeft"];
+            /** @description Of a job that is finished: requests that still ask for something */
+            requests: components["schemas"]["Named"][];
+            /**
+             * Format: int64
+             * @description The firm's usual one
+             */
+            taxCode: number;
+            /** @description Of a job with a billing plan: what the contract comes to through the next stage, net */
+            through?: string;
+        };
+        CancellationBody: {
+            /** @description What becomes of what was billed of it in advance: each is credited, but for what is kept */
+            advances?: components["schemas"]["AdvanceCreditBody"][];
+            day?: string;
+            /** @description None: all that is left */
+            lines?: components["schemas"]["OrderShareBody"][];
+            /** @description Empty to be given the next */
+            number?: string;
+            /** Format: int64 */
+            order?: number;
+            reason?: string;
+        };
         Cheque: {
             amount: string;
             cheque: string;
@@ -1637,6 +2067,37 @@ export interface components {
         ChequesOut: {
             rows: components["schemas"]["Cheque"][];
         };
+        ClaimBody: {
+            /** @description What the customer certified of this claim, net; empty for all */
+            certified?: string;
+            /**
+             * Format: int64
+             * @description That of the job; for the interface alone
+             */
+            customer?: number;
+            day?: string;
+            deductions?: components["schemas"]["DeductionBody"][];
+            /** @description A due day that is named; empty to count it by the terms */
+            due?: string;
+            /** Format: int64 */
+            job?: number;
+            note?: string;
+            /** @description Empty to be given the next */
+            number?: string;
+            /** @description The share of the contract that is done to date */
+            percent?: string;
+            /** @description What was billed in advance is deducted share by share */
+            recover?: boolean;
+            reference?: string;
+            retention?: components["schemas"]["RetentionBody"];
+            /**
+             * Format: int64
+             * @description 0: the customer's, else the firm's
+             */
+            terms?: number;
+            /** @description Or what is done to date, net */
+            toDate?: string;
+        };
         ContraBody: {
             day?: string;
             note?: string;
@@ -1647,6 +2108,17 @@ export interface components {
             owing?: components["schemas"]["ShareBody"][];
             /** Format: int64 */
             party?: number;
+        };
+        Copy: {
+            /** @description In the form of the command's body */
+            body: unknown;
+            /** @description The first open day on which the paper can be taken back: its own, or the last on which something was set against it; else today */
+            day: string;
+            /**
+             * @description What a draft will be
+             * @enum {string}
+             */
+            kind: "cancellation" | "claim" | "contra" | "credit note" | "delivery" | "deposit" | "deposit invoice" | "deposit split" | "distribution" | "invoice" | "journal" | "order" | "quote" | "receipt" | "recovery" | "refund" | "release" | "request for a deposit" | "supplier bill" | "transfer" | "unidentified receipt" | "write-off";
         };
         Customer: {
             /** @description Where papers go */
@@ -1666,6 +2138,8 @@ export interface components {
             number?: string;
             phone?: string;
             position: components["schemas"]["Position"];
+            /** @description The address as it stands on papers */
+            printed: string;
             /** @description Where the work is, when it is elsewhere */
             siteAddress?: string;
             /** @description Whether we buy from it too */
@@ -1680,7 +2154,7 @@ export interface components {
             town?: string;
             /**
              * Format: int64
-             * @description Counts its changes; If-Match wants it
+             * @description Counts its changes; If-Match needs it
              */
             readonly version?: number;
         };
@@ -1710,7 +2184,7 @@ export interface components {
             town?: string;
             /**
              * Format: int64
-             * @description Counts its changes; If-Match wants it
+             * @description Counts its changes; If-Match needs it
              */
             readonly version?: number;
         };
@@ -1737,6 +2211,32 @@ export interface components {
             /** @description Credits not placed */
             unplaced: string;
         };
+        Deduction: {
+            net: string;
+            /** @description With its tax, below nil */
+            off: string;
+            /** @description The rate of its tax */
+            percent: string;
+            tax: string;
+            /** @description The number and day of the deposit invoice */
+            text: string;
+        };
+        DeductionBody: {
+            /** @description With its tax; empty: as much as is left and fits */
+            amount?: string;
+            /** Format: int64 */
+            paper: number;
+        };
+        DeliveryBody: {
+            day?: string;
+            lines?: components["schemas"]["OrderShareBody"][];
+            note?: string;
+            /** @description Empty to be given the next */
+            number?: string;
+            /** Format: int64 */
+            order?: number;
+            reference?: string;
+        };
         DepositBody: {
             amount?: string;
             /**
@@ -1757,9 +2257,43 @@ export interface components {
             reference?: string;
             /**
              * Format: int64
+             * @description The request for a deposit that it pays
+             */
+            request?: number;
+            /**
+             * Format: int64
              * @description Taxed on receipt by this code; the amount includes the tax
              */
             taxCode?: number;
+        };
+        DepositInvoiceBody: {
+            /** @description Or an amount of it, with its tax */
+            amount?: string;
+            /** Format: int64 */
+            customer?: number;
+            day?: string;
+            /** @description A due day that is named; empty to count it by the terms */
+            due?: string;
+            /** Format: int64 */
+            job?: number;
+            /** @description Without an order: one for each tax code */
+            lines?: components["schemas"]["AdvanceLineBody"][];
+            note?: string;
+            /** @description Empty to be given the next */
+            number?: string;
+            /**
+             * Format: int64
+             * @description The order that it bills in advance
+             */
+            order?: number;
+            /** @description A share of the order */
+            percent?: string;
+            reference?: string;
+            /**
+             * Format: int64
+             * @description 0: the customer's, else the firm's
+             */
+            terms?: number;
         };
         DepositRow: {
             amount: string;
@@ -1838,6 +2372,8 @@ export interface components {
             job: string;
             kind: string;
             savedAt: string;
+            /** @description Whether all open items that it is about are settled meanwhile; of a draft that is opened */
+            settled?: boolean;
             title: string;
             total: string;
         };
@@ -1850,7 +2386,7 @@ export interface components {
              * @description What a draft will be
              * @enum {string}
              */
-            kind: "contra" | "deposit" | "deposit split" | "distribution" | "invoice" | "journal" | "receipt" | "recovery" | "refund" | "supplier bill" | "transfer" | "unidentified receipt" | "write-off";
+            kind: "cancellation" | "claim" | "contra" | "credit note" | "delivery" | "deposit" | "deposit invoice" | "deposit split" | "distribution" | "invoice" | "journal" | "order" | "quote" | "receipt" | "recovery" | "refund" | "release" | "request for a deposit" | "supplier bill" | "transfer" | "unidentified receipt" | "write-off";
         };
         Effect: {
             balances: components["schemas"]["Balance"][];
@@ -1868,6 +2404,8 @@ export interface components {
             /** @description The sum of the pairs */
             placed: string;
             refusals: components["schemas"]["Notice"][];
+            /** @description Names this effect with its command and warnings, for the post of just this */
+            token: string;
             warnings: components["schemas"]["Notice"][];
             /** @description What a second person must agree to */
             word?: components["schemas"]["Notice"];
@@ -1884,6 +2422,15 @@ export interface components {
             /** @description Sum of the debits, which is that of the credits */
             total: string;
         };
+        EventBody: {
+            /** @enum {string} */
+            event: "noted" | "reminded" | "promised" | "put off" | "addressed" | "lost" | "sent" | "signed for";
+            /** @description That comes later */
+            reference?: string;
+            text?: string;
+            /** @description The day that is promised, or that it is put off to */
+            until?: string;
+        };
         Expected: {
             asOf: string;
             disputed: string;
@@ -1896,9 +2443,19 @@ export interface components {
         Firm: {
             address?: string;
             readonly currency?: string;
+            /**
+             * @description How it writes days
+             * @enum {string}
+             */
+            dateStyle?: "20 Nov 2026" | "20.11.2026" | "20/11/2026" | "11/20/2026" | "2026-11-20";
             email?: string;
             readonly lockedThrough?: string;
             name: string;
+            /**
+             * @description How it writes numbers
+             * @enum {string}
+             */
+            numberStyle?: "1,234.56" | "1.234,56" | "1 234,56" | "1’234.56";
             /** @description Format by kind of paper */
             readonly numbering?: {
                 [key: string]: string;
@@ -1918,7 +2475,7 @@ export interface components {
             terms: number;
             /**
              * Format: int64
-             * @description Counts its changes; If-Match wants it
+             * @description Counts its changes; If-Match needs it
              */
             readonly version?: number;
         };
@@ -1949,6 +2506,15 @@ export interface components {
             /** @enum {string} */
             kind: "customer" | "job" | "paper" | "account";
             name: string;
+            /** @description What of a paper is open; empty for nil */
+            open?: string;
+        };
+        Guess: {
+            /** Format: int64 */
+            id: number;
+            name: string;
+            /** @description What speaks for it */
+            reasons: string[];
         };
         Happening: {
             /** @description What it did to receivables */
@@ -1958,8 +2524,12 @@ export interface components {
             day: string;
             /** @description What it did to deposits held */
             held: string;
+            /** @description The number of the paper that it is written in place of */
+            insteadOf?: string;
             kind: string;
             number: string;
+            /** @description Whether something of it is open until it is settled or used */
+            opens: boolean;
             overdue: boolean;
             /** Format: int64 */
             paperId: number;
@@ -1967,6 +2537,8 @@ export interface components {
             settled: number;
             state: string;
             text: string;
+            /** @description That of the one that is written in its place */
+            writtenAgain?: string;
         };
         Import: {
             /** Format: int64 */
@@ -2007,10 +2579,17 @@ export interface components {
             /** Format: int64 */
             customer?: number;
             day?: string;
+            /** @description Of what was billed in advance */
+            deductions?: components["schemas"]["DeductionBody"][];
             discount?: string;
             discountPercent?: string;
             /** @description A due day that is named; empty to count it by the terms */
             due?: string;
+            /**
+             * @description What it is in the course of a contract
+             * @enum {string}
+             */
+            form?: "" | "stage" | "final";
             /** @description Prices include tax */
             includes?: boolean;
             /** Format: int64 */
@@ -2020,9 +2599,13 @@ export interface components {
             /** @description Empty to be given the next */
             number?: string;
             reference?: string;
+            /** @description What is kept back, where that is not what the job's terms have */
+            retention?: components["schemas"]["RetentionBody"];
             /** @description The step that the total is rounded to */
             roundTo?: string;
             setAgainst?: components["schemas"]["UseBody"][];
+            /** @description The day of supply, where it is not the invoice's; it chooses the rates of tax */
+            supplied?: string;
             /**
              * Format: int64
              * @description 0: the customer's, else the firm's
@@ -2036,18 +2619,46 @@ export interface components {
             article?: number;
             discount?: string;
             discountPercent?: string;
+            /**
+             * Format: int64
+             * @description The order of which it bills a quantity
+             */
+            order?: number;
+            /**
+             * Format: int64
+             * @description And the line there, counted from 1
+             */
+            orderLine?: number;
             /** @description Empty is 1 */
             quantity?: string;
+            /**
+             * Format: int64
+             * @description Of an order: the quote of which it accepts a quantity
+             */
+            quote?: number;
+            /**
+             * Format: int64
+             * @description And the line there, counted from 1
+             */
+            quoteLine?: number;
             /** Format: int64 */
             taxCode?: number;
             text?: string;
+            /** @description Empty is the article's */
+            unit?: string;
             unitPrice?: string;
         };
         Job: {
+            /** @description Billed in advance and not deducted, net */
+            advance: string;
+            /** @description What orders add to the contract sum that was written down, net */
+            agreed: string;
             /** @description Net */
             billed: string;
             billedGross: string;
             closed?: boolean;
+            /** @description What the contract comes to, net */
+            contract: string;
             /** @description Net; empty when none is agreed */
             contractSum?: string;
             /** Format: int64 */
@@ -2065,13 +2676,29 @@ export interface components {
             /** @description Empty to be given the next */
             number?: string;
             open: string;
+            /** @description The billing plan, and where each stage stands */
+            plan: components["schemas"]["Stage"][];
+            /** @description The shares in which it is expected back; empty for one without a day */
+            releases?: components["schemas"]["ReleaseShare"][];
+            /** @description What the customer keeps back of each invoice, percent; empty for nothing */
+            retention?: string;
+            /** @description At most, an amount on the same base */
+            retentionCap?: string;
+            /** @description At most, a share of the contract sum */
+            retentionCapPercent?: string;
+            /** @description Of the sum with tax */
+            retentionGross?: boolean;
+            /** @description Its tax is due when it is released */
+            retentionTaxLater?: boolean;
             settled: string;
             site?: string;
+            /** @description The billing plan, in order */
+            stages?: components["schemas"]["StageBody"][];
             strip: components["schemas"]["StripPart"][];
             unplaced: string;
             /**
              * Format: int64
-             * @description Counts its changes; If-Match wants it
+             * @description Counts its changes; If-Match needs it
              */
             readonly version?: number;
         };
@@ -2085,10 +2712,24 @@ export interface components {
             note?: string;
             /** @description Empty to be given the next */
             number?: string;
+            /** @description The shares in which it is expected back; empty for one without a day */
+            releases?: components["schemas"]["ReleaseShare"][];
+            /** @description What the customer keeps back of each invoice, percent; empty for nothing */
+            retention?: string;
+            /** @description At most, an amount on the same base */
+            retentionCap?: string;
+            /** @description At most, a share of the contract sum */
+            retentionCapPercent?: string;
+            /** @description Of the sum with tax */
+            retentionGross?: boolean;
+            /** @description Its tax is due when it is released */
+            retentionTaxLater?: boolean;
             site?: string;
+            /** @description The billing plan, in order */
+            stages?: components["schemas"]["StageBody"][];
             /**
              * Format: int64
-             * @description Counts its changes; If-Match wants it
+             * @description Counts its changes; If-Match needs it
              */
             readonly version?: number;
         };
@@ -2141,7 +2782,7 @@ export interface components {
             relief: boolean;
             /**
              * Format: int64
-             * @description Of the firm; If-Match wants it
+             * @description Of the firm; If-Match needs it
              */
             readonly version?: number;
             /** @description Past which a write-off needs a second person's word; nil for never */
@@ -2166,6 +2807,20 @@ export interface components {
         };
         List: {
             rows: components["schemas"]["Draft"][];
+        };
+        ListAdvanceRow: {
+            /** Format: int64 */
+            count: number;
+            /**
+             * Format: int64
+             * @description The cursor of the next page, when there is one
+             */
+            next?: number;
+            rows: components["schemas"]["AdvanceRow"][];
+            /** @description By column, over the whole list */
+            sums: {
+                [key: string]: string;
+            };
         };
         ListCustomerRow: {
             /** Format: int64 */
@@ -2273,6 +2928,8 @@ export interface components {
             /** @description The age of what is overdue, as in the ageing */
             stage: string;
             title: string;
+            /** @description The day that was promised */
+            until: string;
         };
         LooseEndGroup: {
             /**
@@ -2281,7 +2938,7 @@ export interface components {
              */
             count: number;
             /** @enum {string} */
-            group: "not identified" | "on account" | "overpaid" | "deposit" | "deposit of a closed job" | "both ways" | "disputed" | "overdue" | "small" | "cheque";
+            group: "not identified" | "on account" | "overpaid" | "deposit" | "deposit of a closed job" | "both ways" | "disputed" | "promise" | "overdue" | "small" | "cheque";
             rows: components["schemas"]["LooseEnd"][];
             sum: string;
         };
@@ -2365,10 +3022,103 @@ export interface components {
              * @description Share settled, percent
              */
             settled: number;
+            /** @description The amount, a credit below nil */
+            signed: string;
+            /** @description What is open, a credit below nil */
+            signedOpen: string;
             state: string;
             /** @description Of what is open */
             taxInside: string;
             title: string;
+            /** @description The amount on the side on which its register stands */
+            told: string;
+            /** @description What is open, on that side */
+            toldOpen: string;
+        };
+        Order: {
+            customer: string;
+            /** Format: int64 */
+            customerId: number;
+            day: string;
+            /** Format: int64 */
+            id: number;
+            job: string;
+            /** Format: int64 */
+            jobId: number;
+            /** @description Net, to be billed */
+            left: string;
+            lines: components["schemas"]["OrderLine"][];
+            net: string;
+            number: string;
+            reference: string;
+            title: string;
+        };
+        OrderBody: {
+            /** Format: int64 */
+            customer?: number;
+            day?: string;
+            discount?: string;
+            discountPercent?: string;
+            /** @description Prices include tax */
+            includes?: boolean;
+            /** Format: int64 */
+            job?: number;
+            lines?: components["schemas"]["InvoiceLineBody"][];
+            note?: string;
+            /** @description Empty to be given the next */
+            number?: string;
+            /**
+             * Format: int64
+             * @description The quote that was accepted
+             */
+            quote?: number;
+            /** @description The customer's own order number */
+            reference?: string;
+        };
+        OrderBook: {
+            /** @description Net, what of all of them is left to bill */
+            left: string;
+            rows: components["schemas"]["Order"][];
+        };
+        OrderLine: {
+            /** Format: int64 */
+            account: number;
+            /** Format: int64 */
+            article: number;
+            /** @description Less what was credited */
+            billed: string;
+            cancelled: string;
+            delivered: string;
+            /** @description Net, to be billed */
+            left: string;
+            leftToBill: string;
+            leftToCancel: string;
+            leftToDeliver: string;
+            ordered: string;
+            /** Format: int64 */
+            position: number;
+            /**
+             * Format: int64
+             * @description Share billed, percent
+             */
+            settled: number;
+            /** Format: int64 */
+            taxCode: number;
+            text: string;
+            unit: string;
+            unitPrice: string;
+        };
+        OrderShareBody: {
+            /**
+             * Format: int64
+             * @description Of the line of the order, counted from 1
+             */
+            position: number;
+            quantity: string;
+        };
+        Output: {
+            /** @description What more speaks for comes first */
+            rows: components["schemas"]["Guess"][];
         };
         Pair: {
             amount: string;
@@ -2395,18 +3145,26 @@ export interface components {
             debit: number;
         };
         Paper: {
-            /** @description Of the customer, as it was */
+            /** @description Of the customer, as it was; or as it was completed since */
             address: string;
+            /** @description Of a deposit invoice: what is left to deduct, with its tax */
+            advanceLeft?: string;
             allocations: components["schemas"]["Allocation"][];
             arrived: string;
             bank: string;
+            /** @description The total before what was billed in advance is taken off */
+            before: string;
             /** @description What the bank kept */
             charges: string;
             cheque: string;
+            /** @description Whether its customer has credits that could be set against it now */
+            credits: boolean;
             customer: string;
             /** Format: int64 */
             customerId: number;
             day: string;
+            /** @description What was billed in advance and is taken off */
+            deductions: components["schemas"]["Deduction"][];
             discount: string;
             /** @description Why it is disputed; empty when it is not */
             disputed: string;
@@ -2417,27 +3175,47 @@ export interface components {
             earlyPercent: string;
             earlyUntil: string;
             entries: components["schemas"]["Entry"][];
+            events: components["schemas"]["PaperEvent"][];
+            /** @description What an invoice is in the course of a contract: stage, final */
+            form: string;
+            /** @description Of a quote: the day through which it holds */
+            holds: string;
             /** Format: int64 */
             id: number;
             /** @description The total in words */
             inWords: string;
             includes: boolean;
+            /** @description The paper that this one is written in place of */
+            insteadOf?: components["schemas"]["PaperLink"];
             job: string;
             /** Format: int64 */
             jobId: number;
             jobName: string;
+            /** @description The same as it is taken off, below nil */
+            keptOff: string;
             kind: string;
+            /** @description Of a paper whose lines are taken one by one: what is left of it, with tax */
+            left: string;
             lines: components["schemas"]["PaperLine"][];
             method: string;
             net: string;
             note: string;
             number: string;
+            /** @description The discount as it is taken off, below nil */
+            off: string;
             /** @description Above nil */
             open: string;
+            /** @description Whether something of it is open until it is settled or used */
+            opens: boolean;
+            /** @description Of an order: what became of its lines */
+            order?: components["schemas"]["OrderLine"][];
             overdue: boolean;
             parts: components["schemas"]["Part"][];
             reason: string;
             reference: string;
+            /** @description What the customer keeps back */
+            retained: string;
+            retainedWhy: string;
             reversedBy: string;
             /** Format: int64 */
             reversedById: number;
@@ -2461,12 +3239,33 @@ export interface components {
             /** @description What stands on it: a recovery, a refund */
             standing: components["schemas"]["PaperLink"][];
             state: string;
+            /** @description The day of supply, where it is not the paper's */
+            supplied: string;
+            /** @description Whether it takes another paper back, so that it is not taken back itself */
+            takesBack: boolean;
             tax: string;
             taxes: components["schemas"]["TaxSum"][];
             terms: string;
             title: string;
             total: string;
+            /**
+             * Format: int64
+             * @description Of a quote, counted from 1
+             */
+            version: number;
             withheld: string;
+            /** @description The paper that is written in place of this one */
+            writtenAgain?: components["schemas"]["PaperLink"];
+        };
+        PaperEvent: {
+            day: string;
+            /** @enum {string} */
+            event: "noted" | "reminded" | "promised" | "put off" | "addressed" | "lost" | "sent" | "signed for";
+            reference: string;
+            text: string;
+            /** @description Of a promise, or of what is put off */
+            until: string;
+            user: string;
         };
         PaperLine: {
             account: string;
@@ -2478,6 +3277,7 @@ export interface components {
             taxCode: string;
             taxPercent: string;
             text: string;
+            unit: string;
             unitPrice: string;
         };
         PaperLink: {
@@ -2503,6 +3303,8 @@ export interface components {
             number: string;
             /** @description Above nil */
             open: string;
+            /** @description Whether something of it is open until it is settled or used */
+            opens: boolean;
             overdue: boolean;
             reference: string;
             /**
@@ -2515,16 +3317,28 @@ export interface components {
             total: string;
         };
         PaperSums: {
+            /** @description The total before what was billed in advance is taken off */
+            before: string;
+            /** @description The sum of them, with tax */
+            deducted: string;
+            /** @description What was billed in advance and is taken off */
+            deductions: components["schemas"]["Deduction"][];
             discount: string;
             due: string;
+            /** @description The same as it is taken off, below nil */
+            keptOff: string;
             /** @description Left to pay after what is set against it */
             left: string;
             lines: components["schemas"]["LineSum"][];
             net: string;
             /** @description The number that it would get */
             number: string;
+            /** @description The discount as it is taken off, below nil */
+            off: string;
             /** @description The instalments, or the one due day */
             parts: components["schemas"]["Part"][];
+            /** @description What the customer keeps back */
+            retained: string;
             rounding: string;
             tax: string;
             taxes: components["schemas"]["TaxSum"][];
@@ -2545,9 +3359,19 @@ export interface components {
             /** @description Inside what is open */
             tax: string;
         };
+        PartiesOut: {
+            rows: components["schemas"]["Named"][];
+        };
         PasswordBody: {
             old: string;
             password: string;
+        };
+        Pasted: {
+            /** @description A file in place of rows; a first row without a figure names its columns */
+            csv?: string;
+            /** @description What each column holds */
+            kinds: ("text" | "amount" | "price" | "quantity" | "percent" | "day" | "account")[];
+            rows: string[][];
         };
         PlacementBody: {
             /** @description Empty: as much as is open and left */
@@ -2599,12 +3423,14 @@ export interface components {
         };
         Problem: {
             detail?: string;
+            /** @description What would be posted now, where that is no longer what was shown */
+            effect?: components["schemas"]["Effect"];
             /** @description Why it is refused; nothing has changed */
             refusals?: components["schemas"]["Notice"][];
             /** Format: int64 */
             status: number;
             title: string;
-            /** @description refused, unconfirmed, or about:blank */
+            /** @description refused, unconfirmed, shown otherwise, a second word, or about:blank */
             type: string;
             /** @description What must be confirmed before it is posted */
             warnings?: components["schemas"]["Notice"][];
@@ -2619,8 +3445,45 @@ export interface components {
             reason: string;
             register: string;
         };
-        ProposalResponse: {
+        Proposals: {
+            /** @description Why what fits cannot be taken, a sentence each */
+            notYet: string[];
             rows: components["schemas"]["Proposal"][];
+        };
+        QuoteBody: {
+            /** Format: int64 */
+            customer?: number;
+            day?: string;
+            discount?: string;
+            discountPercent?: string;
+            /** @description The day through which it holds */
+            holds?: string;
+            /** @description Prices include tax */
+            includes?: boolean;
+            /** Format: int64 */
+            job?: number;
+            lines?: components["schemas"]["InvoiceLineBody"][];
+            note?: string;
+            /** @description Empty to be given the next */
+            number?: string;
+            reference?: string;
+            /**
+             * Format: int64
+             * @description The version that it takes the place of
+             */
+            revises?: number;
+        };
+        QuoteLeft: {
+            /** Format: int64 */
+            id: number;
+            includes: boolean;
+            /** @description What is not ordered of each */
+            left: components["schemas"]["InvoiceLineBody"][];
+            /** @description All of them, as they were written */
+            lines: components["schemas"]["InvoiceLineBody"][];
+            note: string;
+            number: string;
+            reference: string;
         };
         Reason: {
             amount: string;
@@ -2704,6 +3567,61 @@ export interface components {
             reference?: string;
             sources?: components["schemas"]["ShareBody"][];
         };
+        ReleaseBody: {
+            /** @description In place of items: so much, oldest first */
+            amount?: string;
+            /** Format: int64 */
+            customer?: number;
+            day?: string;
+            due?: string;
+            /** @description What is released of each item that is kept back; without an amount all that is held */
+            items?: components["schemas"]["ShareBody"][];
+            /**
+             * Format: int64
+             * @description Of an amount: of this job alone
+             */
+            job?: number;
+            note?: string;
+            /** @description Empty to be given the next */
+            number?: string;
+            reference?: string;
+            /**
+             * Format: int64
+             * @description 0: the customer's, else the firm's
+             */
+            terms?: number;
+        };
+        ReleaseShare: {
+            day?: string;
+            name?: string;
+            percent?: string;
+        };
+        RequestBody: {
+            /** @description Or an amount */
+            amount?: string;
+            /** Format: int64 */
+            customer?: number;
+            day?: string;
+            /** @description The day to pay by */
+            due?: string;
+            /** Format: int64 */
+            job?: number;
+            note?: string;
+            /** @description Empty to be given the next */
+            number?: string;
+            /**
+             * Format: int64
+             * @description The order or the quote of which a share is asked for
+             */
+            of?: number;
+            /** @description A share of it */
+            percent?: string;
+            reference?: string;
+        };
+        RetentionBody: {
+            amount?: string;
+            reason?: string;
+        };
         ReturnedBody: {
             /** @description The bank's day */
             day?: string;
@@ -2735,9 +3653,16 @@ export interface components {
         };
         Session: {
             currency: string;
+            /** @description How the firm writes days */
+            dateStyle: string;
             /** @description Whether these are the books of the demo firm */
             demo: boolean;
             firm: string;
+            /**
+             * @description How it writes numbers
+             * @enum {string}
+             */
+            numberStyle: "1,234.56" | "1.234,56" | "1 234,56" | "1’234.56";
             /**
              * Format: int32
              * @description Places of the currency's minor unit
@@ -2749,6 +3674,8 @@ export interface components {
             /** @description The business day */
             today: string;
             user: string;
+            /** @description Whether setting up asks for the word that the program printed */
+            word: boolean;
         };
         SetAgainstBody: {
             day?: string;
@@ -2756,7 +3683,8 @@ export interface components {
         };
         SetupBody: {
             address?: string;
-            bank: string;
+            /** @description Name of the first bank account; empty for the usual */
+            bank?: string;
             codes: components["schemas"]["SetupCode"][];
             currency: string;
             email: string;
@@ -2769,6 +3697,8 @@ export interface components {
             owner: string;
             password: string;
             taxNumber?: string;
+            /** @description The word that the program printed when it started, where it asks for one */
+            word?: string;
         };
         SetupCode: {
             code: string;
@@ -2791,6 +3721,11 @@ export interface components {
         };
         SplitBody: {
             against?: components["schemas"]["PlacementBody"][];
+            /**
+             * Format: int64
+             * @description For the form alone: the deposit says whose it is
+             */
+            customer?: number;
             day?: string;
             /**
              * Format: int64
@@ -2808,6 +3743,29 @@ export interface components {
             cheque?: string;
             method?: string;
             reference?: string;
+        };
+        Stage: {
+            /** @description Or an amount, net */
+            amount?: string;
+            billed: boolean;
+            /** @description When it is to be billed */
+            day?: string;
+            /** @description Its day has come and it is not billed */
+            late: boolean;
+            name?: string;
+            /** @description A share of the contract */
+            percent?: string;
+            /** @description What the contract comes to through this stage, net */
+            through: string;
+        };
+        StageBody: {
+            /** @description Or an amount, net */
+            amount?: string;
+            /** @description When it is to be billed */
+            day?: string;
+            name?: string;
+            /** @description A share of the contract */
+            percent?: string;
         };
         Statement: {
             address: string;
@@ -2853,7 +3811,7 @@ export interface components {
             rates: components["schemas"]["TaxRate"][];
             /**
              * Format: int64
-             * @description Counts its changes; If-Match wants it
+             * @description Counts its changes; If-Match needs it
              */
             readonly version?: number;
         };
@@ -2886,7 +3844,7 @@ export interface components {
             name: string;
             /**
              * Format: int64
-             * @description Counts its changes; If-Match wants it
+             * @description Counts its changes; If-Match needs it
              */
             readonly version?: number;
         };
@@ -2926,6 +3884,11 @@ export interface components {
             job?: number;
             note?: string;
             number?: string;
+            /**
+             * Format: int64
+             * @description For the form alone: the item says whose it is
+             */
+            owner?: number;
         };
         TrialBalance: {
             asOf: string;
@@ -2984,6 +3947,8 @@ export interface components {
             reason?: string;
             /** @description The tax inside comes back */
             relief?: boolean;
+            /** @description For the form alone: small balances of many customers */
+            small?: boolean;
         };
     };
     responses: never;
@@ -3097,6 +4062,7 @@ export interface operations {
     "account-lines": {
         parameters: {
             query?: {
+                /** @description Left out, the beginning of the year of the last day */
                 from?: string;
                 to?: string;
                 after?: number;
@@ -3134,6 +4100,7 @@ export interface operations {
     "account-file": {
         parameters: {
             query?: {
+                /** @description Left out, the beginning of the year of the last day */
                 from?: string;
                 to?: string;
                 after?: number;
@@ -3144,6 +4111,153 @@ export interface operations {
             path: {
                 id: number;
             };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    "Content-Disposition"?: string;
+                    "Content-Type"?: string;
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": string;
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "post-advance-credit": {
+        parameters: {
+            query?: {
+                /** @description Answer the effect and write nothing */
+                preview?: boolean;
+                /** @description The token of the effect that is on screen, as its preview answered it: what would be posted must still be that. It confirms its warnings */
+                token?: string;
+                /** @description The warnings that have been seen, each by its rule, of a client that shows no effect */
+                confirmed?: string[];
+                /** @description The draft that is posted, or previewed; posted, it is gone afterwards */
+                draft?: number;
+                /** @description The paper in place of which this one is written: it is taken back in the same step, unless it was before. What is refused of it bears fields that begin with again. */
+                again?: number;
+                /** @description The day on which it is taken back */
+                againDay?: string;
+                /** @description Why */
+                againReason?: string;
+            };
+            header?: {
+                /** @description The ETag of the draft, as it is posted */
+                "If-Match"?: string;
+                /** @description The password of the second person who agrees, where one must, percent-encoded */
+                "Second-Word"?: string;
+                /** @description The same key answers the first answer again */
+                "Idempotency-Key"?: string;
+            };
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["AdvanceCreditBody"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Answer"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "advance-register": {
+        parameters: {
+            query?: {
+                /** @description As it stood at the end of this day; left out, today */
+                asOf?: string;
+                /** @description Any part of a name, number or reference */
+                q?: string;
+                /** @description A column, with - before it for the other way round */
+                sort?: string;
+                /** @description The cursor that the page before gave as next */
+                after?: number;
+                limit?: number;
+                /** @description Of the file */
+                format?: "csv" | "xlsx";
+                /** @description Only these rows of it */
+                ids?: number[];
+                /** @description Those too that are used up */
+                all?: boolean;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ListAdvanceRow"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "advance-register-file": {
+        parameters: {
+            query?: {
+                /** @description As it stood at the end of this day; left out, today */
+                asOf?: string;
+                /** @description Any part of a name, number or reference */
+                q?: string;
+                /** @description A column, with - before it for the other way round */
+                sort?: string;
+                /** @description The cursor that the page before gave as next */
+                after?: number;
+                limit?: number;
+                /** @description Of the file */
+                format?: "csv" | "xlsx";
+                /** @description Only these rows of it */
+                ids?: number[];
+                /** @description Those too that are used up */
+                all?: boolean;
+            };
+            header?: never;
+            path?: never;
             cookie?: never;
         };
         requestBody?: never;
@@ -3253,10 +4367,18 @@ export interface operations {
             query?: {
                 /** @description Answer the effect and write nothing */
                 preview?: boolean;
-                /** @description The warnings that have been seen, each by its rule */
+                /** @description The token of the effect that is on screen, as its preview answered it: what would be posted must still be that. It confirms its warnings */
+                token?: string;
+                /** @description The warnings that have been seen, each by its rule, of a client that shows no effect */
                 confirmed?: string[];
                 /** @description The draft that is posted, or previewed; posted, it is gone afterwards */
                 draft?: number;
+                /** @description The paper in place of which this one is written: it is taken back in the same step, unless it was before. What is refused of it bears fields that begin with again. */
+                again?: number;
+                /** @description The day on which it is taken back */
+                againDay?: string;
+                /** @description Why */
+                againReason?: string;
             };
             header?: {
                 /** @description The ETag of the draft, as it is posted */
@@ -3300,10 +4422,18 @@ export interface operations {
             query?: {
                 /** @description Answer the effect and write nothing */
                 preview?: boolean;
-                /** @description The warnings that have been seen, each by its rule */
+                /** @description The token of the effect that is on screen, as its preview answered it: what would be posted must still be that. It confirms its warnings */
+                token?: string;
+                /** @description The warnings that have been seen, each by its rule, of a client that shows no effect */
                 confirmed?: string[];
                 /** @description The draft that is posted, or previewed; posted, it is gone afterwards */
                 draft?: number;
+                /** @description The paper in place of which this one is written: it is taken back in the same step, unless it was before. What is refused of it bears fields that begin with again. */
+                again?: number;
+                /** @description The day on which it is taken back */
+                againDay?: string;
+                /** @description Why */
+                againReason?: string;
             };
             header?: {
                 /** @description The ETag of the draft, as it is posted */
@@ -3381,10 +4511,18 @@ export interface operations {
             query?: {
                 /** @description Answer the effect and write nothing */
                 preview?: boolean;
-                /** @description The warnings that have been seen, each by its rule */
+                /** @description The token of the effect that is on screen, as its preview answered it: what would be posted must still be that. It confirms its warnings */
+                token?: string;
+                /** @description The warnings that have been seen, each by its rule, of a client that shows no effect */
                 confirmed?: string[];
                 /** @description The draft that is posted, or previewed; posted, it is gone afterwards */
                 draft?: number;
+                /** @description The paper in place of which this one is written: it is taken back in the same step, unless it was before. What is refused of it bears fields that begin with again. */
+                again?: number;
+                /** @description The day on which it is taken back */
+                againDay?: string;
+                /** @description Why */
+                againReason?: string;
             };
             header?: {
                 /** @description The ETag of the draft, as it is posted */
@@ -3655,6 +4793,139 @@ export interface operations {
             };
         };
     };
+    billable: {
+        parameters: {
+            query: {
+                customer: number;
+                /** @description Of this job alone; left out, of any */
+                job?: number;
+                /** @description As it would be if this paper were taken back, to write it again */
+                again?: number;
+                /** @description Left out, today */
+                day?: string;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Billable"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    blank: {
+        parameters: {
+            query?: {
+                customer?: number;
+                job?: number;
+                items?: number[];
+                /** @description What a draft will be */
+                kind?: "cancellation" | "claim" | "contra" | "credit note" | "delivery" | "deposit" | "deposit invoice" | "deposit split" | "distribution" | "invoice" | "journal" | "order" | "quote" | "receipt" | "recovery" | "refund" | "release" | "request for a deposit" | "supplier bill" | "transfer" | "unidentified receipt" | "write-off";
+                /** @description An order that it is about */
+                order?: number;
+                /** @description Of a job: all that its final invoice could take */
+                finish?: boolean;
+                /** @description A quote that is accepted, or taken the place of */
+                quote?: number;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Blank"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "post-cancellation": {
+        parameters: {
+            query?: {
+                /** @description Answer the effect and write nothing */
+                preview?: boolean;
+                /** @description The token of the effect that is on screen, as its preview answered it: what would be posted must still be that. It confirms its warnings */
+                token?: string;
+                /** @description The warnings that have been seen, each by its rule, of a client that shows no effect */
+                confirmed?: string[];
+                /** @description The draft that is posted, or previewed; posted, it is gone afterwards */
+                draft?: number;
+                /** @description The paper in place of which this one is written: it is taken back in the same step, unless it was before. What is refused of it bears fields that begin with again. */
+                again?: number;
+                /** @description The day on which it is taken back */
+                againDay?: string;
+                /** @description Why */
+                againReason?: string;
+            };
+            header?: {
+                /** @description The ETag of the draft, as it is posted */
+                "If-Match"?: string;
+                /** @description The password of the second person who agrees, where one must, percent-encoded */
+                "Second-Word"?: string;
+                /** @description The same key answers the first answer again */
+                "Idempotency-Key"?: string;
+            };
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["CancellationBody"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Answer"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     cheques: {
         parameters: {
             query?: never;
@@ -3715,15 +4986,78 @@ export interface operations {
             };
         };
     };
+    "post-claim": {
+        parameters: {
+            query?: {
+                /** @description Answer the effect and write nothing */
+                preview?: boolean;
+                /** @description The token of the effect that is on screen, as its preview answered it: what would be posted must still be that. It confirms its warnings */
+                token?: string;
+                /** @description The warnings that have been seen, each by its rule, of a client that shows no effect */
+                confirmed?: string[];
+                /** @description The draft that is posted, or previewed; posted, it is gone afterwards */
+                draft?: number;
+                /** @description The paper in place of which this one is written: it is taken back in the same step, unless it was before. What is refused of it bears fields that begin with again. */
+                again?: number;
+                /** @description The day on which it is taken back */
+                againDay?: string;
+                /** @description Why */
+                againReason?: string;
+            };
+            header?: {
+                /** @description The ETag of the draft, as it is posted */
+                "If-Match"?: string;
+                /** @description The password of the second person who agrees, where one must, percent-encoded */
+                "Second-Word"?: string;
+                /** @description The same key answers the first answer again */
+                "Idempotency-Key"?: string;
+            };
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ClaimBody"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Answer"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     "post-contra": {
         parameters: {
             query?: {
                 /** @description Answer the effect and write nothing */
                 preview?: boolean;
-                /** @description The warnings that have been seen, each by its rule */
+                /** @description The token of the effect that is on screen, as its preview answered it: what would be posted must still be that. It confirms its warnings */
+                token?: string;
+                /** @description The warnings that have been seen, each by its rule, of a client that shows no effect */
                 confirmed?: string[];
                 /** @description The draft that is posted, or previewed; posted, it is gone afterwards */
                 draft?: number;
+                /** @description The paper in place of which this one is written: it is taken back in the same step, unless it was before. What is refused of it bears fields that begin with again. */
+                again?: number;
+                /** @description The day on which it is taken back */
+                againDay?: string;
+                /** @description Why */
+                againReason?: string;
             };
             header?: {
                 /** @description The ETag of the draft, as it is posted */
@@ -3776,6 +5110,8 @@ export interface operations {
                 limit?: number;
                 /** @description Of the file */
                 format?: "csv" | "xlsx";
+                /** @description Only these rows of it */
+                ids?: number[];
                 /** @description Left out: those in use */
                 state?: "owing" | "overdue" | "held" | "inactive" | "suppliers";
             };
@@ -3852,6 +5188,8 @@ export interface operations {
                 limit?: number;
                 /** @description Of the file */
                 format?: "csv" | "xlsx";
+                /** @description Only these rows of it */
+                ids?: number[];
                 /** @description Left out: those in use */
                 state?: "owing" | "overdue" | "held" | "inactive" | "suppliers";
             };
@@ -3967,6 +5305,10 @@ export interface operations {
                 pinned?: number[];
                 /** @description Items of a side */
                 limit?: number;
+                /** @description Papers whose items are told all the same */
+                papers?: number[];
+                /** @description As it would stand if this paper were taken back, to write it again */
+                again?: number;
             };
             header?: never;
             path: {
@@ -4004,6 +5346,8 @@ export interface operations {
                 job?: number;
                 /** @description The bank's day; left out, today */
                 day?: string;
+                /** @description As it would be if this paper were taken back, to write it again */
+                again?: number;
             };
             header?: never;
             path: {
@@ -4019,7 +5363,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProposalResponse"];
+                    "application/json": components["schemas"]["Proposals"];
                 };
             };
             /** @description Error */
@@ -4036,6 +5380,7 @@ export interface operations {
     statement: {
         parameters: {
             query?: {
+                /** @description Left out, the beginning of the year of its end */
                 from?: string;
                 through?: string;
                 /** @description Of open items, in place of a span */
@@ -4074,6 +5419,7 @@ export interface operations {
     "statement-file": {
         parameters: {
             query?: {
+                /** @description Left out, the beginning of the year of its end */
                 from?: string;
                 through?: string;
                 /** @description Of open items, in place of a span */
@@ -4148,6 +5494,116 @@ export interface operations {
             };
         };
     };
+    "post-delivery": {
+        parameters: {
+            query?: {
+                /** @description Answer the effect and write nothing */
+                preview?: boolean;
+                /** @description The token of the effect that is on screen, as its preview answered it: what would be posted must still be that. It confirms its warnings */
+                token?: string;
+                /** @description The warnings that have been seen, each by its rule, of a client that shows no effect */
+                confirmed?: string[];
+                /** @description The draft that is posted, or previewed; posted, it is gone afterwards */
+                draft?: number;
+                /** @description The paper in place of which this one is written: it is taken back in the same step, unless it was before. What is refused of it bears fields that begin with again. */
+                again?: number;
+                /** @description The day on which it is taken back */
+                againDay?: string;
+                /** @description Why */
+                againReason?: string;
+            };
+            header?: {
+                /** @description The ETag of the draft, as it is posted */
+                "If-Match"?: string;
+                /** @description The password of the second person who agrees, where one must, percent-encoded */
+                "Second-Word"?: string;
+                /** @description The same key answers the first answer again */
+                "Idempotency-Key"?: string;
+            };
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["DeliveryBody"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Answer"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "post-deposit-invoice": {
+        parameters: {
+            query?: {
+                /** @description Answer the effect and write nothing */
+                preview?: boolean;
+                /** @description The token of the effect that is on screen, as its preview answered it: what would be posted must still be that. It confirms its warnings */
+                token?: string;
+                /** @description The warnings that have been seen, each by its rule, of a client that shows no effect */
+                confirmed?: string[];
+                /** @description The draft that is posted, or previewed; posted, it is gone afterwards */
+                draft?: number;
+                /** @description The paper in place of which this one is written: it is taken back in the same step, unless it was before. What is refused of it bears fields that begin with again. */
+                again?: number;
+                /** @description The day on which it is taken back */
+                againDay?: string;
+                /** @description Why */
+                againReason?: string;
+            };
+            header?: {
+                /** @description The ETag of the draft, as it is posted */
+                "If-Match"?: string;
+                /** @description The password of the second person who agrees, where one must, percent-encoded */
+                "Second-Word"?: string;
+                /** @description The same key answers the first answer again */
+                "Idempotency-Key"?: string;
+            };
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["DepositInvoiceBody"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Answer"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     "deposit-register": {
         parameters: {
             query?: {
@@ -4162,6 +5618,8 @@ export interface operations {
                 limit?: number;
                 /** @description Of the file */
                 format?: "csv" | "xlsx";
+                /** @description Only these rows of it */
+                ids?: number[];
                 /** @description Those too that are used up */
                 all?: boolean;
             };
@@ -4205,6 +5663,8 @@ export interface operations {
                 limit?: number;
                 /** @description Of the file */
                 format?: "csv" | "xlsx";
+                /** @description Only these rows of it */
+                ids?: number[];
                 /** @description Those too that are used up */
                 all?: boolean;
             };
@@ -4236,15 +5696,78 @@ export interface operations {
             };
         };
     };
+    "post-request": {
+        parameters: {
+            query?: {
+                /** @description Answer the effect and write nothing */
+                preview?: boolean;
+                /** @description The token of the effect that is on screen, as its preview answered it: what would be posted must still be that. It confirms its warnings */
+                token?: string;
+                /** @description The warnings that have been seen, each by its rule, of a client that shows no effect */
+                confirmed?: string[];
+                /** @description The draft that is posted, or previewed; posted, it is gone afterwards */
+                draft?: number;
+                /** @description The paper in place of which this one is written: it is taken back in the same step, unless it was before. What is refused of it bears fields that begin with again. */
+                again?: number;
+                /** @description The day on which it is taken back */
+                againDay?: string;
+                /** @description Why */
+                againReason?: string;
+            };
+            header?: {
+                /** @description The ETag of the draft, as it is posted */
+                "If-Match"?: string;
+                /** @description The password of the second person who agrees, where one must, percent-encoded */
+                "Second-Word"?: string;
+                /** @description The same key answers the first answer again */
+                "Idempotency-Key"?: string;
+            };
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["RequestBody"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Answer"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     "post-deposit": {
         parameters: {
             query?: {
                 /** @description Answer the effect and write nothing */
                 preview?: boolean;
-                /** @description The warnings that have been seen, each by its rule */
+                /** @description The token of the effect that is on screen, as its preview answered it: what would be posted must still be that. It confirms its warnings */
+                token?: string;
+                /** @description The warnings that have been seen, each by its rule, of a client that shows no effect */
                 confirmed?: string[];
                 /** @description The draft that is posted, or previewed; posted, it is gone afterwards */
                 draft?: number;
+                /** @description The paper in place of which this one is written: it is taken back in the same step, unless it was before. What is refused of it bears fields that begin with again. */
+                again?: number;
+                /** @description The day on which it is taken back */
+                againDay?: string;
+                /** @description Why */
+                againReason?: string;
             };
             header?: {
                 /** @description The ETag of the draft, as it is posted */
@@ -4288,10 +5811,18 @@ export interface operations {
             query?: {
                 /** @description Answer the effect and write nothing */
                 preview?: boolean;
-                /** @description The warnings that have been seen, each by its rule */
+                /** @description The token of the effect that is on screen, as its preview answered it: what would be posted must still be that. It confirms its warnings */
+                token?: string;
+                /** @description The warnings that have been seen, each by its rule, of a client that shows no effect */
                 confirmed?: string[];
                 /** @description The draft that is posted, or previewed; posted, it is gone afterwards */
                 draft?: number;
+                /** @description The paper in place of which this one is written: it is taken back in the same step, unless it was before. What is refused of it bears fields that begin with again. */
+                again?: number;
+                /** @description The day on which it is taken back */
+                againDay?: string;
+                /** @description Why */
+                againReason?: string;
             };
             header?: {
                 /** @description The ETag of the draft, as it is posted */
@@ -4367,10 +5898,18 @@ export interface operations {
             query?: {
                 /** @description Answer the effect and write nothing */
                 preview?: boolean;
-                /** @description The warnings that have been seen, each by its rule */
+                /** @description The token of the effect that is on screen, as its preview answered it: what would be posted must still be that. It confirms its warnings */
+                token?: string;
+                /** @description The warnings that have been seen, each by its rule, of a client that shows no effect */
                 confirmed?: string[];
                 /** @description The draft that is posted, or previewed; posted, it is gone afterwards */
                 draft?: number;
+                /** @description The paper in place of which this one is written: it is taken back in the same step, unless it was before. What is refused of it bears fields that begin with again. */
+                again?: number;
+                /** @description The day on which it is taken back */
+                againDay?: string;
+                /** @description Why */
+                againReason?: string;
             };
             header?: {
                 /** @description The ETag of the draft, as it is posted */
@@ -4414,10 +5953,18 @@ export interface operations {
             query?: {
                 /** @description Answer the effect and write nothing */
                 preview?: boolean;
-                /** @description The warnings that have been seen, each by its rule */
+                /** @description The token of the effect that is on screen, as its preview answered it: what would be posted must still be that. It confirms its warnings */
+                token?: string;
+                /** @description The warnings that have been seen, each by its rule, of a client that shows no effect */
                 confirmed?: string[];
                 /** @description The draft that is posted, or previewed; posted, it is gone afterwards */
                 draft?: number;
+                /** @description The paper in place of which this one is written: it is taken back in the same step, unless it was before. What is refused of it bears fields that begin with again. */
+                again?: number;
+                /** @description The day on which it is taken back */
+                againDay?: string;
+                /** @description Why */
+                againReason?: string;
             };
             header?: {
                 /** @description The ETag of the draft, as it is posted */
@@ -4723,10 +6270,18 @@ export interface operations {
             query?: {
                 /** @description Answer the effect and write nothing */
                 preview?: boolean;
-                /** @description The warnings that have been seen, each by its rule */
+                /** @description The token of the effect that is on screen, as its preview answered it: what would be posted must still be that. It confirms its warnings */
+                token?: string;
+                /** @description The warnings that have been seen, each by its rule, of a client that shows no effect */
                 confirmed?: string[];
                 /** @description The draft that is posted, or previewed; posted, it is gone afterwards */
                 draft?: number;
+                /** @description The paper in place of which this one is written: it is taken back in the same step, unless it was before. What is refused of it bears fields that begin with again. */
+                again?: number;
+                /** @description The day on which it is taken back */
+                againDay?: string;
+                /** @description Why */
+                againReason?: string;
             };
             header?: {
                 /** @description The ETag of the draft, as it is posted */
@@ -4842,10 +6397,18 @@ export interface operations {
             query?: {
                 /** @description Answer the effect and write nothing */
                 preview?: boolean;
-                /** @description The warnings that have been seen, each by its rule */
+                /** @description The token of the effect that is on screen, as its preview answered it: what would be posted must still be that. It confirms its warnings */
+                token?: string;
+                /** @description The warnings that have been seen, each by its rule, of a client that shows no effect */
                 confirmed?: string[];
                 /** @description The draft that is posted, or previewed; posted, it is gone afterwards */
                 draft?: number;
+                /** @description The paper in place of which this one is written: it is taken back in the same step, unless it was before. What is refused of it bears fields that begin with again. */
+                again?: number;
+                /** @description The day on which it is taken back */
+                againDay?: string;
+                /** @description Why */
+                againReason?: string;
             };
             header?: {
                 /** @description The ETag of the draft, as it is posted */
@@ -4898,6 +6461,8 @@ export interface operations {
                 limit?: number;
                 /** @description Of the file */
                 format?: "csv" | "xlsx";
+                /** @description Only these rows of it */
+                ids?: number[];
                 /** @description Left out: those not closed */
                 state?: "closed" | "all" | "held" | "open";
                 customer?: number;
@@ -4975,6 +6540,8 @@ export interface operations {
                 limit?: number;
                 /** @description Of the file */
                 format?: "csv" | "xlsx";
+                /** @description Only these rows of it */
+                ids?: number[];
                 /** @description Left out: those not closed */
                 state?: "closed" | "all" | "held" | "open";
                 customer?: number;
@@ -5155,10 +6722,18 @@ export interface operations {
             query?: {
                 /** @description Answer the effect and write nothing */
                 preview?: boolean;
-                /** @description The warnings that have been seen, each by its rule */
+                /** @description The token of the effect that is on screen, as its preview answered it: what would be posted must still be that. It confirms its warnings */
+                token?: string;
+                /** @description The warnings that have been seen, each by its rule, of a client that shows no effect */
                 confirmed?: string[];
                 /** @description The draft that is posted, or previewed; posted, it is gone afterwards */
                 draft?: number;
+                /** @description The paper in place of which this one is written: it is taken back in the same step, unless it was before. What is refused of it bears fields that begin with again. */
+                again?: number;
+                /** @description The day on which it is taken back */
+                againDay?: string;
+                /** @description Why */
+                againReason?: string;
             };
             header?: {
                 /** @description The ETag of the draft, as it is posted */
@@ -5328,6 +6903,96 @@ export interface operations {
             };
         };
     };
+    "order-book": {
+        parameters: {
+            query?: {
+                asOf?: string;
+                customer?: number;
+                job?: number;
+                /** @description Those too that are billed or cancelled */
+                all?: boolean;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["OrderBook"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "post-order": {
+        parameters: {
+            query?: {
+                /** @description Answer the effect and write nothing */
+                preview?: boolean;
+                /** @description The token of the effect that is on screen, as its preview answered it: what would be posted must still be that. It confirms its warnings */
+                token?: string;
+                /** @description The warnings that have been seen, each by its rule, of a client that shows no effect */
+                confirmed?: string[];
+                /** @description The draft that is posted, or previewed; posted, it is gone afterwards */
+                draft?: number;
+                /** @description The paper in place of which this one is written: it is taken back in the same step, unless it was before. What is refused of it bears fields that begin with again. */
+                again?: number;
+                /** @description The day on which it is taken back */
+                againDay?: string;
+                /** @description Why */
+                againReason?: string;
+            };
+            header?: {
+                /** @description The ETag of the draft, as it is posted */
+                "If-Match"?: string;
+                /** @description The password of the second person who agrees, where one must, percent-encoded */
+                "Second-Word"?: string;
+                /** @description The same key answers the first answer again */
+                "Idempotency-Key"?: string;
+            };
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["OrderBody"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Answer"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     papers: {
         parameters: {
             query?: {
@@ -5342,8 +7007,10 @@ export interface operations {
                 limit?: number;
                 /** @description Of the file */
                 format?: "csv" | "xlsx";
+                /** @description Only these rows of it */
+                ids?: number[];
                 /** @description A kind of paper */
-                kind?: "invoice" | "deposit" | "receipt" | "unidentified receipt" | "refund" | "forfeit" | "transfer" | "write-off" | "recovery" | "contra" | "returned payment" | "supplier bill" | "journal" | "reversal";
+                kind?: "quote" | "order" | "delivery" | "cancellation" | "request for a deposit" | "deposit invoice" | "invoice" | "release" | "credit note" | "deposit" | "receipt" | "unidentified receipt" | "refund" | "forfeit" | "transfer" | "write-off" | "recovery" | "contra" | "returned payment" | "supplier bill" | "journal" | "reversal";
                 state?: "open" | "overdue" | "settled" | "reversed";
                 customer?: number;
                 job?: number;
@@ -5390,8 +7057,10 @@ export interface operations {
                 limit?: number;
                 /** @description Of the file */
                 format?: "csv" | "xlsx";
+                /** @description Only these rows of it */
+                ids?: number[];
                 /** @description A kind of paper */
-                kind?: "invoice" | "deposit" | "receipt" | "unidentified receipt" | "refund" | "forfeit" | "transfer" | "write-off" | "recovery" | "contra" | "returned payment" | "supplier bill" | "journal" | "reversal";
+                kind?: "quote" | "order" | "delivery" | "cancellation" | "request for a deposit" | "deposit invoice" | "invoice" | "release" | "credit note" | "deposit" | "receipt" | "unidentified receipt" | "refund" | "forfeit" | "transfer" | "write-off" | "recovery" | "contra" | "returned payment" | "supplier bill" | "journal" | "reversal";
                 state?: "open" | "overdue" | "settled" | "reversed";
                 customer?: number;
                 job?: number;
@@ -5460,6 +7129,73 @@ export interface operations {
             };
         };
     };
+    "copy-paper": {
+        parameters: {
+            query?: {
+                /** @description Of a paper that is taken back: with its day and what it was set against; else it is dated today and set against nothing */
+                again?: boolean;
+            };
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Copy"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "record-event": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["EventBody"];
+            };
+        };
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     "change-password": {
         parameters: {
             query?: never;
@@ -5491,15 +7227,78 @@ export interface operations {
             };
         };
     };
+    "post-quote": {
+        parameters: {
+            query?: {
+                /** @description Answer the effect and write nothing */
+                preview?: boolean;
+                /** @description The token of the effect that is on screen, as its preview answered it: what would be posted must still be that. It confirms its warnings */
+                token?: string;
+                /** @description The warnings that have been seen, each by its rule, of a client that shows no effect */
+                confirmed?: string[];
+                /** @description The draft that is posted, or previewed; posted, it is gone afterwards */
+                draft?: number;
+                /** @description The paper in place of which this one is written: it is taken back in the same step, unless it was before. What is refused of it bears fields that begin with again. */
+                again?: number;
+                /** @description The day on which it is taken back */
+                againDay?: string;
+                /** @description Why */
+                againReason?: string;
+            };
+            header?: {
+                /** @description The ETag of the draft, as it is posted */
+                "If-Match"?: string;
+                /** @description The password of the second person who agrees, where one must, percent-encoded */
+                "Second-Word"?: string;
+                /** @description The same key answers the first answer again */
+                "Idempotency-Key"?: string;
+            };
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["QuoteBody"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Answer"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     "post-receipt": {
         parameters: {
             query?: {
                 /** @description Answer the effect and write nothing */
                 preview?: boolean;
-                /** @description The warnings that have been seen, each by its rule */
+                /** @description The token of the effect that is on screen, as its preview answered it: what would be posted must still be that. It confirms its warnings */
+                token?: string;
+                /** @description The warnings that have been seen, each by its rule, of a client that shows no effect */
                 confirmed?: string[];
                 /** @description The draft that is posted, or previewed; posted, it is gone afterwards */
                 draft?: number;
+                /** @description The paper in place of which this one is written: it is taken back in the same step, unless it was before. What is refused of it bears fields that begin with again. */
+                again?: number;
+                /** @description The day on which it is taken back */
+                againDay?: string;
+                /** @description Why */
+                againReason?: string;
             };
             header?: {
                 /** @description The ETag of the draft, as it is posted */
@@ -5578,10 +7377,18 @@ export interface operations {
             query?: {
                 /** @description Answer the effect and write nothing */
                 preview?: boolean;
-                /** @description The warnings that have been seen, each by its rule */
+                /** @description The token of the effect that is on screen, as its preview answered it: what would be posted must still be that. It confirms its warnings */
+                token?: string;
+                /** @description The warnings that have been seen, each by its rule, of a client that shows no effect */
                 confirmed?: string[];
                 /** @description The draft that is posted, or previewed; posted, it is gone afterwards */
                 draft?: number;
+                /** @description The paper in place of which this one is written: it is taken back in the same step, unless it was before. What is refused of it bears fields that begin with again. */
+                again?: number;
+                /** @description The day on which it is taken back */
+                againDay?: string;
+                /** @description Why */
+                againReason?: string;
             };
             header?: {
                 /** @description The ETag of the draft, as it is posted */
@@ -5625,10 +7432,18 @@ export interface operations {
             query?: {
                 /** @description Answer the effect and write nothing */
                 preview?: boolean;
-                /** @description The warnings that have been seen, each by its rule */
+                /** @description The token of the effect that is on screen, as its preview answered it: what would be posted must still be that. It confirms its warnings */
+                token?: string;
+                /** @description The warnings that have been seen, each by its rule, of a client that shows no effect */
                 confirmed?: string[];
                 /** @description The draft that is posted, or previewed; posted, it is gone afterwards */
                 draft?: number;
+                /** @description The paper in place of which this one is written: it is taken back in the same step, unless it was before. What is refused of it bears fields that begin with again. */
+                again?: number;
+                /** @description The day on which it is taken back */
+                againDay?: string;
+                /** @description Why */
+                againReason?: string;
             };
             header?: {
                 /** @description The ETag of the draft, as it is posted */
@@ -5681,6 +7496,8 @@ export interface operations {
                 limit?: number;
                 /** @description Of the file */
                 format?: "csv" | "xlsx";
+                /** @description Only these rows of it */
+                ids?: number[];
                 customer?: number;
             };
             header?: never;
@@ -5725,6 +7542,8 @@ export interface operations {
                 limit?: number;
                 /** @description Of the file */
                 format?: "csv" | "xlsx";
+                /** @description Only these rows of it */
+                ids?: number[];
                 customer?: number;
             };
             header?: never;
@@ -5757,15 +7576,78 @@ export interface operations {
             };
         };
     };
+    "post-release": {
+        parameters: {
+            query?: {
+                /** @description Answer the effect and write nothing */
+                preview?: boolean;
+                /** @description The token of the effect that is on screen, as its preview answered it: what would be posted must still be that. It confirms its warnings */
+                token?: string;
+                /** @description The warnings that have been seen, each by its rule, of a client that shows no effect */
+                confirmed?: string[];
+                /** @description The draft that is posted, or previewed; posted, it is gone afterwards */
+                draft?: number;
+                /** @description The paper in place of which this one is written: it is taken back in the same step, unless it was before. What is refused of it bears fields that begin with again. */
+                again?: number;
+                /** @description The day on which it is taken back */
+                againDay?: string;
+                /** @description Why */
+                againReason?: string;
+            };
+            header?: {
+                /** @description The ETag of the draft, as it is posted */
+                "If-Match"?: string;
+                /** @description The password of the second person who agrees, where one must, percent-encoded */
+                "Second-Word"?: string;
+                /** @description The same key answers the first answer again */
+                "Idempotency-Key"?: string;
+            };
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ReleaseBody"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Answer"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     "post-returned": {
         parameters: {
             query?: {
                 /** @description Answer the effect and write nothing */
                 preview?: boolean;
-                /** @description The warnings that have been seen, each by its rule */
+                /** @description The token of the effect that is on screen, as its preview answered it: what would be posted must still be that. It confirms its warnings */
+                token?: string;
+                /** @description The warnings that have been seen, each by its rule, of a client that shows no effect */
                 confirmed?: string[];
                 /** @description The draft that is posted, or previewed; posted, it is gone afterwards */
                 draft?: number;
+                /** @description The paper in place of which this one is written: it is taken back in the same step, unless it was before. What is refused of it bears fields that begin with again. */
+                again?: number;
+                /** @description The day on which it is taken back */
+                againDay?: string;
+                /** @description Why */
+                againReason?: string;
             };
             header?: {
                 /** @description The ETag of the draft, as it is posted */
@@ -5809,10 +7691,18 @@ export interface operations {
             query?: {
                 /** @description Answer the effect and write nothing */
                 preview?: boolean;
-                /** @description The warnings that have been seen, each by its rule */
+                /** @description The token of the effect that is on screen, as its preview answered it: what would be posted must still be that. It confirms its warnings */
+                token?: string;
+                /** @description The warnings that have been seen, each by its rule, of a client that shows no effect */
                 confirmed?: string[];
                 /** @description The draft that is posted, or previewed; posted, it is gone afterwards */
                 draft?: number;
+                /** @description The paper in place of which this one is written: it is taken back in the same step, unless it was before. What is refused of it bears fields that begin with again. */
+                again?: number;
+                /** @description The day on which it is taken back */
+                againDay?: string;
+                /** @description Why */
+                againReason?: string;
             };
             header?: {
                 /** @description The ETag of the draft, as it is posted */
@@ -6071,15 +7961,58 @@ export interface operations {
             };
         };
     };
+    statements: {
+        parameters: {
+            query?: {
+                /** @description Left out, the beginning of the year of its end */
+                from?: string;
+                through?: string;
+                /** @description Of open items, in place of a span */
+                open?: boolean;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PartiesOut"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     "post-bill": {
         parameters: {
             query?: {
                 /** @description Answer the effect and write nothing */
                 preview?: boolean;
-                /** @description The warnings that have been seen, each by its rule */
+                /** @description The token of the effect that is on screen, as its preview answered it: what would be posted must still be that. It confirms its warnings */
+                token?: string;
+                /** @description The warnings that have been seen, each by its rule, of a client that shows no effect */
                 confirmed?: string[];
                 /** @description The draft that is posted, or previewed; posted, it is gone afterwards */
                 draft?: number;
+                /** @description The paper in place of which this one is written: it is taken back in the same step, unless it was before. What is refused of it bears fields that begin with again. */
+                again?: number;
+                /** @description The day on which it is taken back */
+                againDay?: string;
+                /** @description Why */
+                againReason?: string;
             };
             header?: {
                 /** @description The ETag of the draft, as it is posted */
@@ -6357,10 +8290,18 @@ export interface operations {
             query?: {
                 /** @description Answer the effect and write nothing */
                 preview?: boolean;
-                /** @description The warnings that have been seen, each by its rule */
+                /** @description The token of the effect that is on screen, as its preview answered it: what would be posted must still be that. It confirms its warnings */
+                token?: string;
+                /** @description The warnings that have been seen, each by its rule, of a client that shows no effect */
                 confirmed?: string[];
                 /** @description The draft that is posted, or previewed; posted, it is gone afterwards */
                 draft?: number;
+                /** @description The paper in place of which this one is written: it is taken back in the same step, unless it was before. What is refused of it bears fields that begin with again. */
+                again?: number;
+                /** @description The day on which it is taken back */
+                againDay?: string;
+                /** @description Why */
+                againReason?: string;
             };
             header?: {
                 /** @description The ETag of the draft, as it is posted */
@@ -6503,15 +8444,56 @@ export interface operations {
             };
         };
     };
+    "understand-rows": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Pasted"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Pasted"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     "post-unidentified": {
         parameters: {
             query?: {
                 /** @description Answer the effect and write nothing */
                 preview?: boolean;
-                /** @description The warnings that have been seen, each by its rule */
+                /** @description The token of the effect that is on screen, as its preview answered it: what would be posted must still be that. It confirms its warnings */
+                token?: string;
+                /** @description The warnings that have been seen, each by its rule, of a client that shows no effect */
                 confirmed?: string[];
                 /** @description The draft that is posted, or previewed; posted, it is gone afterwards */
                 draft?: number;
+                /** @description The paper in place of which this one is written: it is taken back in the same step, unless it was before. What is refused of it bears fields that begin with again. */
+                again?: number;
+                /** @description The day on which it is taken back */
+                againDay?: string;
+                /** @description Why */
+                againReason?: string;
             };
             header?: {
                 /** @description The ETag of the draft, as it is posted */
@@ -6537,6 +8519,37 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Answer"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    whose: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                item: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Output"];
                 };
             };
             /** @description Error */
@@ -6595,10 +8608,18 @@ export interface operations {
             query?: {
                 /** @description Answer the effect and write nothing */
                 preview?: boolean;
-                /** @description The warnings that have been seen, each by its rule */
+                /** @description The token of the effect that is on screen, as its preview answered it: what would be posted must still be that. It confirms its warnings */
+                token?: string;
+                /** @description The warnings that have been seen, each by its rule, of a client that shows no effect */
                 confirmed?: string[];
                 /** @description The draft that is posted, or previewed; posted, it is gone afterwards */
                 draft?: number;
+                /** @description The paper in place of which this one is written: it is taken back in the same step, unless it was before. What is refused of it bears fields that begin with again. */
+                again?: number;
+                /** @description The day on which it is taken back */
+                againDay?: string;
+                /** @description Why */
+                againReason?: string;
             };
             header?: {
                 /** @description The ETag of the draft, as it is posted */

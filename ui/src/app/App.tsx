@@ -1,30 +1,34 @@
-import { lazy, Suspense } from 'react';
+import { Suspense, useState } from 'react';
 import { Navigate, Route, Routes } from 'react-router';
 import { Failure, Page } from '../parts/Layout';
 import { useSession } from '../parts/records';
+import { showAs } from '../parts/show';
+import {
+  SetUp,
+  Desk,
+  CustomerList,
+  CustomerPage,
+  StatementPage,
+  AllStatements,
+  ChequePage,
+  JobList,
+  JobPage,
+  PaperList,
+  PaperPage,
+  PrintPapers,
+  DraftPage,
+  LedgerPlace,
+  AccountPage,
+  SetupPlace,
+} from './pages';
 import { Shell } from './Shell';
 import { SignIn } from './SignIn';
-
-const SetUp = lazy(() => import('./SetUp'));
-const Desk = lazy(() => import('../desk/Desk'));
-const CustomerList = lazy(() => import('../customers/CustomerList'));
-const CustomerPage = lazy(() => import('../customers/CustomerPage'));
-const StatementPage = lazy(() => import('../customers/StatementPage'));
-const AllStatements = lazy(() => import('../customers/AllStatements'));
-const ChequePage = lazy(() => import('../papers/ChequePage'));
-const JobList = lazy(() => import('../jobs/JobList'));
-const JobPage = lazy(() => import('../jobs/JobPage'));
-const PaperList = lazy(() => import('../papers/PaperList'));
-const PaperPage = lazy(() => import('../papers/PaperPage'));
-const DraftPage = lazy(() => import('../papers/DraftPage'));
-const LedgerPlace = lazy(() => import('../ledger/LedgerPlace'));
-const AccountPage = lazy(() => import('../ledger/AccountPage'));
-const SetupPlace = lazy(() => import('../setup/SetupPlace'));
 
 /** The whole interface: signing in, setting up, or the six places. */
 export function App() {
   const session = useSession();
-  if (session.isError)
+  const [entered, setEntered] = useState(false);
+  if (session.isError && !session.data)
     return (
       <Page>
         <Failure error={session.error} />
@@ -37,10 +41,15 @@ export function App() {
         <SetUp />
       </Suspense>
     );
-  if (!session.data.signedIn) return <SignIn />;
+  const { dateStyle, numberStyle } = session.data;
+  showAs(dateStyle, numberStyle);
+  // A session that ends leaves what is on screen: it is asked for again over it.
+  if (session.data.signedIn && !entered) setEntered(true);
+  if (!session.data.signedIn && !entered) return <SignIn />;
   return (
     <Routes>
-      <Route element={<Shell />}>
+      {/* Everything is drawn anew when the firm writes otherwise. */}
+      <Route element={<Shell key={dateStyle + numberStyle} />}>
         <Route index element={<Navigate to="/desk" replace />} />
         <Route path="desk" element={<Desk />} />
         <Route path="customers" element={<CustomerList />} />
@@ -51,6 +60,7 @@ export function App() {
         <Route path="jobs/:id" element={<JobPage />} />
         <Route path="papers" element={<PaperList />} />
         <Route path="papers/cheques" element={<ChequePage />} />
+        <Route path="papers/print" element={<PrintPapers />} />
         <Route path="papers/:id" element={<PaperPage />} />
         <Route path="papers/new/:kind" element={<DraftPage />} />
         <Route path="papers/drafts/:id" element={<DraftPage />} />

@@ -5,25 +5,36 @@ import TableCell from '@mui/material/TableCell';
 import TableHead from '@mui/material/TableHead';
 import TableRow from '@mui/material/TableRow';
 import Typography from '@mui/material/Typography';
-import type { Effect, Entry } from '../api/client';
+import { Fragment, useEffect, useState } from 'react';
+import type { Effect, Entry, Notice } from '../api/client';
+import type { Command } from '../papers/editing/command';
 import { Amount } from '../parts/Amount';
 import { Margin } from '../parts/Margin';
 import { Notices } from '../parts/Notices';
-import { isNil, showDay } from '../parts/show';
+import { isNil, show, showDay } from '../parts/show';
 import type { WhyOf } from '../parts/why';
 
 const Head = styled('div')({ display: 'flex', justifyContent: 'space-between', alignItems: 'baseline', gap: 8 });
 const Block = styled('section')({ marginTop: 12 });
 const Name = styled(TableCell)({ whiteSpace: 'normal', lineHeight: 1.25, overflowWrap: 'anywhere' });
+const EntryHead = styled(TableCell)(({ theme }) => ({
+  whiteSpace: 'normal',
+  paddingTop: 8,
+  fontSize: 12.5,
+  color: theme.vars!.palette.text.secondary,
+}));
 const Balances = styled('span')(({ theme }) => ({
   color: theme.vars!.palette.tally.settled,
   fontWeight: 650,
   '&[data-off]': { color: theme.vars!.palette.error.main },
 }));
 
+const headOf = (e: Entry) => [e.text, showDay(e.day)].filter(Boolean).join(', ');
+
 /** Journal lines with what they come to. */
 export function EntryTable({ entries, debit, credit }: { entries: Entry[]; debit?: string; credit?: string }) {
-  const lines = entries.flatMap((e, n) => e.lines.map((l, i) => ({ ...l, key: `${n}.${i}` })));
+  // Several entries of one day and text read as one; others each have a head.
+  const heads = new Set(entries.map(headOf)).size > 1;
   return (
     <Table aria-label="Journal entry">
       <TableHead>
@@ -34,16 +45,25 @@ export function EntryTable({ entries, debit, credit }: { entries: Entry[]; debit
         </TableRow>
       </TableHead>
       <TableBody>
-        {lines.map((l) => (
-          <TableRow key={l.key}>
-            <Name>{l.account}</Name>
-            <TableCell align="right">
-              <Amount value={l.debit} />
-            </TableCell>
-            <TableCell align="right">
-              <Amount value={l.credit} />
-            </TableCell>
-          </TableRow>
+        {entries.map((e, n) => (
+          <Fragment key={n}>
+            {heads && (n === 0 || headOf(e) !== headOf(entries[n - 1]!)) && (
+              <TableRow>
+                <EntryHead colSpan={3}>{headOf(e)}</EntryHead>
+              </TableRow>
+            )}
+            {e.lines.map((l, i) => (
+              <TableRow key={i}>
+                <Name>{l.account}</Name>
+                <TableCell align="right">
+                  <Amount value={l.debit} />
+                </TableCell>
+                <TableCell align="right">
+                  <Amount value={l.credit} />
+                </TableCell>
+              </TableRow>
+            ))}
+          </Fragment>
         ))}
         {debit !== undefined && (
           <TableRow>
@@ -101,57 +121,102 @@ function BalanceTable({ effect }: { effect: Effect }) {
   );
 }
 
+const Shown = styled('div')({
+  transition: 'opacity 120ms',
+  // What is a moment behind the typing does not flicker.
+  '&[data-behind]': { opacity: 0.5, transitionDelay: '250ms' },
+  '@media (prefers-reduced-motion: reduce)': { transition: 'none' },
+});
+const Hidden = styled('div')({ position: 'absolute', width: 1, height: 1, overflow: 'hidden', clipPath: 'inset(50%)' });
+
 interface Props {
-  effect: Effect | undefined;
+  command: Pick<Command<object>, 'effect' | 'fresh' | 'error' | 'strict' | 'refusals'>;
   /** What stands there before anything is known. */
   hint?: string;
   /** Whether fields that are still empty are told as refusals. */
   strict?: boolean;
   /** Fields that are still empty: what is said of them waits. */
   quiet?: string[];
-  note?: string;
+  /** Whether what is written posts nothing. */
+  nothing?: boolean;
 }
 
-/** The Effect: what a command will do, in the margin, before it is posted. */
-export function EffectView({ effect, hint, strict, quiet = [], note = 'nothing written yet' }: Props) {
-  const refusals = effect?.refusals.filter((n) => strict || (n.rule !== 'missing' && !quiet.includes(n.field))) ?? [];
+/** The Effect: what a command will do, in its column, before it is posted. */
+export function EffectView({ command, hint, strict = command.strict, quiet = [], nothing }: Props) {
+  const { effect, fresh, error } = command;
+  const live = effect?.refusals.filter((n) => strict || (n.rule !== 'missing' && !quiet.includes(n.field))) ?? [];
+  const refusals = [...command.refusals.filter((r) => !live.some((n) => n.text === r.text)), ...live];
   const days = [...new Set(effect?.entries.map((e) => showDay(e.day)))].join(', ');
+  const blank = !effect || (effect.entries.length === 0 && effect.balances.length === 0 && refusals.length === 0);
+  const said = !fresh || error ? '' : summary(effect, refusals);
   return (
     <Margin>
       <Head>
         <Typography variant="h2">Effect</Typography>
         <Typography variant="body2" color="textSecondary">
-          {note}
+          {fresh || !effect ? 'nothing written yet' : 'of what stood there before'}
         </Typography>
       </Head>
-      {effect && effect.entries.length > 0 && (
-        <Block>
-          <Typography variant="body2" color="textSecondary">
-            Entry, {days}
-          </Typography>
-          <EntryTable entries={effect.entries} debit={effect.debit} credit={effect.credit} />
-        </Block>
-      )}
-      {effect && effect.entries.length === 0 && !isNil(effect.placed) && (
-        <Block>
-          <Typography variant="body2" color="textSecondary">
-            Both are in receivables already: no entry.
-          </Typography>
-        </Block>
-      )}
-      {effect && effect.balances.length > 0 && (
-        <Block>
-          <BalanceTable effect={effect} />
-        </Block>
-      )}
-      <Notices refusals={refusals} warnings={effect?.warnings} />
-      {(!effect || (effect.entries.length === 0 && effect.balances.length === 0 && refusals.length === 0)) && hint && (
+      {error && !fresh && <Notices refusals={[{ field: '', rule: 'error', limit: '', text: error }]} said={false} />}
+      <Shown data-behind={(effect && !fresh) || undefined}>
+        {effect && effect.entries.length > 0 && (
+          <Block>
+            <Typography variant="body2" color="textSecondary">
+              Entry, {days}
+            </Typography>
+            <EntryTable entries={effect.entries} debit={effect.debit} credit={effect.credit} />
+          </Block>
+        )}
+        {effect && effect.entries.length === 0 && !isNil(effect.placed) && (
+          <Block>
+            <Typography variant="body2" color="textSecondary">
+              Both are in receivables already: no entry.
+            </Typography>
+          </Block>
+        )}
+        {effect && nothing && effect.entries.length === 0 && (
+          <Block>
+            <Typography variant="body2" color="textSecondary">
+              It posts nothing.
+            </Typography>
+          </Block>
+        )}
+        {effect && effect.balances.length > 0 && (
+          <Block>
+            <BalanceTable effect={effect} />
+          </Block>
+        )}
+        <Notices refusals={refusals} warnings={effect?.warnings} said={false} />
+      </Shown>
+      {blank && hint && (
         <Block>
           <Typography variant="body2" color="textSecondary">
             {hint}
           </Typography>
         </Block>
       )}
+      <Said text={said} />
     </Margin>
   );
+}
+
+/** What the Effect comes to, in a sentence. */
+function summary(effect: Effect | undefined, refusals: Notice[]): string {
+  if (!effect) return '';
+  const what = effect.entries.length > 0 ? `Entry of ${show(effect.debit)}.` : '';
+  const stands = refusals.length === 1 ? refusals[0]!.text : refusals.length ? `${refusals.length} things stand in the way.` : '';
+  const warned = effect.warnings.map((w) => w.text).join(' ');
+  return [what, stands, warned].filter(Boolean).join(' ');
+}
+
+const untilSaid = 700;
+
+/** Says a text to whoever listens, once the typing pauses. */
+function Said({ text }: { text: string }) {
+  const [said, setSaid] = useState('');
+  useEffect(() => {
+    const timer = setTimeout(() => setSaid(text), untilSaid);
+    return () => clearTimeout(timer);
+  }, [text]);
+  return <Hidden role="status">{said}</Hidden>;
 }

@@ -7,7 +7,8 @@ import TableCell from '@mui/material/TableCell';
 import TableRow from '@mui/material/TableRow';
 
 const keys: [string, string][] = [
-  ['w', 'What happened?'],
+  ['w', 'What happened? From inside a field: Ctrl Alt w'],
+  ['n', 'The next loose end'],
   ['/', 'Find a name, number, amount'],
   ['g then d c j p l', 'Desk, Customers, Jobs, Papers, Ledger'],
   ['Ctrl Enter', 'Post what is on screen'],
@@ -15,7 +16,10 @@ const keys: [string, string][] = [
   ['Esc', 'Back, without loss'],
   ['↑ ↓', 'From row to row'],
   ['Enter', 'Open a row, or do its next step'],
-  ['Enter in a line', 'The next field; at the end, the next line'],
+  ['Enter in a field', 'The next field; at the end of a line, the next line'],
+  ['Space, Shift ↓, Ctrl A', 'In a list: choose a row, several, all that is shown'],
+  ['Ctrl Z, Ctrl Y', 'Undo what was typed, do it again'],
+  ['Alt ↑ ↓ c Ins Del', 'Move, copy, insert, take away a line'],
   ['?', 'This list'],
 ];
 

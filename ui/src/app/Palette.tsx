@@ -53,7 +53,9 @@ export function Palette<T>({ label, placeholder, text, onText, rows, render, onP
     const step = { ArrowDown: 1, ArrowUp: -1 }[e.key];
     if (step) {
       e.preventDefault();
-      setAt((here + step + rows.length) % Math.max(rows.length, 1));
+      const to = (here + step + rows.length) % Math.max(rows.length, 1);
+      setAt(to);
+      document.getElementById(`${id}-${to}`)?.scrollIntoView({ block: 'nearest' });
     }
     const row = rows[here];
     if (e.key === 'Enter' && row !== undefined) {
@@ -90,7 +92,7 @@ export function Palette<T>({ label, placeholder, text, onText, rows, render, onP
               id={`${id}-${i}`}
               role="option"
               aria-selected={i === here}
-              onMouseMove={() => setAt(i)}
+              onMouseMove={() => i !== here && setAt(i)}
               onClick={() => onPick(row)}
             >
               <span>{main}</span>

@@ -33,7 +33,7 @@ export function Search({ onClose }: { onClose: () => void }) {
       render={(f) => ({
         key: `${f.kind}${f.id}`,
         main: f.name,
-        side: [f.detail, show(f.amount), f.kind].filter(Boolean).join(' · '),
+        side: [f.detail, show(f.amount), f.open && `${show(f.open)} open`, f.kind].filter(Boolean).join(' · '),
       })}
       onPick={(f) => {
         onClose();

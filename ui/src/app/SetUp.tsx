@@ -1,13 +1,13 @@
 import Button from '@mui/material/Button';
 import { styled } from '@mui/material/styles';
-import TextField from '@mui/material/TextField';
 import Typography from '@mui/material/Typography';
 import { useQueryClient } from '@tanstack/react-query';
-import { useState } from 'react';
-import { useForm } from 'react-hook-form';
-import { api, type Notice } from '../api/client';
-import { usePrimary } from '../parts/keys';
-import { Notices, toNotices } from '../parts/Notices';
+import { api } from '../api/client';
+import { Figure, Text } from '../papers/editing/fields';
+import { Key } from '../parts/Layout';
+import { Notices } from '../parts/Notices';
+import { RecordPlace, useRecord } from '../parts/record';
+import { useSession } from '../parts/records';
 
 const Leaf = styled('main')(({ theme }) => ({
   maxWidth: 780,
@@ -19,121 +19,90 @@ const Leaf = styled('main')(({ theme }) => ({
 const Grid = styled('div')({
   display: 'grid',
   gridTemplateColumns: '1fr 1fr',
-  gap: '14px 18px',
-  margin: '10px 0 18px',
-  '& .wide': { gridColumn: '1 / -1' },
+  gap: '16px 18px',
+  margin: '12px 0 20px',
 });
-const Codes = styled('div')({ display: 'grid', gridTemplateColumns: '90px 1fr 110px', gap: '8px 18px', margin: '10px 0 18px' });
+const Rates = styled(Grid)({ gridTemplateColumns: 'repeat(3, 1fr)' });
 
-interface Fields {
+interface Body {
   firm: string;
-  address: string;
-  taxNumber: string;
   currency: string;
-  bank: string;
-  iban: string;
-  codes: { code: string; name: string; percent: string }[];
-  numbering: { invoice: string; deposit: string; receipt: string; reversal: string };
+  rates: string[];
   owner: string;
   email: string;
   password: string;
+  word: string;
 }
 
-const numberings = ['invoice', 'deposit', 'receipt', 'reversal'] as const;
+// The codes that a new firm begins with; a rate that is left empty is none.
+const codes = [
+  { code: 'STD', name: 'Standard' },
+  { code: 'RED', name: 'Reduced' },
+  { code: 'NIL', name: 'Nil' },
+];
 
-/** The firm's setup on the first start, in one screen. */
+/** The first start: a name, a currency, the rates of tax, a sign-in. The rest can wait. */
 export default function SetUp() {
   const client = useQueryClient();
-  const [refusals, setRefusals] = useState<Notice[]>([]);
-  const form = useForm<Fields>({
-    defaultValues: {
-      currency: 'EUR',
-      bank: 'Bank',
-      codes: [
-        { code: 'STD', name: 'Standard', percent: '20' },
-        { code: 'RED', name: 'Reduced', percent: '10' },
-        { code: 'NIL', name: 'Nil', percent: '0' },
-      ],
-      numbering: { invoice: 'I{yy}-{0000}', deposit: 'D{yy}-{0000}', receipt: 'R{yy}-{0000}', reversal: 'X{yy}-{0000}' },
-    },
+  const asksWord = useSession().data?.word;
+  const initial: Body = {
+    firm: '',
+    currency: 'EUR',
+    rates: ['20', '10', '0'],
+    owner: '',
+    email: '',
+    password: '',
+    word: '',
+  };
+  const record = useRecord<Body>(initial, async ({ rates, ...b }) => {
+    const charged = codes.flatMap((c, n) => (rates[n] ? [{ ...c, percent: rates[n] }] : []));
+    await api.POST('/api/v1/setup', { body: { ...b, currency: b.currency.trim().toUpperCase(), codes: charged } });
+    await client.invalidateQueries();
   });
-  const { register, handleSubmit, formState } = form;
-  const field = (name: string, label: string, rest: object = {}) => (
-    <TextField
-      label={label}
-      data-field={name}
-      error={refusals.some((r) => r.field === name)}
-      {...register(name as keyof Fields)}
-      {...rest}
-    />
-  );
-  const submit = handleSubmit(async (v) => {
-    try {
-      await api.POST('/api/v1/setup', {
-        body: { ...v, currency: v.currency.toUpperCase(), codes: v.codes.filter((c) => c.code.trim() !== '') },
-      });
-      await client.invalidateQueries();
-    } catch (e) {
-      setRefusals(toNotices(e));
-    }
-  });
-  usePrimary(() => void submit());
   return (
     <Leaf>
-      <form onSubmit={submit}>
+      <title>A new set of books – Clean Tally</title>
+      <form
+        noValidate
+        onSubmit={(e) => {
+          e.preventDefault();
+          void record.submit();
+        }}
+        // The shell, which hears this key elsewhere, is not there yet.
+        onKeyDown={(e) => e.key === 'Enter' && (e.ctrlKey || e.metaKey) && !e.repeat && void record.submit()}
+      >
         <Typography variant="h1">A new set of books</Typography>
         <Typography variant="body2" color="textSecondary">
-          Everything here can be changed later but the currency. The accounts are ready; the first deposit can be taken right
-          after.
+          Four things, and the first deposit can be taken. All but the currency can be changed later.
         </Typography>
-        <Grid>
-          {field('firm', 'Name of the firm', { autoFocus: true })}
-          {field('taxNumber', 'Tax number')}
-          {field('address', 'Address, as papers show it', { multiline: true, minRows: 2, className: 'wide' })}
-          {field('currency', 'Currency (three letters)')}
-          <span />
-          {field('bank', 'First bank account')}
-          {field('iban', 'IBAN')}
-        </Grid>
-        <Typography variant="h2">Tax codes</Typography>
-        <Codes data-field="codes">
-          {[0, 1, 2, 3].map((i) => (
-            <CodeRow key={i} i={i} register={register} />
-          ))}
-        </Codes>
-        <Typography variant="h2">Numbers of papers</Typography>
-        <Grid>
-          {numberings.map((k) => (
-            <TextField
-              key={k}
-              label={`Each ${k}`}
-              data-field={`numbering.${k}`}
-              error={refusals.some((r) => r.field === `numbering.${k}`)}
-              {...register(`numbering.${k}`)}
-            />
-          ))}
-        </Grid>
-        <Typography variant="h2">You</Typography>
-        <Grid>
-          {field('owner', 'Your name', { autoComplete: 'name' })}
-          {field('email', 'E-mail', { autoComplete: 'username' })}
-          {field('password', 'Password, 10 characters or more', { type: 'password', autoComplete: 'new-password' })}
-        </Grid>
-        <Button type="submit" variant="contained" disabled={formState.isSubmitting}>
-          Open the books
+        <RecordPlace record={record}>
+          <Grid>
+            <Text name="firm" label="Name of the firm" autoFocus />
+            <Text name="currency" label="Currency (three letters)" />
+          </Grid>
+          <Typography variant="h2">Tax that you charge</Typography>
+          <Rates data-field="codes">
+            {codes.map((c, n) => (
+              <Figure key={c.code} kind="percent" name={`rates[${n}]`} label={`${c.name}, percent`} />
+            ))}
+          </Rates>
+          <Typography variant="h2">How you sign in</Typography>
+          <Grid>
+            <Text name="owner" label="Your name" autoComplete="name" />
+            <Text name="email" label="E-mail" autoComplete="username" />
+            <Text name="password" label="Password, 10 characters or more" type="password" autoComplete="new-password" />
+            {asksWord && <Text name="word" label="The word that the program printed" autoComplete="off" />}
+          </Grid>
+        </RecordPlace>
+        <Button type="submit" variant="contained" disabled={record.busy}>
+          Open the books <Key>Ctrl ↵</Key>
         </Button>
-        <Notices refusals={refusals} />
+        <Notices refusals={record.refusals} />
+        <Typography variant="body2" color="textSecondary" sx={{ mt: 2 }}>
+          Assumed until you say otherwise under Setup: one bank account, payment within 30 days, papers numbered by year
+          (I26-0001), no address on them yet.
+        </Typography>
       </form>
     </Leaf>
-  );
-}
-
-function CodeRow({ i, register }: { i: number; register: ReturnType<typeof useForm<Fields>>['register'] }) {
-  return (
-    <>
-      <TextField label="Code" {...register(`codes.${i}.code`)} />
-      <TextField label="Name" {...register(`codes.${i}.name`)} />
-      <TextField label="Percent" {...register(`codes.${i}.percent`)} />
-    </>
   );
 }

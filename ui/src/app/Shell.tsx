@@ -4,23 +4,28 @@ import Menu from '@mui/material/Menu';
 import MenuItem from '@mui/material/MenuItem';
 import { styled, useColorScheme } from '@mui/material/styles';
 import Tooltip from '@mui/material/Tooltip';
-import { useQuery, useQueryClient } from '@tanstack/react-query';
+import { useQueryClient } from '@tanstack/react-query';
 import { Suspense, useEffect, useRef, useState } from 'react';
 import { NavLink, Outlet, useLocation, useNavigate } from 'react-router';
-import { api, data, signedOut } from '../api/client';
+import { api, heard, signedOut } from '../api/client';
+import { useAway } from '../parts/reach';
+import { Boundary } from './Boundary';
 import { Key } from '../parts/Layout';
 import { MarginPlace } from '../parts/Margin';
 import { runBack, runPrimary, typing } from '../parts/keys';
-import { useSession } from '../parts/records';
-import { lookBackFrom, useLookingBack } from '../parts/asOf';
+import { useDesk, useSession } from '../parts/records';
+import { asOfHere, lookBackFrom, useLookingBack } from '../parts/asOf';
 import { showLongDay } from '../parts/show';
 import { UnderstoodField } from '../parts/UnderstoodField';
 import { figureMeant, type WhyOf } from '../parts/why';
 import { serif } from '../theme';
+import { allEnds, beginEnd, nextEnd } from '../desk/groups';
 import { KeyList } from './KeyList';
+import { loadPages } from './pages';
 import { Search } from './Search';
 import { SignInAgain } from './SignIn';
 import { WhatHappened } from './WhatHappened';
+import { useSnackbar } from './messages';
 import { WhyDialog } from './WhyDialog';
 
 const places = [
@@ -37,6 +42,16 @@ const Frame = styled('div')({
   gridTemplateColumns: '104px minmax(0, 1fr)',
   height: '100vh',
 });
+const Skip = styled('a')(({ theme }) => ({
+  position: 'absolute',
+  left: 8,
+  top: -60,
+  zIndex: 10,
+  padding: '8px 14px',
+  backgroundColor: theme.vars!.palette.tally.paper,
+  color: theme.vars!.palette.primary.dark,
+  '&:focus': { top: 6 },
+}));
 const Top = styled('header')({
   gridColumn: '1 / -1',
   display: 'flex',
@@ -129,6 +144,16 @@ const MarginColumn = styled('aside')(({ theme }) => ({
 }));
 const Fold = styled(IconButton)({ position: 'absolute', right: 2, bottom: 2, fontSize: 13, width: 26, height: 26 });
 
+const Away = styled('div')(({ theme }) => ({
+  position: 'sticky',
+  top: 0,
+  zIndex: 5,
+  padding: '6px 24px',
+  backgroundColor: theme.vars!.palette.error.main,
+  color: theme.vars!.palette.error.contrastText,
+  fontWeight: 600,
+}));
+
 const Past = styled('div')(({ theme }) => ({
   display: 'flex',
   alignItems: 'center',
@@ -142,6 +167,15 @@ const Past = styled('div')(({ theme }) => ({
 
 /** The business day; pressed, a past day can be chosen that everything is shown as of. */
 function LookBack({ today, past }: { today: string; past: string }) {
+  const go = useNavigate();
+  const { pathname, search } = useLocation();
+  const onToday = () => {
+    lookBackFrom('');
+    // A report that named the day in its address comes back too.
+    const params = new URLSearchParams(search);
+    params.delete('asOf');
+    void go({ pathname, search: params.toString() }, { replace: true });
+  };
   const [choosing, setChoosing] = useState(false);
   const [day, setDay] = useState('');
   const close = () => {
@@ -165,6 +199,8 @@ function LookBack({ today, past }: { today: string; past: string }) {
         <UnderstoodField
           kind="day"
           label="Show everything as of"
+          bare
+          placeholder="a past day"
           field="lookBack"
           value={day}
           onChange={setDay}
@@ -180,7 +216,7 @@ function LookBack({ today, past }: { today: string; past: string }) {
       <Past role="status">
         As of the end of {showLongDay(past)}
         <Button onClick={() => setChoosing(true)}>Another day</Button>
-        <Button onClick={() => lookBackFrom('')}>Back to today</Button>
+        <Button onClick={onToday}>Back to today</Button>
       </Past>
     );
   return (
@@ -209,14 +245,27 @@ export function Shell() {
   const [why, setWhy] = useState<WhyOf | null>(null);
   const [over, setOver] = useState(false);
   const client = useQueryClient();
-  const desk = useQuery({ queryKey: ['desk'], queryFn: () => data(api.GET('/api/v1/desk')), staleTime: 5_000 }).data;
-  useGlobalKeys(setOpen, setWhy, open !== null || why !== null || over);
+  const desk = useDesk().data;
+  useEffect(() => void loadPages(), []);
+  const go = useNavigate();
+  const say = useSnackbar();
+  const onNext = () => {
+    const all = desk ? allEnds(desk, session.today) : [];
+    const end = nextEnd(all);
+    if (!end) return say('No loose ends.');
+    beginEnd(all, end);
+    void go(end.to);
+  };
+  useGlobalKeys(setOpen, setWhy, open !== null || why !== null || over, onNext);
   const past = useLookingBack();
-  const shownAsOf = useRef(past);
+  const away = useAway();
+  const { pathname } = useLocation();
+  // What could not be read while it was away is read now.
   useEffect(() => {
-    if (shownAsOf.current !== past) void client.invalidateQueries();
-    shownAsOf.current = past;
-  }, [past, client]);
+    const on = () => void client.refetchQueries({ type: 'active', predicate: (q) => q.state.status === 'error' || q.isStale() });
+    heard.addEventListener('answers', on);
+    return () => heard.removeEventListener('answers', on);
+  }, [client]);
 
   useEffect(() => {
     const on = () => setOver(true);
@@ -231,6 +280,9 @@ export function Shell() {
   return (
     <MarginPlace.Provider value={margin}>
       <Frame>
+        <Skip href="#work" onClick={() => document.getElementById('work')?.focus()}>
+          To the work
+        </Skip>
         <Top className="no-print">
           <FirmMenu firm={session.firm} user={session.user} />
           <LookBack today={session.today} past={past} />
@@ -252,14 +304,18 @@ export function Shell() {
         </Tabs>
         <Sheet data-folded={folded || undefined}>
           <Work id="work" tabIndex={-1}>
-            <Suspense fallback={null}>
-              <Outlet />
-            </Suspense>
+            {away && <Away role="alert">The program does not answer. What is here stays, and it goes on by itself.</Away>}
+            {/* What stood then and what stands now are pages apart; what is written is written now. */}
+            <Boundary at={pathname} key={asOfHere()}>
+              <Suspense fallback={null}>
+                <Outlet />
+              </Suspense>
+            </Boundary>
           </Work>
-          <MarginColumn aria-label="Margin" data-folded={folded || undefined}>
+          <MarginColumn aria-label="Effect" data-folded={folded || undefined}>
             <div className="inside" ref={setMargin} />
-            <Tooltip title={folded ? 'Show the margin' : 'Fold the margin away'}>
-              <Fold onClick={fold} aria-label={folded ? 'Show the margin' : 'Fold the margin away'} aria-expanded={!folded}>
+            <Tooltip title={folded ? 'Show the Effect' : 'Fold the Effect away'}>
+              <Fold onClick={fold} aria-label={folded ? 'Show the Effect' : 'Fold the Effect away'} aria-expanded={!folded}>
                 {folded ? '‹' : '›'}
               </Fold>
             </Tooltip>
@@ -281,19 +337,38 @@ export function Shell() {
   );
 }
 
-function useGlobalKeys(setOpen: (what: 'what' | 'search' | 'keys') => void, setWhy: (why: WhyOf) => void, busy: boolean) {
+function useGlobalKeys(
+  setOpen: (what: 'what' | 'search' | 'keys') => void,
+  setWhy: (why: WhyOf) => void,
+  busy: boolean,
+  next: () => void,
+) {
   const go = useNavigate();
+  const onNext = useRef(next);
+  useEffect(() => {
+    onNext.current = next;
+  });
   useEffect(() => {
     let leader = 0;
     const onKey = (e: KeyboardEvent) => {
-      if (busy) return;
+      if (busy) {
+        if (e.key === 'Enter' && e.repeat) e.preventDefault();
+        return;
+      }
       if (e.key === 'Enter' && (e.ctrlKey || e.metaKey)) {
-        if (runPrimary()) e.preventDefault();
+        // A key that is held down says it once.
+        if (e.repeat || runPrimary()) e.preventDefault();
         return;
       }
       if (e.key === 'Escape' && !e.defaultPrevented) {
         if (typing(e)) (e.target as HTMLElement).blur();
         else runBack();
+        return;
+      }
+      // From inside a field too: what happened is never far.
+      if (e.key.toLowerCase() === 'w' && e.ctrlKey) {
+        e.preventDefault();
+        setOpen('what');
         return;
       }
       if (
@@ -313,6 +388,11 @@ function useGlobalKeys(setOpen: (what: 'what' | 'search' | 'keys') => void, setW
         }
         return;
       }
+      if (e.key === 'n') {
+        e.preventDefault();
+        onNext.current();
+        return;
+      }
       if (e.key === 'g') leader = Date.now();
       const onFigure = e.key === 'Enter' && document.activeElement?.matches('[role="button"][data-why]');
       const meant = (e.key === 'y' || onFigure) && figureMeant();
@@ -330,8 +410,9 @@ function useGlobalKeys(setOpen: (what: 'what' | 'search' | 'keys') => void, setW
   useEffect(() => {
     const onClick = (e: MouseEvent) => {
       const figure = (e.target as HTMLElement).closest<HTMLElement>('[data-why]');
-      if (figure?.dataset.why && !(e.target as HTMLElement).closest('a, button, tr[data-row]'))
-        setWhy(JSON.parse(figure.dataset.why) as WhyOf);
+      const taken =
+        (e.target as HTMLElement).closest('a, button') ?? (!figure?.closest('[data-list]') && figure?.closest('tr[data-row]'));
+      if (figure?.dataset.why && !taken) setWhy(JSON.parse(figure.dataset.why) as WhyOf);
     };
     window.addEventListener('click', onClick);
     return () => window.removeEventListener('click', onClick);
@@ -370,7 +451,7 @@ function FirmMenu({ firm, user }: { firm: string; user: string }) {
       </FirmButton>
       <Menu open={at !== null} anchorEl={at} onClose={() => setAt(null)}>
         <MenuItem onClick={() => go('/setup/firm')}>Setup</MenuItem>
-        <MenuItem onClick={() => setMode(mode === 'dark' ? 'light' : 'dark')}>{mode === 'dark' ? 'By day' : 'By night'}</MenuItem>
+        <MenuItem onClick={() => setMode(mode === 'dark' ? 'light' : 'dark')}>{mode === 'dark' ? 'Light' : 'Dark'}</MenuItem>
         <MenuItem onClick={() => setMode('system')}>As the system</MenuItem>
         <MenuItem onClick={() => setRows(!comfortable)}>{comfortable ? 'Dense rows' : 'Comfortable rows'}</MenuItem>
         <MenuItem onClick={signOut}>Sign out {user}</MenuItem>

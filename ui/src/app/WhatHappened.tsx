@@ -2,70 +2,38 @@ import { useQueryClient } from '@tanstack/react-query';
 import { useState } from 'react';
 import { useLocation, useNavigate } from 'react-router';
 import type { Paper } from '../api/client';
+import { newPaper } from '../papers/editing/kind';
+import { kinds } from '../papers/kinds';
 import { Palette } from './Palette';
 
-interface Situation {
+interface Step {
   says: string;
   leads: string;
   words: string;
   to: (known: string) => string;
 }
 
-// How anything begins: what happened, in plain words, leads to its paper.
-const situations: Situation[] = [
-  {
-    says: 'They paid before we billed',
-    leads: 'a deposit, held for them',
-    words: 'advance prepayment down money in',
-    to: (k) => `/papers/new/deposit${k}`,
-  },
-  {
-    says: 'They paid what we billed',
-    leads: 'a receipt, placed on invoices',
-    words: 'payment money in bank transfer',
-    to: (k) => `/papers/new/receipt${k}`,
-  },
-  {
-    says: 'They paid, and it fits no invoice',
-    leads: 'a receipt on account',
-    words: 'payment money unplaced too much twice overpaid',
-    to: (k) => `/papers/new/receipt${k || '?'}${k ? '&' : ''}onAccount=1`,
-  },
-  {
-    says: 'Money came, and nobody knows whose it is',
-    leads: 'it waits, not identified',
-    words: 'unknown unidentified suspense payment bank',
-    to: () => '/papers/new/unidentified_receipt',
-  },
+// What leads to a paper is told by its kind.
+const papers: Step[] = Object.values(kinds).flatMap((k) =>
+  k.says.map(({ known, ...said }) => ({
+    ...said,
+    to: (here) => {
+      const params = new URLSearchParams(here);
+      for (const [name, value] of new URLSearchParams(known)) params.set(name, value);
+      // What the place knows is looked at first: it may be somebody else.
+      if (here) params.set('said', '1');
+      return `${newPaper(k.id)}${params.size ? `?${params}` : ''}`;
+    },
+  })),
+);
+
+// What leads to a place, where it is found or done.
+const places: Step[] = [
   {
     says: 'We found out whose money it is',
     leads: 'the money that is not identified',
     words: 'unknown identify owner unidentified',
     to: () => '/ledger/registers?register=unidentified',
-  },
-  {
-    says: 'One transfer came for several customers',
-    leads: 'a receipt for each',
-    words: 'payment shared split bulk several',
-    to: () => '/papers/new/distribution',
-  },
-  {
-    says: 'They paid too much, and we give it back',
-    leads: 'a refund, by transfer or cheque',
-    words: 'overpaid refund return money cheque back twice',
-    to: (k) => `/papers/new/refund${k}`,
-  },
-  {
-    says: 'They cancelled, and we keep a part of the deposit',
-    leads: 'what becomes of a deposit',
-    words: 'forfeit refund split cancel keep deposit end',
-    to: (k) => `/papers/new/deposit_split${k}`,
-  },
-  {
-    says: 'The money belongs to another job or customer',
-    leads: 'a transfer',
-    words: 'move transfer wrong job customer on account deposit',
-    to: (k) => `/papers/new/transfer${k}`,
   },
   {
     says: 'A payment bounced',
@@ -74,69 +42,21 @@ const situations: Situation[] = [
     to: () => '/papers?kind=receipt',
   },
   {
-    says: 'They will not pay',
-    leads: 'a write-off',
-    words: 'bad debt insolvent give up lost write off',
-    to: (k) => `/papers/new/write-off${k}`,
-  },
-  {
-    says: 'Small balances are in the way',
-    leads: 'written off together',
-    words: 'cents pennies difference small write off many',
-    to: () => '/papers/new/write-off?small=1',
-  },
-  {
-    says: 'Money came for a debt that was given up',
-    leads: 'a recovery',
-    words: 'recover bad debt dividend insolvency',
-    to: () => '/papers/new/recovery',
-  },
-  {
-    says: 'They owe us and we owe them',
-    leads: 'a contra',
-    words: 'set off offset both supplier netting',
-    to: (k) => `/papers/new/contra${k}`,
-  },
-  {
-    says: 'A supplier billed us',
-    leads: 'a supplier bill',
-    words: 'purchase bill vendor cost buy',
-    to: () => '/papers/new/supplier_bill',
-  },
-  {
     says: 'Cheques are to be printed',
     leads: 'the list of them',
     words: 'print cheque refund',
     to: () => '/papers/cheques',
   },
   {
-    says: 'Something is to be entered by hand',
-    leads: 'a journal entry',
-    words: 'journal adjust debit credit correction accrual',
-    to: () => '/papers/new/journal',
-  },
-  {
     says: 'Some of what is owed is doubtful',
     leads: 'the allowance',
-    words: 'doubtful provision bad debt reserve',
+    words: 'doubtful provision bad debt reserve allowance',
     to: () => '/ledger/allowance',
-  },
-  {
-    says: 'The work is done, or a part of it',
-    leads: 'an invoice',
-    words: 'bill finished delivered fitted goods',
-    to: (k) => `/papers/new/invoice${k}`,
-  },
-  {
-    says: 'The final invoice is due, and they paid a deposit',
-    leads: 'an invoice, with the deposit set against it',
-    words: 'bill final prepayment less',
-    to: (k) => `/papers/new/invoice${k}`,
   },
   {
     says: 'A deposit is held, and its invoice is there',
     leads: 'the matching bench',
-    words: 'set against apply use match',
+    words: 'set against apply use match allocation',
     to: bench,
   },
   {
@@ -146,16 +66,34 @@ const situations: Situation[] = [
     to: bench,
   },
   {
-    says: 'A paper was wrong',
-    leads: 'find it and reverse it',
-    words: 'mistake reverse cancel undo wrong date',
+    says: 'A paper was wrong: amount, date or customer',
+    leads: 'find it: put right',
+    words: 'mistake reverse reversal cancel undo wrong date amount correct change put right',
     to: () => '/papers',
+  },
+  {
+    says: 'The same again',
+    leads: 'find a paper: copy it',
+    words: 'copy repeat duplicate again like last time',
+    to: () => '/papers',
+  },
+  {
+    says: 'They say that an invoice is wrong',
+    leads: 'find it: dispute',
+    words: 'dispute disputed complaint refuse to pay',
+    to: (k) => `/papers?kind=invoice&state=open${k && `&${k.slice(1)}`}`,
+  },
+  {
+    says: 'They are late',
+    leads: 'what is overdue: remind, note a promise',
+    words: 'late overdue interest charge reminder remind promise promised dunning chase put off',
+    to: (k) => `/papers?kind=invoice&state=overdue${k && `&${k.slice(1)}`}`,
   },
   { says: 'A new customer', leads: 'name, address, terms', words: 'party add create', to: () => '/customers?new=1' },
   {
     says: 'A new order',
     leads: 'a job',
-    words: 'job project contract add create',
+    words: 'job project contract add create order',
     to: (k) => `/jobs${k || '?'}${k ? '&' : ''}new=1`,
   },
   { says: 'They ask what they owe', leads: 'a statement', words: 'balance account position letter', to: statement },
@@ -171,8 +109,15 @@ const situations: Situation[] = [
     words: 'cash forecast weeks due expected',
     to: () => '/ledger/expected',
   },
-  { says: 'The month is over', leads: 'tie out and lock', words: 'close period lock end', to: () => '/ledger/closing' },
+  {
+    says: 'The month is over',
+    leads: 'tie out and lock',
+    words: 'close closing period lock locked through end tie-out',
+    to: () => '/ledger/closing',
+  },
 ];
+
+const situations = [...papers, ...places];
 
 function bench(known: string): string {
   const customer = /customer=(\d+)/.exec(known)?.[1];
@@ -205,7 +150,7 @@ export function WhatHappened({ onClose }: { onClose: () => void }) {
   const go = useNavigate();
   const known = useKnown();
   const words = text.toLowerCase().split(/\s+/).filter(Boolean);
-  const rank = (s: Situation) => (words.every((w) => s.says.toLowerCase().includes(w)) ? 0 : 1);
+  const rank = (s: Step) => (words.every((w) => s.says.toLowerCase().includes(w)) ? 0 : 1);
   const found = situations
     .filter((s) => words.every((w) => `${s.says} ${s.leads} ${s.words}`.toLowerCase().includes(w)))
     .sort((a, b) => rank(a) - rank(b));

@@ -12,8 +12,8 @@ import { useQuery } from '@tanstack/react-query';
 import { useNavigate } from 'react-router';
 import { api, data } from '../api/client';
 import { Amount } from '../parts/Amount';
-import { moveInRows } from '../parts/keys';
 import { Failure } from '../parts/Layout';
+import { OneStop } from '../parts/OneStop';
 import { Row } from '../parts/Row';
 import { showDay } from '../parts/show';
 import type { WhyOf } from '../parts/why';
@@ -37,51 +37,53 @@ export function WhyDialog({ why, onClose }: { why: WhyOf; onClose: () => void })
         {error && <Failure error={error} />}
         {w && w.rows.length === 0 && <Typography>Nothing adds up to it: it is nil.</Typography>}
         {w && w.rows.length > 0 && (
-          <Table onKeyDown={moveInRows} aria-label={`Papers that add up to ${name}`}>
-            <TableHead>
-              <TableRow>
-                <TableCell>Day</TableCell>
-                <TableCell>Paper</TableCell>
-                <TableCell>What</TableCell>
-                <TableCell align="right">Of it</TableCell>
-              </TableRow>
-            </TableHead>
-            <TableBody>
-              {w.rows.map((r, i) => (
-                <Row
-                  key={i}
-                  data-row
-                  tabIndex={0}
-                  autoFocus={i === 0}
-                  onClick={() => open(r.paperId)}
-                  onKeyDown={(e) => e.key === 'Enter' && open(r.paperId)}
-                >
-                  <TableCell sx={{ whiteSpace: 'nowrap' }}>{showDay(r.day)}</TableCell>
-                  <TableCell sx={{ whiteSpace: 'nowrap' }}>{r.number}</TableCell>
-                  <TableCell>{r.text}</TableCell>
-                  <TableCell align="right">
-                    <Amount value={r.amount} />
-                  </TableCell>
-                </Row>
-              ))}
-              {w.earlier && (
+          <OneStop>
+            <Table aria-label={`Papers that add up to ${name}`}>
+              <TableHead>
                 <TableRow>
-                  <TableCell colSpan={3}>and older papers, together</TableCell>
+                  <TableCell>Date</TableCell>
+                  <TableCell>Paper</TableCell>
+                  <TableCell>What</TableCell>
+                  <TableCell align="right">Of it</TableCell>
+                </TableRow>
+              </TableHead>
+              <TableBody>
+                {w.rows.map((r, i) => (
+                  <Row
+                    key={i}
+                    data-row={i}
+                    tabIndex={-1}
+                    autoFocus={i === 0}
+                    onClick={() => open(r.paperId)}
+                    onKeyDown={(e) => e.key === 'Enter' && open(r.paperId)}
+                  >
+                    <TableCell sx={{ whiteSpace: 'nowrap' }}>{showDay(r.day)}</TableCell>
+                    <TableCell sx={{ whiteSpace: 'nowrap' }}>{r.number}</TableCell>
+                    <TableCell>{r.text}</TableCell>
+                    <TableCell align="right">
+                      <Amount value={r.amount} />
+                    </TableCell>
+                  </Row>
+                ))}
+                {w.earlier && (
+                  <TableRow>
+                    <TableCell colSpan={3}>and older papers, together</TableCell>
+                    <TableCell align="right">
+                      <Amount value={w.earlier} />
+                    </TableCell>
+                  </TableRow>
+                )}
+              </TableBody>
+              <TableFooter>
+                <TableRow>
+                  <TableCell colSpan={3}>Together</TableCell>
                   <TableCell align="right">
-                    <Amount value={w.earlier} />
+                    <Amount value={w.total} final />
                   </TableCell>
                 </TableRow>
-              )}
-            </TableBody>
-            <TableFooter>
-              <TableRow>
-                <TableCell colSpan={3}>Together</TableCell>
-                <TableCell align="right">
-                  <Amount value={w.total} final />
-                </TableCell>
-              </TableRow>
-            </TableFooter>
-          </Table>
+              </TableFooter>
+            </Table>
+          </OneStop>
         )}
       </DialogContent>
     </Dialog>

@@ -1,79 +1,46 @@
 import Button from '@mui/material/Button';
-import LinearProgress from '@mui/material/LinearProgress';
 import { styled } from '@mui/material/styles';
 import Typography from '@mui/material/Typography';
-import { useRef, useState } from 'react';
-import { useNavigate } from 'react-router';
 import { api, data, type Statement } from '../api/client';
 import { useBack } from '../parts/keys';
-import { Empty, Failure, Page, PageHead } from '../parts/Layout';
+import { useLeave } from '../parts/leave';
+import { Empty, Page, PageHead } from '../parts/Layout';
 import { ListNote } from '../parts/ListNote';
+import { MakingBar } from '../parts/MakingBar';
 import { Margin } from '../parts/Margin';
-import { isNil } from '../parts/show';
+import { Sheets } from '../parts/Sheet';
+import { useMaking } from '../parts/useMaking';
 import { SpanFields, useSpan } from './StatementPage';
 import { StatementSheet } from './StatementSheet';
 
-const Sheets = styled('div')({ display: 'grid', gap: 18, '& article': { breakAfter: 'page' } });
 const Span = styled('div')({ display: 'flex', gap: 10, alignItems: 'center', flexWrap: 'wrap' });
-
-async function customersOwing(): Promise<{ id: number; name: string }[]> {
-  const all: { id: number; name: string }[] = [];
-  let after: number | undefined;
-  do {
-    const page = await data(api.GET('/api/v1/customers', { params: { query: { limit: 500, after } } }));
-    all.push(...page.rows.filter((c) => !isNil(c.owes) || !isNil(c.held)).map((c) => ({ id: c.id, name: c.name })));
-    after = page.next || undefined;
-  } while (after);
-  return all;
-}
 
 /** Statements for all customers who owe something or for whom we hold something, one after another. */
 export default function AllStatements() {
   const span = useSpan();
   const { from, through, open } = span;
-  const [made, setMade] = useState<Statement[]>([]);
-  const [of, setOf] = useState(0);
-  const [now, setNow] = useState('');
-  const [error, setError] = useState<unknown>(null);
-  const stop = useRef(false);
-  const go = useNavigate();
-  useBack(() => go(-1));
-  const run = async () => {
-    stop.current = false;
-    setMade([]);
-    setError(null);
-    try {
-      setNow('customers');
-      const all = await customersOwing();
-      setOf(all.length);
-      const done: Statement[] = [];
-      for (const c of all) {
-        if (stop.current) break;
-        setNow(c.name);
-        const query = { from, through, open: open || undefined };
-        done.push(await data(api.GET('/api/v1/customers/{id}/statement', { params: { path: { id: c.id }, query } })));
-        setMade([...done]);
-      }
-    } catch (e) {
-      setError(e);
-    }
-    setNow('');
-  };
+  const query = { from, through, open: open || undefined };
+  const making = useMaking<Statement>(
+    async () => (await data(api.GET('/api/v1/statements', { params: { query } }))).rows,
+    (id) => data(api.GET('/api/v1/customers/{id}/statement', { params: { path: { id }, query } })),
+  );
+  const { made, now } = making;
+  useBack(useLeave('/customers'));
   return (
     <Page>
       <PageHead
         title="Statements for all"
-        under={made.length ? `${made.length} of ${of}` : 'Everybody who owes something, or for whom we hold something'}
+        under={made.length ? `${made.length} of ${making.of}` : 'Everybody who owes something, or for whom we hold something'}
       >
         <Span>
-          <SpanFields span={span} />
+          <SpanFields span={span} begun={made[0]?.from} />
           {now ? (
-            <Button variant="outlined" onClick={() => (stop.current = true)}>
+            <Button variant="outlined" onClick={making.stop}>
               Stop
             </Button>
           ) : (
-            <Button variant={made.length ? 'outlined' : 'contained'} onClick={() => void run()}>
-              {made.length ? 'Make them anew' : 'Make them'}
+            <Button variant={made.length ? 'outlined' : 'contained'} onClick={() => void making.run()}>
+              {made.length ? 'Make them again' : 'Make them'}
             </Button>
           )}
           <Button variant="contained" disabled={!made.length || !!now} onClick={() => window.print()}>
@@ -81,18 +48,17 @@ export default function AllStatements() {
           </Button>
         </Span>
       </PageHead>
-      <div className="no-print" style={{ minHeight: 30 }} aria-live="polite">
-        {now && (
-          <>
-            <LinearProgress variant="determinate" value={of ? (made.length / of) * 100 : 0} aria-label="Statements made" />
-            <Typography variant="body2" color="textSecondary">
-              {now}
-            </Typography>
-          </>
-        )}
-      </div>
-      {error !== null && <Failure error={error} />}
-      {!now && made.length === 0 && <Empty>The statements will lie here one under another, each on a page of its own.</Empty>}
+      <MakingBar making={making} what="Statements made" />
+      {!now && making.nothing && (
+        <Typography role="status">
+          {open
+            ? 'Nobody owed anything on that day, and nothing was held: there is no statement to make.'
+            : 'Nothing happened in that span, and nobody owed anything: there is no statement to make.'}
+        </Typography>
+      )}
+      {!now && !making.nothing && made.length === 0 && (
+        <Empty>The statements will lie here one under another, each on a page of its own.</Empty>
+      )}
       <Sheets>
         {made.map((s, i) => (
           <StatementSheet key={i} statement={s} />

@@ -1,9 +1,6 @@
-import MenuItem from '@mui/material/MenuItem';
-import TextField from '@mui/material/TextField';
 import { useQueryClient } from '@tanstack/react-query';
-import { useState } from 'react';
-import { useForm } from 'react-hook-form';
 import { api, data, type Customer, type CustomerBody, readAt } from '../api/client';
+import { Chosen, Text } from '../papers/editing/fields';
 import { RecordDialog } from '../parts/RecordDialog';
 import { useTerms } from '../parts/records';
 
@@ -18,45 +15,37 @@ interface Props {
   onSaved: (c: Customer) => void;
 }
 
+type Role = 'customer' | 'supplier' | 'both';
+type Body = Omit<CustomerBody, 'supplier' | 'noCustomer' | 'inactive'> & { role: Role; use: 'yes' | 'no' };
+
+const texts = [
+  'name',
+  'number',
+  'contact',
+  'email',
+  'phone',
+  'address',
+  'town',
+  'siteAddress',
+  'taxNumber',
+  'note',
+] as const satisfies (keyof CustomerBody)[];
+
+function initialOf(c: Customer | undefined, name: string, supplier: boolean): Body {
+  const role: Role = c?.noCustomer || (supplier && !c) ? 'supplier' : c?.supplier ? 'both' : 'customer';
+  const body: Body = { name, terms: c?.terms ?? 0, role, use: c?.inactive ? 'no' : 'yes' };
+  if (c) for (const t of texts) body[t] = c[t] ?? '';
+  return body;
+}
+
 /** The details of a customer, new or known. */
-export function CustomerForm({ customer, name, supplier, onClose, onSaved, movesOn }: Props) {
+export function CustomerForm({ customer, name = '', supplier = false, onClose, onSaved, movesOn }: Props) {
   const terms = useTerms().data?.rows ?? [];
   const client = useQueryClient();
-  const [role, setRole] = useState(
-    customer?.noCustomer || (supplier && !customer) ? 'supplier' : customer?.supplier ? 'both' : 'customer',
-  );
-  const { register, getValues } = useForm<CustomerBody>({
-    defaultValues: customer
-      ? { ...customer }
-      : {
-          name: name ?? '',
-          number: '',
-          contact: '',
-          email: '',
-          phone: '',
-          address: '',
-          town: '',
-          siteAddress: '',
-          taxNumber: '',
-          terms: 0,
-          note: '',
-        },
-  });
-  const save = async () => {
-    const v = getValues();
+  const save = async ({ role, use, ...rest }: Body) => {
     const body: CustomerBody = {
-      name: v.name,
-      number: v.number,
-      contact: v.contact,
-      email: v.email,
-      phone: v.phone,
-      address: v.address,
-      town: v.town,
-      siteAddress: v.siteAddress,
-      taxNumber: v.taxNumber,
-      note: v.note,
-      terms: Number(v.terms ?? 0),
-      inactive: String(v.inactive) === 'true',
+      ...rest,
+      inactive: use === 'no',
       supplier: role !== 'customer',
       noCustomer: role === 'supplier',
     };
@@ -69,65 +58,55 @@ export function CustomerForm({ customer, name, supplier, onClose, onSaved, moves
     onSaved(saved);
   };
   return (
-    <RecordDialog
+    <RecordDialog<Body>
       title={customer ? 'Details' : supplier ? 'New supplier' : 'New customer'}
+      initial={initialOf(customer, name, supplier)}
       onClose={onClose}
       onSave={save}
       movesOn={movesOn}
     >
-      {(refused) => {
-        const f = (field: keyof CustomerBody, label: string, rest: object = {}) => (
-          <TextField label={label} data-field={field} error={refused(field)} {...register(field)} {...rest} />
-        );
-        return (
-          <>
-            {f('name', 'Name', { autoFocus: true, className: 'wide' })}
-            {f('contact', 'Contact')}
-            {f('number', 'Number (empty: the next)')}
-            {f('email', 'E-mail')}
-            {f('phone', 'Phone')}
-            {f('address', 'Address, where papers go', { multiline: true, minRows: 2 })}
-            {f('siteAddress', 'Where the work is, when elsewhere', { multiline: true, minRows: 2 })}
-            {f('town', 'Town')}
-            {f('taxNumber', 'Tax number')}
-            {f('terms', 'Terms', {
-              select: true,
-              defaultValue: customer?.terms ?? 0,
-              children: [
-                <MenuItem key={0} value={0}>
-                  The firm’s own
-                </MenuItem>,
-                ...terms
-                  .filter((t) => !t.inactive || t.id === customer?.terms)
-                  .map((t) => (
-                    <MenuItem key={t.id} value={t.id}>
-                      {t.name}
-                    </MenuItem>
-                  )),
-              ],
-            })}
-            <TextField select label="Is a" value={role} onChange={(e) => setRole(e.target.value)}>
-              <MenuItem value="customer">customer</MenuItem>
-              <MenuItem value="both">customer and supplier</MenuItem>
-              <MenuItem value="supplier">supplier</MenuItem>
-            </TextField>
-            {customer &&
-              f('inactive', 'In use', {
-                select: true,
-                defaultValue: String(customer.inactive ?? false),
-                children: [
-                  <MenuItem key="f" value="false">
-                    yes
-                  </MenuItem>,
-                  <MenuItem key="t" value="true">
-                    no
-                  </MenuItem>,
-                ],
-              })}
-            {f('note', 'Note', { multiline: true, minRows: 2, className: 'wide' })}
-          </>
-        );
-      }}
+      <Text name="name" label="Name" autoFocus className="wide" />
+      <Text name="contact" label="Contact" />
+      <Text name="number" label="Number (empty: the next)" />
+      <Text name="email" label="E-mail" />
+      <Text name="phone" label="Phone" />
+      <Text name="address" label="Address, where papers go" multiline minRows={2} />
+      <Text name="siteAddress" label="Where the work is, when elsewhere" multiline minRows={2} />
+      <Text name="town" label="Town" />
+      <Text name="taxNumber" label="Tax number" />
+      <Chosen
+        name="terms"
+        label="Terms"
+        options={[
+          { value: 0, name: 'The firm’s own' },
+          ...terms.filter((t) => !t.inactive || t.id === customer?.terms).map((t) => ({ value: t.id ?? 0, name: t.name ?? '' })),
+        ]}
+      />
+      <Chosen
+        name="role"
+        label="Is a"
+        options={[
+          { value: 'customer', name: 'customer' },
+          { value: 'both', name: 'customer and supplier' },
+          { value: 'supplier', name: 'supplier' },
+        ]}
+      />
+      {customer && <InUse />}
+      <Text name="note" label="Note" multiline minRows={2} className="wide" />
     </RecordDialog>
+  );
+}
+
+/** Whether a record is in use. */
+export function InUse() {
+  return (
+    <Chosen
+      name="use"
+      label="In use"
+      options={[
+        { value: 'yes', name: 'yes' },
+        { value: 'no', name: 'no' },
+      ]}
+    />
   );
 }

@@ -45,7 +45,7 @@ const columns: Column<Row>[] = [
     figure: true,
   },
   { id: 'keptBack', title: 'Keeps back', cell: (r) => <Amount value={r.keptBack} quietNil />, figure: true, hidden: true },
-  { id: 'unplaced', title: 'Not placed', cell: (r) => <Amount value={r.unplaced} quietNil />, figure: true, hidden: true },
+  { id: 'unplaced', title: 'Credits not used', cell: (r) => <Amount value={r.unplaced} quietNil />, figure: true, hidden: true },
 ];
 
 const states = [
@@ -98,7 +98,7 @@ export default function CustomerList() {
         }
       />
       <Margin>
-        <ListNote title="Customers">Choose one to see where it stands, match money with invoices and read its story.</ListNote>
+        <ListNote title="Customers">Choose one to see where it stands, set money against invoices and read its story.</ListNote>
       </Margin>
       {params.get('new') && <CustomerForm onClose={close} onSaved={(c) => go(`/customers/${c.id}`)} />}
     </Page>

@@ -2,6 +2,7 @@ import Button from '@mui/material/Button';
 import { useState } from 'react';
 import { useNavigate, useParams } from 'react-router';
 import { useBack } from '../parts/keys';
+import { useLeave } from '../parts/leave';
 import { Failure, Page, PageHead } from '../parts/Layout';
 import { PositionRow } from '../parts/Position';
 import { useCustomer } from '../parts/records';
@@ -17,8 +18,8 @@ export default function CustomerPage() {
   const customer = useCustomer(id);
   const [editing, setEditing] = useState(false);
   const go = useNavigate();
-  useBack(() => go(-1));
-  if (customer.isError)
+  useBack(useLeave('/customers'));
+  if (customer.isError && !customer.data)
     return (
       <Page>
         <Failure error={customer.error} />
@@ -73,11 +74,11 @@ export default function CustomerPage() {
           { name: 'Keeps back', value: p.keepsBack, why: why('retention', 'kept back') },
           { name: 'We hold', value: p.held, tone: 'held' as const, why: why('deposits', 'held') },
           {
-            name: 'Credits not placed',
+            name: 'Credits not used',
             value: p.unplaced,
-            why: { ...why('receivables', 'credits not placed'), side: 'credits' as const },
+            why: { ...why('receivables', 'credits not used'), side: 'credits' as const },
           },
-          { name: 'Net', value: p.net, final: true, why: why('receivables', 'owed') },
+          { name: 'Balance', value: p.net, final: true, why: why('receivables', 'owed') },
           ...(isNil(p.weOwe) ? [] : [{ name: 'We owe them', value: p.weOwe, why: why('payables', 'we owe') }]),
         ]}
       />

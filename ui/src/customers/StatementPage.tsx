@@ -2,13 +2,15 @@ import Button from '@mui/material/Button';
 import { styled } from '@mui/material/styles';
 import ToggleButton from '@mui/material/ToggleButton';
 import { keepPreviousData, useQuery } from '@tanstack/react-query';
-import { useNavigate, useParams, useSearchParams } from 'react-router';
+import { useParams, useSearchParams } from 'react-router';
 import { api, data } from '../api/client';
 import { useLookingBack } from '../parts/asOf';
 import { useBack } from '../parts/keys';
+import { useLeave } from '../parts/leave';
 import { Failure, Page, PageHead } from '../parts/Layout';
 import { ListNote } from '../parts/ListNote';
-import { ExportAs, Filters } from '../parts/ListTable';
+import { ExportAs } from '../parts/ExportAs';
+import { Filters } from '../parts/ListFilters';
 import { Margin } from '../parts/Margin';
 import { useToday } from '../parts/records';
 import { UnderstoodField } from '../parts/UnderstoodField';
@@ -22,14 +24,16 @@ export function useSpan() {
   const past = useLookingBack();
   const [params, setParams] = useSearchParams();
   const through = params.get('through') ?? (past || today);
-  const from = params.get('from') ?? `${through.slice(0, 4)}-01-01`;
+  // Left out, Go begins with the year.
+  const from = params.get('from') ?? undefined;
   const open = params.get('of') === 'open';
   const set = (part: Record<string, string>) =>
-    setParams({ from, through, ...(open ? { of: 'open' } : {}), ...part }, { replace: true });
+    setParams({ ...(from ? { from } : {}), through, ...(open ? { of: 'open' } : {}), ...part }, { replace: true });
   return { from, through, open, set };
 }
 
-export function SpanFields({ span: { from, through, open, set } }: { span: ReturnType<typeof useSpan> }) {
+/** The fields of a span; begun is the day that Go began with, where none is named. */
+export function SpanFields({ span: { from, through, open, set }, begun }: { span: ReturnType<typeof useSpan>; begun?: string }) {
   const day = (name: string, v: string) => /^\d{4}-\d{2}-\d{2}$/.test(v) && set({ [name]: v });
   return (
     <>
@@ -44,7 +48,15 @@ export function SpanFields({ span: { from, through, open, set } }: { span: Retur
         <ToggleButton value="open">Open items</ToggleButton>
       </Filters>
       {!open && (
-        <UnderstoodField kind="day" label="From" field="from" value={from} onChange={(v) => day('from', v)} width={130} />
+        <UnderstoodField
+          kind="day"
+          label="From"
+          field="from"
+          value={from ?? begun ?? ''}
+          placeholder="1 January"
+          onChange={(v) => day('from', v)}
+          width={130}
+        />
       )}
       <UnderstoodField
         kind="day"
@@ -63,8 +75,7 @@ export default function StatementPage() {
   const id = Number(useParams().id);
   const span = useSpan();
   const { from, through, open } = span;
-  const go = useNavigate();
-  useBack(() => go(-1));
+  useBack(useLeave('/customers'));
   const statement = useQuery({
     queryKey: ['statement', id, from, through, open],
     queryFn: () =>
@@ -80,10 +91,10 @@ export default function StatementPage() {
     <Page>
       <PageHead title={s ? `Statement for ${s.customer}` : 'Statement'}>
         <Span>
-          <SpanFields span={span} />
+          <SpanFields span={span} begun={s?.from} />
           <ExportAs
             path={`/api/v1/customers/${id}/statement`}
-            query={new URLSearchParams({ from, through, ...(open ? { open: 'true' } : {}) })}
+            query={new URLSearchParams({ ...(from ? { from } : {}), through, ...(open ? { open: 'true' } : {}) })}
           />
           <Button variant="contained" onClick={() => window.print()}>
             Print

@@ -40,7 +40,7 @@ export function StatementSheet({ statement: s }: { statement: Statement }) {
               </tr>
             ))}
             <tr>
-              <td style={{ paddingRight: 24 }}>Credits not placed</td>
+              <td style={{ paddingRight: 24 }}>Credits not used</td>
               <td align="right">
                 <Amount value={s.ageing.total.unplaced} />
               </td>
@@ -72,7 +72,7 @@ export function StatementSheet({ statement: s }: { statement: Statement }) {
               </tr>
             )}
             <tr>
-              <td style={{ paddingRight: 24 }}>Net</td>
+              <td style={{ paddingRight: 24 }}>Balance with these</td>
               <td align="right">
                 <Amount value={s.net} strong />
               </td>
@@ -94,10 +94,10 @@ function OpenItems({ s }: { s: Statement }) {
     <Table aria-label="Open items">
       <TableHead>
         <TableRow>
-          <TableCell>Day</TableCell>
+          <TableCell>Date</TableCell>
           <TableCell>Paper</TableCell>
           <TableCell>What</TableCell>
-          <TableCell>Due</TableCell>
+          <TableCell>Due date</TableCell>
           <TableCell align="right">Amount</TableCell>
           <TableCell align="right">Open</TableCell>
         </TableRow>
@@ -114,10 +114,10 @@ function OpenItems({ s }: { s: Statement }) {
             </TableCell>
             <TableCell sx={{ whiteSpace: 'nowrap' }}>{showDay(i.due, s.through)}</TableCell>
             <TableCell align="right">
-              <Amount value={i.credit ? `-${i.amount}` : i.amount} />
+              <Amount value={i.signed} />
             </TableCell>
             <TableCell align="right">
-              <Amount value={i.credit ? `-${i.open}` : i.open} />
+              <Amount value={i.signedOpen} />
             </TableCell>
           </TableRow>
         ))}
@@ -139,7 +139,7 @@ function Movements({ s }: { s: Statement }) {
     <Table>
       <TableHead>
         <TableRow>
-          <TableCell>Day</TableCell>
+          <TableCell>Date</TableCell>
           <TableCell>Paper</TableCell>
           <TableCell>What happened</TableCell>
           <TableCell align="right">Amount</TableCell>

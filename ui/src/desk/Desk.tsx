@@ -6,22 +6,22 @@ import TableCell from '@mui/material/TableCell';
 import TableHead from '@mui/material/TableHead';
 import TableRow from '@mui/material/TableRow';
 import Typography from '@mui/material/Typography';
-import { useQuery } from '@tanstack/react-query';
 import { Link, useNavigate } from 'react-router';
-import { api, data, type Ageing, type TieOut } from '../api/client';
+import { type Ageing, type TieOut } from '../api/client';
 import { AgeBars } from '../parts/AgeBars';
 import { Amount } from '../parts/Amount';
-import { moveInRows } from '../parts/keys';
 import { Empty, Failure, Page, PageHead } from '../parts/Layout';
 import { Margin } from '../parts/Margin';
 import { Mark } from '../parts/Mark';
-import { useToday } from '../parts/records';
-import { show } from '../parts/show';
-import { ends, groups, stages, together, type End } from './groups';
+import { useDesk, useToday } from '../parts/records';
+import { isNil, show } from '../parts/show';
+import { OneStop, Whither } from '../parts/OneStop';
+import { allEnds, beginEnd, draftEnd, ends, groups, stages, together, type End } from './groups';
 
 const Group = styled('section')({ '& h2': { marginBottom: 1 } });
 const Row = styled(TableRow)(({ theme }) => ({
   cursor: 'pointer',
+  position: 'relative',
   '& .step': { color: theme.vars!.palette.primary.main, fontWeight: 650, textAlign: 'right', width: 150, whiteSpace: 'nowrap' },
   '& .number': { width: 96, whiteSpace: 'nowrap' },
   '& .open': { width: 110 },
@@ -33,10 +33,10 @@ const Row = styled(TableRow)(({ theme }) => ({
 
 /** What was begun and is not finished, each with its next step in one key. */
 export default function Desk() {
-  const desk = useQuery({ queryKey: ['desk'], queryFn: () => data(api.GET('/api/v1/desk')) });
+  const desk = useDesk();
   const go = useNavigate();
   const today = useToday();
-  if (desk.isError)
+  if (desk.isError && !desk.data)
     return (
       <Page>
         <Failure error={desk.error} />
@@ -45,6 +45,7 @@ export default function Desk() {
   if (!desk.data) return null;
   const d = desk.data;
   const title = d.count === 0 ? 'No loose ends' : d.count === 1 ? '1 loose end' : `${d.count} loose ends`;
+  const all = allEnds(d, today);
   return (
     <Page>
       <PageHead
@@ -56,33 +57,27 @@ export default function Desk() {
           These books are new. Press w, or the button, and say what happened: someone paid, or the work is done.
         </Empty>
       )}
-      <div onKeyDown={moveInRows} style={{ display: 'grid', gap: 14 }}>
+      <OneStop style={{ display: 'grid', gap: 14 }}>
         {d.groups.map((g) => (
           <Ends
             key={g.group}
             title={groups[g.group]?.title ?? g.group}
             side={g.group === 'overdue' ? stages(g.rows) : g.count > 1 ? together(g.sum) : ''}
             count={g.count}
-            all={groups[g.group]?.all ?? '/papers'}
+            all={all}
+            more={groups[g.group]?.all ?? '/papers'}
             step={groups[g.group]?.step}
             rows={ends(g.group, g.rows, today)}
           />
         ))}
         <Ends
+          all={all}
           title="Drafts"
           count={d.drafts?.length}
-          all="/papers?state=draft"
-          rows={(d.drafts ?? []).map((x) => ({
-            id: `x${x.id}`,
-            number: x.kind,
-            what: [x.customer || 'no customer yet', x.job && `job ${x.job}`, x.title].filter(Boolean).join(' · '),
-            open: x.total,
-            age: '',
-            step: 'Go on',
-            to: `/papers/drafts/${x.id}`,
-          }))}
+          more="/papers?state=draft"
+          rows={(d.drafts ?? []).map(draftEnd)}
         />
-      </div>
+      </OneStop>
       <Margin>
         <TieOutTable tieOut={d.tieOut} />
         <Ages ageing={d.ageing} onOpen={() => go('/ledger/ageing')} />
@@ -100,11 +95,13 @@ interface EndsProps {
   side?: string;
   rows: End[];
   count?: number;
-  all: string;
+  all: End[];
+  /** The list with all of the group. */
+  more: string;
   step?: { name: string; to: string };
 }
 
-function Ends({ title, side, rows, count = 0, all, step }: EndsProps) {
+function Ends({ title, side, rows, count = 0, all, more, step }: EndsProps) {
   const go = useNavigate();
   if (rows.length === 0) return null;
   return (
@@ -126,9 +123,24 @@ function Ends({ title, side, rows, count = 0, all, step }: EndsProps) {
       <Table>
         <TableBody>
           {rows.slice(0, shownEnds).map((r) => (
-            <Row key={r.id} data-row tabIndex={0} onClick={() => go(r.to)} onKeyDown={(e) => e.key === 'Enter' && go(r.to)}>
-              <TableCell className="number">{r.number}</TableCell>
-              <TableCell className="what">{r.what}</TableCell>
+            <Row
+              key={r.id}
+              data-row={r.id}
+              tabIndex={-1}
+              onKeyDown={(e) => {
+                if (e.key !== 'Enter') return;
+                beginEnd(all, r);
+                void go(r.to);
+              }}
+            >
+              <TableCell className="number">
+                <Whither to={r.to} tabIndex={-1} onClick={() => beginEnd(all, r)}>
+                  {r.number}
+                </Whither>
+              </TableCell>
+              <TableCell className="what" title={r.what}>
+                {r.what}
+              </TableCell>
               <TableCell className="open" align="right">
                 {show(r.open)}
               </TableCell>
@@ -139,7 +151,7 @@ function Ends({ title, side, rows, count = 0, all, step }: EndsProps) {
         </TableBody>
       </Table>
       {count > shownEnds && (
-        <Button component={Link} to={all}>
+        <Button component={Link} to={more}>
           All {count}
         </Button>
       )}
@@ -149,7 +161,7 @@ function Ends({ title, side, rows, count = 0, all, step }: EndsProps) {
 
 /** Every control account beside its register; a figure leads to its lines. */
 export function TieOutTable({ tieOut }: { tieOut: TieOut }) {
-  const moving = (tieOut.ties ?? []).filter((t) => t.ledger !== '0.00' || t.sum !== '0.00' || !t.ok);
+  const moving = (tieOut.ties ?? []).filter((t) => !isNil(t.ledger) || !isNil(t.sum) || !t.ok);
   return (
     <>
       <Typography variant="h2">Tie-out</Typography>

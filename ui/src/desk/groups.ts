@@ -1,4 +1,5 @@
-import type { LooseEnd } from '../api/client';
+import type { Desk, Draft, LooseEnd } from '../api/client';
+import { draftName } from '../papers/draftName';
 import { show, showDay, showDays } from '../parts/show';
 
 /** What a loose end says and where its next step leads. */
@@ -71,6 +72,33 @@ export const groups: Record<string, Group> = {
       to: `/papers/new/deposit_split?customer=${l.customerId}&credit=${l.itemId}`,
     }),
   },
+  retention: {
+    title: 'Kept back, and due this month or next',
+    all: '/ledger/registers?register=retention',
+    end: (l) => ({
+      what: say(l.customer, job(l), `expected ${showDay(l.due)}`),
+      step: 'Release',
+      to: `/papers/new/release?customer=${l.customerId}&item=${l.itemId}`,
+    }),
+  },
+  stage: {
+    title: 'Stages to be billed',
+    all: '/jobs',
+    end: (l) => ({
+      what: say(l.customer, l.title),
+      step: 'Bill it',
+      to: `/papers/new/claim?customer=${l.customerId}&job=${l.jobId}`,
+    }),
+  },
+  request: {
+    title: 'Deposits asked for, and not paid',
+    all: '/papers?kind=request+for+a+deposit',
+    end: (l) => ({
+      what: say(l.customer, job(l), `to be paid by ${showDay(l.due)}`),
+      step: 'They paid it',
+      to: `/papers/new/deposit?customer=${l.customerId}&job=${l.jobId}&request=${l.paperId}&amount=${l.open}`,
+    }),
+  },
   'both ways': {
     title: 'They owe us, and we owe them',
     all: '/ledger/registers?register=payables',
@@ -91,15 +119,24 @@ export const groups: Record<string, Group> = {
     all: '/ledger/ageing',
     end: (l) => ({ what: say(l.customer, l.reason, job(l)), step: 'Look at it', to: `/papers/${l.paperId}` }),
   },
+  promise: {
+    title: 'Promised, and not kept',
+    all: '/papers?state=overdue',
+    end: (l) => ({
+      what: say(l.customer, `promised for ${showDay(l.until)}`, job(l)),
+      step: 'Follow up',
+      to: `/papers/${l.paperId}`,
+    }),
+  },
   overdue: {
     title: 'Overdue',
     all: '/papers?state=overdue',
     end: (l) => ({
       what: say(l.customer, job(l), l.title),
-      // So late, one decides: money, a write-off, a dispute.
+      // So late, one does more than wait: a reminder, a promise, a write-off, a dispute.
       ...(l.stage.startsWith('over')
-        ? { step: 'Decide', to: `/customers/${l.customerId}?debit=${l.itemId}#bench` }
-        : { step: 'Record a receipt', to: `/papers/new/receipt?customer=${l.customerId}` }),
+        ? { step: 'Follow up', to: `/papers/${l.paperId}` }
+        : { step: 'Record a receipt', to: `/papers/new/receipt?customer=${l.customerId}&item=${l.itemId}` }),
     }),
   },
   small: {
@@ -119,7 +156,7 @@ export function ends(group: string, rows: LooseEnd[], today: string): End[] {
   const g = groups[group];
   if (!g) return [];
   return rows.map((l) => ({
-    id: `${group}${l.itemId || l.paperId}`,
+    id: `${group}${l.itemId || l.paperId || l.jobId}`,
     number: l.number,
     open: l.open,
     age: l.stage && group === 'overdue' ? l.stage : l.due && group === 'disputed' ? showDay(l.due, today) : showDays(l.age),
@@ -136,3 +173,35 @@ export function stages(rows: LooseEnd[]): string {
 
 /** The heading of a group: how much it is together. */
 export const together = (sum: string) => `${show(sum)} together`;
+
+/** A draft as a loose end. */
+export const draftEnd = (d: Draft): End => ({
+  id: `draft${d.id}`,
+  number: draftName(d.kind),
+  what: [d.customer || 'no customer yet', d.job && `job ${d.job}`, d.title].filter(Boolean).join(' · '),
+  open: d.total,
+  age: '',
+  step: 'Go on',
+  to: `/papers/drafts/${d.id}`,
+});
+
+/** Every loose end, in the order of the Desk. */
+export const allEnds = (d: Desk, today: string): End[] => [
+  ...d.groups.flatMap((g) => ends(g.group, g.rows, today)),
+  ...(d.drafts ?? []).map(draftEnd),
+];
+
+const slot = 'loose end';
+
+/** Notes which loose end one is at, so that the next is known. */
+export function beginEnd(all: End[], e: End) {
+  sessionStorage.setItem(slot, JSON.stringify({ id: e.id, at: all.findIndex((x) => x.id === e.id) }));
+}
+
+/** The loose end after the one that one was at; where that is done, the one in its place. */
+export function nextEnd(all: End[]): End | undefined {
+  const was = JSON.parse(sessionStorage.getItem(slot) ?? 'null') as { id: string; at: number } | null;
+  if (!was) return all[0];
+  const at = all.findIndex((e) => e.id === was.id);
+  return all[at >= 0 ? (at + 1) % all.length : Math.min(was.at, all.length - 1)];
+}

@@ -2,6 +2,7 @@ import Button from '@mui/material/Button';
 import { useState } from 'react';
 import { Link, useNavigate, useParams } from 'react-router';
 import { useBack } from '../parts/keys';
+import { useLeave } from '../parts/leave';
 import { Failure, Page, PageHead } from '../parts/Layout';
 import { ListNote } from '../parts/ListNote';
 import { Margin } from '../parts/Margin';
@@ -11,6 +12,7 @@ import { isNil, show } from '../parts/show';
 import { Story } from '../parts/Story';
 import type { WhyOf } from '../parts/why';
 import { JobForm } from './JobForm';
+import { Contract } from './Contract';
 import { Strip } from './Strip';
 
 /** A job: its strip, where its money stands, the story. */
@@ -19,8 +21,8 @@ export default function JobPage() {
   const job = useJob(id);
   const [editing, setEditing] = useState(false);
   const go = useNavigate();
-  useBack(() => go(-1));
-  if (job.isError)
+  useBack(useLeave('/jobs'));
+  if (job.isError && !job.data)
     return (
       <Page>
         <Failure error={job.error} />
@@ -43,7 +45,7 @@ export default function JobPage() {
         under={
           <>
             <Link to={`/customers/${j.customer}`}>{j.customerName}</Link>
-            {j.site && ` · ${j.site}`} · {isNil(j.contractSum) ? 'no contract sum' : `contract ${show(j.contractSum)} net`}
+            {j.site && ` · ${j.site}`} · {isNil(j.contract) ? 'no contract sum' : `contract ${show(j.contract)} net`}
             {j.closed && ' · closed'}
           </>
         }
@@ -54,6 +56,19 @@ export default function JobPage() {
         <Button variant="outlined" onClick={() => go(`/papers/new/deposit${known}`)}>
           Deposit
         </Button>
+        <Button variant="outlined" onClick={() => go(`/papers/new/order${known}`)}>
+          Order
+        </Button>
+        {!isNil(j.leftToBill) && (
+          <Button variant="outlined" onClick={() => go(`/papers/new/claim${known}`)}>
+            Claim
+          </Button>
+        )}
+        {!j.closed && (
+          <Button variant="outlined" onClick={() => go(`/papers/new/invoice${known}&finish=1`)}>
+            Finish the job
+          </Button>
+        )}
         <Button variant="outlined" onClick={() => setEditing(true)}>
           Details
         </Button>
@@ -65,10 +80,12 @@ export default function JobPage() {
           { name: 'Billed with tax', value: j.billedGross, to: `/papers?job=${id}&kind=invoice` },
           { name: 'Settled of that', value: j.settled, to: `/papers?job=${id}&state=settled` },
           { name: 'Open', value: j.open, why: why('receivables', 'open', 'owed') },
+          { name: 'Kept back', value: j.keptBack, why: why('retention', 'kept back') },
           { name: 'We hold', value: j.held, tone: 'held', why: why('deposits', 'held') },
-          { name: 'Credits not placed', value: j.unplaced, why: why('receivables', 'credits not placed', 'credits') },
+          { name: 'Credits not used', value: j.unplaced, why: why('receivables', 'credits not used', 'credits') },
         ]}
       />
+      <Contract job={j} />
       {j.note && <p style={{ margin: 0, whiteSpace: 'pre-wrap' }}>{j.note}</p>}
       <Story key={id} job={id} />
       <Margin>

@@ -11,8 +11,10 @@ const Drawn = styled('svg')(({ theme }) => ({
   height: 32,
   '& .ink': { stroke: theme.vars!.palette.text.primary },
   '& .held': { fill: theme.vars!.palette.tally.held },
+  '& .advance': { stroke: theme.vars!.palette.tally.held },
   '& .retained': { stroke: theme.vars!.palette.tally.kept },
-  '& path.lost': { stroke: theme.vars!.palette.tally.lost },
+  '& path.lost': { stroke: theme.vars!.palette.tally.lost, strokeWidth: 1.4 },
+  '& path.soft': { stroke: theme.vars!.palette.text.secondary },
   '& .settled': { fill: theme.vars!.palette.tally.settled },
   '& .ground': { fill: theme.vars!.palette.tally.sheet },
   '& .edge': { fill: 'none', stroke: theme.vars!.palette.tally.strong },
@@ -20,7 +22,8 @@ const Drawn = styled('svg')(({ theme }) => ({
 }));
 const Legend = styled('dl')(({ theme }) => ({
   display: 'flex',
-  gap: 30,
+  gap: '6px 22px',
+  flexWrap: 'wrap',
   margin: '8px 0 0',
   '& dt': { color: theme.vars!.palette.text.secondary, fontSize: 13.5, display: 'flex', alignItems: 'center', gap: 6 },
   '& dd': { margin: 0 },
@@ -30,11 +33,15 @@ const Legend = styled('dl')(({ theme }) => ({
   '& .settled': { fill: theme.vars!.palette.tally.settled },
 }));
 
+// Parts that are told when they are nil, too.
+const always = ['settled', 'open', 'left to bill'];
+
 const hatch: Record<string, string> = {
   settled: 'settled',
   open: 'lines',
   'kept back': 'kept',
   'covered by deposits': 'dots',
+  'billed in advance': 'grid',
   'left to bill': 'rest',
   'written off': 'lost',
 };
@@ -46,13 +53,14 @@ export function Strip({ job }: { job: Job }) {
     (all, p) => [...all, { ...p, from: all.reduce((sum, x) => sum + x.share, 0) }],
     [],
   );
-  const drawn = ['lines', 'dots', 'kept', 'lost'];
+  const drawn = ['lines', 'dots', 'grid', 'kept', 'lost', 'rest'];
   const fill = (name: string) => (drawn.includes(hatch[name] ?? '') ? `url(#${id}${hatch[name]})` : undefined);
   const papers: Record<string, string> = {
     settled: `/papers?job=${job.id}&kind=invoice&state=settled`,
     open: `/papers?job=${job.id}&kind=invoice&state=open`,
-    'kept back': `/papers?job=${job.id}&kind=invoice`,
+    'kept back': `/ledger/registers?register=retention&q=${job.number}`,
     'covered by deposits': `/papers?job=${job.id}&kind=deposit`,
+    'billed in advance': `/papers?job=${job.id}&kind=deposit+invoice`,
     'left to bill': `/papers/new/invoice?job=${job.id}&customer=${job.customer}`,
     'written off': `/papers?job=${job.id}&kind=write-off`,
   };
@@ -68,9 +76,17 @@ export function Strip({ job }: { job: Job }) {
             <rect width="7" height="7" className="ground" />
             <circle cx="3.500" cy="3.500" r="1.500" className="held" />
           </pattern>
+          <pattern id={`${id}grid`} width="6" height="6" patternUnits="userSpaceOnUse">
+            <rect width="6" height="6" className="ground" />
+            <path d="M0 3H6M3 0V6" className="advance" strokeWidth="1" />
+          </pattern>
           <pattern id={`${id}kept`} width="6" height="6" patternUnits="userSpaceOnUse">
             <rect width="6" height="6" className="ground" />
             <path d="M-1 7L7 -1" className="retained" strokeWidth="1.6" />
+          </pattern>
+          <pattern id={`${id}rest`} width="9" height="9" patternUnits="userSpaceOnUse">
+            <rect width="9" height="9" className="ground" />
+            <path d="M4.5 1V4" className="soft" strokeWidth="1.2" />
           </pattern>
           <pattern id={`${id}lost`} width="7" height="7" patternUnits="userSpaceOnUse">
             <rect width="7" height="7" className="ground" />
@@ -95,26 +111,28 @@ export function Strip({ job }: { job: Job }) {
         ))}
       </Drawn>
       <Legend>
-        {parts.map((p) => (
-          <div key={p.name}>
-            <dt>
-              <svg aria-hidden>
-                <rect
-                  width="22"
-                  height="10"
-                  className={p.name === 'settled' ? 'settled' : 'ground'}
-                  style={{ fill: fill(p.name) ?? (p.name === 'settled' ? undefined : 'transparent') }}
-                />
-              </svg>
-              {p.name}
-            </dt>
-            <dd>
-              <Typography variant="figure">
-                {isNil(p.amount) ? show(p.amount) : <Link to={papers[p.name]!}>{show(p.amount)}</Link>}
-              </Typography>
-            </dd>
-          </div>
-        ))}
+        {parts
+          .filter((p) => !isNil(p.amount) || always.includes(p.name))
+          .map((p) => (
+            <div key={p.name}>
+              <dt>
+                <svg aria-hidden>
+                  <rect
+                    width="22"
+                    height="10"
+                    className={p.name === 'settled' ? 'settled' : 'ground'}
+                    style={{ fill: fill(p.name) ?? (p.name === 'settled' ? undefined : 'transparent') }}
+                  />
+                </svg>
+                {p.name}
+              </dt>
+              <dd>
+                <Typography variant="figure">
+                  {isNil(p.amount) ? show(p.amount) : <Link to={papers[p.name]!}>{show(p.amount)}</Link>}
+                </Typography>
+              </dd>
+            </div>
+          ))}
       </Legend>
     </section>
   );

@@ -9,12 +9,13 @@ import { keepPreviousData, useQuery } from '@tanstack/react-query';
 import { useNavigate, useSearchParams } from 'react-router';
 import { api, data } from '../api/client';
 import { Amount } from '../parts/Amount';
-import { moveInRows } from '../parts/keys';
 import { Empty, Failure } from '../parts/Layout';
 import { ListNote } from '../parts/ListNote';
-import { ExportAs, Filters } from '../parts/ListTable';
+import { ExportAs } from '../parts/ExportAs';
+import { Filters } from '../parts/ListFilters';
 import { Margin } from '../parts/Margin';
 import { AsOfBar, useAsOf } from './AsOf';
+import { OneStop } from '../parts/OneStop';
 import { Row } from '../parts/Row';
 import { isNil } from '../parts/show';
 import { AgeBars } from '../parts/AgeBars';
@@ -66,86 +67,88 @@ export function AgeingReport() {
       {a && a.rows.length === 0 && <Empty>Nobody owed anything at the end of this day.</Empty>}
       {a && a.rows.length > 0 && <AgeBars ageing={a} />}
       {a && a.rows.length > 0 && (
-        <Table onKeyDown={moveInRows} aria-label="Ageing">
-          <TableHead>
-            <TableRow>
-              <TableCell>{byJob ? 'Job, customer' : 'Customer'}</TableCell>
-              {a.buckets.map((b) => (
-                <TableCell key={b} align="right">
-                  {b}
-                </TableCell>
-              ))}
-              <TableCell align="right">Not placed</TableCell>
-              <TableCell align="right">Owes</TableCell>
-              {told.disputed && <TableCell align="right">Disputed</TableCell>}
-              {told.kept && <TableCell align="right">Kept back</TableCell>}
-              <TableCell align="right">We hold</TableCell>
-            </TableRow>
-          </TableHead>
-          <TableBody>
-            {a.rows.map((r) => (
-              <Row
-                key={`${r.customerId}.${r.jobId}`}
-                data-row
-                tabIndex={0}
-                onClick={() => go(to(r))}
-                onKeyDown={(e) => e.key === 'Enter' && go(to(r))}
-              >
-                <TableCell sx={{ maxWidth: 136, overflow: 'hidden', textOverflow: 'ellipsis', whiteSpace: 'nowrap' }}>
-                  <span title={`${r.customer}${byJob ? ` · ${r.job || 'no job'}` : ''}`}>
-                    {byJob ? `${r.job ? r.job.split(' ')[0] : 'no job'} · ${r.customer}` : r.customer}
-                  </span>
-                </TableCell>
-                {r.buckets.map((v, i) => (
-                  <TableCell key={i} align="right">
-                    {!isNil(v) && <Amount value={v} />}
+        <OneStop>
+          <Table aria-label="Ageing">
+            <TableHead>
+              <TableRow>
+                <TableCell>{byJob ? 'Job, customer' : 'Customer'}</TableCell>
+                {a.buckets.map((b) => (
+                  <TableCell key={b} align="right">
+                    {b}
                   </TableCell>
                 ))}
-                <TableCell align="right">{!isNil(r.unplaced) && <Amount value={r.unplaced} />}</TableCell>
-                <TableCell align="right">
-                  <Amount value={r.total} strong />
-                </TableCell>
-                {told.disputed && <TableCell align="right">{!isNil(r.disputed) && <Amount value={r.disputed} />}</TableCell>}
-                {told.kept && <TableCell align="right">{!isNil(r.keptBack) && <Amount value={r.keptBack} />}</TableCell>}
-                <TableCell align="right">{!isNil(r.held) && <Amount value={r.held} tone="held" />}</TableCell>
-              </Row>
-            ))}
-          </TableBody>
-          <TableFooter>
-            <TableRow>
-              <TableCell>Total</TableCell>
-              {a.total.buckets.map((v, i) => (
-                <TableCell key={i} align="right">
-                  <Amount value={v} final />
-                </TableCell>
+                <TableCell align="right">Credits not used</TableCell>
+                <TableCell align="right">Owes</TableCell>
+                {told.disputed && <TableCell align="right">Disputed</TableCell>}
+                {told.kept && <TableCell align="right">Kept back</TableCell>}
+                <TableCell align="right">We hold</TableCell>
+              </TableRow>
+            </TableHead>
+            <TableBody>
+              {a.rows.map((r) => (
+                <Row
+                  key={`${r.customerId}.${r.jobId}`}
+                  data-row={`${r.customerId}.${r.jobId}`}
+                  tabIndex={-1}
+                  onClick={() => go(to(r))}
+                  onKeyDown={(e) => e.key === 'Enter' && go(to(r))}
+                >
+                  <TableCell sx={{ maxWidth: 136, overflow: 'hidden', textOverflow: 'ellipsis', whiteSpace: 'nowrap' }}>
+                    <span title={`${r.customer}${byJob ? ` · ${r.job || 'no job'}` : ''}`}>
+                      {byJob ? `${r.job ? r.job.split(' ')[0] : 'no job'} · ${r.customer}` : r.customer}
+                    </span>
+                  </TableCell>
+                  {r.buckets.map((v, i) => (
+                    <TableCell key={i} align="right">
+                      {!isNil(v) && <Amount value={v} />}
+                    </TableCell>
+                  ))}
+                  <TableCell align="right">{!isNil(r.unplaced) && <Amount value={r.unplaced} />}</TableCell>
+                  <TableCell align="right">
+                    <Amount value={r.total} strong />
+                  </TableCell>
+                  {told.disputed && <TableCell align="right">{!isNil(r.disputed) && <Amount value={r.disputed} />}</TableCell>}
+                  {told.kept && <TableCell align="right">{!isNil(r.keptBack) && <Amount value={r.keptBack} />}</TableCell>}
+                  <TableCell align="right">{!isNil(r.held) && <Amount value={r.held} tone="held" />}</TableCell>
+                </Row>
               ))}
-              <TableCell align="right">
-                <Amount value={a.total.unplaced} final />
-              </TableCell>
-              <TableCell align="right">
-                <Amount value={a.total.total} final why={{ of: 'register', register: 'receivables', name: 'receivables' }} />
-              </TableCell>
-              {told.disputed && (
+            </TableBody>
+            <TableFooter>
+              <TableRow>
+                <TableCell>Total</TableCell>
+                {a.total.buckets.map((v, i) => (
+                  <TableCell key={i} align="right">
+                    <Amount value={v} final />
+                  </TableCell>
+                ))}
                 <TableCell align="right">
-                  <Amount value={a.total.disputed} final />
+                  <Amount value={a.total.unplaced} final />
                 </TableCell>
-              )}
-              {told.kept && (
                 <TableCell align="right">
-                  <Amount value={a.total.keptBack} final />
+                  <Amount value={a.total.total} final why={{ of: 'register', register: 'receivables', name: 'receivables' }} />
                 </TableCell>
-              )}
-              <TableCell align="right">
-                <Amount value={a.total.held} final />
-              </TableCell>
-            </TableRow>
-          </TableFooter>
-        </Table>
+                {told.disputed && (
+                  <TableCell align="right">
+                    <Amount value={a.total.disputed} final />
+                  </TableCell>
+                )}
+                {told.kept && (
+                  <TableCell align="right">
+                    <Amount value={a.total.keptBack} final />
+                  </TableCell>
+                )}
+                <TableCell align="right">
+                  <Amount value={a.total.held} final />
+                </TableCell>
+              </TableRow>
+            </TableFooter>
+          </Table>
+        </OneStop>
       )}
       <Margin>
         <ListNote title="Ageing">
-          Credits that are not placed are never aged: they stand in a column of their own. Deposits stand beside, never inside.
-          The total is what the receivables account says at the end of that day.
+          Credits that are not used are never aged: they stand in a column of their own. Deposits stand beside, never inside. The
+          total is what the receivables account says at the end of that day.
         </ListNote>
       </Margin>
     </>

@@ -6,6 +6,7 @@ import TableFooter from '@mui/material/TableFooter';
 import TableHead from '@mui/material/TableHead';
 import TableRow from '@mui/material/TableRow';
 import { keepPreviousData, useQuery } from '@tanstack/react-query';
+import { useEffect, useState } from 'react';
 import { Link } from 'react-router';
 import { api, data } from '../api/client';
 import { EffectView } from '../app/EffectView';
@@ -13,8 +14,11 @@ import { useSnackbar } from '../app/messages';
 import { Amount } from '../parts/Amount';
 import { usePrimary } from '../parts/keys';
 import { Failure, Key } from '../parts/Layout';
-import { usePost, usePreview } from '../parts/preview';
 import { isNil } from '../parts/show';
+import { Form } from '../papers/editing/form';
+import { usePosted } from '../papers/editing/posted';
+import { Told } from '../papers/editing/Told';
+import { useCommand } from '../papers/editing/useForm';
 import { AsOfBar, useAsOf } from './AsOf';
 
 /** What the allowance for doubtful debts is wanted to be, and the one entry that brings it there. */
@@ -26,12 +30,20 @@ export function AllowanceReport() {
     queryFn: () => data(api.GET('/api/v1/allowance', { params: { query: { asOf } } })),
     placeholderData: keepPreviousData,
   });
-  const body = { day: asOf };
-  const effect = usePreview('/api/v1/allowances', body);
-  const { post, posting, confirming, refused } = usePost('/api/v1/allowances', (p) =>
-    say(`The allowance is posted, ${p.number}.`),
-  );
-  const act = () => post(body);
+  const [form] = useState(() => new Form({ day: asOf }));
+  useEffect(() => form.set('day', asOf), [form, asOf]);
+  const posted = usePosted();
+  const command = useCommand({
+    form,
+    path: '/api/v1/allowances',
+    body: (b) => b,
+    done: (p) => {
+      say(`The allowance is posted, ${p.number}.`);
+      posted();
+    },
+    refused: () => undefined,
+  });
+  const act = () => void command.act();
   const a = report.data;
   usePrimary(a && !isNil(a.change) ? act : undefined);
   return (
@@ -41,8 +53,8 @@ export function AllowanceReport() {
         <Button component={Link} to="/setup/limits">
           Percentages
         </Button>
-        <Button variant="contained" onClick={act} disabled={posting || !a || isNil(a.change)}>
-          {confirming ? 'Post all the same' : 'Post the difference'} <Key>Ctrl ↵</Key>
+        <Button variant="contained" onClick={act} disabled={!a || isNil(a.change)}>
+          {command.confirming ? 'Post all the same' : 'Post the difference'} <Key>Ctrl ↵</Key>
         </Button>
       </AsOfBar>
       {report.isError && <Failure error={report.error} />}
@@ -92,9 +104,10 @@ export function AllowanceReport() {
           </TableFooter>
         </Table>
       )}
+      <Told text={command.told} />
       <EffectView
-        effect={effect}
-        strict={refused !== null || (a !== undefined && isNil(a.change))}
+        command={command}
+        strict={command.strict || (a !== undefined && isNil(a.change))}
         hint="Open items and retention, less each customer’s credits and less the tax that relief would bring back."
       />
     </>

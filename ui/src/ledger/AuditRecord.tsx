@@ -7,7 +7,7 @@ import { useInfiniteQuery } from '@tanstack/react-query';
 import { api, data } from '../api/client';
 import { Failure } from '../parts/Layout';
 import { ListNote } from '../parts/ListNote';
-import { More } from '../parts/ListTable';
+import { More } from '../parts/More';
 import { Margin } from '../parts/Margin';
 
 /** Who did what, when; nothing in it ever changes. */

@@ -47,7 +47,7 @@ export function Closing() {
     { n: desk?.drafts.length ?? 0, what: 'drafts', to: '/papers?state=draft' },
     {
       n: desk?.groups.find((g) => g.group === 'on account')?.count ?? 0,
-      what: 'credits not placed',
+      what: 'credits not used',
       to: '/papers?kind=receipt&state=open',
     },
     {

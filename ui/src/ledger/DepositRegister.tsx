@@ -50,14 +50,14 @@ export function DepositRegister() {
   });
   const columns: Column<DepositRow>[] = [
     { id: 'number', title: 'Deposit', cell: (r) => r.number },
-    { id: 'day', title: 'Day', cell: (r) => showDay(r.day) },
+    { id: 'day', title: 'Date', cell: (r) => showDay(r.day) },
     { id: 'party', title: 'Customer', cell: (r) => <Short title={r.customer}>{r.customer}</Short> },
     { id: 'job', title: 'Job', cell: (r) => r.job, hidden: true },
     { id: 'reference', title: 'Reference', cell: (r) => r.reference, hidden: true, sort: false },
     figure('amount', 'Amount'),
     figure('setAgainst', 'Set against'),
     figure('refunded', 'Refunded'),
-    figure('forfeited', 'Forfeited'),
+    figure('forfeited', 'Kept'),
     figure('transferred', 'Moved', true),
     figure('takenBack', 'Taken back', true, false),
     figure('held', 'Held'),

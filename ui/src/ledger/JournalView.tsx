@@ -6,7 +6,7 @@ import { EntryTable } from '../app/EffectView';
 import { useLookingBack } from '../parts/asOf';
 import { Empty, Failure } from '../parts/Layout';
 import { ListNote } from '../parts/ListNote';
-import { More } from '../parts/ListTable';
+import { More } from '../parts/More';
 import { Margin } from '../parts/Margin';
 import { showDay } from '../parts/show';
 

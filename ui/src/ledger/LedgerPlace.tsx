@@ -1,7 +1,7 @@
 import Button from '@mui/material/Button';
 import Tab from '@mui/material/Tab';
 import Tabs from '@mui/material/Tabs';
-import { useNavigate, useParams } from 'react-router';
+import { Link, useNavigate, useParams } from 'react-router';
 import { Page, PageHead } from '../parts/Layout';
 import { AgeingReport } from './AgeingReport';
 import { AllowanceReport } from './AllowanceReport';
@@ -44,14 +44,13 @@ export default function LedgerPlace() {
       </PageHead>
       <Tabs
         value={here.id}
-        onChange={(_, v) => go(`/ledger/${v}`)}
         className="no-print"
         variant="scrollable"
         aria-label="Ledger"
         sx={{ minHeight: 34, '& .MuiTab-root': { minHeight: 34, padding: '4px 12px', minWidth: 0 } }}
       >
         {views.map((v) => (
-          <Tab key={v.id} value={v.id} label={v.name} />
+          <Tab key={v.id} value={v.id} label={v.name} component={Link} to={`/ledger/${v.id}`} />
         ))}
       </Tabs>
       <View />

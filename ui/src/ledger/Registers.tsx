@@ -4,11 +4,14 @@ import type { OpenItem } from '../api/client';
 import { Amount } from '../parts/Amount';
 import { Empty } from '../parts/Layout';
 import { ListNote } from '../parts/ListNote';
-import { Filters, ListTable, type Column } from '../parts/ListTable';
+import { Filters } from '../parts/ListFilters';
+import { ListTable, type Column } from '../parts/ListTable';
 import { Margin } from '../parts/Margin';
 import { Mark } from '../parts/Mark';
 import { showDay } from '../parts/show';
+import { AdvanceRegister } from './AdvanceRegister';
 import { AsOfBar, useAsOf } from './AsOf';
+import { OrderBook } from './OrderBook';
 
 const registers = [
   { id: 'receivables', name: 'Receivables', open: 'Open' },
@@ -16,12 +19,9 @@ const registers = [
   { id: 'deposits', name: 'Deposits', open: 'Still held' },
   { id: 'unidentified', name: 'Not identified', open: 'Not identified' },
   { id: 'payables', name: 'Payables', open: 'We owe' },
+  { id: 'advance', name: 'Billed in advance', open: '' },
+  { id: 'ordered', name: 'Ordered', open: '' },
 ];
-
-// A register is told on the side on which its account usually stands.
-const debits = ['receivables', 'retention'];
-const signed = (i: OpenItem, amount: string, register: string) =>
-  debits.includes(register) === i.credit ? `-${amount}` : amount;
 
 /** The open items of a register as of a day; their sum is the account. */
 export function Registers() {
@@ -39,19 +39,19 @@ export function Registers() {
     },
     { id: 'job', title: 'Job', cell: (i) => i.job },
     { id: 'reference', title: 'Reference', cell: (i) => i.reference, hidden: register !== 'unidentified' },
-    { id: 'day', title: 'Day', cell: (i) => showDay(i.day) },
-    { id: 'due', title: 'Due', cell: (i) => showDay(i.due), hidden: register === 'deposits' || register === 'unidentified' },
+    { id: 'day', title: 'Date', cell: (i) => showDay(i.day) },
+    { id: 'due', title: 'Due date', cell: (i) => showDay(i.due), hidden: register === 'deposits' || register === 'unidentified' },
     {
       id: 'state',
       title: 'State',
       cell: (i) => (i.disputed ? 'disputed' : <Mark settled={i.settled} state={i.state} />),
       sort: false,
     },
-    { id: 'amount', title: 'Amount', cell: (i) => <Amount value={signed(i, i.amount, register)} />, figure: true },
+    { id: 'amount', title: 'Amount', cell: (i) => <Amount value={i.told} />, figure: true },
     {
       id: 'open',
       title: here.open,
-      cell: (i) => <Amount value={signed(i, i.open, register)} why={{ of: 'item', id: i.id, name: `open · ${i.number}` }} />,
+      cell: (i) => <Amount value={i.toldOpen} why={{ of: 'item', id: i.id, name: `open · ${i.number}` }} />,
       figure: true,
     },
   ];
@@ -72,16 +72,22 @@ export function Registers() {
           ))}
         </Filters>
       </AsOfBar>
-      <ListTable<OpenItem>
-        key={register}
-        id={`register-${register}`}
-        path={`/api/v1/registers/${register}`}
-        columns={columns}
-        fixed={{ asOf, register: undefined }}
-        search="Paper, customer, reference"
-        to={(i) => `/papers/${i.paperId}`}
-        empty={<Empty>Nothing was open in this register at the end of this day.</Empty>}
-      />
+      {register === 'advance' ? (
+        <AdvanceRegister asOf={asOf} />
+      ) : register === 'ordered' ? (
+        <OrderBook asOf={asOf} />
+      ) : (
+        <ListTable<OpenItem>
+          key={register}
+          id={`register-${register}`}
+          path={`/api/v1/registers/${register}`}
+          columns={columns}
+          fixed={{ asOf, register: undefined }}
+          search="Paper, customer, reference"
+          to={(i) => `/papers/${i.paperId}`}
+          empty={<Empty>Nothing was open in this register at the end of this day.</Empty>}
+        />
+      )}
       <Margin>
         <ListNote title="Registers">
           What was open at the end of the day that you choose, allocations undone since included. The sum equals the control

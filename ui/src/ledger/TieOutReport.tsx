@@ -11,6 +11,8 @@ import { Failure } from '../parts/Layout';
 import { ListNote } from '../parts/ListNote';
 import { Margin } from '../parts/Margin';
 import { Mark } from '../parts/Mark';
+import { useToday } from '../parts/records';
+import { isNil, show } from '../parts/show';
 import { AsOfBar, useAsOf } from './AsOf';
 
 const withRegister = ['receivables', 'deposits'];
@@ -23,6 +25,7 @@ export function TieOutReport() {
     queryFn: () => data(api.GET('/api/v1/tie-out', { params: { query: { asOf } } })),
     placeholderData: keepPreviousData,
   });
+  const today = useToday();
   const t = report.data;
   return (
     <>
@@ -53,7 +56,7 @@ export function TieOutReport() {
                 </TableCell>
                 <TableCell align="right">
                   {withRegister.includes(x.register) ? (
-                    <Plain to={`/ledger/registers?register=${x.register}&asOf=${asOf}`}>
+                    <Plain to={`/ledger/registers?register=${x.register}${asOf < today ? `&asOf=${asOf}` : ''}`}>
                       <Amount value={x.sum} quietNil />
                     </Plain>
                   ) : (
@@ -67,7 +70,9 @@ export function TieOutReport() {
         </Table>
       )}
       {t && (
-        <p style={{ margin: 0 }}>Debits less credits over the whole ledger: {t.difference === '0.00' ? 'nil' : t.difference}.</p>
+        <p style={{ margin: 0 }}>
+          Debits less credits over the whole ledger: {isNil(t.difference) ? 'nil' : show(t.difference)}.
+        </p>
       )}
       <Margin>
         <ListNote title="Tie-out">

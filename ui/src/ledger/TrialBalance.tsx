@@ -11,12 +11,12 @@ import { useState } from 'react';
 import { useNavigate } from 'react-router';
 import { api, data } from '../api/client';
 import { Amount } from '../parts/Amount';
-import { moveInRows } from '../parts/keys';
 import { Failure } from '../parts/Layout';
 import { ListNote } from '../parts/ListNote';
-import { ExportAs } from '../parts/ListTable';
+import { ExportAs } from '../parts/ExportAs';
 import { Margin } from '../parts/Margin';
 import { AsOfBar, useAsOf } from './AsOf';
+import { OneStop } from '../parts/OneStop';
 import { Row } from '../parts/Row';
 
 /** What stands on every account as of a day; each leads to its lines. */
@@ -42,55 +42,63 @@ export function TrialBalance() {
       </AsOfBar>
       {tb.isError && <Failure error={tb.error} />}
       {tb.data && (
-        <Table onKeyDown={moveInRows}>
-          <TableHead>
-            <TableRow>
-              <TableCell>Number</TableCell>
-              <TableCell>Account</TableCell>
-              <TableCell>Type</TableCell>
-              <TableCell align="right">Debit</TableCell>
-              <TableCell align="right">Credit</TableCell>
-            </TableRow>
-          </TableHead>
-          <TableBody>
-            {rows.map((r) => {
-              const to = `/ledger/accounts/${r.id}?to=${asOf}`;
-              return (
-                <Row key={r.id} data-row tabIndex={0} onClick={() => go(to)} onKeyDown={(e) => e.key === 'Enter' && go(to)}>
-                  <TableCell>{r.number}</TableCell>
-                  <TableCell>{r.name}</TableCell>
-                  <TableCell>
-                    {r.type}
-                    {r.control && ', control'}
-                  </TableCell>
-                  <TableCell align="right">
-                    <Amount
-                      value={r.debit}
-                      why={r.debit ? { of: 'account', id: r.id, name: `${r.number} ${r.name}` } : undefined}
-                    />
-                  </TableCell>
-                  <TableCell align="right">
-                    <Amount
-                      value={r.credit}
-                      why={r.credit ? { of: 'account', id: r.id, name: `${r.number} ${r.name}` } : undefined}
-                    />
-                  </TableCell>
-                </Row>
-              );
-            })}
-          </TableBody>
-          <TableFooter>
-            <TableRow>
-              <TableCell colSpan={3}>{rows.length === 0 ? 'Nothing is posted yet.' : 'Total'}</TableCell>
-              <TableCell align="right">
-                <Amount value={tb.data.debit} final />
-              </TableCell>
-              <TableCell align="right">
-                <Amount value={tb.data.credit} final />
-              </TableCell>
-            </TableRow>
-          </TableFooter>
-        </Table>
+        <OneStop>
+          <Table>
+            <TableHead>
+              <TableRow>
+                <TableCell>Number</TableCell>
+                <TableCell>Account</TableCell>
+                <TableCell>Type</TableCell>
+                <TableCell align="right">Debit</TableCell>
+                <TableCell align="right">Credit</TableCell>
+              </TableRow>
+            </TableHead>
+            <TableBody>
+              {rows.map((r) => {
+                const to = `/ledger/accounts/${r.id}?to=${asOf}`;
+                return (
+                  <Row
+                    key={r.id}
+                    data-row={r.id}
+                    tabIndex={-1}
+                    onClick={() => go(to)}
+                    onKeyDown={(e) => e.key === 'Enter' && go(to)}
+                  >
+                    <TableCell>{r.number}</TableCell>
+                    <TableCell>{r.name}</TableCell>
+                    <TableCell>
+                      {r.type}
+                      {r.control && ', control'}
+                    </TableCell>
+                    <TableCell align="right">
+                      <Amount
+                        value={r.debit}
+                        why={r.debit ? { of: 'account', id: r.id, name: `${r.number} ${r.name}` } : undefined}
+                      />
+                    </TableCell>
+                    <TableCell align="right">
+                      <Amount
+                        value={r.credit}
+                        why={r.credit ? { of: 'account', id: r.id, name: `${r.number} ${r.name}` } : undefined}
+                      />
+                    </TableCell>
+                  </Row>
+                );
+              })}
+            </TableBody>
+            <TableFooter>
+              <TableRow>
+                <TableCell colSpan={3}>{rows.length === 0 ? 'Nothing is posted yet.' : 'Total'}</TableCell>
+                <TableCell align="right">
+                  <Amount value={tb.data.debit} final />
+                </TableCell>
+                <TableCell align="right">
+                  <Amount value={tb.data.credit} final />
+                </TableCell>
+              </TableRow>
+            </TableFooter>
+          </Table>
+        </OneStop>
       )}
       <Margin>
         <ListNote title="Trial balance">

@@ -14,6 +14,7 @@ import { api, data } from '../api/client';
 import { useSnackbar } from '../app/messages';
 import { Amount } from '../parts/Amount';
 import { useBack } from '../parts/keys';
+import { useLeave } from '../parts/leave';
 import { Empty, Page, PageHead } from '../parts/Layout';
 import { ListNote } from '../parts/ListNote';
 import { Margin } from '../parts/Margin';
@@ -30,15 +31,26 @@ const Slip = styled('section')(({ theme }) => ({
   '& .words': { margin: '14px 0', borderBottom: `1px solid ${theme.vars!.palette.tally.rule}`, paddingBottom: 4 },
 }));
 
+const Asked = styled('div')(({ theme }) => ({
+  display: 'flex',
+  gap: 12,
+  alignItems: 'center',
+  padding: '8px 12px',
+  backgroundColor: theme.vars!.palette.tally.second,
+  borderLeft: `3px solid ${theme.vars!.palette.tally.kept}`,
+  '& > span': { flex: 1 },
+}));
+
 /** The cheques that are written and wait to be printed. */
 export default function ChequePage() {
   const cheques = useQuery({ queryKey: ['cheques'], queryFn: () => data(api.GET('/api/v1/cheques')) }).data?.rows;
   const firm = useFirm().data;
+  const [asking, setAsking] = useState(false);
   const [off, setOff] = useState<number[]>([]);
   const client = useQueryClient();
   const say = useSnackbar();
   const go = useNavigate();
-  useBack(() => go(-1));
+  useBack(useLeave('/desk'));
   if (!cheques) return null;
   const chosen = cheques.filter((c) => !off.includes(c.paperId));
   const printed = async () => {
@@ -46,8 +58,9 @@ export default function ChequePage() {
     await client.invalidateQueries();
     say(chosen.length === 1 ? 'The cheque is printed.' : `${chosen.length} cheques are printed.`);
   };
+  // Whether they came out of the printer, only the person there knows.
   const print = () => {
-    window.addEventListener('afterprint', () => void printed(), { once: true });
+    window.addEventListener('afterprint', () => setAsking(true), { once: true });
     window.print();
   };
   return (
@@ -60,6 +73,22 @@ export default function ChequePage() {
           Print
         </Button>
       </PageHead>
+      {asking && (
+        <Asked role="alert" className="no-print">
+          <span>Did {chosen.length === 1 ? 'the cheque' : `the ${chosen.length} cheques`} come out of the printer?</span>
+          <Button
+            variant="contained"
+            autoFocus
+            onClick={() => {
+              setAsking(false);
+              void printed();
+            }}
+          >
+            Yes, printed
+          </Button>
+          <Button onClick={() => setAsking(false)}>No, they still wait</Button>
+        </Asked>
+      )}
       {cheques.length === 0 ? (
         <Empty action="Refund by cheque" onAction={() => go('/papers/new/refund')}>
           No cheque waits. A refund by cheque comes here to be printed.
@@ -70,7 +99,7 @@ export default function ChequePage() {
             <TableRow>
               <TableCell padding="checkbox" />
               <TableCell>Cheque</TableCell>
-              <TableCell>Day</TableCell>
+              <TableCell>Date</TableCell>
               <TableCell>To</TableCell>
               <TableCell>Refund</TableCell>
               <TableCell align="right">Amount</TableCell>
@@ -130,8 +159,8 @@ export default function ChequePage() {
       )}
       <Margin>
         <ListNote title="Cheques">
-          Printing marks them as printed, so that they leave this list and the Desk. A cheque that was spoiled is undone by
-          reversing its refund.
+          Once you say that they came out of the printer they are marked as printed, and leave this list and the Desk. A cheque
+          that was spoiled is undone by reversing its refund.
         </ListNote>
       </Margin>
     </Page>

@@ -1,16 +1,18 @@
 import Button from '@mui/material/Button';
-import Checkbox from '@mui/material/Checkbox';
-import FormControlLabel from '@mui/material/FormControlLabel';
-import MenuItem from '@mui/material/MenuItem';
-import Select from '@mui/material/Select';
 import { styled } from '@mui/material/styles';
 import Typography from '@mui/material/Typography';
-import type { Effect, InvoiceBody, OpenItem } from '../api/client';
+import { useState } from 'react';
+import type { Effect, InvoiceBody, OpenItem, UseBody } from '../api/client';
 import { Amount } from '../parts/Amount';
 import { Totals, Two } from '../parts/Sheet';
 import { isNil, show, showDay } from '../parts/show';
 import { UnderstoodField } from '../parts/UnderstoodField';
+import { Check, Chosen } from './editing/fields';
+import type { Form } from './editing/form';
+import { useValue, type Refused } from './editing/useForm';
+import { formNames } from './formNames';
 import { LessField } from './LessField';
+import { Deductions, KeptBack } from './InvoiceTakenOff';
 
 const Ways = styled('div')(({ theme }) => ({
   marginTop: 12,
@@ -20,117 +22,133 @@ const Ways = styled('div')(({ theme }) => ({
   fontSize: 13.5,
   color: theme.vars!.palette.text.secondary,
 }));
+const steps = [{ value: '', name: 'not at all' }, ...['0.05', '0.10', '1'].map((s) => ({ value: s, name: s }))];
+
 const Way = styled('label')({ display: 'flex', gap: 8, alignItems: 'baseline' });
 
 interface Props {
-  body: InvoiceBody;
+  form: Form<InvoiceBody>;
   effect: Effect | undefined;
   credits: OpenItem[];
-  onChange: (part: Partial<InvoiceBody> | ((now: InvoiceBody) => Partial<InvoiceBody>)) => void;
-  refused: (field: string) => boolean;
+  refused: Refused;
+}
+
+const none: UseBody[] = [];
+// Credits that are offered before one asks for all of them.
+const offeredAtFirst = 6;
+
+const forms = [{ value: '', name: 'Invoice' }, ...Object.entries(formNames).map(([value, name]) => ({ value, name }))];
+
+/** How the lines are read: discount on the paper, tax inside; of an invoice its name and its rounding too. */
+export function WaysOf({ form, refused, invoice }: { form: Form<InvoiceBody>; refused: Refused; invoice?: boolean }) {
+  const percent = useValue(form, (b) => b.discountPercent ?? '');
+  const discount = useValue(form, (b) => b.discount ?? '');
+  return (
+    <Ways>
+      <Way>
+        Discount on the paper
+        <LessField
+          label="Discount on the paper"
+          field="discount"
+          percent={percent}
+          amount={discount}
+          onChange={(discountPercent, discount) => form.change({ discountPercent, discount }, 'discount')}
+          error={refused('discount')}
+        />
+      </Way>
+      <Check name="includes" label={<span style={{ fontSize: 13.5 }}>Prices include tax</span>} />
+      {invoice && (
+        <>
+          <Way>
+            Round the total to
+            <Chosen name="roundTo" label="Round the total to" onSheet width={110} options={steps} />
+          </Way>
+          <Way>
+            It is called
+            <Chosen name="form" label="It is called" onSheet width={124} options={forms} />
+          </Way>
+        </>
+      )}
+    </Ways>
+  );
+}
+
+/** What the lines come to, before anything is taken off. */
+export function Sums({ paper: p }: { paper: Effect['paper'] }) {
+  return (
+    <>
+      {!isNil(p?.discount) && (
+        <tr>
+          <td>Discount</td>
+          <td>
+            <Amount value={p?.off} />
+          </td>
+        </tr>
+      )}
+      <tr>
+        <td>Net</td>
+        <td>
+          <Amount value={p?.net} />
+        </td>
+      </tr>
+      {(p?.taxes ?? []).map((t) => (
+        <tr key={t.code + t.percent}>
+          <td>Tax {t.percent} %</td>
+          <td>
+            <Amount value={t.tax} />
+          </td>
+        </tr>
+      ))}
+      {!isNil(p?.rounding) && (
+        <tr>
+          <td>Rounding</td>
+          <td>
+            <Amount value={p?.rounding} />
+          </td>
+        </tr>
+      )}
+      <tr className="total">
+        <td>Total</td>
+        <td>
+          <Amount value={p?.before} />
+        </td>
+      </tr>
+    </>
+  );
 }
 
 /** What the invoice comes to, less what is set against it, left to pay. */
-export function InvoiceFoot({ body, effect, credits, onChange, refused }: Props) {
+export function InvoiceFoot({ form, effect, credits, refused }: Props) {
   const p = effect?.paper;
-  const uses = body.setAgainst ?? [];
-  const ofJob = (c: OpenItem) => Number(c.jobId === body.job || (!c.jobId && c.kind !== 'deposit'));
-  const sorted = [...credits].sort((a, b) => ofJob(b) - ofJob(a)).slice(0, 12);
+  const uses = useValue(form, (b) => b.setAgainst ?? none);
+  const job = useValue(form, (b) => b.job ?? 0);
+  const day = useValue(form, (b) => b.day);
+  const [whole, setWhole] = useState(false);
+  // What is taken, and what is of the same job, stands first.
+  const place = (c: OpenItem) =>
+    uses.some((u) => u.credit === c.id) ? 0 : c.jobId === job || (!c.jobId && c.kind !== 'deposit') ? 1 : 2;
+  const sorted = [...credits].sort((a, b) => place(a) - place(b));
+  const shown = whole ? sorted : sorted.slice(0, Math.max(offeredAtFirst, uses.length));
   const set = (credit: number, amount: string | null) =>
-    onChange(({ setAgainst }) => {
+    form.change(({ setAgainst }) => {
       const now = setAgainst ?? [];
       if (amount === null) return { setAgainst: now.filter((u) => u.credit !== credit) };
       if (now.some((u) => u.credit === credit))
         return { setAgainst: now.map((u) => (u.credit === credit ? { credit, amount } : u)) };
       return { setAgainst: [...now, { credit, amount }] };
-    });
+    }, `setAgainst.${credit}`);
   return (
     <Two>
-      <Ways>
-        <Way>
-          Discount on the paper
-          <LessField
-            label="Discount on the paper"
-            field="discount"
-            percent={body.discountPercent ?? ''}
-            amount={body.discount ?? ''}
-            onChange={(discountPercent, discount) => onChange({ discountPercent, discount })}
-            error={refused('discount')}
-          />
-        </Way>
-        <FormControlLabel
-          control={
-            <Checkbox
-              size="small"
-              checked={!!body.includes}
-              onChange={(e) => onChange({ includes: e.target.checked })}
-              sx={{ padding: '2px 6px 2px 9px' }}
-            />
-          }
-          label={<span style={{ fontSize: 13.5 }}>Prices include tax</span>}
-        />
-        <Way>
-          Round the total to
-          <Select
-            variant="standard"
-            disableUnderline
-            value={body.roundTo ?? ''}
-            displayEmpty
-            onChange={(e) => onChange({ roundTo: e.target.value })}
-            inputProps={{ 'aria-label': 'Round the total to' }}
-            sx={{ fontSize: 13.5 }}
-          >
-            <MenuItem value="">not at all</MenuItem>
-            {['0.05', '0.10', '1'].map((s) => (
-              <MenuItem key={s} value={s}>
-                {s}
-              </MenuItem>
-            ))}
-          </Select>
-        </Way>
-      </Ways>
+      <WaysOf form={form} refused={refused} invoice />
       <Totals>
         <tbody>
-          {!isNil(p?.discount) && (
-            <tr>
-              <td>Discount</td>
-              <td>
-                <Amount value={`-${p?.discount}`} />
-              </td>
-            </tr>
-          )}
-          <tr>
-            <td>Net</td>
-            <td>
-              <Amount value={p?.net ?? '0.00'} />
-            </td>
-          </tr>
-          {(p?.taxes ?? []).map((t) => (
-            <tr key={t.code + t.percent}>
-              <td>Tax {t.percent} %</td>
-              <td>
-                <Amount value={t.tax} />
-              </td>
-            </tr>
-          ))}
-          {!isNil(p?.rounding) && (
-            <tr>
-              <td>Rounding</td>
-              <td>
-                <Amount value={p?.rounding} />
-              </td>
-            </tr>
-          )}
-          <tr className="total">
-            <td>Total</td>
-            <td>
-              <Amount value={p?.total ?? '0.00'} />
-            </td>
-          </tr>
-          {sorted.map((c) => {
+          <Sums paper={p} />
+          <Deductions form={form} paper={p} day={day} refused={refused} />
+          <KeptBack form={form} paper={p} refused={refused} />
+          {shown.map((c) => {
             const at = uses.findIndex((u) => u.credit === c.id);
             const offered = (effect?.pairs ?? []).filter((x) => x.credit === c.id).map((x) => x.amount);
-            const name = `${c.kind === 'deposit' ? 'Deposit' : 'On account'} ${c.number}, ${showDay(c.day, body.day)}`;
+            const name = `${c.kind === 'deposit' ? 'Deposit' : 'On account'} ${c.number}, ${showDay(c.day, day)}`;
             return (
               <tr key={c.id} className={c.kind === 'deposit' ? 'held' : ''}>
                 <td>
@@ -167,17 +185,24 @@ export function InvoiceFoot({ body, effect, credits, onChange, refused }: Props)
               </tr>
             );
           })}
+          {sorted.length > shown.length && (
+            <tr>
+              <td colSpan={2}>
+                <Button onClick={() => setWhole(true)}>All {sorted.length} credits of this customer</Button>
+              </td>
+            </tr>
+          )}
           <tr className="left">
             <td>
               {p?.parts && p.parts.length > 1
                 ? `Left to pay in ${p.parts.length} parts`
                 : p?.due
-                  ? `Left to pay by ${showDay(p.due, body.day)}`
+                  ? `Left to pay by ${showDay(p.due, day)}`
                   : 'Left to pay'}
             </td>
             <td>
               <Typography variant="figure">
-                <Amount value={p?.left ?? '0.00'} final />
+                <Amount value={p?.left} final />
               </Typography>
             </td>
           </tr>

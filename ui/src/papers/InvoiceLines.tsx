@@ -1,244 +1,206 @@
-import Autocomplete from '@mui/material/Autocomplete';
-import Button from '@mui/material/Button';
-import MenuItem from '@mui/material/MenuItem';
-import Select from '@mui/material/Select';
-import { styled } from '@mui/material/styles';
 import Table from '@mui/material/Table';
 import TableBody from '@mui/material/TableBody';
 import TableCell from '@mui/material/TableCell';
 import TableHead from '@mui/material/TableHead';
 import TableRow from '@mui/material/TableRow';
-import TextField from '@mui/material/TextField';
-import type { Effect, InvoiceLineBody, Article } from '../api/client';
+import { styled } from '@mui/material/styles';
+import { Fragment, memo, useCallback, useRef, useState } from 'react';
+import { flushSync } from 'react-dom';
+import type { Effect, InvoiceBody, InvoiceLineBody, TaxCode } from '../api/client';
 import { Amount } from '../parts/Amount';
-import { useAccounts, useFirm, useArticles, useTaxCodes } from '../parts/records';
-import { LessField } from './LessField';
-import { UnderstoodField } from '../parts/UnderstoodField';
-
-const What = styled(TextField)({
-  '& .MuiInput-root::before': { borderBottom: 0 },
-  '& .MuiInput-input': { padding: '1px 3px !important' },
-});
-const Account = styled(Select)(({ theme }) => ({
-  fontSize: 13,
-  color: theme.vars!.palette.text.secondary,
-  '& .MuiSelect-select': { padding: '2px 20px 2px 3px !important', minHeight: '20px !important' },
-}));
-const Cell = styled(TableCell)({ verticalAlign: 'top', paddingTop: 7 });
-const Row = styled(TableRow)({
-  '& .drop': { opacity: 0, minWidth: 22, padding: 0, position: 'absolute', right: -26, top: 3 },
-  '&:hover .drop, &:focus-within .drop': { opacity: 1 },
-});
+import { fieldsOf } from '../parts/focus';
+import { useFirm, useTaxCodes } from '../parts/records';
+import { Room } from '../parts/Room';
+import { show } from '../parts/show';
+import { useWindow } from '../parts/useWindow';
+import { usePaperForm } from './editing/Editing';
+import { useValue, type Refused } from './editing/useForm';
+import { InvoiceLine } from './InvoiceLine';
+import { isBlank } from './invoiceLines';
+import { stepped, type LineStep } from './lineSteps';
+import { taxShort } from './TaxCodeField';
+import { overWithFile } from '../parts/FileField';
+import { usePastedLines } from './usePastedLines';
 
 interface Props {
-  lines: InvoiceLineBody[];
   effect: Effect | undefined;
-  onChange: (update: (now: InvoiceLineBody[]) => InvoiceLineBody[]) => void;
-  refused: (field: string) => boolean;
+  refused: Refused;
 }
 
-/** The lines of an invoice, with one more that is empty for what comes next. */
-export function InvoiceLines({ lines, effect, onChange, refused }: Props) {
+const none: InvoiceLineBody[] = [];
+const next: InvoiceLineBody = {};
+
+/** The lines with one that is empty at the end, for what comes next. */
+export function withNext(lines: InvoiceLineBody[]): InvoiceLineBody[] {
+  return lines.length > 0 && isBlank(lines[lines.length - 1]) ? lines : [...lines, next];
+}
+
+/** The lines of an invoice: the one in hand is written in, the others are text until one comes to them. */
+export function InvoiceLines({ effect, refused }: Props) {
+  const form = usePaperForm<InvoiceBody>();
+  const lines = useValue(form, (b) => b.lines ?? none);
+  const codes = useTaxCodes().data?.rows;
   const all = withNext(lines);
-  const set = (n: number, part: Partial<InvoiceLineBody>) =>
-    onChange((now) => withNext(now).map((l, i) => (i === n ? { ...l, ...part } : l)));
+  const [hand, setHand] = useState(all.length - 1);
+  const held = Math.min(hand, all.length - 1);
+  const window = useWindow(all.length, 33, held);
+  const table = window.ref;
+  const taxCode = useFirm().data?.taxCode ?? 0;
+  const paste = usePastedLines(['text', 'quantity', 'price', 'percent'], (rows, at) =>
+    form.change((now) => {
+      const lines = rows.map(([text, quantity, unitPrice, discountPercent]) => ({
+        text,
+        quantity,
+        unitPrice,
+        discountPercent,
+        taxCode,
+      }));
+      const old = (now.lines ?? []).filter((l, i) => i !== at || !isBlank(l));
+      return { lines: old.toSpliced(Math.min(at, old.length), 0, ...lines) };
+    }),
+  );
+  const column = useRef(-1); // that was clicked
+
+  const take = useCallback(
+    (n: number, row: HTMLElement, from: Element | null, at: number) => {
+      const back = !!from && !!(row.compareDocumentPosition(from) & Node.DOCUMENT_POSITION_FOLLOWING);
+      flushSync(() => setHand(n));
+      const fields = fieldsOf(table.current?.querySelector('[data-hand]') ?? null);
+      const clicked = fields.find((f) => f.closest('td')?.cellIndex === at);
+      (clicked ?? (back ? fields.at(-1) : fields[0]))?.focus();
+    },
+    [table],
+  );
+  const step = async (n: number, how: LineStep) => {
+    // What is still being understood belongs to the line where it was typed.
+    await form.settled();
+    const [to, at] = stepped(withNext(form.body.lines ?? none), n, how, () => next);
+    flushSync(() => {
+      form.change({ lines: to });
+      setHand(Math.max(0, at));
+    });
+    fieldsOf(table.current?.querySelector('[data-hand]') ?? null)[0]?.focus();
+  };
   return (
-    <Table aria-label="Lines">
+    <Table aria-label="Lines" ref={table} sx={{ tableLayout: 'fixed' }} aria-rowcount={all.length + 1} data-field="lines">
       <TableHead>
         <TableRow>
           <TableCell>What</TableCell>
-          <TableCell align="right" sx={{ width: 70 }}>
+          <TableCell align="right" sx={{ width: 72 }}>
             Quantity
           </TableCell>
-          <TableCell align="right" sx={{ width: 100 }}>
+          <TableCell align="right" sx={{ width: 98 }}>
             Unit price
           </TableCell>
-          <TableCell align="right" sx={{ width: 84 }}>
-            Less
+          <TableCell align="right" sx={{ width: 88 }}>
+            Discount
           </TableCell>
-          <TableCell sx={{ width: 64 }}>Tax</TableCell>
-          <TableCell align="right" sx={{ width: 104 }}>
+          <TableCell sx={{ width: 122 }}>Tax</TableCell>
+          <TableCell align="right" sx={{ width: 100 }}>
             Net
           </TableCell>
         </TableRow>
       </TableHead>
-      <TableBody>
-        {all.map((l, n) => (
-          <Line
-            key={n}
-            n={n}
-            line={l}
-            sum={effect?.paper?.lines?.[n]?.amount}
-            onChange={(part) => set(n, part)}
-            onDrop={() => onChange((now) => now.filter((_, i) => i !== n))}
-            refused={refused}
-          />
+      <TableBody onPaste={(e) => paste.onPaste(e, held)} onDrop={(e) => paste.onDrop(e, held)} onDragOver={overWithFile}>
+        {window.rows.map(({ index: n, room }) => (
+          <Fragment key={n}>
+            <Room height={room} columns={6} />
+            {n === held ? (
+              <InvoiceLine
+                n={n}
+                line={all[n]!}
+                sum={effect?.paper?.lines?.[n]?.amount}
+                refused={refused}
+                measure={window.measure}
+                onStep={(n, how) => void step(n, how)}
+              />
+            ) : (
+              <TextLine
+                n={n}
+                line={all[n]!}
+                codes={codes}
+                sum={effect?.paper?.lines?.[n]?.amount}
+                refused={lineRefused(refused, n)}
+                measure={window.measure}
+                column={column}
+                onTake={take}
+              />
+            )}
+          </Fragment>
         ))}
+        <Room height={window.after} columns={6} />
       </TableBody>
     </Table>
   );
 }
 
-/** The lines with one that is empty at the end. */
-function withNext(lines: InvoiceLineBody[]): InvoiceLineBody[] {
-  return lines.length > 0 && isEmpty(lines[lines.length - 1]!) ? lines : [...lines, {}];
+const parts = ['text', 'quantity', 'unitPrice', 'discount', 'taxCode', 'account'];
+
+/** What is said of any field of a line. */
+function lineRefused(refused: Refused, n: number): string {
+  for (const part of parts) {
+    const said = refused(`lines[${n}].${part}`);
+    if (said) return said;
+  }
+  return '';
 }
 
-function isEmpty(l: InvoiceLineBody): boolean {
-  return !l.text && !l.unitPrice && !l.quantity && !l.article;
-}
+const Row = styled('tr')(({ theme }) => ({
+  cursor: 'text',
+  '& td': {
+    padding: '5px 8px',
+    borderBottom: `1px solid ${theme.vars!.palette.tally.rule}`,
+    overflow: 'hidden',
+    textOverflow: 'ellipsis',
+    whiteSpace: 'nowrap',
+    lineHeight: '22px',
+    color: theme.vars!.palette.text.primary,
+  },
+  '& td.figure': { textAlign: 'right', fontVariantNumeric: 'tabular-nums lining-nums' },
+  '& td.soft': { color: theme.vars!.palette.text.secondary },
+  '&[data-refused] td': { color: theme.vars!.palette.error.main },
+  '&:focus-visible': { outline: `2px solid ${theme.vars!.palette.primary.main}`, outlineOffset: -2 },
+}));
 
-interface LineProps {
+interface TextProps {
   n: number;
   line: InvoiceLineBody;
+  codes: TaxCode[] | undefined;
   sum: string | undefined;
-  onChange: (part: Partial<InvoiceLineBody>) => void;
-  onDrop: () => void;
-  refused: (field: string) => boolean;
+  refused: string;
+  measure: (row: HTMLElement | null) => void;
+  column: React.RefObject<number>;
+  onTake: (n: number, row: HTMLElement, from: Element | null, column: number) => void;
 }
 
-function Line({ n, line, sum, onChange, onDrop, refused }: LineProps) {
-  const items = (useArticles().data?.rows ?? []).filter((i) => !i.inactive);
-  const codes = useTaxCodes().data?.rows ?? [];
-  const accounts = (useAccounts().data?.rows ?? []).filter((a) => a.type === 'income' && !a.inactive);
-  const firm = useFirm().data;
-  const service = accounts.find((a) => a.role === 'service sales')?.id ?? 0;
-  const material = accounts.find((a) => a.role === 'material sales')?.id ?? 0;
-  const f = (name: string) => `lines[${n}].${name}`;
-  const own = { taxCode: line.taxCode || firm?.taxCode || 0 };
-  const empty = isEmpty(line);
-  const pick = (i: Article) =>
-    onChange({
-      article: i.id,
-      text: i.name,
-      unitPrice: i.price,
-      taxCode: i.taxCode || own.taxCode,
-      account: i.account || (i.kind === 'material' ? material : service),
-    });
+/** A line that is not in hand: its text, until one comes to it. */
+const TextLine = memo(function TextLine({ n, line, codes, sum, refused, measure, column, onTake }: TextProps) {
+  const blank = isBlank(line);
   return (
-    <Row>
-      <Cell>
-        <Autocomplete<Article, false, false, true>
-          data-field={f('text')}
-          freeSolo
-          disableClearable={false as never}
-          forcePopupIcon={false}
-          clearIcon={null}
-          options={items}
-          filterOptions={(options, { inputValue }) => {
-            const t = inputValue.trim().toLowerCase();
-            return t.length < 2
-              ? []
-              : options.filter((o) => `${o.code} ${o.name}`.toLowerCase().includes(t) && o.name !== line.text).slice(0, 6);
-          }}
-          getOptionLabel={(o) => (typeof o === 'string' ? o : o.name)}
-          renderOption={({ key, ...props }, o) => (
-            <li key={key} {...props}>
-              {o.code} · {o.name} · {o.price}
-            </li>
-          )}
-          inputValue={line.text ?? ''}
-          onInputChange={(_, text, reason) => reason === 'input' && onChange({ text, ...own })}
-          onChange={(_, o) => o && typeof o !== 'string' && pick(o)}
-          renderInput={(params) => (
-            <What
-              {...params}
-              variant="standard"
-              placeholder={empty ? 'Next line: type what you did, or an article' : ''}
-              error={refused(f('text'))}
-              slotProps={{
-                ...params.slotProps,
-                htmlInput: { ...params.slotProps.htmlInput, 'aria-label': `What, line ${n + 1}`, 'data-walk': '' },
-              }}
-            />
-          )}
-        />
-        {!empty && (
-          <Account
-            variant="standard"
-            disableUnderline
-            value={line.account || service}
-            data-field={f('account')}
-            error={refused(f('account'))}
-            onChange={(e) => onChange({ account: Number(e.target.value) })}
-            inputProps={{ 'aria-label': `Income account, line ${n + 1}` }}
-          >
-            {accounts.map((a) => (
-              <MenuItem key={a.id} value={a.id}>
-                {a.name}
-              </MenuItem>
-            ))}
-          </Account>
-        )}
-      </Cell>
-      <Cell align="right">
-        <UnderstoodField
-          kind="quantity"
-          label={`Quantity, line ${n + 1}`}
-          field={f('quantity')}
-          value={line.quantity ?? ''}
-          onChange={(quantity) => onChange({ quantity, ...own })}
-          onSheet
-          placeholder={empty ? '' : '1'}
-          error={refused(f('quantity'))}
-        />
-      </Cell>
-      <Cell align="right">
-        <UnderstoodField
-          kind="price"
-          label={`Unit price, line ${n + 1}`}
-          field={f('unitPrice')}
-          value={line.unitPrice ?? ''}
-          onChange={(unitPrice) => onChange({ unitPrice, ...own })}
-          onSheet
-          error={refused(f('unitPrice'))}
-        />
-      </Cell>
-      <Cell align="right">
-        {!empty && (
-          <LessField
-            label={`Less, line ${n + 1}`}
-            field={f('discount')}
-            percent={line.discountPercent ?? ''}
-            amount={line.discount ?? ''}
-            onChange={(discountPercent, discount) => onChange({ discountPercent, discount })}
-            error={refused(f('discount'))}
-          />
-        )}
-      </Cell>
-      <Cell>
-        {!empty && (
-          <Select
-            variant="standard"
-            disableUnderline
-            value={codes.some((c) => c.id === own.taxCode) ? own.taxCode : ''}
-            data-field={f('taxCode')}
-            onChange={(e) => onChange({ taxCode: Number(e.target.value) })}
-            inputProps={{ 'aria-label': `Tax, line ${n + 1}` }}
-            renderValue={(v) => {
-              const c = codes.find((x) => x.id === v);
-              return c?.kind === 'customer accounts' ? c.code : `${c?.rates?.[0]?.percent ?? ''} %`;
-            }}
-            sx={{ fontSize: 14 }}
-          >
-            {codes
-              .filter((c) => !c.inactive)
-              .map((c) => (
-                <MenuItem key={c.id} value={c.id}>
-                  {c.code} {c.name} {c.kind === 'charged' && `${c.rates?.[0]?.percent} %`}
-                </MenuItem>
-              ))}
-          </Select>
-        )}
-      </Cell>
-      <Cell align="right" sx={{ position: 'relative' }}>
-        {!empty && <Amount value={sum} />}
-        {!empty && (
-          <Button className="drop" aria-label={`Take line ${n + 1} away`} onClick={onDrop} tabIndex={0}>
-            ×
-          </Button>
-        )}
-      </Cell>
+    <Row
+      ref={measure}
+      data-index={n}
+      data-line={n}
+      data-walk
+      data-refused={refused || undefined}
+      tabIndex={0}
+      title={refused || undefined}
+      aria-rowindex={n + 2}
+      onMouseDown={(e) => (column.current = (e.target as Element).closest('td')?.cellIndex ?? -1)}
+      onFocus={(e) => {
+        const at = column.current;
+        column.current = -1;
+        onTake(n, e.currentTarget, e.relatedTarget, at);
+      }}
+    >
+      <td className={blank ? 'soft' : undefined} title={line.text}>
+        {blank ? 'Next line: type what you did, or an article' : line.text}
+      </td>
+      <td className="figure">{line.quantity ? `${show(line.quantity)} ${line.unit ?? ''}` : ''}</td>
+      <td className="figure">{show(line.unitPrice)}</td>
+      <td className="figure">{line.discountPercent ? `${line.discountPercent} %` : show(line.discount)}</td>
+      <td>{blank ? '' : taxShort(codes?.find((c) => c.id === line.taxCode))}</td>
+      <td className="figure">{!blank && <Amount value={sum} />}</td>
     </Row>
   );
-}
+});

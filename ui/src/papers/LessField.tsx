@@ -3,7 +3,13 @@ import { useState } from 'react';
 import { useSession } from '../parts/records';
 import { UnderstoodField } from '../parts/UnderstoodField';
 
-const Box = styled('span')({ display: 'flex', alignItems: 'baseline', gap: 2 });
+const Box = styled('span')({
+  display: 'flex',
+  alignItems: 'baseline',
+  gap: 2,
+  // The field is narrow; what is said of it is not.
+  '& .MuiFormHelperText-root.Mui-error': { left: 0, right: 'auto', width: 'max-content', maxWidth: 300 },
+});
 const Unit = styled('button')(({ theme }) => ({
   all: 'unset',
   cursor: 'pointer',
@@ -22,7 +28,7 @@ interface Props {
   percent: string;
   amount: string;
   onChange: (percent: string, amount: string) => void;
-  error?: boolean;
+  error?: string;
 }
 
 /** A discount: a percentage, or an amount when its unit is pressed. */

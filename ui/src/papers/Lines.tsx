@@ -5,9 +5,15 @@ import TableBody from '@mui/material/TableBody';
 import TableCell from '@mui/material/TableCell';
 import TableHead from '@mui/material/TableHead';
 import TableRow from '@mui/material/TableRow';
-import type { ReactNode } from 'react';
+import { useRef, type ReactNode } from 'react';
+import { flushSync } from 'react-dom';
+import { fieldsOf } from '../parts/focus';
 import { RecordPicker, type Option } from '../parts/RecordPicker';
 import { findJobs, useAccounts, useJob } from '../parts/records';
+import { useFormHere } from './editing/useForm';
+import { lineStepOf, stepped, type LineStep } from './lineSteps';
+import { overWithFile } from '../parts/FileField';
+import { usePastedLines } from './usePastedLines';
 
 interface Props<L> {
   label: string;
@@ -15,27 +21,57 @@ interface Props<L> {
   lines: L[];
   fresh: () => L;
   onChange: (change: (now: L[]) => L[]) => void;
+  /** What the columns of a spreadsheet hold that is pasted, and the line that a row makes. */
+  pasted: { kinds: Parameters<typeof usePastedLines>[0]; line: (cells: string[]) => L };
   /** The cells of a line, in the order of the heads. */
   children: (line: L, n: number, set: (part: Partial<L>) => void) => ReactNode[];
 }
 
 /** The lines of a bill or an entry: Enter at the end of the last opens the next. */
-export function EntryLines<L extends object>({ label, heads, lines, fresh, onChange, children }: Props<L>) {
+export function EntryLines<L extends object>({ label, heads, lines, fresh, onChange, pasted, children }: Props<L>) {
+  const table = useRef<HTMLTableElement>(null);
+  const form = useFormHere();
+  const paste = usePastedLines(pasted.kinds, (rows, at) =>
+    onChange((now) => [...now.slice(0, at), ...rows.map(pasted.line), ...now.slice(at + 1)]),
+  );
+  const lineOf = (e: React.SyntheticEvent) =>
+    Number((e.target as HTMLElement).closest<HTMLElement>('[data-line]')?.dataset.line ?? 0);
+  const step = async (n: number, how: LineStep) => {
+    await form?.settled();
+    let at = n;
+    flushSync(() =>
+      onChange((now) => {
+        const [lines, to] = stepped(now, n, how, fresh);
+        at = to;
+        return lines.length > 0 ? lines : [fresh()];
+      }),
+    );
+    fieldsOf(table.current?.querySelector(`[data-line="${at}"]`) ?? null)[0]?.focus();
+  };
   const set = (n: number) => (part: Partial<L>) => onChange((now) => now.map((l, i) => (i === n ? { ...l, ...part } : l)));
   return (
     <div data-field="lines">
       <Table
         aria-label={label}
+        ref={table}
         sx={{ mt: 2, tableLayout: 'fixed' }}
+        onPaste={(e) => paste.onPaste(e, lineOf(e))}
+        onDrop={(e) => paste.onDrop(e, lineOf(e))}
+        onDragOver={overWithFile}
         onKeyDown={(e) => {
-          const from = e.target as HTMLElement;
-          const fields = [...e.currentTarget.querySelectorAll<HTMLElement>('[data-walk]')];
-          if (e.key !== 'Enter' || e.ctrlKey || e.defaultPrevented || from !== fields.at(-1)) return;
+          const how = lineStepOf(e);
+          if (how) {
+            e.preventDefault();
+            e.stopPropagation();
+            void step(lineOf(e), how);
+            return;
+          }
+          const fields = fieldsOf(e.currentTarget);
+          if (e.key !== 'Enter' || e.ctrlKey || e.defaultPrevented || e.target !== fields.at(-1)) return;
           e.preventDefault();
           e.stopPropagation();
-          onChange((now) => [...now, fresh()]);
-          const table = e.currentTarget;
-          setTimeout(() => table.querySelector<HTMLElement>('tbody tr:last-of-type [data-walk]')?.focus(), 30);
+          flushSync(() => onChange((now) => [...now, fresh()]));
+          fieldsOf(table.current?.querySelector('tbody tr:last-of-type') ?? null)[0]?.focus();
         }}
       >
         <TableHead>
@@ -50,7 +86,7 @@ export function EntryLines<L extends object>({ label, heads, lines, fresh, onCha
         </TableHead>
         <TableBody>
           {lines.map((l, n) => (
-            <TableRow key={n}>
+            <TableRow key={n} data-line={n}>
               {children(l, n, set(n)).map((cell, i) => (
                 <TableCell key={i}>{cell}</TableCell>
               ))}
@@ -59,7 +95,7 @@ export function EntryLines<L extends object>({ label, heads, lines, fresh, onCha
                   size="small"
                   aria-label={`Take line ${n + 1} out`}
                   disabled={lines.length === 1}
-                  onClick={() => onChange((now) => now.filter((_, i) => i !== n))}
+                  onClick={() => void step(n, 'drop')}
                 >
                   ×
                 </IconButton>
@@ -80,8 +116,7 @@ interface PickProps {
   field: string;
   value: number;
   onPick: (id: number) => void;
-  error?: boolean;
-  autoFocus?: boolean;
+  error?: string;
 }
 
 /** An account by any part of its number or name. */
@@ -93,6 +128,7 @@ export function AccountField({ types, ...p }: PickProps & { types?: string[] }) 
     <RecordPicker
       label={p.label}
       field={p.field}
+      chosen={p.value}
       value={known ? option(known) : null}
       onPick={(o) => p.onPick(o?.id ?? 0)}
       find={async (text) =>
@@ -104,7 +140,6 @@ export function AccountField({ types, ...p }: PickProps & { types?: string[] }) 
       findKey={[accounts.length]}
       onSheet
       error={p.error}
-      autoFocus={p.autoFocus}
       placeholder="account"
     />
   );
@@ -117,6 +152,7 @@ export function AnyJobField(p: PickProps) {
     <RecordPicker
       label={p.label}
       field={p.field}
+      chosen={p.value}
       value={p.value && job?.id === p.value ? { id: p.value, label: `${job.number} ${job.name}` } : null}
       onPick={(o) => p.onPick(o?.id ?? 0)}
       find={(text) => findJobs(text, 0)}

@@ -1,24 +1,14 @@
-import MenuItem from '@mui/material/MenuItem';
-import TextField from '@mui/material/TextField';
 import type { ReactNode } from 'react';
 import { useBanks } from '../parts/records';
+import { Chosen, Text, useField } from './editing/fields';
 
-const methods = ['transfer', 'card', 'cheque', 'cash', 'direct debit'];
-
-interface Money {
-  bank?: number;
-  method?: string;
-  reference?: string;
-  note?: string;
-  number?: string;
-  cheque?: string;
-}
+const methods = ['transfer', 'card', 'cheque', 'cash', 'direct debit'].map((m) => ({ value: m, name: m }));
 
 interface Props {
-  value: Money;
-  onChange: (part: Money) => void;
-  refused: (field: string) => boolean;
-  next: string;
+  /** Of the fields' paths: 'refund.'. */
+  prefix?: string;
+  /** The number that the paper would get. */
+  next?: string;
   /** Money that goes out: a cheque has a number then. */
   out?: boolean;
   /** The number that a cheque would get. */
@@ -30,78 +20,33 @@ interface Props {
 }
 
 /** Where money moves, how, and what it says of itself. */
-export function MoneyFields({ value, onChange, refused, next, out, nextCheque, brief, children }: Props) {
-  const banks = (useBanks().data?.rows ?? []).filter((b) => !b.inactive);
+export function MoneyFields({ prefix = '', next, out, nextCheque, brief, children }: Props) {
+  const bank = useField<number | undefined>(`${prefix}bank`).value;
+  const method = useField<string>(`${prefix}method`).value;
+  const banks = (useBanks().data?.rows ?? []).filter((b) => !b.inactive || b.id === bank);
+  const shrink = { inputLabel: { shrink: true } };
   return (
     <>
-      <TextField
-        select
+      <Chosen
+        name={`${prefix}bank`}
         label={out ? 'Out of' : 'Into'}
-        data-field="bank"
-        value={banks.some((b) => b.id === value.bank) ? value.bank : ''}
-        onChange={(e) => onChange({ bank: Number(e.target.value) })}
-        error={refused('bank')}
-      >
-        {banks.map((b) => (
-          <MenuItem key={b.id} value={b.id}>
-            {b.name}
-          </MenuItem>
-        ))}
-      </TextField>
-      <TextField
-        select
-        label="How"
-        data-field="method"
-        value={value.method ?? ''}
-        onChange={(e) => onChange({ method: e.target.value })}
-        error={refused('method')}
-      >
-        {methods.map((m) => (
-          <MenuItem key={m} value={m}>
-            {m}
-          </MenuItem>
-        ))}
-      </TextField>
-      {out && value.method === 'cheque' && (
-        <TextField
+        options={banks.map((b) => ({ value: b.id ?? 0, name: b.name ?? '' }))}
+      />
+      <Chosen name={`${prefix}method`} label="Method" options={methods} />
+      {out && method === 'cheque' && (
+        <Text
+          name={`${prefix}cheque`}
           label="Cheque number"
-          data-field="cheque"
           placeholder={nextCheque ? `${nextCheque} is next` : 'the next'}
-          value={value.cheque ?? ''}
-          onChange={(e) => onChange({ cheque: e.target.value })}
-          error={refused('cheque')}
-          slotProps={{ inputLabel: { shrink: true } }}
+          slotProps={shrink}
         />
       )}
-      <TextField
-        label="Reference"
-        data-field="reference"
-        value={value.reference ?? ''}
-        onChange={(e) => onChange({ reference: e.target.value })}
-        error={refused('reference')}
-      />
+      <Text name={`${prefix}reference`} label="Reference" />
       {!brief && (
-        <TextField
-          label="Number"
-          data-field="number"
-          placeholder={next ? `${next} is next` : 'given on posting'}
-          value={value.number ?? ''}
-          onChange={(e) => onChange({ number: e.target.value })}
-          error={refused('number')}
-          slotProps={{ inputLabel: { shrink: true } }}
-        />
+        <Text name="number" label="Number" placeholder={next ? `${next} is next` : 'given on posting'} slotProps={shrink} />
       )}
       {children}
-      {!brief && (
-        <TextField
-          label="Note"
-          data-field="note"
-          value={value.note ?? ''}
-          onChange={(e) => onChange({ note: e.target.value })}
-          className="wide"
-          multiline
-        />
-      )}
+      {!brief && <Text name="note" label="Note" className="wide" multiline />}
     </>
   );
 }

@@ -5,29 +5,41 @@ import TableCell from '@mui/material/TableCell';
 import MenuItem from '@mui/material/MenuItem';
 import TextField from '@mui/material/TextField';
 import { useQuery } from '@tanstack/react-query';
+import { useEffect, useMemo, useState } from 'react';
 import { useNavigate, useSearchParams } from 'react-router';
 import { api, data, type PaperRow } from '../api/client';
 import type { operations } from '../api/schema';
 import { Amount } from '../parts/Amount';
 import { Empty, Page, PageHead } from '../parts/Layout';
 import { ListNote } from '../parts/ListNote';
+import type { Active } from '../parts/ListFilters';
 import { ListTable, type Column } from '../parts/ListTable';
 import { Margin } from '../parts/Margin';
 import { Mark } from '../parts/Mark';
-import { useToday } from '../parts/records';
+import { useCustomer, useJob, useToday } from '../parts/records';
 import { isNil, kindName, showDay } from '../parts/show';
+import { OneStop } from '../parts/OneStop';
 import { Row } from '../parts/Row';
+import { draftName } from './draftName';
+import { PaperInEffect } from './PaperInEffect';
 
 const columnsOn = (today: string): Column<PaperRow>[] => [
-  { id: 'day', title: 'Day', cell: (r) => showDay(r.day, today) },
-  { id: 'number', title: 'Number', cell: (r) => r.number },
-  { id: 'kind', title: 'Kind', cell: (r) => r.kind },
-  { id: 'party', title: 'Customer', cell: (r) => r.customer },
+  { id: 'day', title: 'Date', share: 9, cell: (r) => showDay(r.day, today) },
+  { id: 'number', title: 'Number', share: 11, cell: (r) => r.number },
+  { id: 'kind', title: 'Kind', share: 11, cell: (r) => r.kind },
+  { id: 'party', title: 'Customer', cell: (r) => r.customer, wide: true },
   { id: 'job', title: 'Job', cell: (r) => r.job, hidden: true },
   { id: 'title', title: 'What', cell: (r) => r.title, hidden: true },
   { id: 'reference', title: 'Reference', cell: (r) => r.reference, hidden: true },
-  { id: 'due', title: 'Due', cell: (r) => showDay(r.due, today), hidden: true },
-  { id: 'state', title: 'State', cell: (r) => <Mark settled={r.settled} state={r.state} overdue={r.overdue} />, sort: false },
+  { id: 'due', title: 'Due date', cell: (r) => showDay(r.due, today), hidden: true },
+  {
+    id: 'state',
+    title: 'State',
+    cell: (r) => <Mark settled={r.settled} state={r.state} overdue={r.overdue} plain={!r.opens} />,
+    sort: false,
+    share: 19,
+    text: (r) => (r.overdue ? `${r.state}, overdue` : r.state),
+  },
   { id: 'total', title: 'Total', cell: (r) => <Amount value={r.total} />, figure: true },
   { id: 'open', title: 'Open', cell: (r) => (isNil(r.open) ? '' : <Amount value={r.open} />), figure: true },
 ];
@@ -45,7 +57,15 @@ type PaperKind = NonNullable<NonNullable<operations['papers']['parameters']['que
 
 // In the order in which a person would tell them; the API's description says which there are.
 const kinds = Object.keys({
+  quote: true,
+  order: true,
+  delivery: true,
+  cancellation: true,
+  'request for a deposit': true,
+  'deposit invoice': true,
   invoice: true,
+  'credit note': true,
+  release: true,
   deposit: true,
   receipt: true,
   'unidentified receipt': true,
@@ -61,11 +81,13 @@ const kinds = Object.keys({
   reversal: true,
 } satisfies Record<PaperKind, true>);
 
-/** Every paper of every kind in one list. */
+/** Every paper of every kind in one list; the one in hand shows itself in the Effect's column. */
 export default function PaperList() {
   const [params, setParams] = useSearchParams();
   const go = useNavigate();
   const today = useToday();
+  const columns = useMemo(() => columnsOn(today), [today]);
+  const [looked, setLooked] = useState(0);
   const drafts = params.get('state') === 'draft';
   const kind = params.get('kind') ?? '';
   const set = (name: string, v: string) =>
@@ -78,6 +100,7 @@ export default function PaperList() {
       },
       { replace: true },
     );
+  const active = useActive(params);
   const kindFilter = (
     <TextField
       select
@@ -110,10 +133,14 @@ export default function PaperList() {
         <ListTable<PaperRow>
           id="papers"
           path="/api/v1/papers"
-          columns={columnsOn(today)}
+          columns={columns}
           filters={{ param: 'state', options: states }}
           extra={kindFilter}
           search="Number, name, reference, amount"
+          active={active}
+          onLook={(r) => setLooked(r.id)}
+          addsWithin="kind"
+          several={(rows) => <Several rows={rows} />}
           to={(r) => `/papers/${r.id}`}
           empty={
             <Empty action="New deposit" onAction={() => go('/papers/new/deposit')}>
@@ -122,14 +149,70 @@ export default function PaperList() {
           }
         />
       )}
-      <Margin>
-        <ListNote title="Papers">
-          Filters live in the address: keep a bookmark of the ones that you use often. Choose a paper to see its entries and what
-          settled it.
-        </ListNote>
-      </Margin>
+      <Looked id={drafts ? 0 : looked} />
     </Page>
   );
+}
+
+/** What is done with several papers at once. */
+function Several({ rows }: { rows: PaperRow[] }) {
+  const go = useNavigate();
+  const of = new URLSearchParams(rows.map((r) => ['ids', String(r.id)]));
+  const customer = rows[0]?.customerId ?? 0;
+  const open = rows.filter((r) => !isNil(r.open));
+  const oneCustomer = customer > 0 && rows.every((r) => r.customerId === customer);
+  const against = new URLSearchParams(open.map((r) => ['papers', String(r.id)]));
+  return (
+    <>
+      <Button variant="outlined" onClick={() => void go(`/papers/print?${of}`)}>
+        Print
+      </Button>
+      {open.length > 1 && oneCustomer && (
+        <Button variant="outlined" onClick={() => void go(`/customers/${customer}?${against}#bench`)}>
+          Set against
+        </Button>
+      )}
+    </>
+  );
+}
+
+const pause = 120;
+
+/** The paper that one stands on, without opening it. */
+function Looked({ id }: { id: number }) {
+  const [settled, setSettled] = useState(id);
+  useEffect(() => {
+    const timer = setTimeout(() => setSettled(id), pause);
+    return () => clearTimeout(timer);
+  }, [id]);
+  return (
+    <Margin>
+      {settled ? (
+        <PaperInEffect id={settled} />
+      ) : (
+        <ListNote title="Papers">
+          Walk up and down by the arrow keys: the paper that you stand on shows its entries and what settled it here. Enter opens
+          it. Filters live in the address, and can be kept by a name.
+        </ListNote>
+      )}
+    </Margin>
+  );
+}
+
+/** The filters of the address, by name. */
+function useActive(params: URLSearchParams): Active[] {
+  const customer = useCustomer(Number(params.get('customer') ?? 0)).data;
+  const job = useJob(Number(params.get('job') ?? 0)).data;
+  const all: (Active | false | null)[] = [
+    params.has('customer') && { param: 'customer', name: `Customer: ${customer?.name ?? '…'}` },
+    params.has('job') && { param: 'job', name: `Job: ${job ? `${job.number} ${job.name}` : '…'}` },
+    !!params.get('kind') && { param: 'kind', name: kindName(params.get('kind')!) },
+    !!params.get('state') && { param: 'state', name: kindName(params.get('state')!) },
+    !!params.get('q') && { param: 'q', name: `“${params.get('q')}”` },
+    params.has('from') && { param: 'from', name: `from ${showDay(params.get('from')!)}` },
+    params.has('to') && { param: 'to', name: `through ${showDay(params.get('to')!)}` },
+  ];
+  return all.filter((a) => !!a);
 }
 
 function Drafts({ onAll, kindFilter }: { onAll: () => void; kindFilter: React.ReactNode }) {
@@ -147,27 +230,29 @@ function Drafts({ onAll, kindFilter }: { onAll: () => void; kindFilter: React.Re
         <Empty>No drafts. A paper that is begun saves itself and waits here until it is posted or thrown away.</Empty>
       )}
       {rows.length > 0 && (
-        <Table aria-label="Drafts">
-          <TableBody>
-            {rows.map((d) => (
-              <Row
-                key={d.id}
-                data-row
-                tabIndex={0}
-                onClick={() => go(`/papers/drafts/${d.id}`)}
-                onKeyDown={(e) => e.key === 'Enter' && go(`/papers/drafts/${d.id}`)}
-              >
-                <TableCell>{d.kind}</TableCell>
-                <TableCell>{d.customer || 'no customer yet'}</TableCell>
-                <TableCell>{d.job && `job ${d.job}`}</TableCell>
-                <TableCell>{d.title}</TableCell>
-                <TableCell align="right">
-                  <Amount value={d.total} />
-                </TableCell>
-              </Row>
-            ))}
-          </TableBody>
-        </Table>
+        <OneStop>
+          <Table aria-label="Drafts">
+            <TableBody>
+              {rows.map((d) => (
+                <Row
+                  key={d.id}
+                  data-row={d.id}
+                  tabIndex={-1}
+                  onClick={() => go(`/papers/drafts/${d.id}`)}
+                  onKeyDown={(e) => e.key === 'Enter' && go(`/papers/drafts/${d.id}`)}
+                >
+                  <TableCell>{draftName(d.kind)}</TableCell>
+                  <TableCell>{d.customer || 'no customer yet'}</TableCell>
+                  <TableCell>{d.job && `job ${d.job}`}</TableCell>
+                  <TableCell>{d.title}</TableCell>
+                  <TableCell align="right">
+                    <Amount value={d.total} />
+                  </TableCell>
+                </Row>
+              ))}
+            </TableBody>
+          </Table>
+        </OneStop>
       )}
     </>
   );

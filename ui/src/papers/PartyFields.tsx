@@ -1,62 +1,74 @@
-import { useEffect, useRef, useState } from 'react';
+import { useEffect, useRef, useState, type ReactNode } from 'react';
 import { CustomerForm } from '../customers/CustomerForm';
 import { JobForm } from '../jobs/JobForm';
 import { RecordPicker } from '../parts/RecordPicker';
-import { findCustomers, findJobs, useJob, useParties } from '../parts/records';
+import { findCustomers, findJobs, useParties } from '../parts/records';
+import type { Refused } from './editing/useForm';
 
 interface Props {
   customer: number;
   job: number;
   onChange: (customer: number, job: number) => void;
   onSheet?: boolean;
-  refused: (field: string) => boolean;
-  /** How the two fields stand: each is given its picker. */
-  children: (customer: React.ReactNode, job: React.ReactNode) => React.ReactNode;
-  autoFocus?: boolean;
+  refused: Refused;
+  /** Of the fields, where the paper has several parties: 'receipts[1].'. */
+  prefix?: string;
+  /** How the two fields stand: each is given its picker; left out, one after the other. */
+  children?: (customer: ReactNode, job: ReactNode) => ReactNode;
 }
 
+const oneAfterTheOther = (customer: ReactNode, job: ReactNode) => (
+  <>
+    <div>{customer}</div>
+    <div>{job}</div>
+  </>
+);
+
 /** Who it is for, and for which job; both can be created on the way. */
-export function PartyFields({ customer, job, onChange, onSheet, refused, children, autoFocus }: Props) {
+export function PartyFields({ customer, job, onChange, onSheet, refused, prefix = '', children = oneAfterTheOther }: Props) {
   const known = useParties(customer, job);
-  const ofJob = useJob(customer ? 0 : job).data;
   const [creating, setCreating] = useState<{ what: 'customer' | 'job'; name: string } | null>(null);
   // Where the cursor goes once the form is closed and lets go of it.
   const next = useRef('');
-  const nobody = useRef(!customer && !job);
   useEffect(() => {
     if (creating || !next.current) return;
-    document.querySelector<HTMLElement>(`[data-field="${next.current}"] input`)?.focus();
+    const field = document.querySelector<HTMLElement>(`[data-field="${CSS.escape(next.current)}"] input`);
     next.current = '';
+    field?.focus();
   }, [creating]);
-  if (!customer && job && ofJob?.id === job) queueMicrotask(() => onChange(ofJob.customer, job));
+  const close = (field: string) => {
+    next.current = prefix + field;
+    setCreating(null);
+  };
   return (
     <>
       {children(
         <RecordPicker
           label="Customer"
-          field="party"
+          field={`${prefix}party`}
+          chosen={customer}
           value={known.customer}
           onPick={(o) => onChange(o?.id ?? 0, o?.id === customer ? job : 0)}
           find={findCustomers}
-          findKey={[]}
+          findKey={['customer']}
           onCreate={(name) => setCreating({ what: 'customer', name })}
           createWhat="customer"
           onSheet={onSheet}
-          error={refused('party')}
-          autoFocus={autoFocus && nobody.current}
+          error={refused(`${prefix}party`)}
           placeholder="Who is it for?"
         />,
         <RecordPicker
           label="Job"
-          field="job"
+          field={`${prefix}job`}
+          chosen={job}
           value={known.job}
           onPick={(o) => onChange(customer, o?.id ?? 0)}
           find={(text) => findJobs(text, customer)}
-          findKey={[customer]}
+          findKey={['job', customer]}
           onCreate={(name) => setCreating({ what: 'job', name })}
           createWhat="job"
           onSheet={onSheet}
-          error={refused('job')}
+          error={refused(`${prefix}job`)}
           placeholder="no job"
         />,
       )}
@@ -64,11 +76,10 @@ export function PartyFields({ customer, job, onChange, onSheet, refused, childre
         <CustomerForm
           name={creating.name}
           movesOn
-          onClose={() => setCreating(null)}
+          onClose={() => close('party')}
           onSaved={(c) => {
             onChange(c.id, 0);
-            next.current = 'job';
-            setCreating(null);
+            close('job');
           }}
         />
       )}
@@ -77,7 +88,7 @@ export function PartyFields({ customer, job, onChange, onSheet, refused, childre
           name={creating.name}
           movesOn
           customer={customer}
-          onClose={() => setCreating(null)}
+          onClose={() => close('job')}
           onSaved={(j) => {
             onChange(j.customer, j.id);
             next.current = 'amount';

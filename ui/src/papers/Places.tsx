@@ -1,7 +1,6 @@
 import Button from '@mui/material/Button';
 import Checkbox from '@mui/material/Checkbox';
 import FormControlLabel from '@mui/material/FormControlLabel';
-import MenuItem from '@mui/material/MenuItem';
 import { styled } from '@mui/material/styles';
 import Table from '@mui/material/Table';
 import TableBody from '@mui/material/TableBody';
@@ -11,12 +10,16 @@ import TableRow from '@mui/material/TableRow';
 import TextField from '@mui/material/TextField';
 import Typography from '@mui/material/Typography';
 import { useQuery } from '@tanstack/react-query';
-import { Fragment, useState } from 'react';
+import { Fragment, useContext, useEffect, useRef, useState } from 'react';
 import { api, data, type Effect, type OpenItem, type PlacementBody, type Proposal } from '../api/client';
 import { Amount } from '../parts/Amount';
+import { Key } from '../parts/Layout';
 import { useToday } from '../parts/records';
 import { isNil, show, showDay, showDays } from '../parts/show';
 import { UnderstoodField } from '../parts/UnderstoodField';
+import { Choice } from './editing/fields';
+import { EditingPlace } from './editing/Editing';
+import { useAgain, useFormHere, type Refused } from './editing/useForm';
 import { useBench } from './useBench';
 
 const rests = [
@@ -26,6 +29,9 @@ const rests = [
   { value: 'kept back', name: 'is kept back by the customer' },
   { value: 'write-off', name: 'is written off' },
 ] as const;
+
+// How long a proposal that was asked for is waited for, in milliseconds.
+const longestWait = 8000;
 
 type Rest = NonNullable<PlacementBody['rest']>;
 
@@ -49,22 +55,30 @@ interface Props {
   placements: PlacementBody[];
   onChange: (change: (now: PlacementBody[]) => PlacementBody[]) => void;
   effect: Effect | undefined;
-  refused: (field: string) => boolean;
+  refused: Refused;
 }
 
-/** What a receipt is placed on: typed row by row, or as a proposal that says why. */
+/** What a receipt is set against: typed row by row, or as a proposal that says why. */
 export function Places(p: Props) {
   const { customer, placements, onChange, effect } = p;
   const today = useToday();
   const [find, setFind] = useState('');
+  const [, again] = useState(0);
+  const writtenFor = useAgain();
   const proposal = useQuery({
-    queryKey: ['proposal', customer, p.amount, p.reference, p.job, p.day],
+    queryKey: ['proposal', customer, p.amount, p.reference, p.job, p.day, writtenFor],
     queryFn: () =>
       data(
         api.GET('/api/v1/customers/{id}/proposal', {
           params: {
             path: { id: customer },
-            query: { amount: p.amount, reference: p.reference || undefined, job: p.job || undefined, day: p.day || undefined },
+            query: {
+              amount: p.amount,
+              reference: p.reference || undefined,
+              job: p.job || undefined,
+              day: p.day || undefined,
+              again: writtenFor || undefined,
+            },
           },
         }),
       ),
@@ -83,6 +97,33 @@ export function Places(p: Props) {
         ? now.map((x) => (x.item === item ? { ...x, ...part } : x))
         : [...now, { item, amount: '', ...part }];
     });
+  const takeAll = () =>
+    onChange(() => (proposal.data?.rows ?? []).map((r: Proposal) => ({ item: r.item, amount: r.amount, discount: r.discount })));
+  // Whoever types fast asks for the proposal before it is there: it is taken when it is, and a post waits for it.
+  const form = useFormHere();
+  const fresh = useContext(EditingPlace)?.command.isFresh?.('proposal') ?? true;
+  const asked = useRef<(() => void) | null>(null);
+  const there = fresh && proposal.isSuccess && !proposal.isFetching;
+  useEffect(() => {
+    if (!asked.current || !there) return;
+    asked.current();
+    asked.current = null;
+    if (reasons.size > 0) takeAll();
+  });
+  useEffect(() => {
+    const onKey = (e: KeyboardEvent) => {
+      if (!e.altKey || e.code !== 'KeyT') return;
+      e.preventDefault();
+      const taken = new Promise<void>((resolve) => {
+        asked.current = resolve;
+        setTimeout(resolve, longestWait);
+      });
+      form?.wait('proposal', taken);
+      again((n) => n + 1);
+    };
+    window.addEventListener('keydown', onKey);
+    return () => window.removeEventListener('keydown', onKey);
+  }, [form]);
   if (!bench) return null;
   if (all.length === 0 && !find)
     return (
@@ -94,15 +135,8 @@ export function Places(p: Props) {
     <>
       <Bar>
         {reasons.size > 0 && (
-          <Button
-            variant="outlined"
-            onClick={() =>
-              onChange(() =>
-                (proposal.data?.rows ?? []).map((r: Proposal) => ({ item: r.item, amount: r.amount, discount: r.discount })),
-              )
-            }
-          >
-            Take the proposal
+          <Button variant="outlined" onClick={takeAll} aria-keyshortcuts="Alt+T">
+            Take the proposal <Key>Alt t</Key>
           </Button>
         )}
         {reasons.size > 0 && (
@@ -119,13 +153,18 @@ export function Places(p: Props) {
           <TextField label="Find among them" value={find} onChange={(e) => setFind(e.target.value)} style={{ width: 170 }} />
         )}
       </Bar>
-      <Table aria-label="What it is placed on" sx={{ mt: 1 }}>
+      {(proposal.data?.notYet ?? []).map((why) => (
+        <Why key={why} as="p" style={{ margin: '6px 0 0' }}>
+          {why}
+        </Why>
+      ))}
+      <Table aria-label="What it is set against" sx={{ mt: 1 }}>
         <TableHead>
           <TableRow>
             <TableCell>Owed</TableCell>
-            <TableCell>Due</TableCell>
+            <TableCell>Due date</TableCell>
             <TableCell align="right">Open</TableCell>
-            <TableCell align="right">Placed</TableCell>
+            <TableCell align="right">Set against it</TableCell>
             <TableCell />
           </TableRow>
         </TableHead>
@@ -163,7 +202,7 @@ interface PlaceProps {
   placement: PlacementBody | undefined;
   reason: string | undefined;
   effect: Effect | undefined;
-  refused: (field: string) => boolean;
+  refused: Refused;
   prefix: string;
   onSet: (part: Partial<PlacementBody> | null) => void;
 }
@@ -190,16 +229,20 @@ function Place({ item: i, today, at, placement, reason, effect, refused, prefix,
         <TableCell align="right" sx={{ width: 130 }} style={placement ? { border: 0 } : undefined}>
           <UnderstoodField
             kind="amount"
-            label={`Placed on ${i.number}`}
+            label={`Set against ${i.number}`}
             field={at < 0 ? `place.${i.id}` : `${field}amount`}
             value={placement ? placement.amount || offered : ''}
             onChange={(v) => onSet(v === '' ? null : { amount: v })}
             onSheet
-            error={at >= 0 && refused(`${field}amount`)}
+            error={at >= 0 ? refused(`${field}amount`) : ''}
           />
         </TableCell>
         <TableCell align="right" sx={{ width: 84 }} style={placement ? { border: 0 } : undefined}>
-          {placement ? <Button onClick={() => onSet(null)}>Take off</Button> : <Button onClick={() => onSet({})}>Place</Button>}
+          {placement ? (
+            <Button onClick={() => onSet(null)}>Take off</Button>
+          ) : (
+            <Button onClick={() => onSet({})}>Set against</Button>
+          )}
         </TableCell>
       </TableRow>
       {placement && (
@@ -222,21 +265,19 @@ function Place({ item: i, today, at, placement, reason, effect, refused, prefix,
                 />
               )}
               {!kept && (placement.rest || (left !== undefined && !isNil(left))) && (
-                <TextField
-                  select
-                  variant="standard"
-                  data-field={`${field}rest`}
+                <Choice
+                  onSheet
+                  label={`What is left of ${i.number}`}
+                  field={`${field}rest`}
                   value={placement.rest ?? ''}
-                  onChange={(e) => onSet({ rest: e.target.value as Rest })}
+                  onChange={(v) => onSet({ rest: v as Rest })}
                   error={refused(`${field}rest`)}
-                  slotProps={{ htmlInput: { 'aria-label': `What is left of ${i.number}` } }}
-                >
-                  {rests.map((r) => (
-                    <MenuItem key={r.value} value={r.value}>
-                      {left !== undefined && !placement.rest && !isNil(left) ? `${show(left)} ${r.name}` : `the rest ${r.name}`}
-                    </MenuItem>
-                  ))}
-                </TextField>
+                  options={rests.map((r) => ({
+                    value: r.value,
+                    name:
+                      left !== undefined && !placement.rest && !isNil(left) ? `${show(left)} ${r.name}` : `the rest ${r.name}`,
+                  }))}
+                />
               )}
               {(placement.rest === 'write-off' || placement.rest === 'disputed') && (
                 <TextField
@@ -245,7 +286,7 @@ function Place({ item: i, today, at, placement, reason, effect, refused, prefix,
                   data-field={`${field}reason`}
                   value={placement.reason ?? ''}
                   onChange={(e) => onSet({ reason: e.target.value })}
-                  error={refused(`${field}reason`)}
+                  error={!!refused(`${field}reason`)}
                   slotProps={{ htmlInput: { 'aria-label': `Why, for ${i.number}` } }}
                   sx={{ width: 190 }}
                 />
@@ -256,12 +297,4 @@ function Place({ item: i, today, at, placement, reason, effect, refused, prefix,
       )}
     </Fragment>
   );
-}
-
-/** Placements with the amounts that Go offered, so that what is posted is what was shown. */
-export function withOffered(placements: PlacementBody[] | undefined, effect: Effect | undefined): PlacementBody[] {
-  return (placements ?? []).map((p) => ({
-    ...p,
-    amount: p.amount || effect?.pairs?.find((x) => x.debit === p.item)?.amount || '',
-  }));
 }

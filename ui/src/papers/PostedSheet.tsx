@@ -1,14 +1,16 @@
+import { styled } from '@mui/material/styles';
 import Table from '@mui/material/Table';
 import TableBody from '@mui/material/TableBody';
 import TableCell from '@mui/material/TableCell';
 import TableHead from '@mui/material/TableHead';
 import TableRow from '@mui/material/TableRow';
 import Typography from '@mui/material/Typography';
-import type { Allocation, Paper } from '../api/client';
+import type { Allocation, OrderLine, Paper } from '../api/client';
 import { Amount } from '../parts/Amount';
-import { useFirm } from '../parts/records';
+import { useBanks, useFirm } from '../parts/records';
 import { Lines, PaperSheet, Totals, Two } from '../parts/Sheet';
 import { isNil, kindName, show, showDay } from '../parts/show';
+import { formNames } from './formNames';
 
 /** A posted paper as it is printed: total, less each deposit and receipt, left to pay. */
 export function PostedSheet({ paper: p }: { paper: Paper }) {
@@ -22,7 +24,7 @@ export function PostedSheet({ paper: p }: { paper: Paper }) {
           {firm?.taxNumber && <Lines text={`Tax number ${firm.taxNumber}`} />}
         </div>
         <div style={{ textAlign: 'right' }}>
-          <Typography variant="h1">{headings[p.kind] ?? kindName(p.kind)}</Typography>
+          <Typography variant="h1">{formNames[p.form] ?? headings[p.kind] ?? kindName(p.kind)}</Typography>
           {p.number}
         </div>
       </Two>
@@ -33,27 +35,37 @@ export function PostedSheet({ paper: p }: { paper: Paper }) {
         </div>
         <table>
           <tbody>
-            <Fact name="Day" value={showDay(p.day)} />
-            {p.kind === 'invoice' && (p.parts ?? []).length === 1 && <Fact name="Due" value={showDay(p.parts?.[0]?.due)} />}
+            <Fact name="Date" value={showDay(p.day)} />
+            {p.supplied && <Fact name="Service date" value={showDay(p.supplied)} />}
+            {(bills(p) || p.kind === 'request for a deposit') && p.due && owedParts(p).length < 2 && (
+              <Fact name="Due date" value={showDay(p.due)} />
+            )}
             {p.job && <Fact name="Job" value={`${p.job} ${p.jobName}`} />}
             {p.reference && <Fact name="Reference" value={p.reference} />}
             {p.method && p.kind !== 'reversal' && <Fact name="Method" value={`${p.method}, ${p.bank}`} />}
             {p.cheque && <Fact name="Cheque" value={p.cheque} />}
+            {p.holds && <Fact name="Holds through" value={showDay(p.holds)} />}
+            {p.version > 1 && <Fact name="Version" value={String(p.version)} />}
             {p.earlyUntil && (
               <Fact name="Early payment" value={`${p.earlyPercent} %, ${show(p.early)}, by ${showDay(p.earlyUntil)}`} />
             )}
-            {p.reason && <Fact name="Why" value={p.reason} />}
+            {p.reason && <Fact name={p.kind === 'invoice' ? 'Claim' : 'Why'} value={p.reason} />}
             {p.disputed && <Fact name="Disputed" value={p.disputed} />}
           </tbody>
         </table>
       </Two>
-      {p.kind === 'invoice' ? (
+      {bills(p) || p.kind === 'order' || p.kind === 'quote' ? (
         <InvoiceBody paper={p} />
+      ) : p.kind === 'delivery' || p.kind === 'cancellation' ? (
+        <HandedOver paper={p} />
       ) : p.kind === 'supplier bill' ? (
         <BillBody paper={p} />
       ) : (
         <MoneyBody paper={p} />
       )}
+      {((bills(p) || p.kind === 'release') && !isNil(p.open)) || (p.kind === 'request for a deposit' && !isNil(p.left)) ? (
+        <WaysToPay number={p.number} />
+      ) : null}
       {p.note && (
         <p style={{ margin: '20px 0 0', whiteSpace: 'pre-wrap' }}>{p.kind === 'reversal' ? `Why: ${p.note}` : p.note}</p>
       )}
@@ -61,6 +73,23 @@ export function PostedSheet({ paper: p }: { paper: Paper }) {
         <p key={s}>{s}</p>
       ))}
     </PaperSheet>
+  );
+}
+
+/** Whether it bills the customer, line by line. */
+const bills = (p: Paper) => p.kind === 'invoice' || p.kind === 'deposit invoice';
+
+/** What of it is to be paid, without what is kept back. */
+const owedParts = (p: Paper) => (p.parts ?? []).filter((x) => x.register === 'receivables');
+
+/** How the customer pays: the account at a bank, and what to quote. */
+function WaysToPay({ number }: { number: string }) {
+  const bank = (useBanks().data?.rows ?? []).find((b) => b.iban && !b.inactive);
+  if (!bank) return null;
+  return (
+    <p style={{ margin: '18px 0 0' }}>
+      Please pay to {bank.name}, IBAN {bank.iban}, quoting {number}.
+    </p>
   );
 }
 
@@ -73,42 +102,45 @@ function Fact({ name, value }: { name: string; value: string }) {
   );
 }
 
+// Plain cells: a long paper is on screen at once.
+const Line = styled('tr')(({ theme }) => ({
+  '& td': { padding: '5px 8px', borderBottom: `1px solid ${theme.vars!.palette.tally.rule}` },
+  '& td.figure': { textAlign: 'right', whiteSpace: 'nowrap', fontVariantNumeric: 'tabular-nums lining-nums' },
+}));
+
 function InvoiceBody({ paper: p }: { paper: Paper }) {
   const lines = p.lines ?? [];
   const discounted = lines.some((l) => l.discountPercent || l.discount);
+  const priced = lines.some((l) => !isNil(l.unitPrice));
   return (
     <>
       <Table sx={{ mt: 2 }}>
         <TableHead>
           <TableRow>
             <TableCell>What</TableCell>
-            <TableCell align="right">Quantity</TableCell>
-            <TableCell align="right">Unit price</TableCell>
-            {discounted && <TableCell align="right">Less</TableCell>}
+            {priced && <TableCell align="right">Quantity</TableCell>}
+            {priced && <TableCell align="right">Unit price</TableCell>}
+            {discounted && <TableCell align="right">Discount</TableCell>}
             <TableCell align="right">Tax</TableCell>
             <TableCell align="right">{p.includes ? 'With tax' : 'Net'}</TableCell>
           </TableRow>
         </TableHead>
         <TableBody>
           {lines.map((l, i) => (
-            <TableRow key={i}>
-              <TableCell sx={{ whiteSpace: 'pre-wrap' }}>{l.text}</TableCell>
-              <TableCell align="right">{l.quantity}</TableCell>
-              <TableCell align="right">{show(l.unitPrice)}</TableCell>
-              {discounted && (
-                <TableCell align="right">{l.discountPercent ? `${l.discountPercent} %` : show(l.discount)}</TableCell>
-              )}
-              <TableCell align="right">{l.taxPercent} %</TableCell>
-              <TableCell align="right">
-                <Amount value={l.amount} />
-              </TableCell>
-            </TableRow>
+            <Line key={i}>
+              <td style={{ whiteSpace: 'pre-wrap' }}>{l.text}</td>
+              {priced && <td className="figure">{[show(l.quantity), l.unit].filter(Boolean).join(' ')}</td>}
+              {priced && <td className="figure">{show(l.unitPrice)}</td>}
+              {discounted && <td className="figure">{l.discountPercent ? `${l.discountPercent} %` : show(l.discount)}</td>}
+              <td className="figure">{l.taxPercent} %</td>
+              <td className="figure">{show(l.amount)}</td>
+            </Line>
           ))}
         </TableBody>
       </Table>
       <Totals>
         <tbody>
-          {!isNil(p.discount) && <Sum name="Discount" value={`-${p.discount}`} />}
+          {!isNil(p.discount) && <Sum name="Discount" value={p.off} />}
           <Sum name="Net" value={p.net} />
           {(p.taxes ?? []).map((t) => (
             <Sum key={t.code + t.percent} name={`Tax ${t.percent} %`} value={t.tax} />
@@ -117,11 +149,29 @@ function InvoiceBody({ paper: p }: { paper: Paper }) {
           <tr className="total">
             <td>Total</td>
             <td>
-              <Amount value={p.total} />
+              <Amount value={p.before} />
             </td>
           </tr>
+          {(p.deductions ?? []).map((d) => (
+            <tr key={d.text + d.percent}>
+              <td>
+                {d.text}: {show(d.net)} net, {show(d.tax)} tax at {d.percent} %
+              </td>
+              <td>
+                <Amount value={d.off} />
+              </td>
+            </tr>
+          ))}
+          {!isNil(p.retained) && (
+            <tr className="kept">
+              <td>Kept back by you{p.retainedWhy && ` (${p.retainedWhy})`}</td>
+              <td>
+                <Amount value={p.keptOff} />
+              </td>
+            </tr>
+          )}
           {(p.allocations ?? [])
-            .filter((a) => !a.undoneOn && !a.reversal)
+            .filter((a) => !a.undoneOn && !a.reversal && a.bound !== 'release')
             .map((a) => (
               <tr key={a.id} className={a.kind === 'deposit' ? 'held' : ''}>
                 <td>
@@ -129,39 +179,117 @@ function InvoiceBody({ paper: p }: { paper: Paper }) {
                   {a.reference && `, ${a.reference}`}
                 </td>
                 <td>
-                  <Amount value={`-${a.amount}`} />
+                  <Amount value={a.off} />
                 </td>
               </tr>
             ))}
-          <tr className="left">
-            <td>
-              {p.state === 'reversed'
-                ? 'Reversed, nothing to pay'
-                : isNil(p.open)
-                  ? 'Nothing left to pay'
-                  : (p.parts ?? []).length > 1
-                    ? 'Left to pay'
-                    : `Left to pay by ${showDay(p.due, p.day)}`}
-            </td>
-            <td>
-              <Typography variant="figure">
-                <Amount value={p.open} final />
-              </Typography>
-            </td>
-          </tr>
-          {(p.parts ?? []).length > 1 &&
-            (p.parts ?? []).map((part) => (
-              <tr key={part.itemId}>
-                <td>
-                  by {showDay(part.due)}: {show(part.amount)}
-                </td>
-                <td>
-                  <Amount value={part.open} />
-                </td>
-              </tr>
-            ))}
+          {bills(p) && <Left paper={p} />}
         </tbody>
       </Totals>
+      {p.kind === 'order' && <Became lines={p.order ?? []} />}
+    </>
+  );
+}
+
+/** What was handed over, without prices, and a place to sign; or what was cancelled. */
+function HandedOver({ paper: p }: { paper: Paper }) {
+  const signed = (p.events ?? []).find((e) => e.event === 'signed for');
+  return (
+    <>
+      <Table sx={{ mt: 2 }}>
+        <TableHead>
+          <TableRow>
+            <TableCell>What</TableCell>
+            <TableCell align="right">Quantity</TableCell>
+          </TableRow>
+        </TableHead>
+        <TableBody>
+          {(p.lines ?? []).map((l, i) => (
+            <Line key={i}>
+              <td>{l.text}</td>
+              <td className="figure">{[show(l.quantity), l.unit].filter(Boolean).join(' ')}</td>
+            </Line>
+          ))}
+        </TableBody>
+      </Table>
+      {p.kind === 'delivery' && (
+        <Two style={{ marginTop: 44, alignItems: 'flex-end' }}>
+          <span>of order {p.source}</span>
+          <span>
+            {signed
+              ? `Received by ${signed.text}, ${showDay(signed.until || signed.day)}`
+              : 'Received by ________________________, date ____________'}
+          </span>
+        </Two>
+      )}
+    </>
+  );
+}
+
+/** What became of the lines of an order; not for the customer. */
+function Became({ lines }: { lines: OrderLine[] }) {
+  return (
+    <Table className="no-print" aria-label="What became of its lines" sx={{ mt: 3 }}>
+      <TableHead>
+        <TableRow>
+          <TableCell>Line</TableCell>
+          <TableCell align="right">Ordered</TableCell>
+          <TableCell align="right">Delivered</TableCell>
+          <TableCell align="right">Billed</TableCell>
+          <TableCell align="right">Cancelled</TableCell>
+          <TableCell align="right">Left to bill</TableCell>
+          <TableCell align="right">Net of that</TableCell>
+        </TableRow>
+      </TableHead>
+      <TableBody>
+        {lines.map((l) => (
+          <Line key={l.position}>
+            <td>{l.text}</td>
+            {[l.ordered, l.delivered, l.billed, l.cancelled, l.leftToBill].map((q, i) => (
+              <td key={i} className="figure">
+                {show(q)}
+              </td>
+            ))}
+            <td className="figure">{show(l.left)}</td>
+          </Line>
+        ))}
+      </TableBody>
+    </Table>
+  );
+}
+
+/** What is left to pay, and by when. */
+function Left({ paper: p }: { paper: Paper }) {
+  const parts = owedParts(p);
+  return (
+    <>
+      <tr className="left">
+        <td>
+          {p.state === 'reversed'
+            ? 'Reversed, nothing to pay'
+            : isNil(p.open)
+              ? 'Nothing left to pay'
+              : parts.length > 1
+                ? 'Left to pay'
+                : `Left to pay by ${showDay(p.due, p.day)}`}
+        </td>
+        <td>
+          <Typography variant="figure">
+            <Amount value={p.open} final />
+          </Typography>
+        </td>
+      </tr>
+      {parts.length > 1 &&
+        parts.map((part) => (
+          <tr key={part.itemId}>
+            <td>
+              by {showDay(part.due)}: {show(part.amount)}
+            </td>
+            <td>
+              <Amount value={part.open} />
+            </td>
+          </tr>
+        ))}
     </>
   );
 }
@@ -178,7 +306,11 @@ function Sum({ name, value }: { name: string; value: string }) {
 }
 
 // What a paper is called on its sheet, where that is not its kind.
-const headings: Record<string, string> = { 'unidentified receipt': 'Money not identified', journal: 'Journal entry' };
+const headings: Record<string, string> = {
+  release: 'Release of retention',
+  'unidentified receipt': 'Money not identified',
+  journal: 'Journal entry',
+};
 
 // What is taken off an invoice, by what took it off.
 const lessNames: Record<string, string> = {
@@ -197,10 +329,13 @@ const moneyNames: Record<string, { total: string; left?: string }> = {
   receipt: { total: 'Received', left: 'On account' },
   'unidentified receipt': { total: 'Arrived', left: 'Not identified yet' },
   refund: { total: 'Given back' },
-  forfeit: { total: 'Kept for good' },
+  forfeit: { total: 'Kept' },
   transfer: { total: 'Moved', left: 'Not used yet' },
   'write-off': { total: 'Given up' },
   recovery: { total: 'Recovered' },
+  'credit note': { total: 'Credited', left: 'Not used yet' },
+  'request for a deposit': { total: 'Deposit asked for' },
+  release: { total: 'Released, to be paid', left: 'Left to pay' },
   contra: { total: 'Set off' },
   'returned payment': { total: 'Taken back by the bank' },
   journal: { total: 'Entered' },
@@ -210,6 +345,9 @@ const moneyNames: Record<string, { total: string; left?: string }> = {
 function MoneyBody({ paper: p }: { paper: Paper }) {
   const names = moneyNames[p.kind] ?? { total: p.reverses ? `Reversal of ${p.reverses}` : p.title };
   const handed = p.kind === 'receipt' || p.kind === 'deposit';
+  const standing = (p.allocations ?? []).filter((a) => !a.undoneOn && !a.reversal);
+  // What it came out of adds up to it; what it was used for is taken off it.
+  const isSource = (a: Allocation) => a.debitId === p.id;
   return (
     <>
       {!handed && <p style={{ margin: '22px 0 0' }}>{p.title}</p>}
@@ -218,6 +356,9 @@ function MoneyBody({ paper: p }: { paper: Paper }) {
           {(!isNil(p.charges) || !isNil(p.withheld)) && <Sum name="Arrived" value={p.arrived} />}
           {!isNil(p.charges) && <Sum name="Bank charges taken off" value={p.charges} />}
           {!isNil(p.withheld) && <Sum name="Tax withheld" value={p.withheld} />}
+          {standing.filter(isSource).map((a) => (
+            <Sum key={a.id} name={`${usedFor(a, p.id)}, ${showDay(a.day, p.day)}`} value={a.amount} />
+          ))}
           <tr className="total">
             <td>{names.total}</td>
             <td>
@@ -227,15 +368,23 @@ function MoneyBody({ paper: p }: { paper: Paper }) {
             </td>
           </tr>
           {!isNil(p.tax) && <Sum name="Tax inside" value={p.tax} />}
-          {(p.allocations ?? [])
-            .filter((a) => !a.undoneOn && !a.reversal)
+          {standing
+            .filter((a) => !isSource(a))
             .map((a) => (
-              <Sum
-                key={a.id}
-                name={`${usedFor(a, p.id)}, ${showDay(a.day, p.day)}`}
-                value={a.debitId === p.id ? a.amount : `-${a.amount}`}
-              />
+              <Sum key={a.id} name={`${usedFor(a, p.id)}, ${showDay(a.day, p.day)}`} value={a.off} />
             ))}
+          {!names.left &&
+            p.parts
+              .filter((x) => !x.credit && !isNil(x.open))
+              .map((x) => <Sum key={x.itemId} name={`Owed to us, due ${showDay(x.due, p.day)}`} value={x.open} />)}
+          {p.kind === 'request for a deposit' && (
+            <tr className="left">
+              <td>{isNil(p.left) ? 'Paid' : `Left to pay by ${showDay(p.due, p.day)}`}</td>
+              <td>
+                <Amount value={p.left} />
+              </td>
+            </tr>
+          )}
           {names.left && (
             <tr className="left">
               <td>{names.left}</td>

@@ -13,6 +13,7 @@ import { Amount } from '../parts/Amount';
 import { useToday } from '../parts/records';
 import { kindName, showDay } from '../parts/show';
 import { UnderstoodField } from '../parts/UnderstoodField';
+import type { Refused } from './editing/useForm';
 
 const Name = styled(TableCell)({ maxWidth: 270, overflow: 'hidden', textOverflow: 'ellipsis', whiteSpace: 'nowrap' });
 const Head = styled('div')({ display: 'flex', alignItems: 'end', justifyContent: 'space-between', marginTop: 18, minHeight: 34 });
@@ -26,7 +27,7 @@ interface Props {
   items: OpenItem[];
   shares: ShareBody[];
   onChange: (change: (now: ShareBody[]) => ShareBody[]) => void;
-  refused: (field: string) => boolean;
+  refused: Refused;
   nothing: string;
   /** Whether each row says its customer. */
   withCustomer?: boolean;
@@ -89,7 +90,7 @@ export function Shares({
           <TableHead>
             <TableRow>
               <TableCell>Paper</TableCell>
-              <TableCell>{shown.some((i) => i.due) ? 'Due' : 'Day'}</TableCell>
+              <TableCell>{shown.some((i) => i.due) ? 'Due date' : 'Date'}</TableCell>
               <TableCell align="right">Open</TableCell>
               <TableCell align="right">Taken</TableCell>
               <TableCell />
@@ -112,12 +113,12 @@ export function Shares({
                   <TableCell align="right" sx={{ width: 130 }}>
                     <UnderstoodField
                       kind="amount"
-                      label={`Taken of ${i.number}`}
+                      label={`Taken of ${i.number}${i.instalment > 0 ? `, part ${i.instalment}` : ''}`}
                       field={at < 0 ? `${side}.${i.id}` : `${side}[${at}].amount`}
                       value={at < 0 ? '' : (shares[at]?.amount ?? '')}
                       onChange={(v) => set(i.id, v === '' ? null : v)}
                       onSheet
-                      error={at >= 0 && refused(`${side}[${at}].amount`)}
+                      error={at >= 0 ? refused(`${side}[${at}].amount`) : ''}
                     />
                   </TableCell>
                   <TableCell align="right" sx={{ width: 96 }}>

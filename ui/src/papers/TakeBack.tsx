@@ -1,25 +1,28 @@
 import Button from '@mui/material/Button';
-import Checkbox from '@mui/material/Checkbox';
-import FormControlLabel from '@mui/material/FormControlLabel';
 import { styled } from '@mui/material/styles';
-import TextField from '@mui/material/TextField';
-import { useState } from 'react';
+import { useMemo, useState } from 'react';
 import { useNavigate } from 'react-router';
-import type { Paper } from '../api/client';
+import type { CommandPath, Paper } from '../api/client';
 import { EffectView } from '../app/EffectView';
 import { useSnackbar } from '../app/messages';
 import { usePrimary } from '../parts/keys';
 import { Key } from '../parts/Layout';
-import { usePost, usePreview, type CommandPath } from '../parts/preview';
+import { focusField } from '../parts/Notices';
 import { useToday } from '../parts/records';
-import { UnderstoodField } from '../parts/UnderstoodField';
+import { EditingPlace } from './editing/Editing';
+import { Check, Figure, Text } from './editing/fields';
+import { Form } from './editing/form';
+import { knownOf } from './editing/kind';
+import { usePosted } from './editing/posted';
+import { FormPlace, refusedBy, useCommand } from './editing/useForm';
+import { Told } from './editing/Told';
 
-const Panel = styled('div')(({ theme }) => ({
+export const Panel = styled('div')(({ theme }) => ({
   display: 'flex',
   gap: 10,
   alignItems: 'flex-start',
   flexWrap: 'wrap',
-  padding: 12,
+  padding: '12px 12px 18px',
   backgroundColor: theme.vars!.palette.tally.second,
   borderLeft: `3px solid ${theme.vars!.palette.primary.main}`,
   '& .why': { flex: '1 1 220px' },
@@ -61,86 +64,72 @@ function wording(kind: PanelKind, p: Paper): Wording {
   }
 }
 
+interface Body {
+  day: string;
+  reason: string;
+  fee: string;
+  passOn: boolean;
+}
+
 interface Props {
   kind: PanelKind;
   paper: Paper;
   onClose: () => void;
 }
 
+const nothing = knownOf(new URLSearchParams());
+
 /** Takes a posted paper back, or marks it, with the Effect beside it: reversed, returned by the bank, disputed. */
 export function TakeBack({ kind, paper, onClose }: Props) {
   const today = useToday();
-  const [day, setDay] = useState(today);
-  const [reason, setReason] = useState('');
-  const [fee, setFee] = useState('');
-  const [passOn, setPassOn] = useState(false);
+  const [form] = useState(() => new Form<Body>({ day: today, reason: '', fee: '', passOn: false }));
   const go = useNavigate();
   const say = useSnackbar();
+  const posted = usePosted();
   const w = wording(kind, paper);
   const item = paper.parts.find((x) => x.nature === '' && !x.credit)?.itemId ?? 0;
-  const body = {
-    reverse: { paper: paper.id, day, reason },
-    returned: { paper: paper.id, day, reason, fee, passOn },
-    dispute: { item, day, reason, end: !!paper.disputed },
-  }[kind];
-  const effect = usePreview(w.path, body);
-  const { post, posting, confirming, refused } = usePost(w.path, (posted) => {
-    say(w.done(posted.number));
-    onClose();
-    if (posted.paper) void go(`/papers/${posted.paper}`);
+  const command = useCommand<Body>({
+    form,
+    path: w.path,
+    body: ({ day, reason, fee, passOn }) =>
+      ({
+        reverse: { paper: paper.id, day, reason },
+        returned: { paper: paper.id, day, reason, fee, passOn },
+        dispute: { item, day, reason, end: !!paper.disputed },
+      })[kind],
+    done: (p) => {
+      say(w.done(p.number));
+      onClose();
+      if (p.paper) void go(`/papers/${p.paper}`);
+      posted();
+    },
+    refused: (r) => focusField(r[0]?.field ?? ''),
   });
-  const act = () => post(body);
-  usePrimary(act);
-  const wrong = (field: string) => refused?.refusals.some((r) => r.field === field);
+  usePrimary(() => void command.act());
+  const { effect, refusals, strict } = command;
+  const place = useMemo(
+    () => ({ form, command, known: nothing, refused: refusedBy(refusals, effect?.refusals ?? [], [], strict), effect }),
+    [form, command, refusals, effect, strict],
+  );
   return (
-    <>
-      <Panel className="no-print">
-        <TextField
-          className="why"
-          label={w.why}
-          data-field="reason"
-          value={reason}
-          onChange={(e) => setReason(e.target.value)}
-          autoFocus
-          disabled={kind === 'dispute' && !!paper.disputed}
-          error={wrong('reason')}
+    <FormPlace.Provider value={form}>
+      <EditingPlace.Provider value={place}>
+        <Panel className="no-print" role="group" aria-label={w.act}>
+          <Text className="why" label={w.why} name="reason" autoFocus disabled={kind === 'dispute' && !!paper.disputed} />
+          {kind === 'returned' && <Figure kind="amount" label="The bank’s fee" name="fee" width={120} />}
+          <Figure kind="day" label={kind === 'returned' ? 'Value date' : 'Date'} name="day" width={140} />
+          {kind === 'returned' && <Check name="passOn" label="the customer owes the fee" />}
+          <Button variant="contained" onClick={() => void command.act()}>
+            {command.confirming ? `${w.act} all the same` : w.act} <Key>Ctrl ↵</Key>
+          </Button>
+          <Button onClick={onClose}>Cancel</Button>
+        </Panel>
+        <Told text={command.told} />
+        <EffectView
+          command={command}
+          hint={kind === 'dispute' ? 'Marking what is disputed posts nothing. It has its own line in the ageing.' : undefined}
         />
-        {kind === 'returned' && (
-          <UnderstoodField
-            kind="amount"
-            label="The bank’s fee"
-            field="fee"
-            value={fee}
-            onChange={setFee}
-            width={120}
-            error={wrong('fee')}
-          />
-        )}
-        <UnderstoodField
-          kind="day"
-          label={kind === 'returned' ? 'The bank’s day' : 'Day'}
-          field="day"
-          value={day}
-          onChange={setDay}
-          width={140}
-          error={wrong('day')}
-        />
-        {kind === 'returned' && (
-          <FormControlLabel
-            control={<Checkbox size="small" checked={passOn} onChange={(e) => setPassOn(e.target.checked)} />}
-            label="the customer owes the fee"
-          />
-        )}
-        <Button variant="contained" onClick={act} disabled={posting}>
-          {confirming ? `${w.act} all the same` : w.act} <Key>Ctrl ↵</Key>
-        </Button>
-        <Button onClick={onClose}>Cancel</Button>
-      </Panel>
-      <EffectView
-        effect={effect}
-        strict={refused !== null}
-        hint={kind === 'dispute' ? 'Marking what is disputed posts nothing. It has its own line in the ageing.' : undefined}
-      />
-    </>
+      </EditingPlace.Provider>
+    </FormPlace.Provider>
   );
 }

@@ -1,40 +1,38 @@
-import MenuItem from '@mui/material/MenuItem';
-import TextField from '@mui/material/TextField';
 import { useTaxCodes } from '../parts/records';
+import type { TaxCode } from '../api/client';
+import { Chosen } from './editing/fields';
+
+/** What a tax code is called: its name and rate. */
+export function taxName(c: TaxCode | undefined): string {
+  if (!c) return '';
+  const rate = c.kind === 'charged' ? `${c.rates?.[0]?.percent ?? ''} %` : '';
+  return [c.name || c.code, rate].filter(Boolean).join(' ');
+}
+
+/** What a tax code is called where there is little room: its rate. */
+export function taxShort(c: TaxCode | undefined): string {
+  return c?.kind === 'charged' ? `${c.rates?.[0]?.percent ?? ''} %` : (c?.name ?? '');
+}
 
 interface Props {
   label: string;
+  name: string;
   /** What no code at all is called; left out, one must be chosen. */
   none?: string;
-  value: number;
-  onChange: (code: number) => void;
-  error?: boolean;
-  field?: string;
   onSheet?: boolean;
+  value: number;
 }
 
 /** A tax code out of those in use. */
-export function TaxCodeField({ label, none, value, onChange, error, field = 'taxCode', onSheet }: Props) {
+export function TaxCodeField({ label, name, none, onSheet, value }: Props) {
   const codes = (useTaxCodes().data?.rows ?? []).filter((c) => !c.inactive || c.id === value);
-  const known = value === 0 ? none !== undefined : codes.some((c) => c.id === value);
+  const options = codes.map((c) => ({ value: c.id ?? 0, name: taxName(c) }));
   return (
-    <TextField
-      select
-      label={onSheet ? undefined : label}
-      variant={onSheet ? 'standard' : 'outlined'}
-      data-field={field}
-      value={known ? value : ''}
-      onChange={(e) => onChange(Number(e.target.value))}
-      error={error}
-      slotProps={{ htmlInput: { 'aria-label': label } }}
-    >
-      {none !== undefined && <MenuItem value={0}>{none}</MenuItem>}
-      {codes.map((c) => (
-        <MenuItem key={c.id} value={c.id}>
-          {c.code}
-          {!onSheet && c.name && ` · ${c.name}`}
-        </MenuItem>
-      ))}
-    </TextField>
+    <Chosen
+      name={name}
+      label={label}
+      options={none === undefined ? options : [{ value: 0, name: none }, ...options]}
+      onSheet={onSheet}
+    />
   );
 }

@@ -9,6 +9,7 @@ const Figure = styled('span')(({ theme }) => ({
   '&[data-tone="soft"]': { color: theme.vars!.palette.text.secondary },
   '&[data-final]': { borderBottom: `3px double ${theme.vars!.palette.text.primary}`, paddingBottom: 1 },
   '&[data-strong]': { fontWeight: 650 },
+  '[data-list] &[data-why]': { position: 'relative', zIndex: 1 },
   '&[data-why]': { cursor: 'help', display: 'inline-block', minHeight: 24, minWidth: 24, lineHeight: '24px' },
   '&[data-why]:focus-visible': { outline: `2px solid ${theme.vars!.palette.primary.main}`, outlineOffset: 2 },
   '&[data-long]': { fontSize: '0.84em', letterSpacing: '-0.01em' },

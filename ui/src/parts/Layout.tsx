@@ -20,6 +20,7 @@ interface HeadProps {
 export function PageHead({ title, under, children }: HeadProps) {
   return (
     <Head>
+      {typeof title === 'string' && <title>{`${title} – Clean Tally`}</title>}
       <Titles>
         <Typography variant="h1">{title}</Typography>
         {under && (

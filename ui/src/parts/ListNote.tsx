@@ -1,7 +1,7 @@
 import Typography from '@mui/material/Typography';
 import type { ReactNode } from 'react';
 
-/** What stands in the margin where there is no effect to show. */
+/** What stands in the Effect where there is no effect to show. */
 export function ListNote({ title, children }: { title: string; children: ReactNode }) {
   return (
     <>

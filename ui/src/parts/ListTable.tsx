@@ -1,7 +1,3 @@
-import Button from '@mui/material/Button';
-import Checkbox from '@mui/material/Checkbox';
-import Menu from '@mui/material/Menu';
-import MenuItem from '@mui/material/MenuItem';
 import { styled } from '@mui/material/styles';
 import Table from '@mui/material/Table';
 import TableBody from '@mui/material/TableBody';
@@ -10,30 +6,28 @@ import TableFooter from '@mui/material/TableFooter';
 import TableHead from '@mui/material/TableHead';
 import TableRow from '@mui/material/TableRow';
 import TableSortLabel from '@mui/material/TableSortLabel';
-import TextField from '@mui/material/TextField';
 import ToggleButton from '@mui/material/ToggleButton';
-import ToggleButtonGroup from '@mui/material/ToggleButtonGroup';
 import { keepPreviousData, useInfiniteQuery } from '@tanstack/react-query';
-import { useEffect, useRef, useState, type ReactNode } from 'react';
+import { Fragment, memo, useMemo, type ReactNode } from 'react';
 import { useNavigate, useSearchParams } from 'react-router';
-import { Problem } from '../api/client';
+import { read } from '../api/client';
 import { Amount } from './Amount';
 import { asOfFor, useLookingBack } from './asOf';
-import { moveInRows } from './keys';
+import { ColumnMenu } from './ColumnMenu';
+import { useColumns, type Column, type Columns } from './columns';
+import { choose, ChosenBar } from './ChosenBar';
+import { ExportAs } from './ExportAs';
 import { Failure } from './Layout';
+import { FilterChips, Filters, SearchField, type Active } from './ListFilters';
+import { useBack } from './keys';
+import { More } from './More';
+import { Whither } from './OneStop';
+import { Room } from './Room';
 import { Row } from './Row';
+import { useChosen, type Chosen } from './useChosen';
+import { useRows } from './useRows';
 
-export interface Column<T> {
-  id: string;
-  title: string;
-  cell: (row: T) => ReactNode;
-  figure?: boolean;
-  /** Whether the server sorts by it. */
-  sort?: boolean;
-  /** Hidden until chosen. */
-  hidden?: boolean;
-  wide?: boolean;
-}
+export type { Column } from './columns';
 
 interface Page<T> {
   rows: T[];
@@ -53,48 +47,45 @@ interface Props<T extends { id: number }> {
   to: (row: T) => string;
   search?: string;
   empty: ReactNode;
-  first?: ReactNode;
   extra?: ReactNode;
+  /** Filters of the address that nothing else shows. */
+  active?: Active[];
+  /** Called with the row that has the focus. */
+  onLook?: (row: T) => void;
+  /** What can be done with the rows that were chosen. */
+  several?: (rows: T[]) => ReactNode;
+  /** The filter that rows must share for their figures to add up. */
+  addsWithin?: keyof T & string;
 }
 
 const Tools = styled('div')({ display: 'flex', gap: 10, alignItems: 'center', flexWrap: 'wrap' });
-const Cell = styled(TableCell)({
-  maxWidth: 220,
-  overflow: 'hidden',
-  textOverflow: 'ellipsis',
-  whiteSpace: 'nowrap',
-  '&[data-wide]': { maxWidth: 320 },
-});
 const Whole = styled(Table)(({ theme }) => ({
-  '& thead th': { position: 'sticky', top: 0, zIndex: 1, backgroundColor: theme.vars!.palette.tally.paper },
+  tableLayout: 'fixed',
+  '& thead th': { position: 'sticky', top: 0, zIndex: 3, backgroundColor: theme.vars!.palette.tally.paper },
+  '& td': { overflow: 'hidden', textOverflow: 'ellipsis', whiteSpace: 'nowrap' },
   '& tfoot td': {
     position: 'sticky',
     bottom: 0,
+    zIndex: 3,
     backgroundColor: theme.vars!.palette.tally.paper,
     borderTop: `1px solid ${theme.vars!.palette.tally.strong}`,
   },
 }));
+const Tick = styled(TableCell)({
+  padding: '0 0 0 6px !important',
+  position: 'relative',
+  zIndex: 1,
+  width: 30,
+  '& input': { width: 15, height: 15, margin: 0, verticalAlign: 'middle', accentColor: 'currentColor' },
+});
 const Count = styled('span')(({ theme }) => ({ color: theme.vars!.palette.text.secondary, fontSize: 13.5 }));
-export const Filters = styled(ToggleButtonGroup)(({ theme }) => ({
-  '& .MuiToggleButton-root': {
-    padding: '3px 11px',
-    textTransform: 'none',
-    fontSize: 13.5,
-    color: theme.vars!.palette.text.secondary,
-    borderColor: theme.vars!.palette.tally.strong,
-    '&.Mui-selected': {
-      color: theme.vars!.palette.text.primary,
-      fontWeight: 650,
-      backgroundColor: theme.vars!.palette.tally.tint,
-    },
-  },
-}));
+const rowHeight = 32;
+const none: never[] = [];
 
-async function fetchPage<T>(path: string, query: URLSearchParams): Promise<Page<T>> {
-  const response = await fetch(`${path}?${query}`);
-  const body = await response.json();
-  if (!response.ok) throw new Problem(response.status, body.type, body.detail);
-  return body;
+/** The field and its value, where all rows have the same. */
+function shared<T>(rows: T[], field: keyof T & string): [string, string] | undefined {
+  const [first] = rows;
+  return first && rows.every((r) => r[field] === first[field]) ? [field, String(first[field])] : undefined;
 }
 
 /**
@@ -103,8 +94,7 @@ async function fetchPage<T>(path: string, query: URLSearchParams): Promise<Page<
  */
 export function ListTable<T extends { id: number }>(p: Props<T>) {
   const [params, setParams] = useSearchParams();
-  const [hidden, setHidden] = useHidden(p.id, p.columns);
-  const go = useNavigate();
+  const columns = useColumns(p.id, p.columns);
   const query = new URLSearchParams();
   for (const [k, v] of [...params, ...Object.entries(p.fixed ?? {})]) {
     if (v && k !== 'new') query.set(k, v);
@@ -115,19 +105,23 @@ export function ListTable<T extends { id: number }>(p: Props<T>) {
   const sort = params.get('sort') ?? '';
   const list = useInfiniteQuery({
     queryKey: ['list', p.path, query.toString()],
-    queryFn: ({ pageParam }) => {
+    queryFn: ({ pageParam, signal }) => {
       const q = new URLSearchParams(query);
       if (pageParam) q.set('after', String(pageParam));
-      return fetchPage<T>(p.path, q);
+      return read<Page<T>>(`${p.path}?${q}`, signal);
     },
     initialPageParam: 0,
     getNextPageParam: (page) => page.next || undefined,
     placeholderData: keepPreviousData,
   });
-  const pages = list.data?.pages ?? [];
-  const rows = pages.flatMap((page) => page.rows);
-  const whole = pages[0];
-  const columns = p.columns.filter((c) => !hidden.includes(c.id));
+  const pages = list.data?.pages ?? none;
+  const rows = useMemo(() => pages.flatMap((page: Page<T>) => page.rows), [pages]);
+  const whole = pages[0] as Page<T> | undefined;
+  const ids = useMemo(() => rows.map((r) => r.id), [rows]);
+  const chosen = useChosen(ids);
+  const several = chosen.ids.size > 0;
+  const chosenRows = several ? rows.filter((r) => chosen.ids.has(r.id)) : none;
+  useBack(several ? chosen.none : undefined);
   const set = (name: string, value: string) =>
     setParams(
       (old) => {
@@ -138,10 +132,21 @@ export function ListTable<T extends { id: number }>(p: Props<T>) {
       },
       { replace: true },
     );
-  const filtered = params.get('q') || (p.filters && params.get(p.filters.param));
+  const filtered = params.get('q') || (p.filters && params.get(p.filters.param)) || (p.active?.length ?? 0) > 0;
   return (
     <>
-      <Tools className="no-print">
+      {several && (
+        <ChosenBar
+          path={p.path}
+          chosen={chosen}
+          past={query.get('asOf') ?? ''}
+          within={p.addsWithin && shared(chosenRows, p.addsWithin)}
+          figure={(p.columns.find((c) => c.figure) ?? {}).id}
+        >
+          {p.several?.(chosenRows)}
+        </ChosenBar>
+      )}
+      <Tools className="no-print" style={several ? { display: 'none' } : undefined}>
         {p.search && <SearchField label={p.search} value={params.get('q') ?? ''} onChange={(v) => set('q', v)} />}
         {p.filters && (
           <Filters
@@ -160,72 +165,24 @@ export function ListTable<T extends { id: number }>(p: Props<T>) {
         )}
         {p.extra}
         <span style={{ flex: 1 }} />
-        <ChooseColumns columns={p.columns} hidden={hidden} onChange={setHidden} />
+        <ColumnMenu columns={columns} />
         <ExportAs path={p.path} query={query} />
       </Tools>
-      {list.isError && <Failure error={list.error} />}
-      {p.first}
+      <FilterChips list={p.id} active={p.active ?? none} />
+      {list.isError && rows.length === 0 && <Failure error={list.error} />}
       {whole && rows.length === 0 && (filtered ? <Count>Nothing fits. Change the filter or the search.</Count> : p.empty)}
-      {rows.length > 0 && (
-        <Whole onKeyDown={moveInRows}>
-          <TableHead>
-            <TableRow>
-              {columns.map((c) => (
-                <TableCell
-                  key={c.id}
-                  align={c.figure ? 'right' : 'left'}
-                  sortDirection={sort.replace('-', '') === c.id ? (sort.startsWith('-') ? 'desc' : 'asc') : false}
-                >
-                  {c.sort === false ? (
-                    c.title
-                  ) : (
-                    <TableSortLabel
-                      active={sort.replace('-', '') === c.id}
-                      direction={sort === `-${c.id}` ? 'desc' : 'asc'}
-                      onClick={() => set('sort', sort === c.id ? `-${c.id}` : sort === `-${c.id}` ? '' : c.id)}
-                    >
-                      {c.title}
-                    </TableSortLabel>
-                  )}
-                </TableCell>
-              ))}
-            </TableRow>
-          </TableHead>
-          <TableBody>
-            {rows.map((row) => (
-              <Row
-                key={row.id}
-                data-row
-                tabIndex={0}
-                onClick={() => go(p.to(row))}
-                onKeyDown={(e) => e.key === 'Enter' && e.target === e.currentTarget && go(p.to(row))}
-              >
-                {columns.map((c) => (
-                  <Cell key={c.id} align={c.figure ? 'right' : 'left'} data-wide={c.wide || undefined}>
-                    {c.cell(row)}
-                  </Cell>
-                ))}
-              </Row>
-            ))}
-          </TableBody>
-          {whole && (
-            <TableFooter>
-              <TableRow>
-                {columns.map((c, i) => (
-                  <TableCell key={c.id} align={c.figure ? 'right' : 'left'}>
-                    {whole.sums[c.id] !== undefined ? (
-                      <Amount value={whole.sums[c.id]} final />
-                    ) : i === 0 ? (
-                      `${whole.count} in all`
-                    ) : (
-                      ''
-                    )}
-                  </TableCell>
-                ))}
-              </TableRow>
-            </TableFooter>
-          )}
-        </Whole>
+      {whole && rows.length > 0 && (
+        <Body
+          rows={rows}
+          ids={ids}
+          chosen={chosen}
+          whole={whole}
+          columns={columns}
+          sort={sort}
+          onSort={(by) => set('sort', by)}
+          to={p.to}
+          onLook={p.onLook}
+        />
       )}
       {list.hasNextPage && (
         <More busy={list.isFetchingNextPage} onMore={() => void list.fetchNextPage()} left={(whole?.count ?? 0) - rows.length} />
@@ -234,124 +191,170 @@ export function ListTable<T extends { id: number }>(p: Props<T>) {
   );
 }
 
-function useHidden<T>(id: string, columns: Column<T>[]): [string[], (hidden: string[]) => void] {
-  const key = `columns:${id}`;
-  const [hidden, setHidden] = useState<string[]>(() => {
-    try {
-      return JSON.parse(localStorage.getItem(key) ?? 'null') ?? columns.filter((c) => c.hidden).map((c) => c.id);
-    } catch {
-      return [];
-    }
-  });
-  return [
-    hidden,
-    (now) => {
-      localStorage.setItem(key, JSON.stringify(now));
-      setHidden(now);
-    },
-  ];
+interface BodyProps<T> {
+  rows: T[];
+  ids: number[];
+  chosen: Chosen;
+  whole: Page<T>;
+  columns: Columns<T>;
+  sort: string;
+  onSort: (by: string) => void;
+  to: (row: T) => string;
+  onLook?: (row: T) => void;
 }
 
-/** A search field that waits for the typing to pause. */
-export function SearchField({ label, value, onChange }: { label: string; value: string; onChange: (v: string) => void }) {
-  const [text, setText] = useState(value);
-  const latest = useRef(onChange);
-  useEffect(() => {
-    latest.current = onChange;
-  });
-  useEffect(() => {
-    if (text === value) return;
-    const timer = setTimeout(() => latest.current(text), 150);
-    return () => clearTimeout(timer);
-  }, [text, value]);
+function Body<T extends { id: number }>({ rows, ids, chosen, whole, columns, sort, onSort, to, onLook }: BodyProps<T>) {
+  const { window, row: rowProps, onKeyDown } = useRows({ ids, height: rowHeight, onLook: (i) => rows[i] && onLook?.(rows[i]) });
+  const { shown } = columns;
   return (
-    <TextField
-      placeholder={label}
-      value={text}
-      onChange={(e) => setText(e.target.value)}
-      slotProps={{ htmlInput: { 'aria-label': label } }}
-      style={{ width: 250 }}
-    />
-  );
-}
-
-function ChooseColumns<T>({
-  columns,
-  hidden,
-  onChange,
-}: {
-  columns: Column<T>[];
-  hidden: string[];
-  onChange: (h: string[]) => void;
-}) {
-  const [at, setAt] = useState<HTMLElement | null>(null);
-  return (
-    <>
-      <Button onClick={(e) => setAt(e.currentTarget)} aria-haspopup="menu">
-        Columns
-      </Button>
-      <Menu open={at !== null} anchorEl={at} onClose={() => setAt(null)}>
-        {columns.map((c) => (
-          <MenuItem
-            key={c.id}
-            dense
-            onClick={() => onChange(hidden.includes(c.id) ? hidden.filter((h) => h !== c.id) : [...hidden, c.id])}
-          >
-            <Checkbox
-              size="small"
-              checked={!hidden.includes(c.id)}
-              tabIndex={-1}
-              slotProps={{ input: { 'aria-label': c.title } }}
+    <Whole
+      data-list
+      ref={window.ref}
+      onKeyDown={(e) => {
+        choose(e, chosen);
+        onKeyDown(e);
+      }}
+      aria-rowcount={whole.count + 1}
+    >
+      <colgroup>
+        <col style={{ width: 30 }} />
+        {shown.map((c) => (
+          <col key={c.id} style={{ width: `${columns.width(c)}%` }} />
+        ))}
+      </colgroup>
+      <Heads chosen={chosen} of={ids.length} columns={shown} sort={sort} onSort={onSort} />
+      <TableBody>
+        {window.rows.map(({ index, room }) => (
+          <Fragment key={rows[index]!.id}>
+            <Room height={room} columns={shown.length + 1} />
+            <ListRow
+              chosen={chosen.ids.has(rows[index]!.id)}
+              onChoose={chosen.toggle}
+              {...rowProps(index)}
+              row={rows[index]!}
+              columns={shown}
+              to={to(rows[index]!)}
             />
-            {c.title}
-          </MenuItem>
+          </Fragment>
         ))}
-      </Menu>
-    </>
+        <Room height={window.after} columns={shown.length + 1} />
+      </TableBody>
+      <TableFooter>
+        <TableRow>
+          <TableCell />
+          {shown.map((c, i) => (
+            <TableCell key={c.id} align={c.figure ? 'right' : 'left'} style={i === 0 ? { overflow: 'visible' } : undefined}>
+              {whole.sums[c.id] !== undefined ? (
+                <Amount value={whole.sums[c.id]} final />
+              ) : i === 0 ? (
+                `${whole.count} in all`
+              ) : (
+                ''
+              )}
+            </TableCell>
+          ))}
+        </TableRow>
+      </TableFooter>
+    </Whole>
   );
 }
 
-/** Exports what a list or report shows, as CSV or XLSX. */
-export function ExportAs({ path, query }: { path: string; query: URLSearchParams }) {
-  const [at, setAt] = useState<HTMLElement | null>(null);
-  const href = (format: string) => {
-    const q = new URLSearchParams(query);
-    const past = asOfFor(path);
-    if (past && !q.has('asOf') && !q.has('to')) q.set('asOf', past);
-    q.set('format', format);
-    return `${path}/file?${q}`;
-  };
+interface HeadsProps<T> {
+  columns: Column<T>[];
+  sort: string;
+  onSort: (by: string) => void;
+  chosen: Chosen;
+  of: number;
+}
+
+function Heads<T>({ columns, sort, onSort, chosen, of }: HeadsProps<T>) {
+  const by = sort.replace('-', '');
   return (
-    <>
-      <Button onClick={(e) => setAt(e.currentTarget)} aria-haspopup="menu">
-        Export
-      </Button>
-      <Menu open={at !== null} anchorEl={at} onClose={() => setAt(null)}>
-        {['csv', 'xlsx'].map((f) => (
-          <MenuItem key={f} component="a" href={href(f)} download onClick={() => setAt(null)}>
-            As {f.toUpperCase()}
-          </MenuItem>
+    <TableHead>
+      <TableRow>
+        <Tick>
+          <input
+            type="checkbox"
+            aria-label="Choose every row that is shown"
+            checked={of > 0 && chosen.ids.size === of}
+            onChange={() => (chosen.ids.size === of ? chosen.none() : chosen.all())}
+          />
+        </Tick>
+        {columns.map((c) => (
+          <TableCell
+            key={c.id}
+            align={c.figure ? 'right' : 'left'}
+            sortDirection={by === c.id ? (sort.startsWith('-') ? 'desc' : 'asc') : false}
+          >
+            {c.sort === false ? (
+              c.title
+            ) : (
+              <TableSortLabel
+                active={by === c.id}
+                direction={sort === `-${c.id}` ? 'desc' : 'asc'}
+                onClick={() => onSort(sort === c.id ? `-${c.id}` : sort === `-${c.id}` ? '' : c.id)}
+              >
+                {c.title}
+              </TableSortLabel>
+            )}
+          </TableCell>
         ))}
-      </Menu>
-    </>
+      </TableRow>
+    </TableHead>
   );
 }
 
-/** Loads what follows when it comes into sight, or when pressed. */
-export function More({ busy, onMore, left }: { busy: boolean; onMore: () => void; left?: number }) {
-  const ref = useRef<HTMLButtonElement>(null);
-  const latest = useRef(onMore);
-  useEffect(() => {
-    latest.current = onMore;
-  });
-  useEffect(() => {
-    const seen = new IntersectionObserver(([entry]) => entry?.isIntersecting && latest.current(), { rootMargin: '300px' });
-    if (ref.current) seen.observe(ref.current);
-    return () => seen.disconnect();
-  }, [busy]);
+interface RowProps<T> extends ReturnType<ReturnType<typeof useRows>['row']> {
+  row: T;
+  columns: Column<T>[];
+  to: string;
+  chosen: boolean;
+  onChoose: (id: number) => void;
+}
+
+function ListRowOf<T extends { id: number }>({ row, columns, to, chosen, onChoose, ...rest }: RowProps<T>) {
+  const go = useNavigate();
   return (
-    <Button ref={ref} onClick={onMore} disabled={busy} className="no-print" style={{ alignSelf: 'flex-start' }}>
-      {left ? `Show more: ${left} left` : 'Show more'}
-    </Button>
+    <Row
+      {...rest}
+      data-open={chosen || undefined}
+      style={{ position: 'relative' }}
+      onKeyDown={(e) => {
+        if (e.key !== 'Enter' || e.target !== e.currentTarget) return;
+        if (e.ctrlKey || e.metaKey) window.open(to, '_blank');
+        else void go(to);
+      }}
+    >
+      <Tick>
+        <input type="checkbox" tabIndex={-1} aria-label="Choose this row" checked={chosen} onChange={() => onChoose(row.id)} />
+      </Tick>
+      {columns.map((c, i) => {
+        const cell = c.cell(row);
+        const text = c.text?.(row) ?? (typeof cell === 'string' ? cell : undefined);
+        return (
+          <TableCell key={c.id} align={c.figure ? 'right' : 'left'} title={text}>
+            {i === 0 ? (
+              <Whither to={to} tabIndex={-1}>
+                {cell || '…'}
+              </Whither>
+            ) : (
+              cell
+            )}
+          </TableCell>
+        );
+      })}
+    </Row>
   );
 }
+
+// A row changes when its own figures do, or when one comes to it.
+const ListRow = memo(
+  ListRowOf,
+  (a, b) =>
+    a.row === b.row &&
+    a.chosen === b.chosen &&
+    a.columns === b.columns &&
+    a.tabIndex === b.tabIndex &&
+    a['data-index'] === b['data-index'] &&
+    a.to === b.to,
+) as typeof ListRowOf;

@@ -21,21 +21,22 @@ interface Props {
   settled: number;
   state: string;
   overdue?: boolean;
+  /** Whether nothing of it is ever open: the word alone stands there. */
+  plain?: boolean;
 }
 
 /**
  * The settlement mark: five strokes like a count kept on a wall. None for
  * open, one to four by the share settled, the fifth crosses them when settled.
  */
-export function Mark({ settled, state, overdue }: Props) {
+export function Mark({ settled, state, overdue, plain }: Props) {
   const done = settled >= 100 ? 4 : settled <= 0 ? 0 : Math.max(1, Math.min(4, Math.ceil(settled / 25)));
-  const plain = state === 'reversed' || state === 'reversal';
   return (
     <Word data-overdue={overdue || undefined}>
       {!plain && (
         <Strokes viewBox="0 0 22 15" aria-hidden>
           {[3, 8, 13, 18].map((x, i) => (
-            <path key={x} d={`M${x} 1.500V13.500`} className={i < done ? 'done' : 'rest'} />
+            <path key={x} d={`M${x} 1.5V13.5`} className={i < done ? 'done' : 'rest'} />
           ))}
           {settled >= 100 && <path d="M1 11.500L21 3.500" className="cross" />}
         </Strokes>

@@ -16,17 +16,27 @@ const JumpTo = styled('button')({ all: 'unset', cursor: 'pointer', '&:focus-visi
 /** Puts the cursor into the field that a notice is about. */
 export function focusField(field: string) {
   const exact = document.querySelector<HTMLElement>(`[data-field="${CSS.escape(field)}"]`);
-  const near = exact ?? document.querySelector<HTMLElement>(`[data-field="${CSS.escape(field.replace(/[[.].*$/, ''))}"]`);
-  const input = near?.matches('input, textarea, button')
+  const near =
+    exact ??
+    document.querySelector<HTMLElement>(`[data-field$="${CSS.escape(`.${field}`)}"]`) ??
+    document.querySelector<HTMLElement>(`[data-field="${CSS.escape(field.replace(/[[.].*$/, ''))}"]`);
+  const input = near?.matches('input, textarea, select, button')
     ? near
-    : near?.querySelector<HTMLElement>('input, textarea, button, [tabindex]');
+    : near?.querySelector<HTMLElement>('input, textarea, select, button, [tabindex]');
   (input ?? near)?.focus();
 }
 
+interface Props {
+  refusals?: Notice[];
+  warnings?: Notice[];
+  /** Whether they are announced from here. */
+  said?: boolean;
+}
+
 /** Refusals and warnings as sentences; a refusal leads to its field. */
-export function Notices({ refusals = [], warnings = [] }: { refusals?: Notice[]; warnings?: Notice[] }) {
+export function Notices({ refusals = [], warnings = [], said = true }: Props) {
   return (
-    <div role="status" aria-live="polite">
+    <div role={said ? 'status' : undefined}>
       {refusals.map((n, i) => (
         <Sentence key={`r${i}`} data-kind="refusal">
           <JumpTo onClick={() => focusField(n.field)}>{n.text}</JumpTo>

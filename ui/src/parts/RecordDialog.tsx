@@ -4,9 +4,9 @@ import DialogActions from '@mui/material/DialogActions';
 import DialogContent from '@mui/material/DialogContent';
 import DialogTitle from '@mui/material/DialogTitle';
 import { styled } from '@mui/material/styles';
-import { useState, type ReactNode } from 'react';
-import { type Notice } from '../api/client';
-import { Notices, focusField, toNotices } from './Notices';
+import type { ReactNode } from 'react';
+import { Notices } from './Notices';
+import { RecordPlace, useRecord } from './record';
 import { usePrimary } from './keys';
 import { Key } from './Layout';
 
@@ -18,60 +18,51 @@ export const FormGrid = styled('div')({
   '& .wide': { gridColumn: '1 / -1' },
 });
 
-interface Props {
+interface Props<B extends object> {
   title: string;
+  initial: B;
   onClose: () => void;
   /** Saves; what it throws is shown beside the fields. */
-  onSave: () => Promise<unknown>;
-  children: (refused: (field: string) => boolean) => ReactNode;
+  onSave: (b: B) => Promise<unknown>;
+  children: ReactNode;
   saveLabel?: string;
   /** Whether the focus goes on to somewhere else when it closes. */
   movesOn?: boolean;
 }
 
 /** A form for a record: Enter or Ctrl+Enter saves, Esc leaves. */
-export function RecordDialog({ title, onClose, onSave, children, saveLabel = 'Save', movesOn }: Props) {
-  const [refusals, setRefusals] = useState<Notice[]>([]);
-  const [busy, setBusy] = useState(false);
-  const save = async () => {
-    if (busy) return;
-    setBusy(true);
-    try {
-      await onSave();
-    } catch (e) {
-      const found = toNotices(e);
-      setRefusals(found);
-      if (found[0]) focusField(found[0].field);
-    } finally {
-      setBusy(false);
-    }
-  };
-  usePrimary(() => void save());
+export function RecordDialog<B extends object>(p: Props<B>) {
+  const record = useRecord<B>(p.initial, p.onSave);
+  const { refusals, busy, submit } = record;
+  usePrimary(() => void submit());
   return (
-    <Dialog open onClose={onClose} disableRestoreFocus={movesOn} maxWidth="sm" fullWidth aria-labelledby="record-title">
+    <Dialog open onClose={p.onClose} disableRestoreFocus={p.movesOn} maxWidth="sm" fullWidth aria-labelledby="record-title">
       <form
+        noValidate
         onSubmit={(e) => {
           e.preventDefault();
           e.stopPropagation();
-          void save();
+          void submit();
         }}
         onKeyDown={(e) => {
           if (e.key === 'Enter' && (e.ctrlKey || e.metaKey)) {
             e.preventDefault();
             e.stopPropagation();
-            void save();
+            if (!e.repeat) void submit();
           }
         }}
       >
-        <DialogTitle id="record-title">{title}</DialogTitle>
+        <DialogTitle id="record-title">{p.title}</DialogTitle>
         <DialogContent>
-          <FormGrid>{children((field) => refusals.some((r) => r.field === field))}</FormGrid>
+          <RecordPlace record={record}>
+            <FormGrid>{p.children}</FormGrid>
+          </RecordPlace>
           <Notices refusals={refusals} />
         </DialogContent>
         <DialogActions sx={{ padding: '4px 24px 18px' }}>
-          <Button onClick={onClose}>Cancel</Button>
+          <Button onClick={p.onClose}>Cancel</Button>
           <Button type="submit" variant="contained" disabled={busy}>
-            {saveLabel} <Key>Ctrl ↵</Key>
+            {p.saveLabel ?? 'Save'} <Key>Ctrl ↵</Key>
           </Button>
         </DialogActions>
       </form>

@@ -67,3 +67,6 @@ export const Totals = styled('table')(({ theme }) => ({
   '& .total td': { fontWeight: 650 },
   '& .left td': { fontWeight: 650, paddingTop: 6 },
 }));
+
+/** Sheets one under another, each on a page of its own. */
+export const Sheets = styled('div')({ display: 'grid', gap: 18, '& article': { breakAfter: 'page' } });

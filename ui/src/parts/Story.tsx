@@ -6,21 +6,28 @@ import TableHead from '@mui/material/TableHead';
 import TableRow from '@mui/material/TableRow';
 import Typography from '@mui/material/Typography';
 import { useInfiniteQuery, useQuery } from '@tanstack/react-query';
-import { Fragment, useState } from 'react';
+import { Fragment, useMemo, useState } from 'react';
 import { Link } from 'react-router';
-import { api, data, type Allocation } from '../api/client';
+import { api, data, type Allocation, type Happening } from '../api/client';
 import { EntryTable } from '../app/EffectView';
 import { Amount } from './Amount';
-import { moveInRows } from './keys';
-import { More } from './ListTable';
+import { More } from './More';
 import { Mark } from './Mark';
 import { isNil, show, showDay } from './show';
-import { useToday } from './records';
+import { paperQuery, useToday } from './records';
+import { Room } from './Room';
 import { Row } from './Row';
+import { useRows } from './useRows';
 
 const What = styled(TableCell)({ maxWidth: 260, overflow: 'hidden', textOverflow: 'ellipsis', whiteSpace: 'nowrap' });
 const Held = styled('span')(({ theme }) => ({ color: theme.vars!.palette.tally.held, whiteSpace: 'nowrap' }));
 const Opened = styled('div')({ display: 'grid', gridTemplateColumns: '1fr 1fr', gap: 24, padding: '4px 6px 12px' });
+
+/** What happened, and the paper that it is tied to. */
+function tied(r: Happening): string {
+  const tie = r.insteadOf ? `in place of ${r.insteadOf}` : r.writtenAgain ? `written again as ${r.writtenAgain}` : '';
+  return [r.text, tie].filter(Boolean).join(' · ');
+}
 
 interface StoryOf {
   customer?: number;
@@ -42,9 +49,13 @@ export function Story({ customer = 0, job = 0 }: StoryOf) {
     initialPageParam: '',
     getNextPageParam: (p) => p.next || undefined,
   });
-  const rows = (story.data?.pages ?? []).flatMap((p, page) =>
-    p.rows.map((r, i) => ({ ...r, key: `${page}.${p.rows.length - i}` })).reverse(),
+  const pages = story.data?.pages;
+  const rows = useMemo(
+    () => (pages ?? []).flatMap((p, page) => p.rows.map((r, i) => ({ ...r, key: `${page}.${p.rows.length - i}` })).reverse()),
+    [pages],
   );
+  const ids = useMemo(() => rows.map((r) => r.key), [rows]);
+  const { window, row: rowProps, onKeyDown } = useRows({ ids, height: 32, first: false });
   return (
     <section aria-label="Story">
       <Typography variant="h2">Story</Typography>
@@ -54,10 +65,10 @@ export function Story({ customer = 0, job = 0 }: StoryOf) {
         </Typography>
       )}
       {rows.length > 0 && (
-        <Table onKeyDown={moveInRows}>
+        <Table ref={window.ref} onKeyDown={onKeyDown}>
           <TableHead>
             <TableRow>
-              <TableCell>Day</TableCell>
+              <TableCell>Date</TableCell>
               <TableCell>Paper</TableCell>
               <TableCell>What happened</TableCell>
               <TableCell>State</TableCell>
@@ -66,39 +77,47 @@ export function Story({ customer = 0, job = 0 }: StoryOf) {
             </TableRow>
           </TableHead>
           <TableBody>
-            {rows.map((r) => (
-              <Fragment key={r.key}>
-                <Row
-                  data-row
-                  tabIndex={0}
-                  data-open={open === r.key || undefined}
-                  onClick={() => setOpen(open === r.key ? null : r.key)}
-                  onKeyDown={(e) => e.key === 'Enter' && e.target === e.currentTarget && setOpen(open === r.key ? null : r.key)}
-                >
-                  <TableCell sx={{ whiteSpace: 'nowrap' }}>{showDay(r.day, today)}</TableCell>
-                  <TableCell sx={{ whiteSpace: 'nowrap' }}>{r.number}</TableCell>
-                  <What>{r.text}</What>
-                  <TableCell>{r.state && <Mark settled={r.settled} state={r.state} overdue={r.overdue} />}</TableCell>
-                  <TableCell align="right">
-                    {isNil(r.amount) && isNil(r.held) ? null : isNil(r.amount) ? (
-                      <Held>{show(r.held)} held</Held>
-                    ) : (
-                      <Amount value={r.amount} />
-                    )}
-                  </TableCell>
-                  <TableCell align="right">
-                    <Amount value={r.balance} />
-                  </TableCell>
-                </Row>
-                {open === r.key && (
-                  <TableRow>
-                    <TableCell colSpan={6} sx={{ height: 'auto' }}>
-                      <PaperInPlace id={r.paperId} />
+            {window.rows.map(({ index, room }) => {
+              const r = rows[index]!;
+              return (
+                <Fragment key={r.key}>
+                  <Room height={room} columns={6} />
+                  <Row
+                    {...rowProps(index)}
+                    data-open={open === r.key || undefined}
+                    onClick={() => setOpen(open === r.key ? null : r.key)}
+                    onKeyDown={(e) => e.key === 'Enter' && e.target === e.currentTarget && setOpen(open === r.key ? null : r.key)}
+                  >
+                    <TableCell sx={{ whiteSpace: 'nowrap' }}>{showDay(r.day, today)}</TableCell>
+                    <TableCell sx={{ whiteSpace: 'nowrap' }}>{r.number}</TableCell>
+                    <What title={tied(r)}>{tied(r)}</What>
+                    <TableCell>
+                      {r.state && <Mark settled={r.settled} state={r.state} overdue={r.overdue} plain={!r.opens} />}
                     </TableCell>
-                  </TableRow>
-                )}
-              </Fragment>
-            ))}
+                    <TableCell align="right">
+                      {isNil(r.amount) && isNil(r.held) ? null : isNil(r.amount) ? (
+                        <Held>
+                          {show(r.held)} {r.settled >= 100 ? 'received' : 'held'}
+                        </Held>
+                      ) : (
+                        <Amount value={r.amount} />
+                      )}
+                    </TableCell>
+                    <TableCell align="right">
+                      <Amount value={r.balance} />
+                    </TableCell>
+                  </Row>
+                  {open === r.key && (
+                    <TableRow>
+                      <TableCell colSpan={6} sx={{ height: 'auto' }}>
+                        <PaperInPlace id={r.paperId} />
+                      </TableCell>
+                    </TableRow>
+                  )}
+                </Fragment>
+              );
+            })}
+            <Room height={window.after} columns={6} />
           </TableBody>
         </Table>
       )}
@@ -109,10 +128,7 @@ export function Story({ customer = 0, job = 0 }: StoryOf) {
 
 /** A paper's entries and what it settled, in the line that it stands in. */
 function PaperInPlace({ id }: { id: number }) {
-  const { data: paper } = useQuery({
-    queryKey: ['paper', id],
-    queryFn: () => data(api.GET('/api/v1/papers/{id}', { params: { path: { id } } })),
-  });
+  const { data: paper } = useQuery(paperQuery(id));
   if (!paper) return null;
   return (
     <Opened>
@@ -124,6 +140,9 @@ function PaperInPlace({ id }: { id: number }) {
     </Opened>
   );
 }
+
+// What an allocation is bound to, where that is no word of the trade.
+const boundNames: Record<string, string> = { closing: '', opposite: 'taken back', 'taken back': 'taken back', beside: '' };
 
 const Gone = styled('li')({ '&[data-undone]': { textDecoration: 'line-through', opacity: 0.75 } });
 
@@ -146,7 +165,7 @@ export function AllocationList({ allocations, own }: { allocations: Allocation[]
           <Gone key={a.id} data-undone={a.undoneOn || undefined}>
             {show(a.amount)} {other.how} <Link to={`/papers/${other.id}`}>{other.number}</Link>, {showDay(a.day)}
             {a.undoneOn && ` (undone ${showDay(a.undoneOn)})`}
-            {a.bound && !['closing'].includes(a.bound) && a.kind !== a.bound && ` · ${a.bound}`}
+            {a.bound && a.kind !== a.bound && boundNames[a.bound] !== '' && ` · ${boundNames[a.bound] ?? a.bound}`}
           </Gone>
         );
       })}

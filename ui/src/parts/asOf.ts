@@ -17,6 +17,11 @@ export function asOfFor(path: string): string {
     : '';
 }
 
+/** The day that what is read here stands for: it belongs to the key that it is kept by. */
+export function asOfHere(): string {
+  return writing.test(window.location.pathname) ? '' : kept.day;
+}
+
 /** Looks back from a day, or with '' no longer. */
 export function lookBackFrom(day: string) {
   if (day === kept.day) return;

@@ -1,4 +1,4 @@
-import { useEffect, useRef } from 'react';
+import { useLayoutEffect, useRef } from 'react';
 
 type Action = () => void;
 
@@ -20,13 +20,14 @@ export function runBack(): boolean {
   return action !== undefined;
 }
 
+// With what is drawn, not after it: a key that comes at once is heard.
 function useRegistered(list: Action[], action: Action | undefined) {
   const latest = useRef(action);
-  useEffect(() => {
+  useLayoutEffect(() => {
     latest.current = action;
   });
   const there = action !== undefined;
-  useEffect(() => {
+  useLayoutEffect(() => {
     if (!there) return;
     const run = () => latest.current?.();
     list.push(run);
@@ -50,18 +51,4 @@ export function useBack(action: Action | undefined) {
 export function typing(e: KeyboardEvent): boolean {
   const t = e.target as HTMLElement;
   return t.isContentEditable || ['INPUT', 'TEXTAREA', 'SELECT'].includes(t.tagName);
-}
-
-/** Moves the focus between the rows of a list by the arrow keys. */
-export function moveInRows(e: React.KeyboardEvent<HTMLElement>) {
-  const step = { ArrowDown: 1, ArrowUp: -1 }[e.key];
-  const row = (e.target as HTMLElement).closest<HTMLElement>('[data-row]');
-  if (!step || !row || (e.target as HTMLElement).tagName === 'INPUT') return;
-  const rows = [...e.currentTarget.querySelectorAll<HTMLElement>('[data-row]')];
-  const next = rows[rows.indexOf(row) + step];
-  if (next) {
-    e.preventDefault();
-    next.focus();
-    next.scrollIntoView({ block: 'nearest' });
-  }
 }

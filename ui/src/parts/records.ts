@@ -5,6 +5,9 @@ import type { Option } from './RecordPicker';
 
 const lasting = { staleTime: 60_000 };
 
+/** What is read of these is the same on every day, and a post does not touch it. */
+export const lastingKeys = ['session', 'firm', 'taxcodes', 'terms', 'accounts', 'banks', 'articles', 'limits', 'blank', 'draft'];
+
 export const useFirm = () => useQuery({ queryKey: ['firm'], queryFn: () => data(api.GET('/api/v1/firm')), ...lasting });
 export const useTaxCodes = () =>
   useQuery({ queryKey: ['taxcodes'], queryFn: () => data(api.GET('/api/v1/taxcodes')), ...lasting });
@@ -14,23 +17,31 @@ export const useAccounts = () =>
 export const useBanks = () => useQuery({ queryKey: ['banks'], queryFn: () => data(api.GET('/api/v1/banks')), ...lasting });
 export const useArticles = () =>
   useQuery({ queryKey: ['articles'], queryFn: () => data(api.GET('/api/v1/articles')), ...lasting });
-export const useSession = () =>
-  useQuery({ queryKey: ['session'], queryFn: () => data(api.GET('/api/v1/session')), staleTime: 30_000 });
+export const sessionQuery = { queryKey: ['session'], queryFn: () => data(api.GET('/api/v1/session')), staleTime: 30_000 };
+export const useSession = () => useQuery(sessionQuery);
+
+/** The loose ends; an autosave does not ask for them again. */
+export const deskQuery = { queryKey: ['desk'], queryFn: () => data(api.GET('/api/v1/desk')), staleTime: 5_000 };
+export const useDesk = () => useQuery(deskQuery);
 
 /** The business day. */
 export function useToday(): string {
   return useSession().data?.today ?? '';
 }
 
+// A text that is longer finds nothing more.
+const longest = 100;
+const said = (text: string) => text.trim().slice(0, longest) || undefined;
+
 /** Finds customers by any part of name, number, town or phone. */
 export async function findCustomers(text: string): Promise<Option[]> {
-  const found = await data(api.GET('/api/v1/customers', { params: { query: { q: text || undefined, limit: 8 } } }));
+  const found = await data(api.GET('/api/v1/customers', { params: { query: { q: said(text), limit: 8 } } }));
   return (found.rows ?? []).map((c) => ({ id: c.id, label: c.name, detail: c.town || c.number }));
 }
 
 /** Finds suppliers by any part of name, number, town or phone. */
 export async function findSuppliers(text: string): Promise<Option[]> {
-  const query = { q: text || undefined, limit: 8, state: 'suppliers' as const };
+  const query = { q: said(text), limit: 8, state: 'suppliers' as const };
   const found = await data(api.GET('/api/v1/customers', { params: { query } }));
   return (found.rows ?? []).map((c) => ({ id: c.id, label: c.name, detail: c.town || c.number }));
 }
@@ -44,10 +55,16 @@ export async function findParties(text: string): Promise<Option[]> {
 /** Finds a customer's jobs that are not closed. */
 export async function findJobs(text: string, customer: number): Promise<Option[]> {
   const found = await data(
-    api.GET('/api/v1/jobs', { params: { query: { q: text || undefined, customer: customer || undefined, limit: 8 } } }),
+    api.GET('/api/v1/jobs', { params: { query: { q: said(text), customer: customer || undefined, limit: 8 } } }),
   );
   return (found.rows ?? []).map((j) => ({ id: j.id, label: `${j.number} ${j.name}`, detail: customer ? undefined : j.customer }));
 }
+
+/** A posted paper with all that it led to. */
+export const paperQuery = (id: number) => ({
+  queryKey: ['paper', id],
+  queryFn: () => data(api.GET('/api/v1/papers/{id}', { params: { path: { id } } })),
+});
 
 export const useCustomer = (id: number) =>
   useQuery({

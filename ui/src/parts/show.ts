@@ -1,12 +1,23 @@
 // Showing what Go computed. Nothing here adds, takes away or rounds.
 
-/** An amount for people: grouped by thousands, with a real minus sign. */
+// How the firm writes days and numbers, told by an example of each.
+let marks = { group: ',', point: '.' };
+let days = '20 Nov 2026';
+
+/** Takes how the firm writes days and numbers. */
+export function showAs(dateStyle: string, numberStyle: string) {
+  const [, group = ',', point = '.'] = /^1(.)234(.)56$/.exec(numberStyle) ?? [];
+  marks = { group: group === ' ' ? '\u00a0' : group, point };
+  days = dateStyle;
+}
+
+/** A plain figure for people, with the firm's marks and a real minus sign. */
 export function show(amount: string | undefined): string {
   if (!amount) return '';
   const minus = amount.startsWith('-');
   const [whole = '', fraction] = (minus ? amount.slice(1) : amount).split('.');
-  const grouped = whole.replace(/\B(?=(\d{3})+$)/g, ',');
-  return (minus ? '−' : '') + grouped + (fraction === undefined ? '' : `.${fraction}`);
+  const grouped = whole.replace(/\B(?=(\d{3})+$)/g, marks.group);
+  return (minus ? '−' : '') + grouped + (fraction === undefined ? '' : marks.point + fraction);
 }
 
 /** Whether an amount is nil. */
@@ -21,12 +32,24 @@ export function isBelowNil(amount: string): boolean {
 
 const months = ['Jan', 'Feb', 'Mar', 'Apr', 'May', 'Jun', 'Jul', 'Aug', 'Sep', 'Oct', 'Nov', 'Dec'];
 
-/** A day for people: 20 Nov 2026; without the year where it is that of today. */
+/** A day for people, as the firm writes it: 20 Nov 2026; without the year where it is that of today. */
 export function showDay(day: string | undefined, today?: string): string {
   const m = /^(\d{4})-(\d{2})-(\d{2})$/.exec(day ?? '');
   if (!m) return day ?? '';
-  const short = `${Number(m[3])} ${months[Number(m[2]) - 1]}`;
-  return today?.startsWith(m[1]!) ? short : `${short} ${m[1]}`;
+  const [, y, mm, dd] = m as unknown as [string, string, string, string];
+  const same = today?.startsWith(y);
+  switch (days) {
+    case '20.11.2026':
+      return `${dd}.${mm}.${same ? '' : y}`;
+    case '20/11/2026':
+      return same ? `${dd}/${mm}` : `${dd}/${mm}/${y}`;
+    case '11/20/2026':
+      return same ? `${mm}/${dd}` : `${mm}/${dd}/${y}`;
+    case '2026-11-20':
+      return day!;
+  }
+  const short = `${Number(dd)} ${months[Number(mm) - 1]}`;
+  return same ? short : `${short} ${y}`;
 }
 
 /** A day with its weekday, for the top line. */

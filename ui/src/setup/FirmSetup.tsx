@@ -1,10 +1,8 @@
 import Button from '@mui/material/Button';
-import MenuItem from '@mui/material/MenuItem';
 import TextField from '@mui/material/TextField';
 import Typography from '@mui/material/Typography';
 import { useQueryClient } from '@tanstack/react-query';
 import { useState } from 'react';
-import { useForm } from 'react-hook-form';
 import { api, type Notice, readAt } from '../api/client';
 import type { components } from '../api/schema';
 import { useSnackbar } from '../app/messages';
@@ -13,10 +11,16 @@ import { Key } from '../parts/Layout';
 import { ListNote } from '../parts/ListNote';
 import { Margin } from '../parts/Margin';
 import { Notices, toNotices } from '../parts/Notices';
+import { Chosen, Text } from '../papers/editing/fields';
+import { taxName } from '../papers/TaxCodeField';
+import { RecordPlace, useRecord } from '../parts/record';
 import { FormGrid } from '../parts/RecordDialog';
 import { useFirm, useTaxCodes, useTerms } from '../parts/records';
 
 type Firm = components['schemas']['Firm'];
+
+const dateStyles: NonNullable<Firm['dateStyle']>[] = ['20 Nov 2026', '20.11.2026', '20/11/2026', '11/20/2026', '2026-11-20'];
+const numberStyles: NonNullable<Firm['numberStyle']>[] = ['1,234.56', '1.234,56', '1 234,56', '1’234.56'];
 
 /** What the firm says of itself, as papers show it. */
 export function FirmSetup() {
@@ -26,7 +30,7 @@ export function FirmSetup() {
   if (!firm || !terms || !codes) return null;
   return (
     <>
-      <Details firm={firm} terms={terms} codes={codes} />
+      <Details key={firm.version} firm={firm} terms={terms} codes={codes} />
       <Password />
       <Margin>
         <ListNote title="Firm">
@@ -46,63 +50,54 @@ interface DetailsProps {
 function Details({ firm, terms, codes }: DetailsProps) {
   const client = useQueryClient();
   const say = useSnackbar();
-  const [refusals, setRefusals] = useState<Notice[]>([]);
-  const { register, handleSubmit } = useForm<Firm>({ defaultValues: firm });
-  const save = handleSubmit(async (v) => {
-    try {
-      const body: Firm = {
-        name: v.name,
-        address: v.address,
-        email: v.email,
-        phone: v.phone,
-        taxNumber: v.taxNumber,
-        terms: Number(v.terms),
-        taxCode: Number(v.taxCode),
-      };
-      await api.PUT('/api/v1/firm', { params: { header: readAt(firm.version) }, body });
-      setRefusals([]);
-      say('Saved.');
-      await client.invalidateQueries();
-    } catch (e) {
-      setRefusals(toNotices(e));
-    }
+  const record = useRecord<Firm>(firm, async (v) => {
+    const body: Firm = {
+      name: v.name,
+      address: v.address,
+      email: v.email,
+      phone: v.phone,
+      taxNumber: v.taxNumber,
+      terms: v.terms,
+      taxCode: v.taxCode,
+      dateStyle: v.dateStyle,
+      numberStyle: v.numberStyle,
+    };
+    await api.PUT('/api/v1/firm', { params: { header: readAt(firm.version) }, body });
+    say('Saved.');
+    await client.invalidateQueries();
   });
-  usePrimary(() => void save());
-  const f = (name: keyof Firm, label: string, rest: object = {}) => (
-    <TextField label={label} data-field={name} error={refusals.some((r) => r.field === name)} {...register(name)} {...rest} />
-  );
+  usePrimary(() => void record.submit());
+  const open = <T extends { inactive?: boolean }>(rows: T[]) => rows.filter((r) => !r.inactive);
   return (
-    <form onSubmit={save} style={{ maxWidth: 720 }}>
-      <FormGrid>
-        {f('name', 'Name')}
-        {f('taxNumber', 'Tax number')}
-        {f('address', 'Address', { multiline: true, minRows: 3, className: 'wide' })}
-        {f('email', 'E-mail')}
-        {f('phone', 'Phone')}
-        {f('terms', 'Terms of a new customer', {
-          select: true,
-          defaultValue: firm.terms,
-          children: terms
-            .filter((t) => !t.inactive)
-            .map((t) => (
-              <MenuItem key={t.id} value={t.id}>
-                {t.name}
-              </MenuItem>
-            )),
-        })}
-        {f('taxCode', 'Tax code of a new line', {
-          select: true,
-          defaultValue: firm.taxCode,
-          children: codes
-            .filter((c) => !c.inactive)
-            .map((c) => (
-              <MenuItem key={c.id} value={c.id}>
-                {c.code} {c.name}
-              </MenuItem>
-            )),
-        })}
-      </FormGrid>
-      <Notices refusals={refusals} />
+    <form
+      onSubmit={(e) => {
+        e.preventDefault();
+        void record.submit();
+      }}
+      style={{ maxWidth: 720 }}
+    >
+      <RecordPlace record={record}>
+        <FormGrid>
+          <Text name="name" label="Name" />
+          <Text name="taxNumber" label="Tax number" />
+          <Text name="address" label="Address" multiline minRows={3} className="wide" />
+          <Text name="email" label="E-mail" />
+          <Text name="phone" label="Phone" />
+          <Chosen
+            name="terms"
+            label="Terms of a new customer"
+            options={open(terms).map((t) => ({ value: t.id ?? 0, name: t.name ?? '' }))}
+          />
+          <Chosen
+            name="taxCode"
+            label="Tax code of a new line"
+            options={open(codes).map((c) => ({ value: c.id ?? 0, name: taxName(c) }))}
+          />
+          <Chosen name="dateStyle" label="Dates are written" options={dateStyles.map((s) => ({ value: s, name: s }))} />
+          <Chosen name="numberStyle" label="Numbers are written" options={numberStyles.map((s) => ({ value: s, name: s }))} />
+        </FormGrid>
+      </RecordPlace>
+      <Notices refusals={record.refusals} />
       <Button type="submit" variant="contained" sx={{ mt: 2 }}>
         Save <Key>Ctrl ↵</Key>
       </Button>

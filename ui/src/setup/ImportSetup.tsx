@@ -13,6 +13,7 @@ import { useSearchParams } from 'react-router';
 import { api, data, type Notice } from '../api/client';
 import type { components } from '../api/schema';
 import { useSnackbar } from '../app/messages';
+import { FileField } from '../parts/FileField';
 import { usePrimary } from '../parts/keys';
 import { Key } from '../parts/Layout';
 import { Notices, toNotices } from '../parts/Notices';
@@ -58,8 +59,7 @@ export function ImportSetup() {
       setRefusals(toNotices(e));
     }
   };
-  const read = async (f: File | undefined) => {
-    if (!f) return;
+  const read = async (f: File) => {
     const text = await f.text();
     setFile(f.name);
     setCSV(text);
@@ -95,18 +95,9 @@ export function ImportSetup() {
             </MenuItem>
           ))}
         </TextField>
-        <Button component="label" variant="outlined">
-          Choose a CSV file
-          <input
-            type="file"
-            accept=".csv,text/csv"
-            hidden
-            onChange={(e) => {
-              void read(e.target.files?.[0]);
-              e.target.value = '';
-            }}
-          />
-        </Button>
+        <FileField accept=".csv,text/csv" onFile={(f) => void read(f)}>
+          Choose a CSV file, or drop it here
+        </FileField>
         <Button href={`/api/v1/records/${kind}/file?format=csv`} download>
           What is there, as CSV
         </Button>

@@ -7,10 +7,13 @@ import TableRow from '@mui/material/TableRow';
 import { useQueryClient } from '@tanstack/react-query';
 import { useState, type ReactNode } from 'react';
 import { useNavigate } from 'react-router';
-import { moveInRows } from '../parts/keys';
+import { useEditing } from '../papers/editing/Editing';
+import type { Refused } from '../papers/editing/useForm';
 import { Empty } from '../parts/Layout';
-import { ExportAs, SearchField } from '../parts/ListTable';
+import { ExportAs } from '../parts/ExportAs';
+import { SearchField } from '../parts/ListFilters';
 import { RecordDialog } from '../parts/RecordDialog';
+import { OneStop } from '../parts/OneStop';
 import { Row } from '../parts/Row';
 
 interface Column<T> {
@@ -28,7 +31,7 @@ interface Props<T extends { id?: number; inactive?: boolean }> {
   blank: T;
   nameOf: (r: T) => string;
   save: (r: T) => Promise<unknown>;
-  form: (r: T, change: (part: Partial<T>) => void, refused: (field: string) => boolean) => ReactNode;
+  form: (r: T, change: (part: Partial<T>) => void, refused: Refused) => ReactNode;
   empty: string;
 }
 
@@ -65,61 +68,71 @@ export function RecordTable<T extends { id?: number; inactive?: boolean }>(p: Pr
         </Empty>
       )}
       {p.rows.length > 0 && (
-        <Table onKeyDown={moveInRows}>
-          <TableHead>
-            <TableRow>
-              {p.columns.map((c, i) => (
-                <TableCell
-                  key={c.title}
-                  align={c.figure ? 'right' : 'left'}
-                  aria-sort={sort?.at === i ? (sort.desc ? 'descending' : 'ascending') : 'none'}
-                >
-                  <Button
-                    size="small"
-                    color="inherit"
-                    sx={{ padding: 0, minHeight: 0, minWidth: 0, fontSize: 'inherit' }}
-                    onClick={() => setSort(sort?.at === i ? (sort.desc ? null : { at: i, desc: true }) : { at: i, desc: false })}
+        <OneStop>
+          <Table>
+            <TableHead>
+              <TableRow>
+                {p.columns.map((c, i) => (
+                  <TableCell
+                    key={c.title}
+                    align={c.figure ? 'right' : 'left'}
+                    aria-sort={sort?.at === i ? (sort.desc ? 'descending' : 'ascending') : 'none'}
                   >
-                    {c.title}
-                    {sort?.at === i && (sort.desc ? ' ↓' : ' ↑')}
-                  </Button>
-                </TableCell>
-              ))}
-            </TableRow>
-          </TableHead>
-          <TableBody>
-            {found.map((r) => (
-              <Row
-                key={r.id}
-                data-row
-                tabIndex={0}
-                onClick={() => setEditing(r)}
-                onKeyDown={(e) => e.key === 'Enter' && setEditing(r)}
-                sx={r.inactive ? { opacity: 0.7 } : undefined}
-              >
-                {p.columns.map((c) => (
-                  <TableCell key={c.title} align={c.figure ? 'right' : 'left'}>
-                    {c.cell(r)}
+                    <Button
+                      size="small"
+                      color="inherit"
+                      sx={{ padding: 0, minHeight: 0, minWidth: 0, fontSize: 'inherit' }}
+                      onClick={() =>
+                        setSort(sort?.at === i ? (sort.desc ? null : { at: i, desc: true }) : { at: i, desc: false })
+                      }
+                    >
+                      {c.title}
+                      {sort?.at === i && (sort.desc ? ' ↓' : ' ↑')}
+                    </Button>
                   </TableCell>
                 ))}
-              </Row>
-            ))}
-          </TableBody>
-        </Table>
+              </TableRow>
+            </TableHead>
+            <TableBody>
+              {found.map((r) => (
+                <Row
+                  key={r.id}
+                  data-row={r.id}
+                  tabIndex={-1}
+                  onClick={() => setEditing(r)}
+                  onKeyDown={(e) => e.key === 'Enter' && setEditing(r)}
+                  sx={r.inactive ? { opacity: 0.7 } : undefined}
+                >
+                  {p.columns.map((c) => (
+                    <TableCell key={c.title} align={c.figure ? 'right' : 'left'}>
+                      {c.cell(r)}
+                    </TableCell>
+                  ))}
+                </Row>
+              ))}
+            </TableBody>
+          </Table>
+        </OneStop>
       )}
       {editing && (
-        <RecordDialog
+        <RecordDialog<T>
           title={editing.id ? p.nameOf(editing) : `New ${p.what}`}
+          initial={editing}
           onClose={() => setEditing(null)}
-          onSave={async () => {
-            await p.save(editing);
+          onSave={async (r) => {
+            await p.save(r);
             await client.invalidateQueries();
             setEditing(null);
           }}
         >
-          {(refused) => p.form(editing, (part) => setEditing((old) => (old ? { ...old, ...part } : old)), refused)}
+          <Fields form={p.form} />
         </RecordDialog>
       )}
     </>
   );
+}
+
+function Fields<T extends object>({ form }: { form: (r: T, change: (part: Partial<T>) => void, refused: Refused) => ReactNode }) {
+  const { body, change, refused } = useEditing<T>();
+  return form(body, change, refused);
 }

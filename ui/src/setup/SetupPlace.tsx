@@ -1,7 +1,7 @@
 import Tab from '@mui/material/Tab';
 import Tabs from '@mui/material/Tabs';
 import type { ComponentType } from 'react';
-import { useNavigate, useParams } from 'react-router';
+import { Link, useParams } from 'react-router';
 import { Page, PageHead } from '../parts/Layout';
 import { ListNote } from '../parts/ListNote';
 import { Margin } from '../parts/Margin';
@@ -9,7 +9,11 @@ import { FirmSetup } from './FirmSetup';
 import { ImportSetup } from './ImportSetup';
 import { LimitSetup } from './LimitSetup';
 import { NumberSetup } from './NumberSetup';
-import { AccountSetup, BankSetup, ArticleSetup, TaxCodeSetup, TermsSetup } from './RecordSetup';
+import { AccountSetup } from './AccountSetup';
+import { ArticleSetup } from './ArticleSetup';
+import { BankSetup } from './BankSetup';
+import { TaxCodeSetup } from './TaxCodeSetup';
+import { TermsSetup } from './TermsSetup';
 
 interface Section {
   id: string;
@@ -83,7 +87,6 @@ const sections: Section[] = [
 /** What stands behind the firm's name. */
 export default function SetupPlace() {
   const { section } = useParams();
-  const go = useNavigate();
   const here = sections.find((s) => s.id === section) ?? sections[0]!;
   const View = here.view;
   return (
@@ -91,13 +94,12 @@ export default function SetupPlace() {
       <PageHead title="Setup" />
       <Tabs
         value={here.id}
-        onChange={(_, v) => go(`/setup/${v}`)}
         variant="scrollable"
         aria-label="Setup"
         sx={{ minHeight: 34, '& .MuiTab-root': { minHeight: 34, padding: '4px 12px', minWidth: 0 } }}
       >
         {sections.map((s) => (
-          <Tab key={s.id} value={s.id} label={s.name} />
+          <Tab key={s.id} value={s.id} label={s.name} component={Link} to={`/setup/${s.id}`} />
         ))}
       </Tabs>
       <View key={here.id} />

@@ -1,0 +1,174 @@
+package billing
+
+import (
+	"fmt"
+
+	"cleantally/core/day"
+	"cleantally/core/master"
+	"cleantally/core/money"
+	"cleantally/core/posting"
+
+	"github.com/shopspring/decimal"
+)
+
+// Claim bills a job by progress: what is done to date of the contract, less
+// what was claimed before (docs/rules.md, part 5, Stages). It is posted as a
+// stage invoice over all lines of the contract that have something left, each
+// with its own tax code, by what is left of them.
+type Claim struct {
+	Number     string // "" to be given the next
+	JobID      int64
+	Day        day.Day
+	TermsID    int64   // 0: the customer's, else the firm's
+	Due        day.Day // a due day that is named; "" to count it by the terms
+	Reference  string
+	Note       string
+	Percent    decimal.Decimal // the share of the contract that is done to date
+	ToDate     money.Amount    // or what is done to date, net
+	Certified  money.Amount    // what the customer certified of this claim, net, where that is less; nil for all
+	Recover    bool            // what was billed in advance is deducted share by share
+	Deductions []Deduction
+	Retention  *Retention
+}
+
+// Plan returns the effect of posting the claim.
+func (c Claim) Plan(f posting.Facts) (posting.Effect, error) {
+	b := build(f)
+	job, ok := f.Job(c.JobID)
+	if !ok {
+		b.Refuse("job", "missing", "", "Say which job is claimed for.")
+		return b.Effect("")
+	}
+	w := standing(b, job, c.Day)
+	this, told := c.sum(b, w)
+	v := Invoice{Number: c.Number, PartyID: job.PartyID, JobID: job.ID, Day: c.Day, TermsID: c.TermsID, Due: c.Due, Reference: c.Reference, Note: c.Note, Form: StageForm,
+		Deductions: c.Deductions, Retention: c.Retention, certificate: told, Lines: w.lines(b, this)}
+	if c.Recover && len(c.Deductions) == 0 && this > 0 {
+		v.Deductions = w.recovered(b, job.ID, this, c.Day)
+	}
+	return v.plan(b)
+}
+
+// worked is where a contract stands before a claim, net.
+type worked struct {
+	contract money.Amount
+	before   money.Amount // claimed before, less credits
+	parts    []contractPart
+}
+
+// contractPart is a line of the contract with something left to bill; the sum
+// that was written down for the job has no line.
+type contractPart struct {
+	of   posting.Thing
+	line posting.PaperLine
+	left posting.Part
+	pcs  posting.Millionths
+}
+
+func standing(b *builder, job master.Job, d day.Day) worked {
+	w := worked{contract: b.Contract(job), before: b.JobBilled(job.ID)}
+	rest := max(w.contract-w.before, 0)
+	for _, o := range b.facts.OrdersOf(job.ID) {
+		for _, l := range o.Lines {
+			of := thingOf(o, l)
+			left, pcs, _ := b.LeftOf(of, posting.Billed, d)
+			if net := left.Least.Net(); net > 0 && pcs > 0 {
+				w.parts = append(w.parts, contractPart{of, l, left.Least, pcs})
+				rest -= net
+			}
+		}
+	}
+	if rest > 0 {
+		w.parts = append(w.parts, contractPart{left: posting.Of(rest, 0)})
+	}
+	return w
+}
+
+// sum is what this claim comes to, and how: this claim = contract × share done
+// − claimed before, never past the contract.
+func (c Claim) sum(b *builder, w worked) (money.Amount, string) {
+	cur := b.Currency()
+	if (c.ToDate != 0) == !c.Percent.IsZero() {
+		b.Refuse("percent", "one of them", "100", "Say how much is done to date: a share of the contract in percent, or an amount.")
+		return 0, ""
+	}
+	toDate, how := c.ToDate, fmt.Sprintf("Work to date %s of %s", cur.Show(c.ToDate), cur.Show(w.contract))
+	if !c.Percent.IsZero() {
+		if c.Percent.IsNegative() || c.Percent.GreaterThan(decimal.New(100, 0)) || !money.Fits(c.Percent, 4) {
+			b.Refuse("percent", "out of bounds", "100", "What is done is a share from 0 to 100 %%, with at most 4 places.")
+			return 0, ""
+		}
+		toDate = cur.Round(money.Percent(cur.Decimal(w.contract), c.Percent))
+		how = fmt.Sprintf("Work to date %s %% of %s, %s", c.Percent, cur.Show(w.contract), cur.Show(toDate))
+	}
+	this := toDate - w.before
+	field := "percent"
+	if c.ToDate != 0 {
+		field = "toDate"
+	}
+	switch {
+	case w.contract == 0:
+		b.Refuse("job", "no contract", cur.Format(0), "Nothing is agreed for this job: write its contract sum, or an order.")
+		return 0, ""
+	case toDate > w.contract:
+		b.Refuse(field, "more than the contract", cur.Format(w.contract), "The contract comes to %s, so no more than that is claimed. What is more is a variation: write an order for it.", cur.Show(w.contract))
+		return 0, ""
+	case this < 0:
+		b.Refuse(field, "less than before", cur.Format(w.before), "%s was claimed before, more than what is done. Credit the difference on the latest claim.", cur.Show(w.before))
+		return 0, ""
+	case this == 0:
+		b.Refuse(field, "nothing to claim", cur.Format(w.before), "%s was claimed before, so nothing is left to claim of that.", cur.Show(w.before))
+		return 0, ""
+	case c.Certified < 0 || c.Certified > this:
+		b.Refuse("certified", "more than is claimed", cur.Format(this), "This claim comes to %s, so no more than that is certified of it.", cur.Show(this))
+		return 0, ""
+	}
+	how += fmt.Sprintf(", less claimed before %s: %s", cur.Show(w.before), cur.Show(this))
+	if c.Certified > 0 {
+		this, how = c.Certified, how+fmt.Sprintf("; certified %s", cur.Show(c.Certified))
+	}
+	return this, how
+}
+
+// lines shares a claim over the contract by what is left of its lines.
+func (w worked) lines(b *builder, this money.Amount) []posting.Line {
+	weights := make([]money.Amount, len(w.parts))
+	for n, p := range w.parts {
+		weights[n] = p.left.Net()
+	}
+	shares, err := money.Share(this, weights)
+	if err != nil || this <= 0 {
+		return nil
+	}
+	var lines []posting.Line
+	for n, p := range w.parts {
+		if shares[n] == 0 {
+			continue
+		}
+		if p.of.PaperID == 0 {
+			given := posting.Of(shares[n], 0)
+			lines = append(lines, posting.Line{Text: "Work as agreed", Quantity: decimal.New(1, 0), TaxCodeID: b.facts.FirmTaxCodeID(), Given: &given})
+			continue
+		}
+		given := p.left.TakeNet(shares[n])
+		pieces := posting.Millionths(money.Portion(shares[n], money.Amount(p.pcs), p.left.Net()))
+		lines = append(lines, posting.Line{ArticleID: p.line.ArticleID, Text: p.line.Text, Unit: p.line.Unit, Quantity: max(pieces, 1).Decimal(), UnitPrice: p.line.UnitPrice, TaxCodeID: p.line.TaxCodeID, AccountID: p.line.AccountID, Of: p.of, Given: &given})
+	}
+	return lines
+}
+
+// recovered deducts what was billed in advance in the share that this claim has
+// of what is left to bill.
+func (w worked) recovered(b *builder, jobID int64, this money.Amount, d day.Day) []Deduction {
+	left := max(w.contract-w.before, this)
+	var all []Deduction
+	for _, p := range b.facts.AdvancesOf(jobID) {
+		if p.Day > d {
+			continue
+		}
+		if a := AdvanceLeft(b.facts, p, d); a.Left.Amount.Own > 0 {
+			all = append(all, Deduction{PaperID: p.ID, Amount: money.Portion(this, a.Left.Amount.Own, left)})
+		}
+	}
+	return all
+}

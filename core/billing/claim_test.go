@@ -1,0 +1,79 @@
+package billing_test
+
+import (
+	"testing"
+
+	"cleantally/core/billing"
+	"cleantally/core/master"
+	"cleantally/core/posting"
+)
+
+// E-13: three claims, an agreed variation between them.
+func TestE13(t *testing.T) {
+	f := newFirm(t)
+	f.keeps(func(j *master.Job) { j.ContractSum = 4000000 })
+	claim := func(percent string) billing.Claim {
+		return billing.Claim{JobID: 1, Day: "2026-11-02", Percent: dec(percent)}
+	}
+	e := f.posts(claim("25"), "Dr 120 12000.00, Cr 401 10000.00, Cr 241 2000.00")
+	if p := e.Paper(); p.Reason != "Work to date 25 % of 40,000.00, 10,000.00, less claimed before 0.00: 10,000.00" || p.Form != "stage" {
+		t.Errorf("the certificate: %s", p.Reason)
+	}
+	f.posts(claim("60"), "Dr 120 16800.00, Cr 401 14000.00, Cr 241 2800.00")
+	f.refuses(claim("60"), "percent", "nothing to claim", "24000.00")
+	f.refuses(claim("50"), "percent", "less than before", "24000.00")
+	f.refuses(claim("100.5"), "percent", "out of bounds", "100")
+	f.refuses(billing.Claim{JobID: 1, Day: "2026-11-02", ToDate: 4000001}, "toDate", "more than the contract", "40000.00")
+	f.posts(billing.Order{PartyID: 1, JobID: 1, Day: "2026-11-02", Lines: []posting.Line{work("5000", 1)}})
+	f.posts(claim("100"), "Dr 120 25200.00, Cr 401 21000.00, Cr 241 4200.00")
+	if left := billing.OrderLines(f.Book, f.Papers[2], "2026-11-20")[0]; left.LeftToBill != 0 {
+		t.Errorf("left of the variation: %d", left.LeftToBill)
+	}
+}
+
+// Certified lower before it is posted: what is certified is invoiced, the rest
+// stays to be claimed.
+func TestCertifiedLower(t *testing.T) {
+	f := newFirm(t)
+	f.keeps(func(j *master.Job) { j.ContractSum = 4000000 })
+	f.posts(billing.Claim{JobID: 1, Day: "2026-11-02", Percent: dec("25")}, "Dr 120 12000.00, Cr 401 10000.00, Cr 241 2000.00")
+	c := billing.Claim{JobID: 1, Day: "2026-11-02", Percent: dec("60"), Certified: 1400001}
+	f.refuses(c, "certified", "more than is claimed", "14000.00")
+	c.Certified = 1310000
+	f.posts(c, "Dr 120 15720.00, Cr 401 13100.00, Cr 241 2620.00")
+	f.posts(billing.Claim{JobID: 1, Day: "2026-11-02", Percent: dec("100")}, "Dr 120 20280.00, Cr 401 16900.00, Cr 241 3380.00")
+}
+
+// A claim goes over the lines of the contract, each with its tax code, keeps
+// back by the job's terms and recovers the advance share by share.
+func TestClaimOverLines(t *testing.T) {
+	f := newFirm(t)
+	f.keeps(func(j *master.Job) { j.ContractSum, j.RetentionPercent = 0, dec("5") })
+	f.posts(billing.Order{PartyID: 1, JobID: 1, Day: "2026-10-01", Lines: []posting.Line{{Text: "flight", Quantity: dec("3"), UnitPrice: dec("2000"), TaxCodeID: 1}, work("2000", 2)}})
+	f.posts(billing.DepositInvoice{PartyID: 1, JobID: 1, Day: "2026-10-02", OrderID: 1, Percent: dec("30")}, "Dr 120 2820.00, Cr 227 2400.00, Cr 241 360.00, Cr 241 60.00")
+	c := billing.Claim{JobID: 1, Day: "2026-11-02", Percent: dec("25"), Recover: true}
+	e := f.posts(c, "Dr 120 1545.00, Dr 124 100.00, Dr 227 600.00, Cr 401 1500.00, Cr 401 500.00, Cr 241 210.00, Cr 241 35.00")
+	if q := e.Paper().Lines[0].Quantity.String(); q != "0.75" {
+		t.Errorf("a quarter of three flights is %s", q)
+	}
+	c.Percent = dec("100")
+	f.posts(c, "Dr 120 4635.00, Dr 124 300.00, Dr 227 1800.00, Cr 401 4500.00, Cr 401 1500.00, Cr 241 630.00, Cr 241 105.00")
+	if left := f.AccountBalance(f.Role("advance billings").ID); left != 0 {
+		t.Errorf("billed in advance in the end: %d", left)
+	}
+	f.refuses(billing.Claim{JobID: 2, Day: "2026-11-02", Percent: dec("10")}, "job", "no contract", "")
+	f.refuses(billing.Claim{JobID: 9, Day: "2026-11-02", Percent: dec("10")}, "job", "missing", "")
+}
+
+// Stages by share bill the shares through each of the sum of now.
+func TestStages(t *testing.T) {
+	f := newFirm(t)
+	f.keeps(func(j *master.Job) { j.ContractSum = 4000000 })
+	claim := func(percent string) billing.Claim {
+		return billing.Claim{JobID: 1, Day: "2026-11-02", Percent: dec(percent)}
+	}
+	f.posts(claim("30"), "Dr 120 14400.00, Cr 401 12000.00, Cr 241 2400.00")
+	f.posts(billing.Order{PartyID: 1, JobID: 1, Day: "2026-11-02", Lines: []posting.Line{work("5000", 1)}})
+	f.posts(claim("70"), "Dr 120 23400.00, Cr 401 19500.00, Cr 241 3900.00")
+	f.posts(claim("100"), "Dr 120 16200.00, Cr 401 13500.00, Cr 241 2700.00")
+}

@@ -1,0 +1,50 @@
+package billing
+
+import (
+	"cleantally/core/posting"
+)
+
+// Facts is what plans of billing ask beside what every plan may. Whatever
+// answers posting.Facts for them answers these too.
+type Facts interface {
+	posting.Facts
+	// StandsOn returns the papers of a kind that were made on another one: an
+	// order's deposit invoices. Reversed ones are left out.
+	StandsOn(paperID int64, kind posting.Kind) []posting.Paper
+	// KeptBack is what was kept back on a job's invoices so far, less what was
+	// credited of it, never less what was released; with the tax inside.
+	KeptBack(jobID int64) posting.Part
+	FirmTaxCodeID() int64                   // the code of a new line
+	OrdersOf(jobID int64) []posting.Paper   // that stand
+	AdvancesOf(jobID int64) []posting.Paper // deposit invoices that stand, the oldest first
+	// Said is what was noted of a paper by an event of a kind: why it was lost.
+	Said(paperID int64, event string) (text string, said bool)
+}
+
+// A builder is posting's, with what only billing needs.
+type builder struct {
+	*posting.Builder
+	facts Facts
+}
+
+func build(f posting.Facts) *builder { return &builder{posting.Build(f), f.(Facts)} }
+
+// ordered returns a paper of a kind that a customer's later papers take from.
+// Another customer's, one that was reversed and one that is not there are
+// refused.
+func (b *builder) ordered(field string, id int64, kind posting.Kind, partyID int64) (posting.Paper, bool) {
+	p, ok := b.facts.Paper(id)
+	if !ok || p.Kind != kind {
+		b.Refuse(field, "missing", "", "There is no such %s. Choose another.", kind)
+		return p, false
+	}
+	if partyID != 0 && p.PartyID != partyID {
+		b.Refuse(field, "another customer's "+string(kind), p.Number, "%s is %s's. Choose one of this customer.", p.Number, p.PartyName)
+		return p, false
+	}
+	if by, reversed := b.ReversedBy(id); reversed {
+		b.Refuse(field, "reversed", by, "%s was reversed by %s, so nothing of it is left.", p.Number, by)
+		return p, false
+	}
+	return p, true
+}

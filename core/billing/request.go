@@ -1,0 +1,82 @@
+package billing
+
+import (
+	"fmt"
+
+	"cleantally/core/day"
+	"cleantally/core/money"
+	"cleantally/core/posting"
+
+	"github.com/shopspring/decimal"
+)
+
+// Request asks for a deposit before anything is billed: an amount, or a share
+// of an order or a quote, to be paid by a day. It posts nothing and is no tax
+// invoice. Deposits that are tied to it lower what is still asked
+// (docs/rules.md, part 5).
+type Request struct {
+	Number    string // "" to be given the next
+	PartyID   int64
+	JobID     int64
+	Day       day.Day
+	Due       day.Day // the day to pay by; "" for its own day
+	Reference string
+	Note      string
+	OfID      int64           // the order or the quote; 0 for none
+	Percent   decimal.Decimal // a share of what that comes to, with its tax
+	Amount    money.Amount    // or an amount
+}
+
+// Plan returns the effect of recording the request.
+func (r Request) Plan(f posting.Facts) (posting.Effect, error) {
+	b := build(f)
+	dayOK := b.PostingDay("day", r.Day)
+	party, _ := b.Customer("party", r.PartyID)
+	b.JobOf("job", r.JobID, r.PartyID)
+	amount, text := r.asked(b)
+	due := r.Due
+	if due == "" {
+		due = r.Day
+	}
+	if _, err := day.Parse(string(due)); dayOK && (err != nil || due < r.Day) {
+		b.Refuse("due", "before the paper", string(r.Day), "What is asked for is to be paid by its own day, %s, or a later one.", r.Day.Show())
+	}
+	line := posting.PaperLine{Position: 1, Text: text, Quantity: decimal.New(1, 0), Before: amount, Net: posting.Firm(amount)}
+	p := b.Paper(posting.Paper{Kind: posting.Request, Number: r.Number, Day: r.Day, PartyID: r.PartyID, PartyName: party.Name, PartyAddress: party.Printed(), JobID: r.JobID, Title: text, Reference: r.Reference, Note: r.Note,
+		Total: amount, Lines: []posting.PaperLine{line}, SourceID: r.OfID, Billing: posting.Billing{Due: due}})
+	if !b.Refused() {
+		b.AmountAboveNil("amount", amount, "what is asked for")
+	}
+	return b.Effect(fmt.Sprintf("Asked %s for a deposit of %s by %s", party.Name, f.Currency().Show(amount), p.Number))
+}
+
+// asked is how much is asked for, and what for.
+func (r Request) asked(b *builder) (money.Amount, string) {
+	c := b.Currency()
+	if r.OfID == 0 {
+		if !r.Percent.IsZero() {
+			b.Refuse("of", "missing", "", "Say of which order or quote the share is, or write an amount.")
+		}
+		return r.Amount, "Deposit"
+	}
+	kind := posting.Order
+	if p, ok := b.facts.Paper(r.OfID); ok && p.Kind == posting.Quote {
+		kind = posting.Quote
+	}
+	of, ok := b.ordered("of", r.OfID, kind, r.PartyID)
+	if !ok {
+		return 0, ""
+	}
+	if r.Percent.IsNegative() || r.Percent.GreaterThan(decimal.New(100, 0)) || !money.Fits(r.Percent, 4) || (r.Amount != 0) == !r.Percent.IsZero() {
+		b.Refuse("percent", "one of them", "100", "Say how much of %s is asked for: a share from 0 to 100 %%, with at most 4 places, or an amount.", of.Number)
+		return 0, ""
+	}
+	text := fmt.Sprintf("Deposit on %s %s", of.Kind, of.Number)
+	if r.Percent.IsZero() {
+		if r.Amount > of.Total {
+			b.Refuse("amount", "more than is ordered", c.Format(of.Total), "%s comes to %s, so no more than that is asked for.", of.Number, c.Show(of.Total))
+		}
+		return r.Amount, text
+	}
+	return c.Round(money.Percent(c.Decimal(of.Total), r.Percent)), fmt.Sprintf("%s, %s %%", text, r.Percent)
+}

@@ -1,0 +1,181 @@
+package billing
+
+import (
+	"strings"
+
+	"cleantally/core/day"
+	"cleantally/core/ledger"
+	"cleantally/core/master"
+	"cleantally/core/money"
+	"cleantally/core/posting"
+	"cleantally/core/tax"
+)
+
+// Retention says that another amount is kept back than the job's terms have.
+type Retention struct {
+	Amount money.Amount // on the base of the job's terms
+	Reason string
+}
+
+// kept is what an invoice keeps back: by code where its tax is due later.
+type kept struct {
+	parts  []posting.CodePart
+	amount money.Amount // with the tax
+}
+
+// retention works out what the customer keeps back of what is billed
+// (docs/rules.md, part 5): round(base × rate), never past the cap less what was
+// kept so far.
+func (v Invoice) retention(b *builder, billed tax.Sums) kept {
+	job, ok := b.Job(v.JobID)
+	if !ok && v.Retention == nil {
+		return kept{}
+	}
+	base := baseOf(billed, job.RetentionGross)
+	r := b.Currency().Round(money.Percent(b.Currency().Decimal(base), job.RetentionPercent))
+	r = min(r, b.underCap(job))
+	if v.Retention != nil {
+		r = v.named(b, base)
+	}
+	if r <= 0 {
+		return kept{}
+	}
+	if !job.RetentionTaxLater {
+		return kept{parts: []posting.CodePart{{Part: posting.Of(r, 0)}}, amount: r}
+	}
+	return taxedLater(b, billed, job, r, base)
+}
+
+// named is the amount that is kept back in place of what the terms have.
+func (v Invoice) named(b *builder, base money.Amount) money.Amount {
+	c := b.Currency()
+	if v.Retention.Amount < 0 || v.Retention.Amount > base {
+		b.Refuse("retention.amount", "more than is billed", c.Format(base), "What is kept back is between nil and what is billed, %s.", c.Show(base))
+		return 0
+	}
+	if strings.TrimSpace(v.Retention.Reason) == "" {
+		b.Refuse("retention.reason", "missing", "", "Say why another amount is kept back than the job's terms have.")
+	}
+	return v.Retention.Amount
+}
+
+func baseOf(s tax.Sums, gross bool) money.Amount {
+	if gross {
+		return max(s.Net+s.Tax, 0)
+	}
+	return max(s.Net, 0)
+}
+
+// underCap is how much may be kept back before the job's cap is reached.
+func (b *builder) underCap(job master.Job) money.Amount {
+	limit := job.RetentionCap
+	if !job.RetentionCapPercent.IsZero() {
+		sum := b.Contract(job)
+		if job.RetentionGross {
+			sum = b.withTax(sum)
+		}
+		limit = b.Currency().Round(money.Percent(b.Currency().Decimal(sum), job.RetentionCapPercent))
+	}
+	if limit == 0 && job.RetentionCapPercent.IsZero() {
+		return money.Limit
+	}
+	before := b.facts.KeptBack(job.ID)
+	so := before.Amount.Own
+	if !job.RetentionGross {
+		so = before.Net()
+	}
+	return max(limit-so, 0)
+}
+
+// withTax is a contract sum with the tax of the firm's usual code.
+func (b *builder) withTax(sum money.Amount) money.Amount {
+	code, rates, _ := b.TaxCode(b.facts.FirmTaxCodeID())
+	percent, err := tax.RateOn(code, rates, b.Today())
+	if err != nil {
+		return sum
+	}
+	return sum + b.Currency().Round(money.Percent(b.Currency().Decimal(sum), percent))
+}
+
+// taxedLater shares what is kept back by code, with the tax that is due when it
+// is released: round(tax × retention ÷ base), on top of a net base, inside a
+// gross one.
+func taxedLater(b *builder, billed tax.Sums, job master.Job, r, base money.Amount) kept {
+	weights, taxes := make([]money.Amount, len(billed.Codes)), make([]money.Amount, len(billed.Codes))
+	for n, c := range billed.Codes {
+		weights[n], taxes[n] = max(c.Net, 0), max(c.Tax, 0)
+		if job.RetentionGross {
+			weights[n] = max(c.Net+c.Tax, 0)
+		}
+	}
+	later := money.Portion(r, max(billed.Tax, 0), base)
+	shares, err := money.Share(r, weights)
+	if err != nil {
+		return kept{}
+	}
+	inside, err := money.Share(later, taxes)
+	if err != nil { // no tax at all
+		inside = make([]money.Amount, len(taxes))
+	}
+	var k kept
+	for n, c := range billed.Codes {
+		amount := shares[n]
+		if !job.RetentionGross {
+			amount += inside[n]
+		}
+		if amount != 0 {
+			k.parts = append(k.parts, posting.CodePart{TaxCodeID: c.Code.ID, Part: posting.Of(amount, inside[n])})
+			k.amount += amount
+		}
+	}
+	return k
+}
+
+// open makes the items of what is kept back, one for each code and each day on
+// which a share of it is expected, and takes the tax that is due later off
+// output tax.
+func (k kept) open(b *builder, v Invoice, p *posting.Paper) {
+	job, _ := b.Job(v.JobID)
+	releases := job.Releases
+	if len(releases) == 0 {
+		releases = []master.ReleaseShare{{}}
+	}
+	weights := make([]money.Amount, len(releases))
+	for n, r := range releases {
+		weights[n] = money.Amount(r.Percent.Shift(4).IntPart())
+	}
+	if len(releases) == 1 {
+		weights[0] = 1
+	}
+	for _, part := range k.parts {
+		amounts, err1 := money.Share(part.Amount.Own, weights)
+		taxes, err2 := money.Share(part.Tax.Own, weights)
+		if err1 != nil || err2 != nil {
+			continue
+		}
+		for n, r := range releases {
+			if amounts[n] == 0 {
+				continue
+			}
+			b.Open(posting.Item{Register: ledger.Retention, Bills: p.ID, Instalment: instalment(n, len(releases)), PartyID: v.PartyID, JobID: v.JobID, Day: v.Day, Due: expected(r, v.Day),
+				Part: posting.Of(amounts[n], taxes[n]), TaxCodeID: part.TaxCodeID})
+			b.Debit(b.Role(ledger.OutputTax), taxes[n], ledger.Line{PartyID: v.PartyID, JobID: v.JobID, TaxCodeID: part.TaxCodeID})
+		}
+	}
+}
+
+func instalment(n, of int) int {
+	if of == 1 {
+		return 0
+	}
+	return n + 1
+}
+
+// expected is the day on which a share of what is kept back should come; what
+// should have come before the paper is due at once.
+func expected(r master.ReleaseShare, paper day.Day) day.Day {
+	if r.Day != "" && r.Day < paper {
+		return paper
+	}
+	return r.Day
+}

@@ -1,0 +1,68 @@
+package billing
+
+import (
+	"cleantally/core/day"
+	"cleantally/core/posting"
+)
+
+// OrderLine is a line of an order and what became of it by a day
+// (docs/rules.md, part 5).
+type OrderLine struct {
+	posting.PaperLine
+	Delivered     posting.Millionths
+	Billed        posting.Millionths // net of credits
+	Cancelled     posting.Millionths
+	LeftToDeliver posting.Millionths
+	LeftToBill    posting.Millionths
+	LeftToCancel  posting.Millionths
+	Left          posting.Part // of its net and tax, to be billed
+}
+
+// OrderLines tells what became of each line of an order by the end of a day.
+func OrderLines(f posting.Facts, order posting.Paper, d day.Day) []OrderLine {
+	used := make(map[int]posting.Used, len(order.Lines))
+	for _, u := range f.Uses(order.ID) {
+		if u.Day > d {
+			continue
+		}
+		of := used[u.Of.Position]
+		if of == nil {
+			of = posting.Used{}
+			used[u.Of.Position] = of
+		}
+		of.Count(u)
+	}
+	lines := make([]OrderLine, len(order.Lines))
+	for n, l := range order.Lines {
+		of := used[l.Position]
+		thing := posting.Taken{Quantity: posting.InMillionths(l.Quantity), Part: l.Part()}
+		bill, _ := posting.Ordered(thing, of, posting.Billed)
+		deliver, _ := posting.Ordered(thing, of, posting.Delivered)
+		cancel, _ := posting.Ordered(thing, of, posting.Cancelled)
+		lines[n] = OrderLine{LeftToCancel: max(cancel.Quantity, 0), PaperLine: l, Delivered: of[posting.Delivered].Quantity, Billed: of[posting.Billed].Quantity, Cancelled: of[posting.Cancelled].Quantity,
+			LeftToDeliver: max(deliver.Quantity, 0), LeftToBill: max(bill.Quantity, 0), Left: bill.Part}
+	}
+	return lines
+}
+
+// Advance is a deposit invoice and what of it was not deducted, credited or
+// kept by a day.
+type Advance struct {
+	posting.Paper
+	Left posting.Part
+}
+
+// AdvanceLeft tells what of a deposit invoice is left to deduct at the end of a
+// day, with its tax.
+func AdvanceLeft(f posting.Facts, p posting.Paper, d day.Day) Advance {
+	a := Advance{Paper: p}
+	for _, l := range p.Lines {
+		a.Left = a.Left.Add(l.Part())
+	}
+	for _, u := range f.Uses(p.ID) {
+		if u.Day <= d && u.Of.Position != 0 {
+			a.Left = a.Left.Sub(u.Part)
+		}
+	}
+	return a
+}

@@ -1,0 +1,72 @@
+package postingtest
+
+import (
+	"cmp"
+	"slices"
+
+	"cleantally/core/ledger"
+	"cleantally/core/money"
+	"cleantally/core/posting"
+)
+
+// StandsOn answers billing.Facts.
+func (b *Book) StandsOn(paperID int64, kind posting.Kind) []posting.Paper {
+	return where(b.Papers, func(p posting.Paper) bool {
+		_, reversed := b.ReversedBy(p.ID)
+		return p.SourceID == paperID && p.Kind == kind && !reversed
+	})
+}
+
+// Agreed answers billing.Facts.
+func (b *Book) Agreed(job int64) money.Amount {
+	var sum money.Amount
+	for _, p := range b.Papers {
+		if _, reversed := b.ReversedBy(p.ID); p.JobID != job || !agrees(p.Kind) || reversed {
+			continue
+		}
+		sum += p.Net
+		for _, u := range b.Uses(p.ID) {
+			if u.As == posting.Cancelled {
+				sum -= u.Net()
+			}
+		}
+	}
+	return sum
+}
+
+// OrdersOf answers billing.Facts.
+func (b *Book) OrdersOf(job int64) []posting.Paper { return b.ofJob(job, posting.Order) }
+
+// AdvancesOf answers billing.Facts.
+func (b *Book) AdvancesOf(job int64) []posting.Paper { return b.ofJob(job, posting.DepositInvoice) }
+
+func (b *Book) ofJob(job int64, kind posting.Kind) []posting.Paper {
+	found := where(b.Papers, func(p posting.Paper) bool {
+		_, reversed := b.ReversedBy(p.ID)
+		return p.JobID == job && p.Kind == kind && !reversed
+	})
+	slices.SortStableFunc(found, func(x, y posting.Paper) int { return cmp.Compare(x.Day, y.Day) })
+	return found
+}
+
+// Said answers billing.Facts.
+func (b *Book) Said(paper int64, event string) (string, bool) {
+	text, said := b.Lost[paper]
+	return text, said && event == "lost"
+}
+
+func agrees(k posting.Kind) bool {
+	d, _ := posting.Describe(k)
+	return d.Agrees
+}
+
+// KeptBack answers billing.Facts.
+func (b *Book) KeptBack(job int64) posting.Part {
+	var sum posting.Part
+	for _, i := range b.Open {
+		if i.Register == ledger.Retention && i.JobID == job && i.Nature != posting.Closing && i.Nature != posting.OfWriteOff {
+			sum = sum.Add(i.Part)
+		}
+	}
+	return sum
+}

@@ -1,0 +1,180 @@
+package store
+
+import (
+	"cleantally/core/day"
+	"cleantally/core/master"
+	"cleantally/core/money"
+	"cleantally/core/posting"
+)
+
+const releasesOf = "SELECT * FROM job_releases WHERE job_id = ? ORDER BY CASE day WHEN '' THEN '9' ELSE day END, id"
+
+// agreedOf is what a job's orders agree on, net, less what was cancelled of
+// them, in SQL; both conditions narrow it to a day.
+func agreedOf(job, papers, uses string) string {
+	return `(SELECT COALESCE(SUM(b.net), 0) FROM papers x JOIN kinds k ON k.kind = x.about JOIN paper_billing b ON b.paper_id = x.id WHERE x.job_id = ` + job + ` AND k.agrees = 1 ` + papers + `)
+		- (SELECT COALESCE(SUM(u.amount - u.tax), 0) FROM papers x JOIN kinds k ON k.kind = x.kind JOIN uses u ON u.of_paper_id = x.id WHERE x.job_id = ` + job + ` AND k.agrees = 1 AND u.as_kind = 'cancelled' ` + uses + `)`
+}
+
+// takenOf is what of a paper p is taken by a day, where its lines are taken one
+// by one, in SQL.
+const takenOf = `CASE WHEN (SELECT kk.taken FROM kinds kk WHERE kk.kind = p.kind) <> '' THEN (SELECT COALESCE(SUM(u.amount), 0) FROM kinds kk CROSS JOIN uses u
+	WHERE kk.kind = p.kind AND u.of_paper_id = p.id AND u.as_kind IN (kk.taken, 'cancelled') AND u.day <= @asof ) ELSE 0 END`
+
+// deductedUnpaid is what invoices of a job j deduct though the deposit invoice
+// was not paid by a day, in SQL: the work is billed, and open. Open is what of
+// an item i is open.
+func deductedUnpaid(open string) string {
+	return `(SELECT COALESCE(SUM(MAX(o.open - o.rest, 0)), 0) FROM (SELECT COALESCE((SELECT SUM(` + open + `) FROM open_items i WHERE i.bills_id = x.id AND i.register = 'receivables' AND i.amount > 0), 0) AS open,
+		(SELECT SUM(l.net + l.tax) FROM paper_lines l WHERE l.paper_id = x.id) - COALESCE((SELECT SUM(u.amount) FROM uses u WHERE u.of_paper_id = x.id AND u.of_position > 0 AND u.day <= @asof ), 0) AS rest
+		FROM papers x WHERE x.job_id = j.id AND x.kind = 'deposit invoice' AND x.day <= @asof ) o)`
+}
+
+// advanceOf is what was billed in advance of a job j and not deducted by a day,
+// net, in SQL.
+const advanceOf = `((SELECT COALESCE(SUM(l.net), 0) FROM papers x JOIN paper_lines l ON l.paper_id = x.id WHERE x.job_id = j.id AND x.day <= @asof AND l.register = 'advance billings')
+	- (SELECT COALESCE(SUM(u.amount - u.tax), 0) FROM papers x JOIN paper_lines l ON l.paper_id = x.id JOIN uses u ON u.of_paper_id = x.id AND u.of_position = l.position
+		WHERE x.job_id = j.id AND u.day <= @asof AND l.register = 'advance billings'))`
+
+// Agreed answers billing.Facts.
+func (f *Facts) Agreed(job int64) money.Amount {
+	v, _ := value[money.Amount](f, "SELECT "+agreedOf("?", "", ""), job, job)
+	return v
+}
+
+// KeptBack answers billing.Facts.
+func (f *Facts) KeptBack(job int64) posting.Part {
+	type row struct{ Amount, Tax money.Amount }
+	r, _ := find[row](f, "SELECT COALESCE(SUM(amount), 0) AS amount, COALESCE(SUM(tax), 0) AS tax FROM open_items WHERE job_id = ? AND register = 'retention' AND nature NOT IN ('closing', 'write-off')", job)
+	return posting.Of(r.Amount, r.Tax)
+}
+
+// Said answers billing.Facts.
+func (f *Facts) Said(paperID int64, event string) (string, bool) {
+	return value[string](f, "SELECT COALESCE(json_extract(detail, '$.text'), '') FROM paper_events WHERE paper_id = ? AND event = ? ORDER BY id DESC LIMIT 1", paperID, event)
+}
+
+// StandsOn answers billing.Facts.
+func (f *Facts) StandsOn(paperID int64, kind posting.Kind) []posting.Paper {
+	return f.readPapers("WHERE p.source_id = ? AND p.kind = ? AND NOT EXISTS (SELECT 1 FROM papers r WHERE r.reverses_id = p.id) ORDER BY p.day, p.id", paperID, kind)
+}
+
+// ReleasesOf returns the shares in which what a job keeps back is expected.
+func (r Reader) ReleasesOf(jobID int64) ([]master.ReleaseShare, error) {
+	return scan[master.ReleaseShare](r, releasesOf, jobID)
+}
+
+// SetReleases replaces them.
+func (tx *Tx) SetReleases(jobID int64, shares []master.ReleaseShare) error {
+	if err := tx.db.Exec("DELETE FROM job_releases WHERE job_id = ?", jobID).Error; err != nil {
+		return err
+	}
+	for _, s := range shares {
+		if err := tx.db.Exec("INSERT INTO job_releases (job_id, name, percent, day) VALUES (?, ?, ?, ?)", jobID, s.Name, s.Percent, s.Day).Error; err != nil {
+			return err
+		}
+	}
+	return nil
+}
+
+// Standing returns the papers of some kinds of a customer, or of a job, that
+// were there on a day and not reversed by then, the oldest first; of anybody
+// where both are 0.
+func (f *Facts) Standing(kinds []posting.Kind, partyID, jobID int64, d day.Day) []posting.Paper {
+	ids := all[int64](f, `SELECT p.id FROM papers p WHERE p.kind IN @kinds AND (@party = 0 OR p.party_id = @party) AND (@job = 0 OR p.job_id = @job) AND p.day <= @day
+		AND NOT EXISTS (SELECT 1 FROM papers r WHERE r.reverses_id = p.id AND r.day <= @day) ORDER BY p.day, p.id`, map[string]any{"kinds": kinds, "party": partyID, "job": jobID, "day": d})
+	f.KnowPapers(ids)
+	papers := make([]posting.Paper, 0, len(ids))
+	for _, id := range ids {
+		if p, ok := f.Paper(id); ok {
+			papers = append(papers, p)
+		}
+	}
+	return papers
+}
+
+// OrdersOf answers billing.Facts.
+func (f *Facts) OrdersOf(job int64) []posting.Paper { return f.ofJob(job, posting.Order) }
+
+// AdvancesOf answers billing.Facts.
+func (f *Facts) AdvancesOf(job int64) []posting.Paper { return f.ofJob(job, posting.DepositInvoice) }
+
+func (f *Facts) ofJob(job int64, kind posting.Kind) []posting.Paper {
+	return f.Standing([]posting.Kind{kind}, 0, job, day.EndOfTime)
+}
+
+// AdvanceRow is what is billed in advance by a paper, and what became of it by
+// a day. Amounts are net; the tax is of what is left.
+type AdvanceRow struct {
+	ID       int64
+	Number   string
+	Day      day.Day
+	PartyID  int64
+	Party    string
+	JobID    int64
+	Job      string
+	Net      money.Amount
+	Deducted money.Amount
+	Credited money.Amount
+	Kept     money.Amount
+	Left     money.Amount
+	LeftTax  money.Amount
+}
+
+func (r AdvanceRow) rowID() int64 { return r.ID }
+
+// Advances is the register of what is billed in advance, as of a day: what is
+// left of it, or all. Its sums are of the amounts in the order of the row; that
+// of what is left is what the account says.
+func (r Reader) Advances(at day.Day, all bool, search string, q Query) (Page[AdvanceRow], error) {
+	became := func(kinds string) string {
+		return "COALESCE(SUM(CASE WHEN u.as_kind IN (" + kinds + ") THEN u.amount - u.tax END), 0)"
+	}
+	uses := `(SELECT u.of_paper_id, ` + became("'deducted'") + ` AS deducted, ` + became("'credited', 'cancelled'") + ` AS credited, ` + became("'forfeited'") + ` AS kept, SUM(u.amount - u.tax) AS used, SUM(u.tax) AS tax
+		FROM uses u JOIN paper_lines l ON l.paper_id = u.of_paper_id AND l.position = u.of_position WHERE l.register = 'advance billings' AND u.day <= @asof GROUP BY u.of_paper_id)`
+	lines := "(SELECT paper_id, SUM(net) AS net, SUM(tax) AS tax FROM paper_lines WHERE register = 'advance billings' GROUP BY paper_id)"
+	left := "(l.net - COALESCE(u.used, 0))"
+	l := listing{
+		columns: "p.id, p.number, p.day, p.party_id, p.party_name AS party, p.job_id, COALESCE(j.number, '') AS job, l.net, COALESCE(u.deducted, 0) AS deducted, COALESCE(u.credited, 0) AS credited, COALESCE(u.kept, 0) AS kept, " +
+			left + " AS left, l.tax - COALESCE(u.tax, 0) AS left_tax",
+		from:  lines + " l JOIN papers p ON p.id = l.paper_id LEFT JOIN jobs j ON j.id = p.job_id LEFT JOIN " + uses + " u ON u.of_paper_id = p.id",
+		id:    "p.id",
+		sort:  "day",
+		sorts: map[string]string{"day": "p.day", "number": "p.number", "party": "p.party_name COLLATE NOCASE", "job": "COALESCE(j.number, '')", "net": "l.net", "left": left},
+		sums:  []string{"l.net", "u.deducted", "u.credited", "u.kept", left, "l.tax - COALESCE(u.tax, 0)"},
+		named: []any{asOf(at)},
+	}
+	l.filter("p.day <= ?", at)
+	if !all {
+		l.filter(left + " <> 0")
+	}
+	if search != "" {
+		l.contains(search, "p.number", "p.party_name", "COALESCE(j.number, '')")
+	}
+	return fetch[AdvanceRow](r, l, q)
+}
+
+// StagesOf returns the billing plan of a job, in order.
+func (r Reader) StagesOf(jobID int64) ([]master.Stage, error) {
+	return scan[master.Stage](r, "SELECT * FROM job_stages WHERE job_id = ? ORDER BY id", jobID)
+}
+
+// SetStages replaces it.
+func (tx *Tx) SetStages(jobID int64, stages []master.Stage) error {
+	if err := tx.db.Exec("DELETE FROM job_stages WHERE job_id = ?", jobID).Error; err != nil {
+		return err
+	}
+	for _, s := range stages {
+		if err := tx.db.Exec("INSERT INTO job_stages (job_id, name, percent, amount, day) VALUES (?, ?, ?, ?, ?)", jobID, s.Name, s.Percent, s.Amount, s.Day).Error; err != nil {
+			return err
+		}
+	}
+	return nil
+}
+
+// JobsWithStages returns the open jobs with a stage of their billing plan whose
+// day has come.
+func (r Reader) JobsWithStages(at day.Day) ([]JobRow, error) {
+	return scan[JobRow](r, `SELECT j.id, j.number, j.name, j.party_id, p.name AS party FROM jobs j JOIN parties p ON p.id = j.party_id
+		WHERE j.closed = 0 AND EXISTS (SELECT 1 FROM job_stages s WHERE s.job_id = j.id AND s.day <> '' AND s.day <= ?) ORDER BY j.number`, at)
+}

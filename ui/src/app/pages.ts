@@ -1,0 +1,52 @@
+import { lazy } from 'react';
+
+/** The pages, each loaded when it is looked at, or before, when there is time. */
+const pages = {
+  SetUp: () => import('./SetUp'),
+  Desk: () => import('../desk/Desk'),
+  CustomerList: () => import('../customers/CustomerList'),
+  CustomerPage: () => import('../customers/CustomerPage'),
+  StatementPage: () => import('../customers/StatementPage'),
+  AllStatements: () => import('../customers/AllStatements'),
+  ChequePage: () => import('../papers/ChequePage'),
+  JobList: () => import('../jobs/JobList'),
+  JobPage: () => import('../jobs/JobPage'),
+  PaperList: () => import('../papers/PaperList'),
+  PaperPage: () => import('../papers/PaperPage'),
+  PrintPapers: () => import('../papers/PrintPapers'),
+  DraftPage: () => import('../papers/editing/DraftPage'),
+  LedgerPlace: () => import('../ledger/LedgerPlace'),
+  AccountPage: () => import('../ledger/AccountPage'),
+  SetupPlace: () => import('../setup/SetupPlace'),
+};
+
+export const loadDesk = pages.Desk;
+
+/** Loads every page, one after another: the next is there before one comes to it. */
+export async function loadPages() {
+  for (const load of Object.values(pages)) {
+    await new Promise((resolve) => ('requestIdleCallback' in window ? requestIdleCallback(resolve) : setTimeout(resolve, 50)));
+    try {
+      await load();
+    } catch {
+      return; // the page itself will say so
+    }
+  }
+}
+
+export const SetUp = lazy(pages.SetUp);
+export const Desk = lazy(pages.Desk);
+export const CustomerList = lazy(pages.CustomerList);
+export const CustomerPage = lazy(pages.CustomerPage);
+export const StatementPage = lazy(pages.StatementPage);
+export const AllStatements = lazy(pages.AllStatements);
+export const ChequePage = lazy(pages.ChequePage);
+export const JobList = lazy(pages.JobList);
+export const JobPage = lazy(pages.JobPage);
+export const PaperList = lazy(pages.PaperList);
+export const PaperPage = lazy(pages.PaperPage);
+export const PrintPapers = lazy(pages.PrintPapers);
+export const DraftPage = lazy(pages.DraftPage);
+export const LedgerPlace = lazy(pages.LedgerPlace);
+export const AccountPage = lazy(pages.AccountPage);
+export const SetupPlace = lazy(pages.SetupPlace);

@@ -1,0 +1,113 @@
+import Typography from '@mui/material/Typography';
+import type { JournalBody } from '../api/client';
+import { RecordPicker } from '../parts/RecordPicker';
+import { FormGrid } from '../parts/RecordDialog';
+import { findParties, useCustomer } from '../parts/records';
+import { show } from '../parts/show';
+import { UnderstoodField } from '../parts/UnderstoodField';
+import { useEditing } from './editing/Editing';
+import { Figure, Text } from './editing/fields';
+import { AccountField, EntryLines } from './Lines';
+
+type Line = NonNullable<JournalBody['lines']>[number];
+
+const fresh = (): Line => ({ account: 0, debit: '', credit: '', party: 0 });
+
+export default function JournalFields() {
+  const { body, change, effect, refused } = useEditing<JournalBody>();
+  return (
+    <>
+      <FormGrid>
+        <Text label="What it is for" name="text" />
+        <Figure kind="day" label="Date" name="day" />
+      </FormGrid>
+      <EntryLines<Line>
+        label="Lines of the entry"
+        heads={[
+          { title: 'Account', width: 230 },
+          { title: 'Customer or supplier' },
+          { title: 'Debit', figure: true, width: 120 },
+          { title: 'Credit', figure: true, width: 120 },
+        ]}
+        lines={body.lines ?? []}
+        fresh={fresh}
+        pasted={{
+          kinds: ['account', 'amount', 'amount'],
+          line: ([account, debit, credit]) => ({ ...fresh(), account: Number(account || 0), debit, credit }),
+        }}
+        onChange={(to) => change((now) => ({ lines: to(now.lines ?? []) }))}
+      >
+        {(l, n, set) => [
+          <AccountField
+            key="account"
+            label={`Account, line ${n + 1}`}
+            field={`lines[${n}].account`}
+            value={l.account ?? 0}
+            onPick={(account) => set({ account })}
+            error={refused(`lines[${n}].account`)}
+          />,
+          <PartyField
+            key="party"
+            label={`Customer or supplier, line ${n + 1}`}
+            field={`lines[${n}].party`}
+            value={l.party ?? 0}
+            onPick={(party) => set({ party })}
+            error={refused(`lines[${n}].party`)}
+          />,
+          <UnderstoodField
+            key="debit"
+            kind="amount"
+            label={`Debit, line ${n + 1}`}
+            field={`lines[${n}].debit`}
+            value={l.debit ?? ''}
+            onChange={(debit) => set({ debit, ...(debit ? { credit: '' } : {}) })}
+            error={refused(`lines[${n}].debit`)}
+            onSheet
+          />,
+          <UnderstoodField
+            key="credit"
+            kind="amount"
+            label={`Credit, line ${n + 1}`}
+            field={`lines[${n}].credit`}
+            value={l.credit ?? ''}
+            onChange={(credit) => set({ credit, ...(credit ? { debit: '' } : {}) })}
+            onSheet
+          />,
+        ]}
+      </EntryLines>
+      {effect && (
+        <Typography align="right" sx={{ mt: 1 }} aria-live="polite">
+          {effect.debit === effect.credit
+            ? `${show(effect.debit)} on both sides`
+            : `debits ${show(effect.debit)}, credits ${show(effect.credit)}`}
+        </Typography>
+      )}
+    </>
+  );
+}
+
+interface PartyProps {
+  label: string;
+  field: string;
+  value: number;
+  onPick: (id: number) => void;
+  error: string;
+}
+
+function PartyField(p: PartyProps) {
+  const known = useCustomer(p.value).data;
+  return (
+    <RecordPicker
+      label={p.label}
+      field={p.field}
+      chosen={p.value}
+      value={p.value && known?.id === p.value ? { id: p.value, label: known.name } : null}
+      onPick={(o) => p.onPick(o?.id ?? 0)}
+      find={findParties}
+      findKey={['party']}
+      onSheet
+      error={p.error}
+      placeholder="none"
+    />
+  );
+}

@@ -1,0 +1,142 @@
+import Table from '@mui/material/Table';
+import TableBody from '@mui/material/TableBody';
+import TableCell from '@mui/material/TableCell';
+import TableHead from '@mui/material/TableHead';
+import TableRow from '@mui/material/TableRow';
+import { keepPreviousData, useQuery } from '@tanstack/react-query';
+import { api, data, type CancellationBody, type DeliveryBody } from '../api/client';
+import { useContext } from 'react';
+import { FormGrid } from '../parts/RecordDialog';
+import { paperQuery } from '../parts/records';
+import { show, showDay } from '../parts/show';
+import { UnderstoodField } from '../parts/UnderstoodField';
+import { EditingPlace, useEditing } from './editing/Editing';
+import { Check, Choice, Figure, Text } from './editing/fields';
+
+type Body = DeliveryBody & CancellationBody;
+
+/** How much of each line of an order is handed over, or cancelled. */
+export default function OrderShareFields() {
+  const { body, change, effect, refused } = useEditing<Body>();
+  const cancels = useContext(EditingPlace)!.kind === 'cancellation';
+  const orders =
+    useQuery({
+      queryKey: ['order-book', 'all'],
+      queryFn: () => data(api.GET('/api/v1/order-book', { params: { query: { all: true } } })),
+      placeholderData: keepPreviousData,
+    }).data?.rows ?? [];
+  const order = orders.find((o) => o.id === body.order);
+  const lines = body.lines ?? [];
+  const set = (position: number, quantity: string) =>
+    change((now) => {
+      const rest = (now.lines ?? []).filter((l) => l.position !== position);
+      return { lines: quantity ? [...rest, { position, quantity }].sort((a, b) => a.position - b.position) : rest };
+    });
+  return (
+    <>
+      <FormGrid>
+        <Choice
+          label="Order"
+          field="order"
+          value={body.order ?? 0}
+          error={refused('order')}
+          onChange={(v) => change({ order: Number(v), lines: [] })}
+          options={[
+            ...(body.order ? [] : [{ value: 0, name: 'Which order?' }]),
+            ...orders.map((o) => ({ value: o.id, name: `${o.number}, ${o.customer}, ${showDay(o.day)}` })),
+          ]}
+        />
+        <Figure kind="day" label="Date" name="day" />
+        {cancels ? (
+          <Text label="Why is it called off?" name="reason" className="wide" />
+        ) : (
+          <Text label="Reference" name="reference" />
+        )}
+        <Text label="Number (empty: the next)" name="number" placeholder={effect?.paper?.number} optional />
+        {!cancels && <Text label="Note to the customer" name="note" className="wide" multiline />}
+      </FormGrid>
+      {order && (
+        <Table aria-label="Lines of the order" sx={{ mt: 2 }} data-field="lines">
+          <TableHead>
+            <TableRow>
+              <TableCell>What</TableCell>
+              <TableCell align="right">Ordered</TableCell>
+              <TableCell align="right">Delivered</TableCell>
+              <TableCell align="right">Billed</TableCell>
+              <TableCell align="right">{cancels ? 'Left to cancel' : 'Left to deliver'}</TableCell>
+              <TableCell align="right">{cancels ? 'Cancelled now' : 'Delivered now'}</TableCell>
+            </TableRow>
+          </TableHead>
+          <TableBody>
+            {order.lines.map((l) => {
+              const at = lines.findIndex((x) => x.position === l.position);
+              return (
+                <TableRow key={l.position}>
+                  <TableCell>{l.text}</TableCell>
+                  {[l.ordered, l.delivered, l.billed, cancels ? l.leftToCancel : l.leftToDeliver].map((q, i) => (
+                    <TableCell key={i} align="right">
+                      {show(q)} {i === 0 && l.unit}
+                    </TableCell>
+                  ))}
+                  <TableCell align="right" sx={{ width: 130 }}>
+                    <UnderstoodField
+                      kind="quantity"
+                      label={`${cancels ? 'Cancelled' : 'Delivered'} of ${l.text}`}
+                      field={at < 0 ? `lines.${l.position}` : `lines[${at}].quantity`}
+                      value={lines[at]?.quantity ?? ''}
+                      onChange={(v) => set(l.position, v)}
+                      onSheet
+                      error={at < 0 ? '' : refused(`lines[${at}].quantity`)}
+                    />
+                  </TableCell>
+                </TableRow>
+              );
+            })}
+          </TableBody>
+        </Table>
+      )}
+      {cancels && <Advances />}
+    </>
+  );
+}
+
+/** What becomes of what was billed of the order in advance: credited, but for what is kept. */
+function Advances() {
+  const { body } = useEditing<Body>();
+  const advances = body.advances ?? [];
+  if (advances.length === 0) return null;
+  return (
+    <Table aria-label="What becomes of what was billed in advance" sx={{ mt: 2 }} data-field="advances">
+      <TableHead>
+        <TableRow>
+          <TableCell>Billed in advance</TableCell>
+          <TableCell align="right">Not deducted, with tax</TableCell>
+          <TableCell align="right">Kept of it, net</TableCell>
+          <TableCell>What is kept</TableCell>
+        </TableRow>
+      </TableHead>
+      <TableBody>
+        {advances.map((a, n) => (
+          <Advance key={a.paper} n={n} paper={a.paper ?? 0} />
+        ))}
+      </TableBody>
+    </Table>
+  );
+}
+
+function Advance({ n, paper }: { n: number; paper: number }) {
+  const { data: p } = useQuery(paperQuery(paper));
+  const number = p?.number ?? '';
+  return (
+    <TableRow>
+      <TableCell>{number}, credited</TableCell>
+      <TableCell align="right">{show(p?.advanceLeft)}</TableCell>
+      <TableCell align="right" sx={{ width: 130 }}>
+        <Figure kind="amount" label={`Kept of ${number}, net`} name={`advances[${n}].keep`} onSheet />
+      </TableCell>
+      <TableCell>
+        <Check name={`advances[${n}].outsideTax`} label="bears no tax" />
+      </TableCell>
+    </TableRow>
+  );
+}

@@ -1,0 +1,165 @@
+import { useQuery } from '@tanstack/react-query';
+import Checkbox from '@mui/material/Checkbox';
+import FormControlLabel from '@mui/material/FormControlLabel';
+import { styled } from '@mui/material/styles';
+import Typography from '@mui/material/Typography';
+import { useState, type ReactNode } from 'react';
+import { api, data, type SplitBody } from '../api/client';
+import { FormGrid } from '../parts/RecordDialog';
+import { isNil, show } from '../parts/show';
+import { CreditField } from './CreditField';
+import { useEditing, type Editing } from './editing/Editing';
+import { Check, Figure, Text } from './editing/fields';
+import { MoneyFields } from './MoneyFields';
+import { PartyFields } from './PartyFields';
+import { Shares } from './Shares';
+import { TaxCodeField } from './TaxCodeField';
+import { useBench } from './useBench';
+
+const Part = styled('section')(({ theme }) => ({
+  borderTop: `1px solid ${theme.vars!.palette.tally.rule}`,
+  marginTop: 14,
+  paddingTop: 6,
+}));
+
+type Ends = Editing<SplitBody>;
+
+export default function SplitFields() {
+  const e = useEditing<SplitBody>();
+  const { body, change, effect, refused } = e;
+  const customer = body.customer ?? 0;
+  const [find, setFind] = useState('');
+  const bench = useBench(customer, { find, pinned: [body.deposit ?? 0, ...(body.against ?? []).map((s) => s.item)] });
+  const deposits = (bench?.credits ?? []).filter((i) => i.register === 'deposits');
+  const deposit = deposits.find((d) => d.id === body.deposit);
+  const left = effect?.balances.find((b) => b.kind === 'item' && b.id === body.deposit);
+  return (
+    <>
+      <FormGrid>
+        <PartyFields
+          customer={customer}
+          job={0}
+          onChange={(c) => c !== customer && change({ customer: c, deposit: 0, against: [] })}
+          refused={() => ''}
+        >
+          {(field) => <div>{field}</div>}
+        </PartyFields>
+        <CreditField
+          label="Deposit"
+          field="deposit"
+          credits={deposits}
+          value={body.deposit ?? 0}
+          onChange={(id) => change({ deposit: id })}
+          nothing={customer ? 'No deposit of this customer is held.' : ''}
+        />
+        <Figure kind="day" label="Date" name="day" />
+        <Typography sx={{ alignSelf: 'center' }} aria-live="polite">
+          {deposit && (left ? `${show(left.after)} stays held of ${show(left.before)}` : `${show(deposit.open)} is held`)}
+        </Typography>
+      </FormGrid>
+      {deposit && (
+        <>
+          <Refund {...e} />
+          <Forfeit {...e} taxed={deposit.taxInside} />
+          <Move {...e} customer={customer} />
+          <Shares
+            title="Set against"
+            verb="Set"
+            side="against"
+            items={bench?.owed ?? []}
+            count={bench?.counts?.[0]}
+            onFind={setFind}
+            shares={body.against ?? []}
+            onChange={(to) => change((now) => ({ against: to(now.against ?? []) }))}
+            refused={refused}
+            nothing="The customer owes nothing that it could be set against."
+          />
+        </>
+      )}
+    </>
+  );
+}
+
+function End({
+  title,
+  on,
+  onTurn,
+  children,
+}: {
+  title: string;
+  on: boolean;
+  onTurn: (on: boolean) => void;
+  children: ReactNode;
+}) {
+  return (
+    <Part aria-label={title}>
+      <FormControlLabel
+        control={<Checkbox size="small" checked={on} onChange={(e) => onTurn(e.target.checked)} />}
+        label={title}
+      />
+      {on && <FormGrid>{children}</FormGrid>}
+    </Part>
+  );
+}
+
+/** Where money goes out by, when nothing else is said. */
+function useGiven() {
+  return useQuery({ queryKey: ['blank'], queryFn: () => data(api.GET('/api/v1/blank')) }).data;
+}
+
+function Refund({ body, change, effect }: Ends) {
+  const given = useGiven();
+  const paper = effect?.papers.find((p) => p.kind === 'refund');
+  return (
+    <End
+      title="A part is given back"
+      on={!!body.refund}
+      onTurn={(on) => change({ refund: on ? { amount: '', bank: given?.bank ?? 0, method: given?.method ?? '' } : undefined })}
+    >
+      <Figure kind="amount" label="Given back" name="refund.amount" said="refund" />
+      <MoneyFields prefix="refund." next={paper?.number} out nextCheque={paper?.cheque} brief />
+    </End>
+  );
+}
+
+function Forfeit({ body, change, taxed }: Ends & { taxed: string }) {
+  return (
+    <End title="A part is kept" on={!!body.forfeit} onTurn={(on) => change({ forfeit: on ? { amount: '' } : undefined })}>
+      <Figure kind="amount" label="Kept" name="forfeit.amount" said="forfeit" />
+      {isNil(taxed) ? (
+        <TaxCodeField label="Tax in it" none="no tax" name="forfeit.taxCode" value={body.forfeit?.taxCode ?? 0} />
+      ) : (
+        <Check name="forfeit.outsideTax" label="Outside tax: what was taxed on receipt comes back" />
+      )}
+      <Text className="wide" label="Why" name="forfeit.reason" />
+    </End>
+  );
+}
+
+function Move({ body, change, refused, customer }: Ends & { customer: number }) {
+  const set = (part: object) => change((now) => ({ move: { ...now.move, ...part } }));
+  return (
+    <End
+      title="A part is moved to another job or customer"
+      on={!!body.move}
+      onTurn={(on) => change({ move: on ? { amount: '', customer, job: 0, asDeposit: true } : undefined })}
+    >
+      <Figure kind="amount" label="Moved" name="move.amount" said="move" />
+      <Check name="move.asDeposit" label="stays a deposit there" />
+      <PartyFields
+        customer={body.move?.customer ?? 0}
+        job={body.move?.job ?? 0}
+        onChange={(c, j) => set({ customer: c, job: j })}
+        refused={(f) => refused(f.slice('move.'.length))}
+        prefix="move."
+      >
+        {(c, j) => (
+          <>
+            <div>{c}</div>
+            <div>{j}</div>
+          </>
+        )}
+      </PartyFields>
+    </End>
+  );
+}

@@ -1,0 +1,32 @@
+import { lazy } from 'react';
+import type { JournalBody } from '../api/client';
+import { kind } from './editing/kind';
+import { ofCredit } from './steps';
+
+/** An entry by hand, never unbalanced. */
+export const journal = kind<JournalBody>({
+  id: 'journal',
+  path: '/api/v1/journal-entries',
+  title: () => 'Journal entry',
+  lead: () =>
+    'An entry by hand. On receivables and payables it names a customer or supplier; the other control accounts move by their own papers alone.',
+  hint: 'Each line takes an account and one side: the entry is shown here, and whether it balances.',
+  says: [
+    {
+      says: 'Something is to be entered by hand',
+      leads: 'a journal entry',
+      words: 'journal adjust debit credit correction accrual opening balance',
+    },
+  ],
+  blank: (given, known) => ({
+    day: given.day,
+    text: '',
+    lines: [
+      { account: known.account, debit: '', credit: '', party: 0 },
+      { account: 0, debit: '', credit: '', party: 0 },
+    ],
+  }),
+  quiet: (b) => ((b.lines ?? []).some((l) => l.debit || l.credit) ? [] : ['lines[0].debit', 'lines[1].debit']),
+  next: ofCredit,
+  Fields: lazy(() => import('./JournalFields')),
+});

@@ -1,0 +1,50 @@
+import type { DraftKind } from './editing/draft';
+import type { AnyKind } from './editing/kind';
+import { advanceCredit } from './advanceCredit';
+import { cancellation } from './cancellation';
+import { claim } from './claim';
+import { contra } from './contra';
+import { delivery } from './delivery';
+import { deposit } from './deposit';
+import { depositInvoice } from './depositInvoice';
+import { depositSplit } from './depositSplit';
+import { distribution } from './distribution';
+import { invoice } from './invoice';
+import { journal } from './journal';
+import { order } from './order';
+import { quote } from './quote';
+import { receipt } from './receipt';
+import { recovery } from './recovery';
+import { refund } from './refund';
+import { release } from './release';
+import { request } from './request';
+import { supplierBill } from './supplierBill';
+import { transfer } from './transfer';
+import { unidentified } from './unidentified';
+import { writeOff } from './writeOff';
+
+/** Every kind of paper that is written. Routes, drafts, lists and situations read it. */
+export const kinds = {
+  deposit,
+  receipt,
+  'unidentified receipt': unidentified,
+  distribution,
+  refund,
+  'deposit split': depositSplit,
+  transfer,
+  'write-off': writeOff,
+  recovery,
+  contra,
+  'supplier bill': supplierBill,
+  journal,
+  invoice,
+  quote,
+  order,
+  delivery,
+  cancellation,
+  'request for a deposit': request,
+  'deposit invoice': depositInvoice,
+  claim,
+  release,
+  'credit note': advanceCredit,
+} satisfies Record<DraftKind, AnyKind>;

@@ -1,0 +1,31 @@
+import Button from '@mui/material/Button';
+import Menu from '@mui/material/Menu';
+import MenuItem from '@mui/material/MenuItem';
+import { useState } from 'react';
+import { asOfFor } from './asOf';
+
+/** Exports what a list or report shows, as CSV or XLSX. */
+export function ExportAs({ path, query }: { path: string; query: URLSearchParams }) {
+  const [at, setAt] = useState<HTMLElement | null>(null);
+  const href = (format: string) => {
+    const q = new URLSearchParams(query);
+    const past = asOfFor(path);
+    if (past && !q.has('asOf') && !q.has('to')) q.set('asOf', past);
+    q.set('format', format);
+    return `${path}/file?${q}`;
+  };
+  return (
+    <>
+      <Button onClick={(e) => setAt(e.currentTarget)} aria-haspopup="menu">
+        Export
+      </Button>
+      <Menu open={at !== null} anchorEl={at} onClose={() => setAt(null)}>
+        {['csv', 'xlsx'].map((f) => (
+          <MenuItem key={f} component="a" href={href(f)} download onClick={() => setAt(null)}>
+            As {f.toUpperCase()}
+          </MenuItem>
+        ))}
+      </Menu>
+    </>
+  );
+}

@@ -1,0 +1,221 @@
+package web
+
+import (
+	"context"
+	"encoding/json"
+	"errors"
+	"slices"
+
+	"cleantally/core/day"
+	"cleantally/core/ledger"
+	"cleantally/core/money"
+	"cleantally/core/posting"
+	"cleantally/store"
+
+	"github.com/danielgtaylor/huma/v2"
+)
+
+// Blank is what a new paper begins with, where nothing else is known.
+type Blank struct {
+	Day     string `json:"day" doc:"The business day"`
+	Bank    int64  `json:"bank" doc:"The bank account that money moves on"`
+	Method  string `json:"method"`
+	TaxCode int64  `json:"taxCode" doc:"The firm's usual one"`
+
+	Customer int64         `json:"customer" doc:"Of the items or the job that were named; else the one named"`
+	Job      int64         `json:"job"`
+	Items    []OpenItem    `json:"items" doc:"The items that were named, as they stand now"`
+	Order    *Order        `json:"order,omitempty" doc:"The order that was named, with what is left of it"`
+	Through  string        `json:"through,omitempty" doc:"Of a job with a billing plan: what the contract comes to through the next stage, net"`
+	Orders   []Order       `json:"orders" doc:"Of a job that is finished: its orders with something left to bill"`
+	Credits  []int64       `json:"credits" doc:"Of a job that is finished: open items that could be set against its final invoice"`
+	Requests []Named       `json:"requests" doc:"Of a job that is finished: requests that still ask for something"`
+	Quote    *QuoteLeft    `json:"quote,omitempty" doc:"The quote that was named, as it was written, with what of it is not ordered"`
+	Advances []AdvanceLeft `json:"advances" doc:"What was billed in advance and is not deducted: of the order, else of the job"`
+	Draft    int64         `json:"draft" doc:"A draft of the kind that is about one of the items; 0 for none"`
+}
+
+// blankInput names what the place knows that one comes from.
+type blankInput struct {
+	Customer int64     `query:"customer"`
+	Job      int64     `query:"job"`
+	Items    []int64   `query:"items,explode" maxItems:"50"`
+	Kind     DraftKind `query:"kind"`
+	Order    int64     `query:"order" doc:"An order that it is about"`
+	Finish   bool      `query:"finish" doc:"Of a job: all that its final invoice could take"`
+	Quote    int64     `query:"quote" doc:"A quote that is accepted, or taken the place of"`
+}
+
+func (s *Server) registerBlank() {
+	huma.Register(s.api, describe("blank", "GET", "/api/v1/blank", "What a new paper begins with"), func(ctx context.Context, in *blankInput) (*struct{ Body Blank }, error) {
+		p, err := s.parser(ctx)
+		if err != nil {
+			return nil, err
+		}
+		r := s.book.Read(ctx)
+		firm, err := r.Firm()
+		if err != nil {
+			return nil, problem(err)
+		}
+		banks, err := store.All[ledger.BankAccount](r, "id")
+		if err != nil {
+			return nil, problem(err)
+		}
+		out := &struct{ Body Blank }{Blank{Day: string(s.book.Today()), Method: "transfer", TaxCode: firm.TaxCodeID, Customer: in.Customer, Job: in.Job, Items: []OpenItem{}, Advances: []AdvanceLeft{}, Orders: []Order{}, Credits: []int64{}, Requests: []Named{}}}
+		for _, b := range banks {
+			if !b.Inactive {
+				out.Body.Bank = b.ID
+				break
+			}
+		}
+		facts, err := r.Facts(s.book.Today())
+		if err != nil {
+			return nil, problem(err)
+		}
+		if j, ok := facts.Job(in.Job); ok && in.Customer == 0 {
+			out.Body.Customer = j.PartyID
+		}
+		s.blankOf(&out.Body, facts, in.Order, p.cur)
+		if out.Body.Through, err = throughNext(r, out.Body.Job, s.book.Today(), p.cur); err != nil {
+			return nil, problem(err)
+		}
+		if err := s.finishing(&out.Body, r, facts, in, p.cur); err != nil {
+			return nil, problem(err)
+		}
+		quoteOf(&out.Body, facts, in.Quote, p.cur)
+		items, err := r.ItemsNamed(in.Items, s.book.Today())
+		for _, i := range items {
+			out.Body.Items = append(out.Body.Items, openItem(i, s.book.Today(), p.cur))
+			if i.PartyID != 0 {
+				out.Body.Customer = i.PartyID
+			}
+		}
+		if err == nil && in.Kind != "" && len(in.Items) > 0 {
+			out.Body.Draft, err = s.draftAbout(r, in.Kind, in.Items)
+		}
+		return out, problem(errors.Join(err, facts.Err()))
+	})
+}
+
+// blankOf adds the order that a paper is about, and what was billed in advance.
+func (s *Server) blankOf(b *Blank, f *store.Facts, order int64, cur money.Currency) {
+	if p, ok := f.Paper(order); ok && p.Kind == posting.Order {
+		o, _ := orderBody(f, p, s.book.Today(), cur)
+		b.Order, b.Customer, b.Job = &o, p.PartyID, p.JobID
+	}
+	if b.Job == 0 {
+		return
+	}
+	b.Advances = advances(f, b.Customer, b.Job, s.book.Today(), cur, func(p posting.Paper) bool {
+		return b.Order == nil || p.SourceID == b.Order.ID || p.SourceID == 0
+	})
+}
+
+// throughNext is what the contract of a job comes to through the next stage of
+// its billing plan, "" without one.
+func throughNext(r *store.Reader, jobID int64, d day.Day, cur money.Currency) (string, error) {
+	plan, err := r.StagesOf(jobID)
+	if err != nil || len(plan) == 0 {
+		return "", err
+	}
+	pos, err := r.JobPosition(jobID, d)
+	for _, s := range stagesOf(plan, pos, d, cur) {
+		if !s.Billed {
+			return s.Through, err
+		}
+	}
+	return "", err
+}
+
+// finishing adds all that the final invoice of a job could take: what is
+// ordered and not billed, the deposits that are held, and tells what is still
+// asked for.
+func (s *Server) finishing(b *Blank, r *store.Reader, f *store.Facts, in *blankInput, cur money.Currency) error {
+	if !in.Finish || b.Job == 0 {
+		return nil
+	}
+	today := s.book.Today()
+	b.Orders, _ = orders(f, 0, b.Job, today, cur, false)
+	for _, p := range f.Standing([]posting.Kind{posting.Request}, 0, b.Job, today) {
+		left := p.Total
+		for _, u := range f.Uses(p.ID) {
+			left -= u.Amount.Own
+		}
+		if left > 0 {
+			b.Requests = append(b.Requests, Named{p.ID, p.Number})
+		}
+	}
+	items, err := r.Bench(b.Customer, store.BenchFilter{AsOf: today, JobID: b.Job, Limit: 500})
+	for _, i := range items {
+		if i.Side == store.Credits && i.JobID == b.Job && i.Nature == posting.Plain {
+			b.Credits = append(b.Credits, i.ID)
+		}
+	}
+	return err
+}
+
+// draftAbout returns the newest draft of a kind that is about one of the items:
+// who comes by the same loose end again goes on with it.
+func (s *Server) draftAbout(r *store.Reader, kind DraftKind, items []int64) (int64, error) {
+	drafts, err := r.Drafts()
+	var found int64
+	for _, d := range drafts {
+		if d.Kind != posting.Kind(kind) || d.ID < found {
+			continue
+		}
+		about := itemsNamedIn(d.Body)
+		if slices.ContainsFunc(items, func(i int64) bool { return slices.Contains(about, i) }) {
+			found = d.ID
+		}
+	}
+	return found, err
+}
+
+// itemFields are the fields of a body that name an open item.
+var itemFields = []string{"item", "deposit", "from", "credit"}
+
+// itemsNamedIn returns the open items that a draft's body names.
+func itemsNamedIn(body string) []int64 {
+	var v any
+	if err := json.Unmarshal([]byte(body), &v); err != nil {
+		return nil
+	}
+	var ids []int64
+	var walk func(any)
+	walk = func(v any) {
+		switch v := v.(type) {
+		case []any:
+			for _, x := range v {
+				walk(x)
+			}
+		case map[string]any:
+			for name, x := range v {
+				if n, ok := x.(float64); ok && n > 0 && slices.Contains(itemFields, name) {
+					ids = append(ids, int64(n))
+				} else {
+					walk(x)
+				}
+			}
+		}
+	}
+	walk(v)
+	return ids
+}
+
+// settledMeanwhile tells whether a draft names open items and all of them are
+// settled by now.
+func (s *Server) settledMeanwhile(r *store.Reader, body string) (bool, error) {
+	ids := itemsNamedIn(body)
+	// What is written in place of another paper takes what that one lets go.
+	if len(ids) == 0 || writesAgain(body) {
+		return false, nil
+	}
+	items, err := r.ItemsNamed(ids, s.book.Today())
+	return !slices.ContainsFunc(items, func(i store.OpenItem) bool { return i.Open != 0 }), err
+}
+
+// writesAgain tells whether a draft is written in place of a posted paper.
+func writesAgain(body string) bool {
+	var v struct{ Again struct{ Paper int64 } }
+	return json.Unmarshal([]byte(body), &v) == nil && v.Again.Paper != 0
+}

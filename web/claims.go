@@ -1,0 +1,52 @@
+package web
+
+import (
+	"fmt"
+
+	"cleantally/core/billing"
+	"cleantally/core/posting"
+)
+
+// ClaimBody bills a job by progress, as the API takes it.
+type ClaimBody struct {
+	Number     string          `json:"number,omitempty" doc:"Empty to be given the next"`
+	Customer   int64           `json:"customer,omitempty" doc:"That of the job; for the interface alone"`
+	Job        int64           `json:"job,omitempty"`
+	Day        string          `json:"day,omitempty"`
+	Terms      int64           `json:"terms,omitempty" doc:"0: the customer's, else the firm's"`
+	Due        string          `json:"due,omitempty" doc:"A due day that is named; empty to count it by the terms"`
+	Reference  string          `json:"reference,omitempty" maxLength:"200"`
+	Note       string          `json:"note,omitempty" maxLength:"4000"`
+	Percent    string          `json:"percent,omitempty" doc:"The share of the contract that is done to date"`
+	ToDate     string          `json:"toDate,omitempty" doc:"Or what is done to date, net"`
+	Certified  string          `json:"certified,omitempty" doc:"What the customer certified of this claim, net; empty for all"`
+	Recover    bool            `json:"recover,omitempty" doc:"What was billed in advance is deducted share by share"`
+	Deductions []DeductionBody `json:"deductions,omitempty" maxItems:"50"`
+	Retention  *RetentionBody  `json:"retention,omitempty"`
+}
+
+func (b ClaimBody) command(p *parser) posting.Command {
+	c := billing.Claim{Number: b.Number, JobID: b.Job, Day: p.day("day", b.Day), TermsID: b.Terms, Due: p.day("due", b.Due), Reference: b.Reference, Note: b.Note,
+		Percent: p.decimal("percent", b.Percent, percentPlaces), ToDate: p.amount("toDate", b.ToDate), Certified: p.amount("certified", b.Certified), Recover: b.Recover}
+	for i, d := range b.Deductions {
+		c.Deductions = append(c.Deductions, billing.Deduction{PaperID: d.Paper, Amount: p.amount(fmt.Sprintf("deductions[%d].amount", i), d.Amount), Most: d.Amount == ""})
+	}
+	if b.Retention != nil {
+		c.Retention = &billing.Retention{Amount: p.amount("retention.amount", b.Retention.Amount), Reason: b.Retention.Reason}
+	}
+	return c
+}
+
+func (c copier) claim(v billing.Claim, p posting.Paper) ClaimBody {
+	b := ClaimBody{Customer: p.PartyID, Job: v.JobID, Day: c.day(string(v.Day)), Terms: v.TermsID, Reference: v.Reference, Note: v.Note, Percent: c.number(v.Percent), ToDate: c.amount(v.ToDate), Recover: v.Recover}
+	if c.again {
+		b.Due, b.Certified = string(v.Due), c.amount(v.Certified)
+		for _, d := range v.Deductions {
+			b.Deductions = append(b.Deductions, DeductionBody{d.PaperID, c.amount(d.Amount)})
+		}
+		if v.Retention != nil {
+			b.Retention = &RetentionBody{c.cur.Format(v.Retention.Amount), v.Retention.Reason}
+		}
+	}
+	return b
+}

@@ -1,0 +1,336 @@
+package web
+
+import (
+	"context"
+	"encoding/json"
+	"errors"
+	"fmt"
+	"net/http"
+
+	"cleantally/core/billing"
+	"cleantally/core/buying"
+	"cleantally/core/day"
+	"cleantally/core/journal"
+	"cleantally/core/money"
+	"cleantally/core/posting"
+	"cleantally/core/settling"
+	"cleantally/store"
+
+	"github.com/danielgtaylor/huma/v2"
+	"github.com/shopspring/decimal"
+)
+
+// Copy is what a posted paper was written as, to be written once more.
+type Copy struct {
+	Kind DraftKind `json:"kind"`
+	Body any       `json:"body" doc:"In the form of the command's body"`
+	Day  string    `json:"day" doc:"The first open day on which the paper can be taken back: its own, or the last on which something was set against it; else today"`
+}
+
+type copyInput struct {
+	ID    int64 `path:"id"`
+	Again bool  `query:"again" doc:"Of a paper that is taken back: with its day and what it was set against; else it is dated today and set against nothing"`
+}
+
+func (s *Server) registerCopy() {
+	huma.Register(s.api, describe("copy-paper", "GET", "/api/v1/papers/{id}/copy", "What a posted paper was written as, to be written once more"), s.copyPaper)
+}
+
+func (s *Server) copyPaper(ctx context.Context, in *copyInput) (*struct{ Body Copy }, error) {
+	p, err := s.parser(ctx)
+	if err != nil {
+		return nil, err
+	}
+	r := s.book.Read(ctx)
+	paper, ok, err := r.Paper(in.ID)
+	if err != nil || !ok {
+		return nil, orNotFound(err)
+	}
+	act, err := r.ActOf(in.ID)
+	if err != nil {
+		return nil, problem(err)
+	}
+	c := copier{p.cur, in.Again, string(s.book.Today())}
+	kind, body, err := c.of(act, paper)
+	if err != nil {
+		return nil, problem(err)
+	}
+	if body == nil {
+		return nil, plain(http.StatusNotFound, fmt.Sprintf("A %s is not written by itself, so it is not copied. Write what it came of once more.", paper.Kind))
+	}
+	on, err := s.takenBackOn(r, paper)
+	return &struct{ Body Copy }{Copy{kind, body, string(on)}}, problem(err)
+}
+
+// takenBackOn is the first open day on which a paper can be taken back, so that
+// what it was set against is free from then on.
+func (s *Server) takenBackOn(r *store.Reader, p posting.Paper) (day.Day, error) {
+	on := p.Day
+	standing, err1 := r.AllocationsOf(p.ID, s.book.Today())
+	for _, a := range standing {
+		on = max(on, a.Day, a.UndoneOn)
+	}
+	firm, err2 := r.Firm()
+	if on <= firm.LockedThrough || on > s.book.Today() {
+		on = s.book.Today()
+	}
+	return on, errors.Join(err1, err2)
+}
+
+// A copier turns commands back into what was typed.
+type copier struct {
+	cur   money.Currency
+	again bool
+	today string
+}
+
+func (c copier) day(d string) string {
+	if c.again {
+		return d
+	}
+	return c.today
+}
+
+func (c copier) amount(a money.Amount) string {
+	if a == 0 {
+		return ""
+	}
+	return c.cur.Format(a)
+}
+
+func (c copier) number(d decimal.Decimal) string {
+	if d.IsZero() {
+		return ""
+	}
+	return d.String()
+}
+
+// of is the body of the command that posted a paper. What came of a step that
+// makes several papers is told from the paper itself.
+func (c copier) of(act store.Act, p posting.Paper) (DraftKind, any, error) {
+	if written, ok := writtenBy[act.Action]; ok {
+		return written(c, act.Detail, p)
+	}
+	return c.money(p)
+}
+
+// writtenBy turns what is kept of a command, by its name, into the draft that
+// it came of.
+var writtenBy = map[string]func(c copier, detail string, p posting.Paper) (DraftKind, any, error){
+	"billing.Invoice":        written(posting.Invoice, copier.invoice),
+	"billing.Order":          written(posting.Order, copier.order),
+	"billing.Quote":          written(posting.Quote, copier.quote),
+	"billing.Claim":          written("claim", copier.claim),
+	"billing.AdvanceCredit":  written(posting.CreditNote, copier.advanceCredit),
+	"billing.Request":        written(posting.Request, copier.request),
+	"billing.Delivery":       written(posting.Delivery, copier.delivery),
+	"billing.Cancellation":   written(posting.Cancellation, copier.cancellation),
+	"billing.DepositInvoice": written(posting.DepositInvoice, copier.depositInvoice),
+	"settling.Release":       written(posting.Release, copier.release),
+	"settling.Receipt":       written(posting.Receipt, copier.receipt),
+	"settling.WriteOff":      written(posting.WriteOff, copier.writeOff),
+	"settling.Contra":        written(posting.Contra, copier.contra),
+	"settling.Refund":        written(posting.Refund, copier.refund),
+	"settling.Transfer":      written(posting.Transfer, copier.transfer),
+	"buying.Bill":            written(posting.SupplierBill, copier.bill),
+	"journal.Journal":        written(posting.Journal, copier.journal),
+}
+
+// written reads a kept command and makes the body of a draft of it.
+func written[V, B any](kind posting.Kind, body func(copier, V, posting.Paper) B) func(copier, string, posting.Paper) (DraftKind, any, error) {
+	return func(c copier, detail string, p posting.Paper) (DraftKind, any, error) {
+		var v V
+		err := json.Unmarshal([]byte(detail), &v)
+		return DraftKind(kind), body(c, v, p), err
+	}
+}
+
+func (c copier) advanceCredit(v billing.AdvanceCredit, _ posting.Paper) AdvanceCreditBody {
+	return AdvanceCreditBody{Paper: v.PaperID, Day: c.day(string(v.Day)), Reason: v.Reason, Keep: c.amount(v.Keep), OutsideTax: v.OutsideTax, Against: v.Against}
+}
+
+func (c copier) request(v billing.Request, _ posting.Paper) RequestBody {
+	b := RequestBody{Customer: v.PartyID, Job: v.JobID, Day: c.day(string(v.Day)), Reference: v.Reference, Note: v.Note, Of: v.OfID, Percent: c.number(v.Percent), Amount: c.amount(v.Amount)}
+	if c.again {
+		b.Due = string(v.Due)
+	}
+	return b
+}
+
+func (c copier) delivery(v billing.Delivery, _ posting.Paper) DeliveryBody {
+	return DeliveryBody{Order: v.OrderID, Day: c.day(string(v.Day)), Reference: v.Reference, Note: v.Note, Lines: c.orderShares(v.Lines)}
+}
+
+func (c copier) cancellation(v billing.Cancellation, _ posting.Paper) CancellationBody {
+	return CancellationBody{Order: v.OrderID, Day: c.day(string(v.Day)), Reason: v.Reason, Lines: c.orderShares(v.Lines), Advances: c.advances(v.Advances)}
+}
+
+func (c copier) release(v settling.Release, _ posting.Paper) ReleaseBody {
+	return ReleaseBody{Customer: v.PartyID, Day: c.day(string(v.Day)), Terms: v.TermsID, Reference: v.Reference, Note: v.Note, Items: c.shares(v.Items), Amount: c.amount(v.Amount), Job: v.JobID}
+}
+
+func (c copier) writeOff(v settling.WriteOff, p posting.Paper) WriteOffBody {
+	return WriteOffBody{Customer: p.PartyID, Day: c.day(string(v.Day)), Reason: v.Reason, Relief: v.Relief, Items: c.shares(v.Items)}
+}
+
+func (c copier) contra(v settling.Contra, _ posting.Paper) ContraBody {
+	return ContraBody{Party: v.PartyID, Day: c.day(string(v.Day)), Note: v.Note, Owed: c.shares(v.Owed), Owing: c.shares(v.Owing)}
+}
+
+func (c copier) refund(v settling.Refund, p posting.Paper) RefundBody {
+	return RefundBody{Customer: p.PartyID, Day: c.day(string(v.Day)), Sources: c.shares(v.Sources), Bank: v.BankAccountID, Method: string(v.Method), Reference: v.Reference, Note: v.Note}
+}
+
+func (c copier) transfer(v settling.Transfer, p posting.Paper) TransferBody {
+	b := TransferBody{Owner: p.PartyID, Day: c.day(string(v.Day)), Customer: v.PartyID, Job: v.JobID, AsDeposit: v.AsDeposit, Note: v.Note}
+	if c.again {
+		b.From, b.Amount = int64(v.From.Item), c.amount(v.From.Amount)
+	}
+	return b
+}
+
+// money is the body of a paper by which money came, told from the paper.
+func (c copier) money(p posting.Paper) (DraftKind, any, error) {
+	day, bank, method, amount := c.day(string(p.Day)), p.BankAccountID, string(p.Method), c.cur.Format(p.Total)
+	switch p.Kind {
+	case posting.Deposit:
+		b := DepositBody{Customer: p.PartyID, Job: p.JobID, Day: day, Amount: amount, Bank: bank, Method: method, Note: p.Note, Reference: p.Reference}
+		for _, l := range p.Lines {
+			b.TaxCode = l.TaxCodeID
+		}
+		return DraftKind(p.Kind), b, nil
+	case posting.Receipt:
+		return DraftKind(p.Kind), ReceiptBody{Customer: p.PartyID, Job: p.JobID, Day: day, Arrived: amount, Bank: bank, Method: method, Reference: p.Reference, Note: p.Note}, nil
+	case posting.Unidentified:
+		return DraftKind(p.Kind), UnidentifiedBody{Day: day, Amount: amount, Bank: bank, Method: method, Reference: p.Reference, Note: p.Note}, nil
+	case posting.Recovery:
+		return DraftKind(p.Kind), RecoveryBody{WriteOff: p.SourceID, Day: day, Amount: amount, Bank: bank, Method: method, Reference: p.Reference, Note: p.Note}, nil
+	}
+	return "", nil, nil
+}
+
+func (c copier) shares(all []settling.Share) []ShareBody {
+	if !c.again {
+		return nil
+	}
+	var out []ShareBody
+	for _, s := range all {
+		out = append(out, ShareBody{int64(s.Item), c.amount(s.Amount)})
+	}
+	return out
+}
+
+func (c copier) invoice(v billing.Invoice, _ posting.Paper) InvoiceBody {
+	b := InvoiceBody{Customer: v.PartyID, Job: v.JobID, Day: c.day(string(v.Day)), Terms: v.TermsID, Reference: v.Reference, Note: v.Note, Includes: v.Includes,
+		DiscountPercent: c.number(v.DiscountPercent), Discount: c.amount(v.Discount)}
+	if v.RoundTo != 0 {
+		b.RoundTo = c.cur.Format(v.RoundTo)
+	}
+	b.Lines = c.lines(v.Lines)
+	if b.Form = string(v.Form); c.again {
+		for _, d := range v.Deductions {
+			b.Deductions = append(b.Deductions, DeductionBody{d.PaperID, c.amount(d.Amount)})
+		}
+		if v.Retention != nil {
+			b.Retention = &RetentionBody{c.cur.Format(v.Retention.Amount), v.Retention.Reason}
+		}
+		b.Due, b.Supplied = string(v.Due), string(v.Supplied)
+		for _, u := range v.SetAgainst {
+			b.SetAgainst = append(b.SetAgainst, UseBody{int64(u.Credit), c.amount(u.Amount)})
+		}
+	}
+	return b
+}
+
+// lines are what was written of each line. What it took of an order it takes
+// once more only where the paper is taken back.
+func (c copier) lines(all []posting.Line) []InvoiceLineBody {
+	var out []InvoiceLineBody
+	for _, l := range all {
+		b := InvoiceLineBody{Article: l.ArticleID, Text: l.Text, Unit: l.Unit, Quantity: c.number(l.Quantity), UnitPrice: price(l.UnitPrice.String(), c.cur),
+			DiscountPercent: c.number(l.DiscountPercent), Discount: c.amount(l.Discount), TaxCode: l.TaxCodeID, Account: l.AccountID}
+		if c.again {
+			b.Order, b.OrderLine = l.Of.PaperID, l.Of.Position
+		}
+		out = append(out, b)
+	}
+	return out
+}
+
+func (c copier) orderShares(all []billing.OrderShare) []OrderShareBody {
+	var out []OrderShareBody
+	for _, l := range all {
+		out = append(out, OrderShareBody{l.Position, l.Quantity.String()})
+	}
+	return out
+}
+
+func (c copier) advances(all []billing.AdvanceCredit) []AdvanceCreditBody {
+	var out []AdvanceCreditBody
+	for _, a := range all {
+		out = append(out, AdvanceCreditBody{Paper: a.PaperID, Keep: c.amount(a.Keep), OutsideTax: a.OutsideTax, Against: a.Against})
+	}
+	return out
+}
+
+func (c copier) quote(v billing.Quote, _ posting.Paper) QuoteBody {
+	b := QuoteBody{Customer: v.PartyID, Job: v.JobID, Day: c.day(string(v.Day)), Reference: v.Reference, Note: v.Note, Includes: v.Includes,
+		DiscountPercent: c.number(v.DiscountPercent), Discount: c.amount(v.Discount), Lines: c.lines(v.Lines)}
+	if c.again {
+		b.Holds, b.Revises = string(v.Holds), v.RevisesID
+	}
+	return b
+}
+
+func (c copier) order(v billing.Order, _ posting.Paper) OrderBody {
+	if !c.again {
+		v.QuoteID = 0
+	}
+	lines := c.lines(v.Lines)
+	for n := range lines { // of a quote, not of an order
+		lines[n].Quote, lines[n].QuoteLine, lines[n].Order, lines[n].OrderLine = lines[n].Order, lines[n].OrderLine, 0, 0
+	}
+	return OrderBody{Quote: v.QuoteID, Customer: v.PartyID, Job: v.JobID, Day: c.day(string(v.Day)), Reference: v.Reference, Note: v.Note, Includes: v.Includes,
+		DiscountPercent: c.number(v.DiscountPercent), Discount: c.amount(v.Discount), Lines: lines}
+}
+
+func (c copier) depositInvoice(v billing.DepositInvoice, _ posting.Paper) DepositInvoiceBody {
+	b := DepositInvoiceBody{Customer: v.PartyID, Job: v.JobID, Day: c.day(string(v.Day)), Terms: v.TermsID, Reference: v.Reference, Note: v.Note, Order: v.OrderID, Percent: c.number(v.Percent), Amount: c.amount(v.Amount)}
+	if c.again {
+		b.Due = string(v.Due)
+	}
+	for _, l := range v.Lines {
+		b.Lines = append(b.Lines, AdvanceLineBody{l.Text, c.amount(l.Net), l.TaxCodeID})
+	}
+	return b
+}
+
+func (c copier) receipt(v settling.Receipt, _ posting.Paper) ReceiptBody {
+	b := ReceiptBody{Customer: v.PartyID, Job: v.JobID, Day: c.day(string(v.Day)), Arrived: c.amount(v.Arrived), Charges: c.amount(v.Charges), Withheld: c.amount(v.Withheld),
+		Bank: v.BankAccountID, Method: string(v.Method), Reference: v.Reference, Note: v.Note, OnAccount: v.OnAccount}
+	if c.again {
+		for _, x := range v.Placements {
+			b.Placements = append(b.Placements, PlacementBody{Item: int64(x.Debit), Amount: c.amount(x.Amount), Discount: x.Discount, Rest: string(x.Rest), Reason: x.Reason})
+		}
+	}
+	return b
+}
+
+func (c copier) bill(v buying.Bill, _ posting.Paper) BillBody {
+	b := BillBody{Supplier: v.PartyID, Day: c.day(string(v.Day)), Note: v.Note}
+	if c.again {
+		b.Due, b.Reference = string(v.Due), v.Reference
+	}
+	for _, l := range v.Lines {
+		b.Lines = append(b.Lines, BillLineBody{l.Text, l.AccountID, l.JobID, c.amount(l.Net), l.TaxCodeID})
+	}
+	return b
+}
+
+func (c copier) journal(v journal.Journal, _ posting.Paper) JournalBody {
+	b := JournalBody{Day: c.day(string(v.Day)), Text: v.Text}
+	for _, l := range v.Lines {
+		b.Lines = append(b.Lines, JournalLineBody{Account: l.AccountID, Debit: c.amount(l.Debit), Credit: c.amount(l.Credit), Party: l.PartyID, Job: l.JobID})
+	}
+	return b
+}
