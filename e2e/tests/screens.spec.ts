@@ -76,7 +76,9 @@ test('a list sorts, filters, chooses columns and exports; its filters live in th
   await page.getByRole('button', { name: 'Owes' }).click();
   await page.getByRole('button', { name: 'Owes' }).click();
   await expect(page).toHaveURL(/sort=-owes/);
-  await expect(page.getByRole('row').nth(1)).toContainText('Lattice House');
+  // Other tests' customers are in the same firm: who owes most is asked of the program.
+  const most = (await (await page.request.get(`${demo.url}/api/v1/customers?sort=-owes`)).json()).rows[0].name;
+  await expect(page.getByRole('row').nth(1)).toContainText(most);
   await page.getByRole('button', { name: 'We hold' }).first().click();
   await expect(page).toHaveURL(/state=held/);
   await page.getByRole('textbox', { name: 'Name, number, town, phone' }).fill('brandt');
