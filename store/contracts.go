@@ -42,6 +42,11 @@ func (f *Facts) Agreed(job int64) money.Amount {
 	return v
 }
 
+// RetentionOf answers billing.Facts.
+func (f *Facts) RetentionOf(paper int64) []posting.Item {
+	return f.readItems("open_items", "WHERE i.bills_id = ? AND i.register = 'retention'", paper)
+}
+
 // KeptBack answers billing.Facts.
 func (f *Facts) KeptBack(job int64) posting.Part {
 	type row struct{ Amount, Tax money.Amount }

@@ -211,7 +211,7 @@ func (s *Server) paperBody(row store.PaperRow, p posting.Paper, asOf day.Day, cu
 	b := Paper{Before: f(p.Total + p.Deducted), Deductions: off, Retained: f(p.Retained), KeptOff: f(-p.Retained), RetainedWhy: p.RetainedWhy, Form: p.Form, Left: f(p.Total - row.Taken), Holds: string(p.Holds), Version: p.Version, PaperRow: paperRow(row, asOf, cur), Address: p.PartyAddress, Supplied: string(p.Supplied), Note: p.Note, Method: string(p.Method), Includes: p.Includes, Sentences: []string{},
 		Lines: []PaperLine{}, Taxes: taxSums(billed, cur, n), Discount: f(p.Discount), Off: f(-p.Discount), Net: f(net), Tax: f(tax), Rounding: f(p.Rounding), Charges: f(p.Charges), Arrived: f(p.Total - p.Charges - p.Withheld), Withheld: f(p.Withheld),
 		Reason: p.Reason, Cheque: p.Cheque, EarlyPercent: percentOrNothing(p.EarlyPercent), EarlyUntil: string(p.EarlyUntil), SourceID: p.SourceID,
-		ReversesID: p.ReversesID, ReversedBy: row.ReversedBy, InWords: cur.Words(p.Total.Abs()), Early: f(settling.EarlyDiscount(p, cur)), Standing: []PaperLink{}, Parts: []Part{}, Allocations: []Allocation{}, Entries: []Entry{}}
+		ReversesID: p.ReversesID, ReversedBy: row.ReversedBy, InWords: cur.Words(p.Total.Abs()), Standing: []PaperLink{}, Parts: []Part{}, Allocations: []Allocation{}, Entries: []Entry{}}
 	for _, l := range billed {
 		a, _ := n.Account(l.AccountID)
 		line := PaperLine{Text: l.Text, Unit: l.Unit, Quantity: dec(l.Quantity), UnitPrice: price(l.UnitPrice.String(), cur), DiscountPercent: percentOrNothing(l.DiscountPercent),
@@ -275,6 +275,13 @@ func (s *Server) fillPaper(r *store.Reader, b *Paper, p posting.Paper, asOf day.
 		return err
 	} else if ok {
 		b.JobName = j.Name
+	}
+	if p.EarlyUntil != "" {
+		facts, err := r.Facts(s.book.Today())
+		if err != nil {
+			return err
+		}
+		b.Early = cur.Format(settling.EarlyDiscount(facts, p))
 	}
 	if err := s.fillContract(r, b, p, asOf, cur); err != nil {
 		return err

@@ -67,7 +67,7 @@ func (c Cancellation) Plan(f posting.Facts) (posting.Effect, error) {
 	p, shares, order := Delivery{Number: c.Number, OrderID: c.OrderID, Day: c.Day, Note: strings.TrimSpace(c.Reason), Lines: lines}.share(b, posting.Cancellation, posting.Cancelled)
 	for n, s := range shares {
 		field := fmt.Sprintf("lines[%d].quantity", n)
-		if _, left, _ := b.LeftOf(s.Of, posting.Cancelled, c.Day); s.Quantity > left {
+		if left := b.leftToCancel(s.Of, c.Day); s.Quantity > left {
 			b.Refuse(field, "more than is left", max(left, 0).Decimal().String(), "Only %s of %s is left to cancel, not %s: the rest is delivered, billed or cancelled.", max(left, 0).Decimal(), p.Lines[n].Text, s.Quantity.Decimal())
 			continue
 		}
@@ -80,11 +80,18 @@ func (c Cancellation) Plan(f posting.Facts) (posting.Effect, error) {
 	return b.Effect(fmt.Sprintf("Cancelled of %s of %s by %s: %s", order.Number, order.PartyName, p.Number, p.Note))
 }
 
+// leftToCancel is what of an order's line is neither billed nor delivered.
+func (b *builder) leftToCancel(of posting.Thing, d day.Day) posting.Millionths {
+	_, billed, _ := b.LeftOf(of, posting.Cancelled, d)
+	_, delivered, _ := b.LeftOf(of, posting.Delivered, d)
+	return min(billed, delivered)
+}
+
 // leftOf is all of an order that can still be cancelled.
 func leftOf(b *builder, order posting.Paper, d day.Day) []OrderShare {
 	var all []OrderShare
 	for _, l := range order.Lines {
-		if _, left, _ := b.LeftOf(thingOf(order, l), posting.Cancelled, d); left > 0 {
+		if left := b.leftToCancel(thingOf(order, l), d); left > 0 {
 			all = append(all, OrderShare{l.Position, left.Decimal()})
 		}
 	}

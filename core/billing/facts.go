@@ -14,6 +14,9 @@ type Facts interface {
 	// KeptBack is what was kept back on a job's invoices so far, less what was
 	// credited of it, never less what was released; with the tax inside.
 	KeptBack(jobID int64) posting.Part
+	// RetentionOf returns the items of retention that are of what a paper bills,
+	// with what was credited of them.
+	RetentionOf(paperID int64) []posting.Item
 	FirmTaxCodeID() int64                   // the code of a new line
 	OrdersOf(jobID int64) []posting.Paper   // that stand
 	AdvancesOf(jobID int64) []posting.Paper // deposit invoices that stand, the oldest first

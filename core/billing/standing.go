@@ -39,7 +39,7 @@ func OrderLines(f posting.Facts, order posting.Paper, d day.Day) []OrderLine {
 		bill, _ := posting.Ordered(thing, of, posting.Billed)
 		deliver, _ := posting.Ordered(thing, of, posting.Delivered)
 		cancel, _ := posting.Ordered(thing, of, posting.Cancelled)
-		lines[n] = OrderLine{LeftToCancel: max(cancel.Quantity, 0), PaperLine: l, Delivered: of[posting.Delivered].Quantity, Billed: of[posting.Billed].Quantity, Cancelled: of[posting.Cancelled].Quantity,
+		lines[n] = OrderLine{LeftToCancel: max(min(cancel.Quantity, deliver.Quantity), 0), PaperLine: l, Delivered: of[posting.Delivered].Quantity, Billed: of[posting.Billed].Quantity, Cancelled: of[posting.Cancelled].Quantity,
 			LeftToDeliver: max(deliver.Quantity, 0), LeftToBill: max(bill.Quantity, 0), Left: bill.Part}
 	}
 	return lines

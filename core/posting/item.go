@@ -23,6 +23,7 @@ const (
 	OfRetention   Nature = "kept back"
 	OfWriteOff    Nature = "write-off"
 	OfContra      Nature = "contra"
+	OfCredit      Nature = "credited"     // what a credit note takes off what is kept back
 	OfSmallCredit Nature = "small credit" // a credit that nobody will claim
 	Closing       Nature = "closing"      // what a refund, a forfeit, a transfer or a release takes out of its source
 	Beside        Nature = "beside"       // what a paper makes beside what it is about: retention kept back or released on a receipt, a fee passed on
@@ -39,7 +40,7 @@ func (n Nature) WithPlacement() bool {
 // Bound tells whether an item is bound to what it settles or takes out, so
 // that its allocation is undone only by reversing its paper.
 func (n Nature) Bound() bool {
-	return n == OfRetention || n == OfWriteOff || n == OfContra || n == OfSmallCredit || n == Closing
+	return n == OfRetention || n == OfWriteOff || n == OfContra || n == OfCredit || n == OfSmallCredit || n == Closing
 }
 
 // Item is an open item: what of a posted paper can be settled. It stands in

@@ -85,7 +85,7 @@ func (b *Builder) TakeBack(p Paper, d day.Day, spared func(Kind, int64) bool) (g
 	if gone, ok = b.closeItems(p, d, spared); !ok {
 		return gone, false
 	}
-	for _, u := range b.standingUses(b.UsesBy(p.ID)) {
+	for _, u := range slices.Backward(b.standingUses(b.UsesBy(p.ID))) { // what was given back is taken again last
 		if !b.UndoUse("paper", u, d) {
 			return gone, false
 		}

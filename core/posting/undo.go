@@ -3,6 +3,7 @@ package posting
 import (
 	"cleantally/core/day"
 	"cleantally/core/ledger"
+	"cleantally/core/money"
 )
 
 // Undo takes an allocation back by a dated opposite that is not before it, so
@@ -95,18 +96,43 @@ func (b *Builder) takeBackWith(field string, ci, di Item, d day.Day) bool {
 				b.Refuse(field, "before the allocation", string(a.Day), "The %s of %s is dated %s. Use %s or later.", i.Nature, i.Number, a.Day.Show(), a.Day.Show())
 				return false
 			}
+			carried := b.carried(i, di)
+			if carried >= i.Part.Neg().Amount.Own {
+				continue // a credit note has carried all of the discount
+			}
 			b.undo(a, d)
-			if !b.takeBack(field, i, di, d) {
+			if !b.takeBack(field, i, di, carried, d) {
 				return false
+			}
+			if carried > 0 {
+				b.allocate(Allocation{Debit: di.ID, Credit: i.ID, Amount: carried, Day: d}, di, i)
 			}
 		}
 	}
 	return true
 }
 
+// carried is how much of a discount credit notes of its invoice have given
+// back (docs/rules.md, part 6).
+func (b *Builder) carried(i, di Item) money.Amount {
+	var carried money.Amount
+	if i.Nature != OfDiscount {
+		return 0
+	}
+	for _, u := range b.usesOf(di.Bills, false) {
+		if u.As == Discounted && u.PaperID != i.PaperID && u.Undoes == 0 && u.Amount.Own < 0 && !b.useUndone(u) {
+			carried -= u.Amount.Own
+		}
+	}
+	return carried
+}
+
 // takeBack closes what went with a placement by a paper of its own, or by the
-// one that is being made, and gives back what it used of the debt.
-func (b *Builder) takeBack(field string, i, di Item, d day.Day) bool {
+// one that is being made, and gives back what it used of the debt; but for what
+// a credit note has carried of it.
+func (b *Builder) takeBack(field string, i, di Item, carried money.Amount, d day.Day) bool {
+	whole := i.Part.Neg()
+	back := whole.Sub(whole.Take(carried))
 	if b.Own() == 0 || b.effect.Papers[-b.Own()-1].takesBackOther(i.PaperID) {
 		party, _ := b.Party(i.PartyID)
 		b.Paper(Paper{Kind: Reversal, Day: d, PartyID: i.PartyID, PartyName: party.Name, PartyAddress: party.Printed(), JobID: i.JobID, SourceID: i.PaperID,
@@ -114,21 +140,49 @@ func (b *Builder) takeBack(field string, i, di Item, d day.Day) bool {
 		b.Says(Sentence(string(i.Nature)) + " of " + i.Number + " taken back")
 	}
 	if p := b.effect.Papers[-b.Own()-1]; p.SourceID == i.PaperID {
-		p.Total -= i.Amount.Base
+		p.Total += back.Amount.Base
 	}
-	b.Enter(negated(b.ItemLines(i.ID))...)
-	opposite := b.Open(Item{Register: i.Register, Nature: TakenBack, PartyID: i.PartyID, JobID: i.JobID, Day: d, Due: d, Currency: i.Currency, Part: i.Part.Neg()})
+	b.Enter(portions(negated(b.ItemLines(i.ID)), back.Amount.Own, whole.Amount.Own)...)
+	opposite := b.Open(Item{Register: i.Register, Nature: TakenBack, PartyID: i.PartyID, JobID: i.JobID, Day: d, Due: d, Currency: i.Currency, Part: back})
 	oi, _ := b.Look(opposite)
 	b.allocate(Allocation{Debit: opposite, Credit: i.ID, Amount: oi.Amount.Own, Day: d}, oi, i)
 	if i.Nature != OfDiscount {
 		return true
 	}
 	for _, u := range b.standingUses(b.UsesBy(i.PaperID)) {
-		if u.Of.PaperID == di.Bills && u.As == Discounted && !b.UndoUse(field, u, d) {
-			return false
+		if u.Of.PaperID != di.Bills || u.As != Discounted {
+			continue
 		}
+		if carried == 0 {
+			if !b.UndoUse(field, u, d) {
+				return false
+			}
+			continue
+		}
+		// What is left of it by its code: the credit has given back the rest.
+		rest := b.usedAs(u.Of, Discounted)
+		b.use(Use{Of: u.Of, As: u.As, Day: d, By: u.By, Part: rest.Part.Neg(), Undoes: u.ID})
 	}
 	return true
+}
+
+// portions are lines as far as they are of a part of a whole; the last takes
+// what is left, so that they balance with it.
+func portions(lines []ledger.Line, part, whole money.Amount) []ledger.Line {
+	if part == whole {
+		return lines
+	}
+	some := make([]ledger.Line, len(lines))
+	left := -part
+	for n, l := range lines {
+		some[n] = l
+		some[n].Amount = -money.Portion(part, -l.Amount, whole)
+		if n == len(lines)-1 {
+			some[n].Amount = left
+		}
+		left -= some[n].Amount
+	}
+	return some
 }
 
 // negated are the opposites of lines.

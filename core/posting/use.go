@@ -109,8 +109,8 @@ func Whole(thing Taken, used Used, _ UseKind) (Taken, bool) { return thing.sub(u
 
 // Ordered bounds the uses of an order's line: left to bill is the larger of
 // ordered less cancelled and delivered, less billed. More than is left may be
-// delivered, which the paper warns of. What is delivered or billed is not
-// cancelled.
+// delivered, which the paper warns of. What is billed is not cancelled; what is
+// delivered is when it comes back.
 func Ordered(thing Taken, used Used, as UseKind) (Taken, bool) {
 	ordered := thing.sub(used[Cancelled])
 	switch as {
@@ -119,9 +119,9 @@ func Ordered(thing Taken, used Used, as UseKind) (Taken, bool) {
 	case Billed:
 		return larger(ordered, used[Delivered]).sub(used[Billed]), false
 	}
-	left := ordered.sub(larger(used[Delivered], used[Billed]))
+	left := ordered.sub(used[Billed])
 	if left.Quantity < 0 && ordered.Quantity >= 0 {
-		left = Taken{} // more was delivered than ordered: nothing is left to cancel
+		left = Taken{} // more was billed than ordered, as it was delivered: nothing is left to cancel
 	}
 	return left, false
 }
@@ -298,7 +298,11 @@ func useEnds(t Thing, thing Taken, begins day.Day, uses []Use) []usedUntil {
 			ends = append(ends, usedUntil{used: next})
 			now, last = &ends[len(ends)-1], u.Day
 		}
-		now.used[u.As] = now.used[u.As].add(Taken{u.Quantity, u.Part})
+		quantity := u.Quantity
+		if t.Position == 0 {
+			quantity = 0 // what a paper bills by a code has no pieces
+		}
+		now.used[u.As] = now.used[u.As].add(Taken{quantity, u.Part})
 	}
 	return ends
 }
@@ -362,8 +366,13 @@ func (b *Builder) registerOf(t Thing) ledger.Role {
 // refused.
 func (b *Builder) UndoUse(field string, u Use, d day.Day) bool {
 	back := Use{Of: u.Of, As: u.As, Day: d, By: u.By, Quantity: -u.Quantity, Part: u.Part.Neg(), Cost: -u.Cost, Undoes: u.ID}
-	if u.Amount.Own >= 0 {
+	if whole, _, _, _ := b.thingOf(u.Of); u.Amount.Own >= 0 || whole.Amount.Own < 0 {
 		b.use(back)
+		if u.As == Discounted && b.usedAs(u.Of, Discounted).Amount.Own < 0 {
+			paper, _ := b.paperOf(u.Of.PaperID)
+			b.Refuse(field, "something stands on it", string(CreditNote), "A credit note of %s has given the discount back. Reverse that first, or undo what was set against %s.", paper.Number, paper.Number)
+			return false
+		}
 		if as, broken := b.broken(u.Of); broken {
 			paper, _ := b.paperOf(u.Of.PaperID)
 			b.Refuse(field, "something stands on it", string(as), "More of %s is %s than would be left. Take that back first.", paper.Number, as)
@@ -376,6 +385,17 @@ func (b *Builder) UndoUse(field string, u Use, d day.Day) bool {
 		back.Part = left.Take(-u.Amount.Own)
 	}
 	return b.Use(field, back)
+}
+
+// usedAs is what of a thing was used as one kind in all.
+func (b *Builder) usedAs(t Thing, as UseKind) Taken {
+	var sum Taken
+	for _, u := range b.usesOf(t.PaperID, false) {
+		if u.Of == t && u.As == as {
+			sum = sum.add(Taken{u.Quantity, u.Part})
+		}
+	}
+	return sum
 }
 
 // broken tells whether more of a thing is used than its bound allows at the

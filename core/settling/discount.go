@@ -8,13 +8,19 @@ import (
 )
 
 // EarlyDiscount returns the early-payment discount of an invoice: rounded on
-// the gross (docs/rules.md, part 4). Nil where its terms give none, or where it
-// is due in instalments.
-func EarlyDiscount(p posting.Paper, c money.Currency) money.Amount {
+// the gross, less what was credited of it (docs/rules.md, part 4). Nil where its
+// terms give none, or where it is due in instalments.
+func EarlyDiscount(f posting.Facts, p posting.Paper) money.Amount {
 	if p.EarlyUntil == "" || !p.EarlyPercent.IsPositive() {
 		return 0
 	}
-	return c.Round(money.Percent(c.Decimal(p.Total), p.EarlyPercent))
+	c, gross := f.Currency(), p.Total
+	for _, u := range f.Uses(p.ID) {
+		if u.As == posting.Credited {
+			gross -= u.Amount.Own
+		}
+	}
+	return c.Round(money.Percent(c.Decimal(gross), p.EarlyPercent))
 }
 
 // Earned returns the discount that a payment on a day would take off an item,
@@ -28,7 +34,7 @@ func Earned(f posting.Facts, i posting.Item, bankDay day.Day) (money.Amount, day
 	if !ok || p.Kind != posting.Invoice || i.Instalment != 0 || i.Register != ledger.Receivables || i.Nature != posting.Plain {
 		return 0, ""
 	}
-	discount := EarlyDiscount(p, f.Currency())
+	discount := EarlyDiscount(f, p)
 	if discount >= i.Left.Amount.Own || bankDay > p.EarlyUntil || taken(f, p.ID) {
 		return 0, p.EarlyUntil
 	}

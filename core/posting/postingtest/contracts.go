@@ -60,6 +60,11 @@ func agrees(k posting.Kind) bool {
 	return d.Agrees
 }
 
+// RetentionOf answers billing.Facts.
+func (b *Book) RetentionOf(paper int64) []posting.Item {
+	return where(b.Open, func(i posting.Item) bool { return i.Register == ledger.Retention && i.Bills == paper })
+}
+
 // KeptBack answers billing.Facts.
 func (b *Book) KeptBack(job int64) posting.Part {
 	var sum posting.Part

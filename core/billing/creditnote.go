@@ -1,0 +1,232 @@
+package billing
+
+import (
+	"fmt"
+	"slices"
+	"strings"
+
+	"cleantally/core/day"
+	"cleantally/core/ledger"
+	"cleantally/core/money"
+	"cleantally/core/posting"
+
+	"github.com/shopspring/decimal"
+)
+
+// Cause is why something is credited; a credit note has one.
+type Cause string
+
+// The causes of a credit note (docs/rules.md, part 6).
+const (
+	GoodsBack   Cause = "return"
+	Price       Cause = "price"
+	Fault       Cause = "fault"
+	Goodwill    Cause = "goodwill"
+	CalledOff   Cause = "cancellation"
+	OtherCauses Cause = "other"
+)
+
+// Causes lists every cause.
+var Causes = []Cause{GoodsBack, Price, Fault, Goodwill, CalledOff, OtherCauses}
+
+// Credit is a credit note of an invoice: all that is left of it, chosen lines,
+// or a part of its work. Dr income, Dr output tax, Cr receivables. It gives
+// back, in proportion, what its lines hold of orders and deposit invoices, its
+// share of what is kept back and of the discount that was taken (docs/rules.md,
+// part 6).
+type Credit struct {
+	Number        string // "" to be given the next
+	PaperID       int64  // the invoice
+	Day           day.Day
+	Cause         Cause
+	Text          string // what is said of the cause
+	Reference     string // of a return
+	Note          string
+	Lines         []CreditLine // none: all that is left
+	Work          money.Amount // in place of lines: so much of the work, net, over its lines, deductions and retention in the same share
+	Again         bool         // what it takes of an order may be billed again
+	FromRetention bool         // all of it comes off what is kept back
+	Own           bool         // set against what is open of the invoice itself
+	SetAgainst    []Against    // and of others, in order, first
+}
+
+// CreditLine is a line of the invoice and what of it is credited: a quantity,
+// an amount or a new price; none of them for all that is left.
+type CreditLine struct {
+	Position int // counted from 1
+	Quantity decimal.Decimal
+	Amount   money.Amount     // as the invoice's prices are: net, or with tax
+	Price    *decimal.Decimal // the new price of a piece
+}
+
+// Against is a debit, or a part of it, that a credit note is set against.
+type Against struct {
+	Debit  posting.ItemRef
+	Amount money.Amount
+	Most   bool // as much as is open of both, in place of Amount
+}
+
+// Plan returns the effect of the credit note.
+func (c Credit) Plan(f posting.Facts) (posting.Effect, error) {
+	b := build(f)
+	return b.Effect(c.plan(b))
+}
+
+func (c Credit) plan(b *builder) string {
+	dayOK := b.PostingDay("day", c.Day)
+	of, ok := b.ordered("paper", c.PaperID, posting.Invoice, 0)
+	c.causes(b)
+	if ok && dayOK && c.Day < of.Day {
+		b.Refuse("day", "before the paper", string(of.Day), "%s is dated %s and cannot be credited before. Use that day or later.", of.Number, of.Day.Show())
+		ok = false
+	}
+	reason := posting.Sentence(string(c.Cause))
+	if text := strings.TrimSpace(c.Text); text != "" {
+		reason += ": " + text
+	}
+	p := b.Paper(posting.Paper{Kind: posting.CreditNote, Number: c.Number, Day: c.Day, PartyID: of.PartyID, PartyName: of.PartyName, PartyAddress: of.PartyAddress, JobID: of.JobID,
+		Title: "Credit of " + of.Number, Reference: strings.TrimSpace(c.Reference), Note: c.Note, Reason: reason, SourceID: of.ID, Billing: posting.Billing{Form: string(c.Cause), Includes: of.Includes}})
+	if ok && dayOK {
+		b.JobOf("job", of.JobID, of.PartyID)
+		if of.Due != "" && c.Day > of.Due {
+			b.Warn("day", "past due", string(of.Due), "%s was due on %s already.", of.Number, of.Due.Show())
+		}
+		if parts := c.parts(b, of); !b.Refused() {
+			c.credit(b, p, of, parts)
+		}
+	}
+	return fmt.Sprintf("Credited %s of %s to %s by %s", b.Currency().Show(-p.Total), of.Number, of.PartyName, p.Number)
+}
+
+func (c Credit) causes(b *builder) {
+	if !slices.Contains(Causes, c.Cause) {
+		b.Refuse("cause", "missing", "", "Say why it is credited: a return, a price, a fault, goodwill, a cancellation, or another reason.")
+	}
+	if c.Cause == OtherCauses && strings.TrimSpace(c.Text) == "" {
+		b.Refuse("text", "missing", "", "Say in a few words why it is credited.")
+	}
+}
+
+// A creditPart is what of a line of the invoice is credited: below nil where
+// the line took something off.
+type creditPart struct {
+	line posting.PaperLine
+	thingPart
+	left posting.Part // of the line, before
+}
+
+type thingPart struct {
+	of       posting.Thing
+	quantity posting.Millionths
+	part     posting.Part
+}
+
+// credit writes the lines of the credit note, what they take and give back,
+// and the entries.
+func (c Credit) credit(b *builder, p *posting.Paper, of posting.Paper, parts []creditPart) {
+	carried, ok := c.carried(b, of, parts)
+	if !ok {
+		return
+	}
+	taxes := map[int64]money.Amount{}
+	var codes []int64
+	tax := func(code int64, amount money.Amount) {
+		if _, seen := taxes[code]; !seen {
+			codes = append(codes, code)
+		}
+		taxes[code] += amount
+	}
+	at := ledger.Line{PartyID: of.PartyID, JobID: of.JobID}
+	for _, x := range carried { // gives back the discount first, so that what it took is left
+		c.line(p, posting.PaperLine{Text: "Share of the discount taken", Quantity: one, TaxCodeID: x.of.TaxCodeID, AccountID: b.Role(ledger.DiscountAllowed).ID}, x.part.Neg())
+		p.Beside += x.part.Net()
+		tax(x.of.TaxCodeID, -x.part.Tax.Base)
+		b.Credit(b.Role(ledger.DiscountAllowed), x.part.Amount.Base-x.part.Tax.Base, at)
+		b.Use("paper", posting.Use{Of: x.of, As: posting.Discounted, Day: c.Day, By: posting.LineRef{PaperID: p.ID, Position: len(p.Lines)}, Part: x.part.Neg()})
+	}
+	var works []creditPart
+	for _, x := range parts {
+		l := x.line
+		own := posting.PaperLine{ArticleID: l.ArticleID, JobID: l.JobID, Text: l.Text, Unit: l.Unit, Quantity: one, TaxCodeID: l.TaxCodeID, TaxPercent: l.TaxPercent, AccountID: l.AccountID}
+		if x.quantity > 0 {
+			own.Quantity, own.UnitPrice = x.quantity.Decimal(), l.UnitPrice
+		}
+		c.line(p, own, x.part)
+		b.Use("paper", posting.Use{Of: x.of, As: posting.Credited, Day: c.Day, By: posting.LineRef{PaperID: p.ID, Position: len(p.Lines)}, Quantity: x.quantity, Part: x.part})
+		tax(l.TaxCodeID, x.part.Tax.Base)
+		c.giveBack(b, of, x)
+		switch _, control := b.Control(l.AccountID); {
+		case control:
+			p.Beside -= x.part.Net()
+			p.Deducted += x.part.Amount.Own
+		default:
+			works = append(works, x)
+			at := at
+			at.TaxCodeID = l.TaxCodeID
+			b.Debit(ledger.Account{ID: l.AccountID}, x.part.Amount.Base-x.part.Tax.Base, at)
+		}
+	}
+	if rounding := c.rounding(b, of); rounding != 0 {
+		p.Rounding, p.Total = -rounding, p.Total-rounding
+		b.Use("paper", posting.Use{Of: posting.Thing{LineRef: posting.LineRef{PaperID: of.ID}}, As: posting.Credited, Day: c.Day, By: posting.LineRef{PaperID: p.ID}, Part: posting.Of(rounding, 0)})
+		b.Credit(b.Role(ledger.Rounding), rounding, at)
+	}
+	if total := -p.Total; total <= 0 && !b.Refused() {
+		b.Refuse("lines", "above nil", b.Currency().Format(0), "What is credited must come to more than nil: credit a line that was billed as well.")
+		return
+	}
+	kept := c.keptBack(b, p, of, works)
+	for _, code := range codes {
+		at := at
+		at.TaxCodeID = code
+		b.Debit(b.Role(ledger.OutputTax), taxes[code]-kept.taxes[code], at)
+	}
+	p.Retained = -kept.amount
+	c.owe(b, p, of, -p.Total-kept.amount)
+}
+
+var one = decimal.New(1, 0)
+
+// line adds a line to the credit note, the other way round of what is credited.
+func (c Credit) line(p *posting.Paper, l posting.PaperLine, credited posting.Part) {
+	l.Position = len(p.Lines) + 1
+	l.Net, l.Tax = credited.Amount.Add(credited.Tax.Neg()).Neg(), credited.Tax.Neg()
+	l.Before = l.Net.Own
+	p.Lines = append(p.Lines, l)
+	p.Net, p.Tax = p.Net+l.Net.Own, p.Tax+l.Tax.Own
+	p.Total = p.Net + p.Tax
+}
+
+// rounding is what of the invoice's rounding goes along: all of it, with a
+// credit of all that is left.
+func (c Credit) rounding(b *builder, of posting.Paper) money.Amount {
+	if of.Rounding == 0 || len(c.Lines) > 0 || c.Work != 0 {
+		return 0
+	}
+	left, _, _ := b.LeftOf(posting.Thing{LineRef: posting.LineRef{PaperID: of.ID}}, posting.Credited, c.Day)
+	return left.Least.Amount.Own
+}
+
+// owe makes the credit and sets it against what was chosen.
+func (c Credit) owe(b *builder, p *posting.Paper, of posting.Paper, amount money.Amount) {
+	if amount == 0 {
+		return
+	}
+	credit := b.Open(posting.Item{Register: ledger.Receivables, PartyID: of.PartyID, JobID: of.JobID, Day: c.Day, Part: posting.Of(-amount, 0)})
+	for n, a := range c.SetAgainst {
+		field := fmt.Sprintf("setAgainst[%d].amount", n)
+		if a.Most {
+			b.AllocateMost(field, a.Debit, credit, c.Day)
+		} else {
+			b.Allocate(field, a.Debit, credit, a.Amount, c.Day)
+		}
+	}
+	if !c.Own {
+		return
+	}
+	for _, i := range b.PaperItems(of.ID) {
+		if most := b.Most(i.ID, credit, c.Day); i.Register == ledger.Receivables && i.Debit() && most > 0 {
+			b.Allocate("own", i.ID, credit, most, c.Day)
+		}
+	}
+}
