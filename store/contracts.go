@@ -101,6 +101,9 @@ func (f *Facts) Standing(kinds []posting.Kind, partyID, jobID int64, d day.Day) 
 // OrdersOf answers billing.Facts.
 func (f *Facts) OrdersOf(job int64) []posting.Paper { return f.ofJob(job, posting.Order) }
 
+// InvoicesOf answers billing.Facts.
+func (f *Facts) InvoicesOf(job int64) []posting.Paper { return f.ofJob(job, posting.Invoice) }
+
 // AdvancesOf answers billing.Facts.
 func (f *Facts) AdvancesOf(job int64) []posting.Paper { return f.ofJob(job, posting.DepositInvoice) }
 

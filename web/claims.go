@@ -21,13 +21,14 @@ type ClaimBody struct {
 	ToDate     string          `json:"toDate,omitempty" doc:"Or what is done to date, net"`
 	Certified  string          `json:"certified,omitempty" doc:"What the customer certified of this claim, net; empty for all"`
 	Recover    bool            `json:"recover,omitempty" doc:"What was billed in advance is deducted share by share"`
+	Credit     bool            `json:"credit,omitempty" doc:"A claim below what was claimed before credits the latest claims"`
 	Deductions []DeductionBody `json:"deductions,omitempty" maxItems:"50"`
 	Retention  *RetentionBody  `json:"retention,omitempty"`
 }
 
 func (b ClaimBody) command(p *parser) posting.Command {
 	c := billing.Claim{Number: b.Number, JobID: b.Job, Day: p.day("day", b.Day), TermsID: b.Terms, Due: p.day("due", b.Due), Reference: b.Reference, Note: b.Note,
-		Percent: p.decimal("percent", b.Percent, percentPlaces), ToDate: p.amount("toDate", b.ToDate), Certified: p.amount("certified", b.Certified), Recover: b.Recover}
+		Percent: p.decimal("percent", b.Percent, percentPlaces), ToDate: p.amount("toDate", b.ToDate), Certified: p.amount("certified", b.Certified), Recover: b.Recover, Credit: b.Credit}
 	for i, d := range b.Deductions {
 		c.Deductions = append(c.Deductions, billing.Deduction{PaperID: d.Paper, Amount: p.amount(fmt.Sprintf("deductions[%d].amount", i), d.Amount), Most: d.Amount == ""})
 	}
@@ -38,7 +39,7 @@ func (b ClaimBody) command(p *parser) posting.Command {
 }
 
 func (c copier) claim(v billing.Claim, p posting.Paper) ClaimBody {
-	b := ClaimBody{Customer: p.PartyID, Job: v.JobID, Day: c.day(string(v.Day)), Terms: v.TermsID, Reference: v.Reference, Note: v.Note, Percent: c.number(v.Percent), ToDate: c.amount(v.ToDate), Recover: v.Recover}
+	b := ClaimBody{Customer: p.PartyID, Job: v.JobID, Day: c.day(string(v.Day)), Terms: v.TermsID, Reference: v.Reference, Note: v.Note, Percent: c.number(v.Percent), ToDate: c.amount(v.ToDate), Recover: v.Recover, Credit: v.Credit}
 	if c.again {
 		b.Due, b.Certified = string(v.Due), c.amount(v.Certified)
 		for _, d := range v.Deductions {

@@ -36,6 +36,9 @@ func (DraftKind) Schema(huma.Registry) *huma.Schema {
 	return s
 }
 
+// ofAdvance is a credit note of what was billed in advance.
+const ofAdvance DraftKind = "credit of an advance"
+
 // draftKinds turns the body of a draft into its command.
 var draftKinds = map[DraftKind]func(json.RawMessage, *parser) (posting.Command, error){
 	DraftKind(posting.Invoice):        draftCommand[InvoiceBody],
@@ -56,7 +59,8 @@ var draftKinds = map[DraftKind]func(json.RawMessage, *parser) (posting.Command, 
 	DraftKind(posting.SupplierBill):   draftCommand[BillBody],
 	DraftKind(posting.Journal):        draftCommand[JournalBody],
 	DraftKind(posting.Contra):         draftCommand[ContraBody],
-	DraftKind(posting.CreditNote):     draftCommand[AdvanceCreditBody],
+	DraftKind(posting.CreditNote):     draftCommand[CreditBody],
+	ofAdvance:                         draftCommand[AdvanceCreditBody],
 	"claim":                           draftCommand[ClaimBody],
 	"distribution":                    draftCommand[DistributeBody],
 	"deposit split":                   draftCommand[SplitBody],

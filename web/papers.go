@@ -207,6 +207,7 @@ func (s *Server) paper(ctx context.Context, in *idOnInput) (*struct{ Body Paper 
 
 func (s *Server) paperBody(row store.PaperRow, p posting.Paper, asOf day.Day, cur money.Currency, n names) Paper {
 	f := cur.Format
+	p = asRead(p)
 	billed, off, net, tax := deductions(p, cur, n)
 	b := Paper{Before: f(p.Total + p.Deducted), Deductions: off, Retained: f(p.Retained), KeptOff: f(-p.Retained), RetainedWhy: p.RetainedWhy, Form: p.Form, Left: f(p.Total - row.Taken), Holds: string(p.Holds), Version: p.Version, PaperRow: paperRow(row, asOf, cur), Address: p.PartyAddress, Supplied: string(p.Supplied), Note: p.Note, Method: string(p.Method), Includes: p.Includes, Sentences: []string{},
 		Lines: []PaperLine{}, Taxes: taxSums(billed, cur, n), Discount: f(p.Discount), Off: f(-p.Discount), Net: f(net), Tax: f(tax), Rounding: f(p.Rounding), Charges: f(p.Charges), Arrived: f(p.Total - p.Charges - p.Withheld), Withheld: f(p.Withheld),

@@ -109,6 +109,7 @@ func (s *Server) routes() {
 	s.registerWhose()
 	s.registerEvents()
 	s.registerCopy()
+	s.registerCredits()
 	s.registerUnderstand()
 	s.registerLedger()
 	s.registerWhy()

@@ -2,6 +2,8 @@ package billing
 
 import (
 	"fmt"
+	"slices"
+	"strings"
 
 	"cleantally/core/day"
 	"cleantally/core/master"
@@ -27,6 +29,7 @@ type Claim struct {
 	ToDate     money.Amount    // or what is done to date, net
 	Certified  money.Amount    // what the customer certified of this claim, net, where that is less; nil for all
 	Recover    bool            // what was billed in advance is deducted share by share
+	Credit     bool            // a claim below what was claimed before credits the latest claims
 	Deductions []Deduction
 	Retention  *Retention
 }
@@ -41,6 +44,9 @@ func (c Claim) Plan(f posting.Facts) (posting.Effect, error) {
 	}
 	w := standing(b, job, c.Day)
 	this, told := c.sum(b, w)
+	if this < 0 {
+		return b.Effect(c.lower(b, job, -this, told))
+	}
 	v := Invoice{Number: c.Number, PartyID: job.PartyID, JobID: job.ID, Day: c.Day, TermsID: c.TermsID, Due: c.Due, Reference: c.Reference, Note: c.Note, Form: StageForm,
 		Deductions: c.Deductions, Retention: c.Retention, certificate: told, Lines: w.lines(b, this)}
 	if c.Recover && len(c.Deductions) == 0 && this > 0 {
@@ -113,9 +119,14 @@ func (c Claim) sum(b *builder, w worked) (money.Amount, string) {
 	case toDate > w.contract:
 		b.Refuse(field, "more than the contract", cur.Format(w.contract), "The contract comes to %s, so no more than that is claimed. What is more is a variation: write an order for it.", cur.Show(w.contract))
 		return 0, ""
-	case this < 0:
-		b.Refuse(field, "less than before", cur.Format(w.before), "%s was claimed before, more than what is done. Credit the difference on the latest claim.", cur.Show(w.before))
+	case this < 0 && !c.Credit:
+		b.Refuse(field, "less than before", cur.Format(w.before), "%s was claimed before, more than what is done. Say that the difference, %s, is credited on the latest claims.", cur.Show(w.before), cur.Show(-this))
 		return 0, ""
+	case this < 0 && (c.Certified != 0 || len(c.Deductions) > 0 || c.Retention != nil):
+		b.Refuse(field, "less than before", cur.Format(w.before), "What is credited of claims gives back retention and deductions in the same share: leave out what was certified, deducted and kept back.")
+		return 0, ""
+	case this < 0:
+		return this, how + fmt.Sprintf(", less claimed before %s", cur.Show(w.before))
 	case this == 0:
 		b.Refuse(field, "nothing to claim", cur.Format(w.before), "%s was claimed before, so nothing is left to claim of that.", cur.Show(w.before))
 		return 0, ""
@@ -128,6 +139,29 @@ func (c Claim) sum(b *builder, w worked) (money.Amount, string) {
 		this, how = c.Certified, how+fmt.Sprintf("; certified %s", cur.Show(c.Certified))
 	}
 	return this, how
+}
+
+// lower credits what was claimed beyond what is done, the latest claims first,
+// each with its retention and deductions in the same share.
+func (c Claim) lower(b *builder, job master.Job, rest money.Amount, told string) string {
+	var credited []string
+	invoices := b.facts.InvoicesOf(job.ID)
+	slices.Reverse(invoices)
+	for _, of := range invoices {
+		_, work := Creditable(b.facts, of, c.Day)
+		take := min(rest, work)
+		if of.Form != string(StageForm) || take <= 0 || of.Day > c.Day {
+			continue
+		}
+		credit := Credit{Number: c.Number, PaperID: of.ID, Day: c.Day, Cause: OtherCauses, Text: told, Note: c.Note, Reference: c.Reference, Work: take, Again: true, Own: true}
+		credited = append(credited, credit.plan(b))
+		c.Number = ""
+		rest -= take
+	}
+	if rest > 0 {
+		b.Refuse("credit", "more than is left", b.Currency().Format(rest), "%s of that was billed by invoices that are no claims of this job. Credit it on those.", b.Currency().Show(rest))
+	}
+	return strings.Join(credited, "; ")
 }
 
 // lines shares a claim over the contract by what is left of its lines.

@@ -31,6 +31,26 @@ func TestE13(t *testing.T) {
 	}
 }
 
+// A claim below what was claimed before credits the latest claims first.
+func TestNegativeClaim(t *testing.T) {
+	f := newFirm(t)
+	f.keeps(func(j *master.Job) { j.ContractSum, j.RetentionPercent = 4000000, dec("5") })
+	claim := func(percent string, credit bool) billing.Claim {
+		return billing.Claim{JobID: 1, Day: "2026-11-02", Percent: dec(percent), Credit: credit}
+	}
+	f.posts(claim("25", false), "Dr 120 11500.00, Dr 124 500.00, Cr 401 10000.00, Cr 241 2000.00")
+	f.posts(claim("40", false), "Dr 120 6900.00, Dr 124 300.00, Cr 401 6000.00, Cr 241 1200.00")
+	f.refuses(claim("20", false), "percent", "less than before", "16000.00")
+	low := claim("20", true)
+	low.Certified = 1
+	f.refuses(low, "percent", "less than before", "16000.00")
+	e := f.posts(claim("20", true), "Dr 401 6000.00, Dr 241 1200.00, Cr 124 300.00, Cr 120 6900.00", "Dr 401 2000.00, Dr 241 400.00, Cr 124 100.00, Cr 120 2300.00")
+	if len(e.Papers) != 2 || f.JobBilled(1) != 800000 {
+		t.Errorf("%d credit notes, %d billed", len(e.Papers), f.JobBilled(1))
+	}
+	f.posts(claim("25", false), "Dr 120 2300.00, Dr 124 100.00, Cr 401 2000.00, Cr 241 400.00")
+}
+
 // Certified lower before it is posted: what is certified is invoiced, the rest
 // stays to be claimed.
 func TestCertifiedLower(t *testing.T) {

@@ -138,7 +138,7 @@ func (c Credit) credit(b *builder, p *posting.Paper, of posting.Paper, parts []c
 	}
 	at := ledger.Line{PartyID: of.PartyID, JobID: of.JobID}
 	for _, x := range carried { // gives back the discount first, so that what it took is left
-		c.line(p, posting.PaperLine{Text: "Share of the discount taken", Quantity: one, TaxCodeID: x.of.TaxCodeID, AccountID: b.Role(ledger.DiscountAllowed).ID}, x.part.Neg())
+		c.line(p, posting.PaperLine{Text: "Share of the discount taken", Quantity: one, TaxCodeID: x.of.TaxCodeID, TaxPercent: percentOf(of, x.of.TaxCodeID), AccountID: b.Role(ledger.DiscountAllowed).ID}, x.part.Neg())
 		p.Beside += x.part.Net()
 		tax(x.of.TaxCodeID, -x.part.Tax.Base)
 		b.Credit(b.Role(ledger.DiscountAllowed), x.part.Amount.Base-x.part.Tax.Base, at)
@@ -169,7 +169,7 @@ func (c Credit) credit(b *builder, p *posting.Paper, of posting.Paper, parts []c
 	if rounding := c.rounding(b, of); rounding != 0 {
 		p.Rounding, p.Total = -rounding, p.Total-rounding
 		b.Use("paper", posting.Use{Of: posting.Thing{LineRef: posting.LineRef{PaperID: of.ID}}, As: posting.Credited, Day: c.Day, By: posting.LineRef{PaperID: p.ID}, Part: posting.Of(rounding, 0)})
-		b.Credit(b.Role(ledger.Rounding), rounding, at)
+		b.Debit(b.Role(ledger.Rounding), rounding, at)
 	}
 	if total := -p.Total; total <= 0 && !b.Refused() {
 		b.Refuse("lines", "above nil", b.Currency().Format(0), "What is credited must come to more than nil: credit a line that was billed as well.")
@@ -186,6 +186,16 @@ func (c Credit) credit(b *builder, p *posting.Paper, of posting.Paper, parts []c
 }
 
 var one = decimal.New(1, 0)
+
+// percentOf is the rate that a paper bills a tax code at.
+func percentOf(p posting.Paper, code int64) decimal.Decimal {
+	for _, l := range p.Lines {
+		if l.TaxCodeID == code {
+			return l.TaxPercent
+		}
+	}
+	return decimal.Zero
+}
 
 // line adds a line to the credit note, the other way round of what is credited.
 func (c Credit) line(p *posting.Paper, l posting.PaperLine, credited posting.Part) {

@@ -224,6 +224,8 @@ func TestCreditByLine(t *testing.T) {
 	f.refuses(c, "paper", "more than is left", "60.01")
 	c.Lines[0].Amount = 6000
 	f.posts(c, "Dr 401 50.00, Dr 241 10.00, Cr 120 60.00")
+	f.posts(billing.Invoice{PartyID: 1, Day: "2026-11-02", RoundTo: 5, Lines: []posting.Line{work("100.02", 3)}}, "Dr 120 100.00, Dr 641 0.02, Cr 401 100.02")
+	f.posts(allOf(8), "Dr 401 100.02, Cr 641 0.02, Cr 120 100.00")
 	for name, x := range map[string]struct {
 		line billing.CreditLine
 		rule string

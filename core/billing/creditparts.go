@@ -203,7 +203,11 @@ func (c Credit) carried(b *builder, of posting.Paper, parts []creditPart) ([]thi
 			carried = append(carried, thingPart{of: code, part: share})
 		}
 		net := sum.Sub(share)
-		if (net.Amount.Own > left.Most() || net.Tax.Own > max(left.Least.Tax.Own, 0)) && sum.Amount.Own > 0 {
+		beyond := sum.Amount.Own > 0 && (net.Amount.Own > left.Most() || net.Tax.Own > max(left.Least.Tax.Own, 0))
+		if sum.Amount.Own < 0 { // of a code by which more was taken off than billed, on its own side
+			beyond = left.Least.Amount.Own < 0 && sum.Amount.Own < left.Least.Amount.Own || left.Least.Tax.Own < 0 && sum.Tax.Own < left.Least.Tax.Own
+		}
+		if beyond {
 			cur := b.Currency()
 			b.Refuse("paper", "more than is left", cur.Format(left.Most()), "Only %s of %s is left to credit at its tax code, not %s: a write-off, a discount or a credit stands on it.", cur.Show(left.Most()), of.Number, cur.Show(net.Amount.Own))
 			return nil, false

@@ -19,6 +19,7 @@ type Facts interface {
 	RetentionOf(paperID int64) []posting.Item
 	FirmTaxCodeID() int64                   // the code of a new line
 	OrdersOf(jobID int64) []posting.Paper   // that stand
+	InvoicesOf(jobID int64) []posting.Paper // that stand, the oldest first
 	AdvancesOf(jobID int64) []posting.Paper // deposit invoices that stand, the oldest first
 	// Said is what was noted of a paper by an event of a kind: why it was lost.
 	Said(paperID int64, event string) (text string, said bool)

@@ -2,6 +2,7 @@ package billing
 
 import (
 	"cleantally/core/day"
+	"cleantally/core/money"
 	"cleantally/core/posting"
 )
 
@@ -43,6 +44,36 @@ func OrderLines(f posting.Facts, order posting.Paper, d day.Day) []OrderLine {
 			LeftToDeliver: max(deliver.Quantity, 0), LeftToBill: max(bill.Quantity, 0), Left: bill.Part}
 	}
 	return lines
+}
+
+// CreditableLine is a line of an invoice with what of it is left to credit.
+type CreditableLine struct {
+	posting.PaperLine
+	Left    posting.Part // below nil where it takes something off
+	Pieces  posting.Millionths
+	Takes   bool // it takes off what was billed in advance
+	OfOrder bool // it bills an order, so that it may be billed again
+}
+
+// Creditable tells what of an invoice's lines is left to credit from a day on,
+// and how much work, net, that is.
+func Creditable(f posting.Facts, of posting.Paper, d day.Day) (lines []CreditableLine, work money.Amount) {
+	b := build(f)
+	ordered := map[int]bool{}
+	for _, u := range f.UsesBy(of.ID) {
+		if u.As == posting.Billed {
+			ordered[u.By.Position] = true
+		}
+	}
+	for _, l := range of.Lines {
+		left, pieces, _ := b.LeftOf(thingOf(of, l), posting.Credited, d)
+		_, control := b.Control(l.AccountID)
+		lines = append(lines, CreditableLine{PaperLine: l, Left: left.Least, Pieces: max(pieces, 0), Takes: control, OfOrder: ordered[l.Position]})
+		if !control {
+			work += max(left.Least.Net(), 0)
+		}
+	}
+	return lines, work
 }
 
 // Advance is a deposit invoice and what of it was not deducted, credited or

@@ -56,6 +56,8 @@ func StandingOf(i Item) string {
 		return "kept back"
 	case i.Register == ledger.Payables && i.Credit():
 		return "we owe"
+	case i.Kind == CreditNote && i.Credit():
+		return "not used"
 	case i.Credit():
 		return "on account"
 	}

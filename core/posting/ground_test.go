@@ -149,9 +149,9 @@ func TestOrderedBounds(t *testing.T) {
 		deliver, bill, canceled int64
 	}{
 		"25 delivered and billed":       {posting.Used{posting.Delivered: q(25), posting.Billed: q(25)}, 15, 15, 15},
-		"16 more are delivered":         {posting.Used{posting.Delivered: q(41), posting.Billed: q(25)}, -1, 16, 0},
-		"two come back":                 {posting.Used{posting.Delivered: q(39), posting.Billed: q(23)}, 1, 17, 1},
-		"without replacement":           {posting.Used{posting.Delivered: q(39), posting.Billed: q(23), posting.Cancelled: q(2)}, -1, 16, 0},
+		"16 more are delivered":         {posting.Used{posting.Delivered: q(41), posting.Billed: q(25)}, -1, 16, 15},
+		"two come back":                 {posting.Used{posting.Delivered: q(39), posting.Billed: q(23)}, 1, 17, 17},
+		"without replacement":           {posting.Used{posting.Delivered: q(39), posting.Billed: q(23), posting.Cancelled: q(2)}, -1, 16, 15},
 		"nothing yet":                   {posting.Used{}, 40, 40, 40},
 		"all cancelled":                 {posting.Used{posting.Cancelled: q(40)}, 0, 0, 0},
 		"billed before it is delivered": {posting.Used{posting.Billed: q(10)}, 40, 30, 30},

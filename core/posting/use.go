@@ -411,6 +411,9 @@ func (b *Builder) broken(t Thing) (UseKind, bool) {
 			if thing.Amount.Own < 0 {
 				left.Part = left.Neg()
 			}
+			if thing.Quantity < 0 {
+				left.Quantity = -left.Quantity
+			}
 			if !free && (left.Amount.Own < 0 || left.Tax.Own < 0 || left.Quantity < 0) {
 				return as, true
 			}

@@ -334,3 +334,54 @@ test('a billing plan: each stage is billed by one key', async ({ page, demo }) =
   await expect(plan.getByRole('row', { name: /at the order 30 % 12,000\.00 billed/ })).toBeVisible();
   await expect(plan.getByRole('row', { name: /at delivery.*Bill it/ })).toBeVisible();
 });
+
+test('a claim is certified lower after it was posted, lines come back and a price falls: each credited on the invoice, shown before', async ({ page, demo }) => {
+  const of = await customer(page, demo, 'Credits By Line');
+  const job = (await put(page, demo, 'jobs', { name: 'Mill stairs', customer: of, contractSum: '40000', retention: '5' })).id;
+  await put(page, demo, 'claims', { job, day: '2026-11-02', percent: '25' });
+  const claim = (await put(page, demo, 'claims', { job, day: '2026-11-20', percent: '60' })).posted.paper;
+  await page.goto(`${demo.url}/papers/${claim}`);
+  await page.getByRole('button', { name: 'More' }).click();
+  await page.getByRole('menuitem', { name: 'Certified lower' }).click();
+  await expect(page.getByRole('combobox', { name: 'Why is it credited?' })).toHaveValue('other');
+  await page.getByRole('textbox', { name: 'Of the work, net' }).fill('900');
+  // 900.00 with 180.00 tax, of which 45.00 comes off what they keep back.
+  await expect(entry(page).getByRole('row', { name: /124 Retention receivable 45\.00/ })).toBeVisible();
+  await expect(entry(page).getByRole('row', { name: /120 Trade receivables 1,035\.00/ })).toBeVisible();
+  await axe(page);
+  await press(page, 'Control+Enter');
+  await expect(page.getByRole('heading', { level: 1, name: /Credit note CN26-/ })).toBeVisible();
+  await expect(page.getByRole('row', { name: /Off what you keep back −45\.00/ })).toBeVisible();
+  expect((await (await page.request.get(`${demo.url}/api/v1/jobs/${job}`)).json()).leftToBill).toBe('16900.00');
+  // Less is done than was claimed: the claim itself credits the difference.
+  await page.goto(`${demo.url}/jobs/${job}`);
+  await page.getByRole('button', { name: 'Claim' }).click();
+  await page.getByRole('textbox', { name: 'Done to date' }).fill('50');
+  await expect(page.getByText(/23,100\.00 was claimed before, more than what is done/).first()).toBeVisible();
+  await page.getByRole('checkbox', { name: /credit the latest claims/ }).check();
+  await expect(entry(page).getByRole('row', { name: /401 Sales: workmanship 3,100\.00/ })).toBeVisible();
+  await press(page, 'Control+Enter');
+  await expect(page.getByRole('heading', { level: 1, name: /Credit note CN26-/ })).toBeVisible();
+  // Two balusters come back, one of the lines gets cheaper.
+  const bill = (
+    await put(page, demo, 'invoices', {
+      customer: of, day: '2026-11-20',
+      lines: [{ text: 'Baluster', quantity: '6', unitPrice: '120', taxCode: 1 }, { text: 'Handrail', quantity: '2', unitPrice: '300', taxCode: 1 }],
+    })
+  ).posted.paper;
+  await page.goto(`${demo.url}/papers/${bill}`);
+  await page.getByRole('button', { name: 'Credit', exact: true }).click();
+  await page.getByRole('combobox', { name: 'Why is it credited?' }).selectOption('return');
+  await page.getByRole('combobox', { name: 'What of it?' }).selectOption('lines');
+  await page.getByRole('textbox', { name: 'Quantity back of Baluster' }).fill('2');
+  await page.getByRole('textbox', { name: 'New price of Handrail' }).fill('250');
+  await expect(entry(page).getByRole('row', { name: /401 Sales: workmanship 340\.00/ })).toBeVisible();
+  await page.getByRole('textbox', { name: 'Quantity back of Baluster' }).fill('7');
+  await expect(page.getByText(/only 6 of Baluster is left to credit, not 7/).first()).toBeVisible();
+  await page.getByRole('textbox', { name: 'Quantity back of Baluster' }).fill('2');
+  await press(page, 'Control+Enter');
+  await expect(page.getByRole('heading', { level: 1, name: /Credit note CN26-/ })).toBeVisible();
+  await expect(page.getByText('used up', { exact: true })).toBeVisible();
+  const after = await (await page.request.get(`${demo.url}/api/v1/papers/${bill}`)).json();
+  expect(after.open).toBe('1176.00'); // 1,584.00 less 408.00
+});

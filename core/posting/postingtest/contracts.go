@@ -37,6 +37,9 @@ func (b *Book) Agreed(job int64) money.Amount {
 // OrdersOf answers billing.Facts.
 func (b *Book) OrdersOf(job int64) []posting.Paper { return b.ofJob(job, posting.Order) }
 
+// InvoicesOf answers billing.Facts.
+func (b *Book) InvoicesOf(job int64) []posting.Paper { return b.ofJob(job, posting.Invoice) }
+
 // AdvancesOf answers billing.Facts.
 func (b *Book) AdvancesOf(job int64) []posting.Paper { return b.ofJob(job, posting.DepositInvoice) }
 

@@ -142,7 +142,7 @@ func (w *Walk) advanceCredit() posting.Command {
 }
 
 func (w *Walk) claim() posting.Command {
-	c := billing.Claim{JobID: 1 + w.rnd.Int64N(2), Day: w.day(), Percent: decimal.New(w.rnd.Int64N(110), 0), Recover: w.oneIn(2)}
+	c := billing.Claim{JobID: 1 + w.rnd.Int64N(2), Day: w.day(), Percent: decimal.New(w.rnd.Int64N(110), 0), Recover: w.oneIn(2), Credit: w.oneIn(2)}
 	if w.oneIn(4) {
 		c.Certified = w.amount()
 	}
@@ -158,4 +158,35 @@ func (w *Walk) release() posting.Command {
 	}
 	r.Items = []settling.Share{w.share(i)}
 	return r
+}
+
+// credited credits an invoice: whole, by lines or by work.
+func (w *Walk) credited() posting.Command {
+	v := w.paper(posting.Invoice)
+	c := billing.Credit{PaperID: v.ID, Day: w.after(v.Day), Cause: billing.Causes[w.rnd.IntN(len(billing.Causes))], Text: "credited", Again: w.oneIn(2), FromRetention: v.Retained > 0 && w.oneIn(8), Own: w.oneIn(3)}
+	if w.oneIn(3) {
+		c.SetAgainst = []billing.Against{{Debit: w.item(ledger.Receivables, 1, v.PartyID).ID, Amount: w.of(w.amount()), Most: w.oneIn(2)}}
+	}
+	switch n := w.rnd.IntN(8); {
+	case n < 3:
+		c.Work = w.of((v.Net - v.Beside) / 2)
+	case n < 7:
+		for k, l := range v.Lines {
+			if w.oneIn(3) {
+				continue
+			}
+			line := billing.CreditLine{Position: k + 1}
+			switch w.rnd.IntN(4) {
+			case 0:
+				line.Quantity = decimal.New(int64(w.of(money.Amount(posting.InMillionths(l.Quantity)))), -6)
+			case 1:
+				line.Amount = w.of(l.Net.Own)
+			case 2:
+				lower := l.UnitPrice.Mul(decimal.New(w.rnd.Int64N(11), -1)).Truncate(6)
+				line.Price = &lower
+			}
+			c.Lines = append(c.Lines, line)
+		}
+	}
+	return c
 }

@@ -432,6 +432,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/credit-notes": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Credit an invoice, whole or in part */
+        post: operations["post-credit-note"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/customers": {
         parameters: {
             query?: never;
@@ -1130,6 +1147,23 @@ export interface paths {
         };
         /** What a posted paper was written as, to be written once more */
         get: operations["copy-paper"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/papers/{id}/creditable": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What of an invoice is left to credit */
+        get: operations["creditable"];
         put?: never;
         post?: never;
         delete?: never;
@@ -2070,6 +2104,8 @@ export interface components {
         ClaimBody: {
             /** @description What the customer certified of this claim, net; empty for all */
             certified?: string;
+            /** @description A claim below what was claimed before credits the latest claims */
+            credit?: boolean;
             /**
              * Format: int64
              * @description That of the job; for the interface alone
@@ -2118,7 +2154,84 @@ export interface components {
              * @description What a draft will be
              * @enum {string}
              */
-            kind: "cancellation" | "claim" | "contra" | "credit note" | "delivery" | "deposit" | "deposit invoice" | "deposit split" | "distribution" | "invoice" | "journal" | "order" | "quote" | "receipt" | "recovery" | "refund" | "release" | "request for a deposit" | "supplier bill" | "transfer" | "unidentified receipt" | "write-off";
+            kind: "cancellation" | "claim" | "contra" | "credit note" | "credit of an advance" | "delivery" | "deposit" | "deposit invoice" | "deposit split" | "distribution" | "invoice" | "journal" | "order" | "quote" | "receipt" | "recovery" | "refund" | "release" | "request for a deposit" | "supplier bill" | "transfer" | "unidentified receipt" | "write-off";
+        };
+        CreditBody: {
+            /** @description What it takes of an order may be billed again; else the order and the contract are lowered */
+            billAgain?: boolean;
+            /** @description return, price, fault, goodwill, cancellation, other */
+            cause?: string;
+            day?: string;
+            /** @description All of it comes off what is kept back */
+            fromRetention?: boolean;
+            lines?: components["schemas"]["CreditLineBody"][];
+            note?: string;
+            /** @description Empty to be given the next */
+            number?: string;
+            /** @description Set against what is open of the invoice itself, after all others */
+            own?: boolean;
+            /**
+             * Format: int64
+             * @description The invoice
+             */
+            paper?: number;
+            /** @description Of a return */
+            reference?: string;
+            /** @description What it is set against first; without an amount as much as is open of both */
+            setAgainst?: components["schemas"]["ShareBody"][];
+            /** @description What is said of the cause */
+            text?: string;
+            /**
+             * @description What of the invoice: all that is left, lines of it, or so much of its work; left out, all
+             * @enum {string}
+             */
+            what?: "all" | "lines" | "work";
+            /** @description So much of the work, net; retention and deductions go along in the same share */
+            work?: string;
+        };
+        CreditLineBody: {
+            /** @description As the invoice's prices are: net, or with tax */
+            amount?: string;
+            /**
+             * Format: int64
+             * @description Counted from 1
+             */
+            position: number;
+            /** @description The new price of a piece */
+            price?: string;
+            quantity?: string;
+        };
+        Creditable: {
+            claim: boolean;
+            customer: string;
+            /** @description What is still kept back of it */
+            held: string;
+            /** Format: int64 */
+            id: number;
+            includes: boolean;
+            lines: components["schemas"]["CreditableLine"][];
+            number: string;
+            /** @description A line of it bills an order */
+            ofOrder: boolean;
+            /** Format: int64 */
+            partyId: number;
+            /** @description Of the work, net */
+            work: string;
+        };
+        CreditableLine: {
+            /** @description The quantity */
+            billed: string;
+            /** @description As the invoice's prices are: net, or with tax; below nil where it takes something off */
+            left: string;
+            /** Format: int64 */
+            position: number;
+            /** @description What of it is left to credit */
+            quantity: string;
+            /** @description It takes off what was billed in advance */
+            takes: boolean;
+            text: string;
+            unit: string;
+            unitPrice: string;
         };
         Customer: {
             /** @description Where papers go */
@@ -2386,7 +2499,7 @@ export interface components {
              * @description What a draft will be
              * @enum {string}
              */
-            kind: "cancellation" | "claim" | "contra" | "credit note" | "delivery" | "deposit" | "deposit invoice" | "deposit split" | "distribution" | "invoice" | "journal" | "order" | "quote" | "receipt" | "recovery" | "refund" | "release" | "request for a deposit" | "supplier bill" | "transfer" | "unidentified receipt" | "write-off";
+            kind: "cancellation" | "claim" | "contra" | "credit note" | "credit of an advance" | "delivery" | "deposit" | "deposit invoice" | "deposit split" | "distribution" | "invoice" | "journal" | "order" | "quote" | "receipt" | "recovery" | "refund" | "release" | "request for a deposit" | "supplier bill" | "transfer" | "unidentified receipt" | "write-off";
         };
         Effect: {
             balances: components["schemas"]["Balance"][];
@@ -4837,7 +4950,7 @@ export interface operations {
                 job?: number;
                 items?: number[];
                 /** @description What a draft will be */
-                kind?: "cancellation" | "claim" | "contra" | "credit note" | "delivery" | "deposit" | "deposit invoice" | "deposit split" | "distribution" | "invoice" | "journal" | "order" | "quote" | "receipt" | "recovery" | "refund" | "release" | "request for a deposit" | "supplier bill" | "transfer" | "unidentified receipt" | "write-off";
+                kind?: "cancellation" | "claim" | "contra" | "credit note" | "credit of an advance" | "delivery" | "deposit" | "deposit invoice" | "deposit split" | "distribution" | "invoice" | "journal" | "order" | "quote" | "receipt" | "recovery" | "refund" | "release" | "request for a deposit" | "supplier bill" | "transfer" | "unidentified receipt" | "write-off";
                 /** @description An order that it is about */
                 order?: number;
                 /** @description Of a job: all that its final invoice could take */
@@ -5073,6 +5186,61 @@ export interface operations {
         requestBody: {
             content: {
                 "application/json": components["schemas"]["ContraBody"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Answer"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "post-credit-note": {
+        parameters: {
+            query?: {
+                /** @description Answer the effect and write nothing */
+                preview?: boolean;
+                /** @description The token of the effect that is on screen, as its preview answered it: what would be posted must still be that. It confirms its warnings */
+                token?: string;
+                /** @description The warnings that have been seen, each by its rule, of a client that shows no effect */
+                confirmed?: string[];
+                /** @description The draft that is posted, or previewed; posted, it is gone afterwards */
+                draft?: number;
+                /** @description The paper in place of which this one is written: it is taken back in the same step, unless it was before. What is refused of it bears fields that begin with again. */
+                again?: number;
+                /** @description The day on which it is taken back */
+                againDay?: string;
+                /** @description Why */
+                againReason?: string;
+            };
+            header?: {
+                /** @description The ETag of the draft, as it is posted */
+                "If-Match"?: string;
+                /** @description The password of the second person who agrees, where one must, percent-encoded */
+                "Second-Word"?: string;
+                /** @description The same key answers the first answer again */
+                "Idempotency-Key"?: string;
+            };
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["CreditBody"];
             };
         };
         responses: {
@@ -7150,6 +7318,42 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Copy"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    creditable: {
+        parameters: {
+            query?: {
+                /** @description As it would be if this credit note were taken back, to write it again */
+                again?: number;
+                /** @description Left out, today */
+                day?: string;
+            };
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Creditable"];
                 };
             };
             /** @description Error */

@@ -41,6 +41,7 @@ export default function ClaimFields() {
         <Text label="Reference" name="reference" />
         <Text label="Number (empty: the next)" name="number" placeholder={p?.number} optional />
         <Check className="wide" name="recover" label="Deduct what was billed in advance, share by share" />
+        <Check className="wide" name="credit" label="If less is done than was claimed, credit the latest claims" />
         <Text label="Note to the customer" name="note" className="wide" multiline />
       </FormGrid>
       {job && (

@@ -49,12 +49,13 @@ export function PostedSheet({ paper: p }: { paper: Paper }) {
             {p.earlyUntil && (
               <Fact name="Early payment" value={`${p.earlyPercent} %, ${show(p.early)}, by ${showDay(p.earlyUntil)}`} />
             )}
+            {p.kind === 'credit note' && p.source && <Fact name="Invoice" value={p.source} />}
             {p.reason && <Fact name={p.kind === 'invoice' ? 'Claim' : 'Why'} value={p.reason} />}
             {p.disputed && <Fact name="Disputed" value={p.disputed} />}
           </tbody>
         </table>
       </Two>
-      {bills(p) || p.kind === 'order' || p.kind === 'quote' ? (
+      {bills(p) || p.kind === 'order' || p.kind === 'quote' || p.kind === 'credit note' ? (
         <InvoiceBody paper={p} />
       ) : p.kind === 'delivery' || p.kind === 'cancellation' ? (
         <HandedOver paper={p} />
@@ -164,19 +165,28 @@ function InvoiceBody({ paper: p }: { paper: Paper }) {
           ))}
           {!isNil(p.retained) && (
             <tr className="kept">
-              <td>Kept back by you{p.retainedWhy && ` (${p.retainedWhy})`}</td>
+              <td>
+                {p.kind === 'credit note' ? 'Off what you keep back' : 'Kept back by you'}
+                {p.retainedWhy && ` (${p.retainedWhy})`}
+              </td>
               <td>
                 <Amount value={p.keptOff} />
               </td>
             </tr>
           )}
           {(p.allocations ?? [])
-            .filter((a) => !a.undoneOn && !a.reversal && a.bound !== 'release')
+            .filter((a) => !a.undoneOn && !a.reversal && a.bound !== 'release' && a.bound !== 'credited')
             .map((a) => (
               <tr key={a.id} className={a.kind === 'deposit' ? 'held' : ''}>
                 <td>
-                  {lessNames[a.bound] ?? lessNames[a.kind] ?? 'Paid'} {a.credit}, {showDay(a.creditDay, p.day)}
-                  {a.reference && `, ${a.reference}`}
+                  {p.kind === 'credit note' ? (
+                    `${usedFor(a, p.id)}, ${showDay(a.day, p.day)}`
+                  ) : (
+                    <>
+                      {lessNames[a.bound] ?? lessNames[a.kind] ?? 'Paid'} {a.credit}, {showDay(a.creditDay, p.day)}
+                      {a.reference && `, ${a.reference}`}
+                    </>
+                  )}
                 </td>
                 <td>
                   <Amount value={a.off} />
@@ -184,6 +194,16 @@ function InvoiceBody({ paper: p }: { paper: Paper }) {
               </tr>
             ))}
           {bills(p) && <Left paper={p} />}
+          {p.kind === 'credit note' && (
+            <tr className="left">
+              <td>{isNil(p.open) ? 'Used up' : 'Left to you'}</td>
+              <td>
+                <Typography variant="figure">
+                  <Amount value={p.open} final />
+                </Typography>
+              </td>
+            </tr>
+          )}
         </tbody>
       </Totals>
       {p.kind === 'order' && <Became lines={p.order ?? []} />}
@@ -321,6 +341,7 @@ const lessNames: Record<string, string> = {
   'kept back': 'Kept back by you',
   'write-off': 'Written off',
   contra: 'Set off',
+  'credit note': 'Credited by',
 };
 
 // What the money of a paper is, and what is left of it.
@@ -333,7 +354,6 @@ const moneyNames: Record<string, { total: string; left?: string }> = {
   transfer: { total: 'Moved', left: 'Not used yet' },
   'write-off': { total: 'Given up' },
   recovery: { total: 'Recovered' },
-  'credit note': { total: 'Credited', left: 'Not used yet' },
   'request for a deposit': { total: 'Deposit asked for' },
   release: { total: 'Released, to be paid', left: 'Left to pay' },
   contra: { total: 'Set off' },

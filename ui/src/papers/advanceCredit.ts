@@ -5,7 +5,7 @@ import { ofCredit } from './steps';
 
 /** What was billed in advance will not be needed: it is credited, but for what is kept. */
 export const advanceCredit = kind<AdvanceCreditBody>({
-  id: 'credit note',
+  id: 'credit of an advance',
   path: '/api/v1/advance-credits',
   title: () => 'Credit note',
   lead: () => 'What of a deposit invoice was not deducted is credited. A part can be kept.',

@@ -35,7 +35,7 @@ export const depositInvoice = kind<DepositInvoiceBody>({
         ? []
         : [
             { name: 'Sent', panel: 'sent', more: true } as const,
-            { name: 'Credit it', to: newPaper('credit note', { paper: p.id }), more: true },
+            { name: 'Credit it', to: newPaper('credit of an advance', { paper: p.id }), more: true },
             {
               name: 'Deduct it',
               to: newPaper('invoice', p.sourceId ? { order: p.sourceId } : { customer: p.customerId, job: p.jobId }),

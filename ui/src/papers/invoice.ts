@@ -1,7 +1,7 @@
 import { lazy } from 'react';
 import type { InvoiceBody } from '../api/client';
 import { kind, newPaper } from './editing/kind';
-import { ofRetention, openItem } from './steps';
+import { ofRetention, openItem, type Step } from './steps';
 import { linesOf } from './orderLines';
 import { written } from './invoiceLines';
 
@@ -39,7 +39,15 @@ export const invoice = kind<InvoiceBody>({
   ownSheet: true,
   next: (p) => {
     const item = openItem(p);
-    if (!item) return ofRetention(p);
+    const credit: Step[] = p.reversedBy
+      ? []
+      : [
+          { name: 'Credit', to: newPaper('credit note', { paper: p.id }) },
+          ...(p.form === 'stage'
+            ? [{ name: 'Certified lower', to: newPaper('credit note', { paper: p.id, certified: true }), more: true }]
+            : []),
+        ];
+    if (!item) return [...ofRetention(p), ...credit];
     const of = { customer: p.customerId, item: item.itemId };
     return [
       { name: 'Receipt', to: newPaper('receipt', of) },
@@ -52,6 +60,7 @@ export const invoice = kind<InvoiceBody>({
           ] as const)
         : []),
       ...ofRetention(p),
+      ...credit,
       { name: 'Sent', panel: 'sent', more: true },
       { name: p.disputed ? 'End the dispute' : 'Dispute', panel: 'dispute' },
       { name: 'Write off', to: newPaper('write-off', of) },

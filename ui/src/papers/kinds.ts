@@ -4,6 +4,7 @@ import { advanceCredit } from './advanceCredit';
 import { cancellation } from './cancellation';
 import { claim } from './claim';
 import { contra } from './contra';
+import { creditNote } from './creditNote';
 import { delivery } from './delivery';
 import { deposit } from './deposit';
 import { depositInvoice } from './depositInvoice';
@@ -46,5 +47,6 @@ export const kinds = {
   'deposit invoice': depositInvoice,
   claim,
   release,
-  'credit note': advanceCredit,
+  'credit note': creditNote,
+  'credit of an advance': advanceCredit,
 } satisfies Record<DraftKind, AnyKind>;

@@ -28,6 +28,8 @@ export interface Known {
   /** A posted paper that it is about. */
   paper: number;
   small: boolean;
+  /** A claim that was certified lower. */
+  certified: boolean;
   /** A paper that is copied. */
   copy: number;
   /** A paper that was taken back and is written again. */
@@ -96,6 +98,7 @@ const none: Known = {
   finish: false,
   paper: 0,
   small: false,
+  certified: false,
   copy: 0,
   again: 0,
 };

@@ -1,0 +1,169 @@
+package web
+
+import (
+	"context"
+	"fmt"
+
+	"cleantally/core/billing"
+	"cleantally/core/ledger"
+	"cleantally/core/money"
+	"cleantally/core/posting"
+	"cleantally/store"
+
+	"github.com/danielgtaylor/huma/v2"
+)
+
+// CreditBody is a credit note of an invoice, as the API takes it.
+type CreditBody struct {
+	Number        string           `json:"number,omitempty" doc:"Empty to be given the next"`
+	Paper         int64            `json:"paper,omitempty" doc:"The invoice"`
+	Day           string           `json:"day,omitempty"`
+	Cause         string           `json:"cause,omitempty" doc:"return, price, fault, goodwill, cancellation, other"`
+	Text          string           `json:"text,omitempty" maxLength:"400" doc:"What is said of the cause"`
+	Reference     string           `json:"reference,omitempty" maxLength:"200" doc:"Of a return"`
+	Note          string           `json:"note,omitempty" maxLength:"4000"`
+	What          string           `json:"what,omitempty" enum:"all,lines,work" doc:"What of the invoice: all that is left, lines of it, or so much of its work; left out, all"`
+	Lines         []CreditLineBody `json:"lines,omitempty" maxItems:"500"`
+	Work          string           `json:"work,omitempty" doc:"So much of the work, net; retention and deductions go along in the same share"`
+	BillAgain     bool             `json:"billAgain,omitempty" doc:"What it takes of an order may be billed again; else the order and the contract are lowered"`
+	FromRetention bool             `json:"fromRetention,omitempty" doc:"All of it comes off what is kept back"`
+	Own           bool             `json:"own,omitempty" doc:"Set against what is open of the invoice itself, after all others"`
+	SetAgainst    []ShareBody      `json:"setAgainst,omitempty" maxItems:"50" doc:"What it is set against first; without an amount as much as is open of both"`
+}
+
+// CreditLineBody is a line of the invoice and what of it is credited: one of
+// the figures, or none for all that is left.
+type CreditLineBody struct {
+	Position int    `json:"position" doc:"Counted from 1"`
+	Quantity string `json:"quantity,omitempty"`
+	Amount   string `json:"amount,omitempty" doc:"As the invoice's prices are: net, or with tax"`
+	Price    string `json:"price,omitempty" doc:"The new price of a piece"`
+}
+
+func (b CreditBody) command(p *parser) posting.Command {
+	c := billing.Credit{Number: b.Number, PaperID: b.Paper, Day: p.day("day", b.Day), Cause: billing.Cause(b.Cause), Text: b.Text, Reference: b.Reference, Note: b.Note,
+		Again: b.BillAgain, FromRetention: b.FromRetention, Own: b.Own}
+	switch b.What {
+	case "lines":
+		for n, l := range b.Lines {
+			c.Lines = append(c.Lines, l.line(p, n))
+		}
+		if len(c.Lines) == 0 {
+			p.refusals = append(p.refusals, posting.Notice{Field: "lines", Rule: "missing", Text: "Choose what of which line is credited."})
+		}
+	case "work":
+		if c.Work = p.amount("work", b.Work); c.Work == 0 {
+			p.refusals = append(p.refusals, posting.Notice{Field: "work", Rule: "missing", Text: "Say how much of the work is credited, net."})
+		}
+	}
+	for n, s := range b.SetAgainst {
+		c.SetAgainst = append(c.SetAgainst, billing.Against{Debit: posting.ItemRef(s.Item), Amount: p.amount(fmt.Sprintf("setAgainst[%d].amount", n), s.Amount), Most: s.Amount == ""})
+	}
+	return c
+}
+
+func (b CreditLineBody) line(p *parser, n int) billing.CreditLine {
+	field := fmt.Sprintf("lines[%d].", n)
+	l := billing.CreditLine{Position: b.Position, Quantity: p.decimal(field+"quantity", b.Quantity, pricePlaces), Amount: p.amount(field+"amount", b.Amount)}
+	if b.Price != "" {
+		price := p.decimal(field+"price", b.Price, pricePlaces)
+		l.Price = &price
+	}
+	return l
+}
+
+func (c copier) credit(v billing.Credit, _ posting.Paper) CreditBody {
+	b := CreditBody{Paper: v.PaperID, Day: c.day(string(v.Day)), Cause: string(v.Cause), Text: v.Text, Reference: v.Reference, Note: v.Note, Work: c.amount(v.Work), BillAgain: v.Again, FromRetention: v.FromRetention, Own: v.Own, What: "all"}
+	switch {
+	case v.Work != 0:
+		b.What = "work"
+	case len(v.Lines) > 0:
+		b.What = "lines"
+	}
+	for _, l := range v.Lines {
+		line := CreditLineBody{Position: l.Position, Quantity: c.number(l.Quantity), Amount: c.amount(l.Amount)}
+		if l.Price != nil {
+			line.Price = l.Price.String()
+		}
+		b.Lines = append(b.Lines, line)
+	}
+	if c.again {
+		for _, a := range v.SetAgainst {
+			b.SetAgainst = append(b.SetAgainst, ShareBody{int64(a.Debit), c.amount(a.Amount)})
+		}
+	}
+	return b
+}
+
+// CreditableLine is a line of an invoice with what of it is left to credit.
+type CreditableLine struct {
+	Position  int    `json:"position"`
+	Text      string `json:"text"`
+	Unit      string `json:"unit"`
+	Billed    string `json:"billed" doc:"The quantity"`
+	Quantity  string `json:"quantity" doc:"What of it is left to credit"`
+	UnitPrice string `json:"unitPrice"`
+	Left      string `json:"left" doc:"As the invoice's prices are: net, or with tax; below nil where it takes something off"`
+	Takes     bool   `json:"takes" doc:"It takes off what was billed in advance"`
+}
+
+// Creditable is what of an invoice is left to credit.
+type Creditable struct {
+	ID       int64            `json:"id"`
+	Number   string           `json:"number"`
+	Customer string           `json:"customer"`
+	PartyID  int64            `json:"partyId"`
+	Includes bool             `json:"includes"`
+	Lines    []CreditableLine `json:"lines"`
+	Work     string           `json:"work" doc:"Of the work, net"`
+	Held     string           `json:"held" doc:"What is still kept back of it"`
+	OfOrder  bool             `json:"ofOrder" doc:"A line of it bills an order"`
+	Claim    bool             `json:"claim"`
+}
+
+type creditableInput struct {
+	ID    int64  `path:"id"`
+	Again int64  `query:"again" doc:"As it would be if this credit note were taken back, to write it again"`
+	Day   string `query:"day" doc:"Left out, today"`
+}
+
+func (s *Server) registerCredits() {
+	huma.Register(s.api, describe("creditable", "GET", "/api/v1/papers/{id}/creditable", "What of an invoice is left to credit"), s.creditable)
+}
+
+func (s *Server) creditable(ctx context.Context, in *creditableInput) (*struct{ Body Creditable }, error) {
+	p, d, err := s.lookingBack(ctx, in.Day)
+	if err != nil {
+		return nil, err
+	}
+	out := &struct{ Body Creditable }{}
+	err = s.book.Without(ctx, s.user(ctx), in.Again, func(r *store.Reader) error {
+		f, err := r.Facts(s.book.Today())
+		if err != nil {
+			return err
+		}
+		of, ok := f.Paper(in.ID)
+		if !ok || of.Kind != posting.Invoice {
+			return orNotFound(f.Err())
+		}
+		lines, work := billing.Creditable(f, of, d)
+		out.Body = Creditable{ID: of.ID, Number: of.Number, Customer: of.PartyName, PartyID: of.PartyID, Includes: of.Includes, Lines: []CreditableLine{}, Work: p.cur.Format(work), Claim: of.Form == string(billing.StageForm)}
+		for _, l := range lines {
+			left := l.Left.Net()
+			if of.Includes {
+				left = l.Left.Amount.Own
+			}
+			out.Body.OfOrder = out.Body.OfOrder || l.OfOrder
+			out.Body.Lines = append(out.Body.Lines, CreditableLine{l.Position, l.Text, l.Unit, dec(l.Quantity), dec(l.Pieces.Decimal()), price(l.UnitPrice.String(), p.cur), p.cur.Format(left), l.Takes})
+		}
+		var held money.Amount
+		for _, i := range f.RetentionOf(of.ID) {
+			if i.Register == ledger.Retention && i.Debit() {
+				held += i.Left.Amount.Own
+			}
+		}
+		out.Body.Held = p.cur.Format(held)
+		return f.Err()
+	})
+	return out, problem(err)
+}
