@@ -33,6 +33,15 @@ func (b *Book) SaveLimits(ctx context.Context, user, version int64, l master.Lim
 			break
 		}
 	}
+	if l.LatePercent.IsNegative() || l.LatePercent.GreaterThan(hundred) || !money.Fits(l.LatePercent, 4) {
+		v.refuse("latePercent", "out of bounds", "The interest on what is overdue is from 0 to 100 %% a year, with at most 4 places.")
+	}
+	if l.LateGrace < 0 || l.LateGrace > 365 {
+		v.refuse("lateGrace", "out of bounds", "Grace is from 0 to 365 days.")
+	}
+	if l.LateFee < 0 || l.LateFee > money.Limit {
+		v.refuse("lateFee", "out of bounds", "A fee for what is overdue is nil or more.")
+	}
 	if err := v.err(); err != nil {
 		return err
 	}

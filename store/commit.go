@@ -70,7 +70,7 @@ func (tx *Tx) Commit(e posting.Effect, f *Facts, record func(Posted) error) (Pos
 	w.entries(e, allocations, out.ActID)
 	w.used(e, out.ActID)
 	for _, d := range e.Disputes {
-		w.exec("INSERT INTO disputes (act_id, item_id, day, reason) VALUES (?, ?, ?, ?)", out.ActID, w.item(d.Item), d.Day, d.Reason)
+		w.exec("INSERT INTO disputes (act_id, item_id, day, reason, unfounded) VALUES (?, ?, ?, ?, ?)", out.ActID, w.item(d.Item), d.Day, d.Reason, d.Unfounded)
 	}
 	return out, w.err
 }

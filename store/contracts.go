@@ -42,6 +42,18 @@ func (f *Facts) Agreed(job int64) money.Amount {
 	return v
 }
 
+// Overdue answers billing.Facts. What was settled in time is left out.
+func (f *Facts) Overdue(party int64, through day.Day) []posting.Item {
+	items := f.readItems("open_items", `WHERE i.party_id = @party AND i.register = 'receivables' AND i.nature IN ('', 'beside') AND i.day <= @through AND (i.amount < 0 OR (i.due <> '' AND i.due < @through))
+		AND (i.open <> 0 OR (SELECT MAX(m.day) FROM item_moves m WHERE m.item_id = i.id) > CASE WHEN i.amount > 0 THEN i.due ELSE i.day END)`, map[string]any{"party": party, "through": through})
+	ids := make([]posting.ItemRef, len(items))
+	for n, i := range items {
+		ids[n] = i.ID
+	}
+	f.KnowItems(ids)
+	return items
+}
+
 // RetentionOf answers billing.Facts.
 func (f *Facts) RetentionOf(paper int64) []posting.Item {
 	return f.readItems("open_items", "WHERE i.bills_id = ? AND i.register = 'retention'", paper)
@@ -185,4 +197,10 @@ func (tx *Tx) SetStages(jobID int64, stages []master.Stage) error {
 func (r Reader) JobsWithStages(at day.Day) ([]JobRow, error) {
 	return scan[JobRow](r, `SELECT j.id, j.number, j.name, j.party_id, p.name AS party FROM jobs j JOIN parties p ON p.id = j.party_id
 		WHERE j.closed = 0 AND EXISTS (SELECT 1 FROM job_stages s WHERE s.job_id = j.id AND s.day <> '' AND s.day <= ?) ORDER BY j.number`, at)
+}
+
+// OverdueParties returns the customers of whom something was overdue after a day
+// and is still open.
+func (r Reader) OverdueParties(through day.Day) ([]PartyRow, error) {
+	return scan[PartyRow](r, `SELECT p.id, p.name FROM parties p WHERE p.id IN (SELECT i.party_id FROM open_items i WHERE i.register = 'receivables' AND i.due <> '' AND i.due < ? AND i.open > 0) ORDER BY p.name COLLATE NOCASE, p.id`, through)
 }

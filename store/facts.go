@@ -451,7 +451,7 @@ func (f *Facts) OpenOn(d day.Day) []posting.Item {
 }
 
 func (f *Facts) Disputes(id posting.ItemRef) []posting.Dispute {
-	return all[posting.Dispute](f, "SELECT item_id AS item, day, reason FROM disputes WHERE item_id = ? ORDER BY id", id)
+	return all[posting.Dispute](f, "SELECT item_id AS item, day, reason, unfounded FROM disputes WHERE item_id = ? ORDER BY id", id)
 }
 
 func (f *Facts) ChequeTaken(bank int64, number string) bool {

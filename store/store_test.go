@@ -54,7 +54,7 @@ func TestPostedRowsStay(t *testing.T) {
 			"INSERT INTO bank_lines (id, bank_account_id, day, amount) VALUES (1, 1, '2026-01-01', 5)",
 			"INSERT INTO ties VALUES (1, 1, 1, 1)",
 			"INSERT INTO freed_ties VALUES (1, 1)",
-			"INSERT INTO disputes VALUES (1, 1, 1, '2026-01-01', 'scratched')",
+			"INSERT INTO disputes VALUES (1, 1, 1, '2026-01-01', 'scratched', 0)",
 		} {
 			if err := tx.db.Exec(s).Error; err != nil {
 				return err

@@ -32,6 +32,7 @@ type Blank struct {
 	Requests []Named       `json:"requests" doc:"Of a job that is finished: requests that still ask for something"`
 	Quote    *QuoteLeft    `json:"quote,omitempty" doc:"The quote that was named, as it was written, with what of it is not ordered"`
 	Advances []AdvanceLeft `json:"advances" doc:"What was billed in advance and is not deducted: of the order, else of the job"`
+	Late     LateTerms     `json:"late" doc:"What is charged for what is overdue"`
 	Draft    int64         `json:"draft" doc:"A draft of the kind that is about one of the items; 0 for none"`
 }
 
@@ -74,6 +75,9 @@ func (s *Server) registerBlank() {
 		}
 		if j, ok := facts.Job(in.Job); ok && in.Customer == 0 {
 			out.Body.Customer = j.PartyID
+		}
+		if out.Body.Late, err = lateTerms(r, p.cur); err != nil {
+			return nil, problem(err)
 		}
 		s.blankOf(&out.Body, facts, in.Order, p.cur)
 		if out.Body.Through, err = throughNext(r, out.Body.Job, s.book.Today(), p.cur); err != nil {

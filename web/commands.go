@@ -191,6 +191,7 @@ func (s *Server) registerCommands() {
 	command[RequestBody](s, "post-request", "/api/v1/deposit-requests", "Ask for a deposit")
 	command[ClaimBody](s, "post-claim", "/api/v1/claims", "Bill a job by progress")
 	command[CreditBody](s, "post-credit-note", "/api/v1/credit-notes", "Credit an invoice, whole or in part")
+	command[LateChargeBody](s, "post-late-charge", "/api/v1/late-charges", "Bill a customer for what was overdue")
 	command[AdvanceCreditBody](s, "post-advance-credit", "/api/v1/advance-credits", "Credit what of a deposit invoice was not deducted")
 	command[OrderBody](s, "post-order", "/api/v1/orders", "Record what a customer ordered")
 	command[DepositInvoiceBody](s, "post-deposit-invoice", "/api/v1/deposit-invoices", "Bill in advance")

@@ -122,6 +122,7 @@ var writtenBy = map[string]func(c copier, detail string, p posting.Paper) (Draft
 	"billing.Quote":          written(posting.Quote, copier.quote),
 	"billing.Claim":          written("claim", copier.claim),
 	"billing.Credit":         written(posting.CreditNote, copier.credit),
+	"billing.LateCharge":     written(posting.Kind(lateCharge), copier.lateCharge),
 	"billing.AdvanceCredit":  written(posting.Kind(ofAdvance), copier.advanceCredit),
 	"billing.Request":        written(posting.Request, copier.request),
 	"billing.Delivery":       written(posting.Delivery, copier.delivery),

@@ -139,6 +139,7 @@ func deductions(p posting.Paper, cur money.Currency, n names) (billed []posting.
 type LineSum struct {
 	Amount  string `json:"amount"`
 	Account string `json:"account"`
+	Text    string `json:"text"`
 }
 
 // TaxSum is the tax of a code and rate over a paper.
@@ -220,7 +221,7 @@ func paperSums(e posting.Effect, cur money.Currency, n names) PaperSums {
 		Retained: cur.Format(p.Retained), KeptOff: cur.Format(-p.Retained)}
 	for _, l := range billed {
 		a, _ := n.Account(l.AccountID)
-		s.Lines = append(s.Lines, LineSum{cur.Format(l.Before), a.Name})
+		s.Lines = append(s.Lines, LineSum{cur.Format(l.Before), a.Name, l.Text})
 	}
 	open := map[posting.ItemRef]money.Amount{}
 	for _, m := range e.Moves {

@@ -62,6 +62,7 @@ var draftKinds = map[DraftKind]func(json.RawMessage, *parser) (posting.Command, 
 	DraftKind(posting.CreditNote):     draftCommand[CreditBody],
 	ofAdvance:                         draftCommand[AdvanceCreditBody],
 	"claim":                           draftCommand[ClaimBody],
+	lateCharge:                        draftCommand[LateChargeBody],
 	"distribution":                    draftCommand[DistributeBody],
 	"deposit split":                   draftCommand[SplitBody],
 }

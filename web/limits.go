@@ -23,6 +23,10 @@ type Limits struct {
 	WriteOff   string   `json:"writeOff" doc:"Past which a write-off needs a second person's word; nil for never"`
 	Relief     bool     `json:"relief" doc:"Whether tax on bad debts comes back"`
 	Allowance  []string `json:"allowance" doc:"Percent of each age of the ageing, the youngest first"`
+
+	LatePercent string `json:"latePercent,omitempty" doc:"Interest on what is overdue, a year"`
+	LateGrace   string `json:"lateGrace,omitempty" doc:"Days after the due day that bear nothing"`
+	LateFee     string `json:"lateFee,omitempty" doc:"For what is overdue"`
 }
 
 // AllowanceRow is one age of the allowance.
@@ -68,7 +72,7 @@ func (s *Server) limits(ctx context.Context, _ *struct{}) (*struct{ Body Limits 
 	if err = errors.Join(err, err2, err3); err != nil {
 		return nil, problem(err)
 	}
-	out := &struct{ Body Limits }{Limits{firm.Version, who.Owner, p.cur.Format(l.Difference), p.cur.Format(l.WriteOff), l.Relief, []string{}}}
+	out := &struct{ Body Limits }{Limits{firm.Version, who.Owner, p.cur.Format(l.Difference), p.cur.Format(l.WriteOff), l.Relief, []string{}, dec(l.LatePercent), fmt.Sprint(l.LateGrace), p.cur.Format(l.LateFee)}}
 	for n := range reporting.Buckets(reporting.ByDue) {
 		percent := "0"
 		if n < len(l.Allowance) {
@@ -93,7 +97,8 @@ func (s *Server) saveLimits(ctx context.Context, in *limitsInput) (*struct{ Body
 	if err != nil {
 		return nil, err
 	}
-	l := master.Limits{Difference: p.amount("difference", in.Body.Difference), WriteOff: p.amount("writeOff", in.Body.WriteOff), Relief: in.Body.Relief}
+	l := master.Limits{Difference: p.amount("difference", in.Body.Difference), WriteOff: p.amount("writeOff", in.Body.WriteOff), Relief: in.Body.Relief,
+		LatePercent: p.decimal("latePercent", in.Body.LatePercent, percentPlaces), LateGrace: int(p.decimal("lateGrace", in.Body.LateGrace, 0).IntPart()), LateFee: p.amount("lateFee", in.Body.LateFee)}
 	for n, text := range in.Body.Allowance {
 		l.Allowance = append(l.Allowance, p.decimal(fmt.Sprintf("allowance[%d]", n), text, percentPlaces))
 	}

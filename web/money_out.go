@@ -233,14 +233,15 @@ func (b ContraBody) command(p *parser) posting.Command {
 
 // DisputeBody marks what is owed as disputed, or no longer.
 type DisputeBody struct {
-	Item   int64  `json:"item,omitempty" doc:"The open item"`
-	Day    string `json:"day,omitempty"`
-	Reason string `json:"reason,omitempty" maxLength:"400"`
-	End    bool   `json:"end,omitempty"`
+	Item      int64  `json:"item,omitempty" doc:"The open item"`
+	Day       string `json:"day,omitempty"`
+	Reason    string `json:"reason,omitempty" maxLength:"400"`
+	End       bool   `json:"end,omitempty"`
+	Unfounded bool   `json:"unfounded,omitempty" doc:"Of an end: its days bear late charges after all"`
 }
 
 func (b DisputeBody) command(p *parser) posting.Command {
-	return settling.Dispute{Item: p.item(b.Item), Day: p.day("day", b.Day), Reason: b.Reason, End: b.End}
+	return settling.Dispute{Item: p.item(b.Item), Day: p.day("day", b.Day), Reason: b.Reason, End: b.End, Unfounded: b.Unfounded}
 }
 
 // BillBody is a supplier's bill.

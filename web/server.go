@@ -110,6 +110,7 @@ func (s *Server) routes() {
 	s.registerEvents()
 	s.registerCopy()
 	s.registerCredits()
+	s.registerLateCharges()
 	s.registerUnderstand()
 	s.registerLedger()
 	s.registerWhy()

@@ -1,6 +1,7 @@
 package billing
 
 import (
+	"cleantally/core/day"
 	"cleantally/core/posting"
 )
 
@@ -17,6 +18,10 @@ type Facts interface {
 	// RetentionOf returns the items of retention that are of what a paper bills,
 	// with what was credited of them.
 	RetentionOf(paperID int64) []posting.Item
+	// Overdue returns what of a customer was owed past its due day at some time
+	// through a day, and the credits that waited then.
+	Overdue(partyID int64, through day.Day) []posting.Item
+	Disputes(posting.ItemRef) []posting.Dispute
 	FirmTaxCodeID() int64                   // the code of a new line
 	OrdersOf(jobID int64) []posting.Paper   // that stand
 	InvoicesOf(jobID int64) []posting.Paper // that stand, the oldest first

@@ -51,6 +51,7 @@ const (
 	PlainForm Form = ""
 	StageForm Form = "stage"
 	FinalForm Form = "final"
+	LateForm  Form = "late charge"
 )
 
 // Use is a credit, or a part of it, that is set against the invoice.

@@ -13,4 +13,8 @@ type Limits struct {
 	WriteOff   money.Amount // past which a write-off needs a second person's word; nil for never
 	Relief     bool         // whether tax on bad debts comes back
 	Allowance  []decimal.Decimal
+
+	LatePercent decimal.Decimal // interest on what is overdue, percent a year; nil for none
+	LateGrace   int             // days after the due day that bear nothing
+	LateFee     money.Amount    // nil for none
 }

@@ -107,6 +107,8 @@ type Dispute struct {
 	Item   ItemRef
 	Day    day.Day
 	Reason string // "" ends it
+	// Unfounded tells of an end that its days bear late charges after all.
+	Unfounded bool
 }
 
 // Borne is what of a part stands on the account of its register, in the

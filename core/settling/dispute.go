@@ -15,6 +15,8 @@ type Dispute struct {
 	Day    day.Day
 	Reason string
 	End    bool
+	// Unfounded tells of an end that the disputed days bear late charges.
+	Unfounded bool
 }
 
 // Plan returns the effect of the mark. It posts nothing.
@@ -45,7 +47,7 @@ func (d Dispute) Plan(f posting.Facts) (posting.Effect, error) {
 	if d.End {
 		reason = ""
 	}
-	b.Dispute(posting.Dispute{Item: d.Item, Day: d.Day, Reason: reason})
+	b.Dispute(posting.Dispute{Item: d.Item, Day: d.Day, Reason: reason, Unfounded: d.End && d.Unfounded})
 	if d.End {
 		return b.Effect(fmt.Sprintf("%s is no longer disputed", i.Number))
 	}

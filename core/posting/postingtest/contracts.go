@@ -4,6 +4,7 @@ import (
 	"cmp"
 	"slices"
 
+	"cleantally/core/day"
 	"cleantally/core/ledger"
 	"cleantally/core/money"
 	"cleantally/core/posting"
@@ -61,6 +62,13 @@ func (b *Book) Said(paper int64, event string) (string, bool) {
 func agrees(k posting.Kind) bool {
 	d, _ := posting.Describe(k)
 	return d.Agrees
+}
+
+// Overdue answers billing.Facts.
+func (b *Book) Overdue(party int64, through day.Day) []posting.Item {
+	return where(b.Open, func(i posting.Item) bool {
+		return i.Register == ledger.Receivables && i.PartyID == party && i.Day <= through && (i.Nature == posting.Plain || i.Nature == posting.Beside) && (i.Credit() || i.Due < through)
+	})
 }
 
 // RetentionOf answers billing.Facts.

@@ -43,7 +43,7 @@ func NewWalk(seed uint64, b *Book) *Walk {
 	w.makes = []func() posting.Command{
 		w.invoice, w.invoice, w.invoice, func() posting.Command { return w.deposit() }, func() posting.Command { return w.receipt() }, func() posting.Command { return w.receipt() },
 		w.setAgainst, w.setAgainst, w.undo, w.reversal, w.refund, w.forfeit, w.transfer, w.returned, w.writeOff, w.writeOff, w.recovery, w.contra, w.unidentified, w.distribute, w.split,
-		w.ordered, w.ordered, w.quote, w.accepted, w.handOver, w.handOver, w.request, w.asked, w.asked, w.depositInvoice, w.depositInvoice, w.fromOrder, w.fromOrder, w.claim, w.claim, w.advanceCredit, w.credited, w.credited, w.release,
+		w.ordered, w.ordered, w.quote, w.accepted, w.handOver, w.handOver, w.request, w.asked, w.asked, w.depositInvoice, w.depositInvoice, w.fromOrder, w.fromOrder, w.claim, w.claim, w.advanceCredit, w.credited, w.credited, w.charged, w.release,
 		w.allowance, w.dispute, w.bill, w.journal,
 		w.order, w.deliver, w.billed, w.billed, w.cost, w.useCost, w.advance, w.creditLine, w.goods, w.charge, w.tie,
 	}

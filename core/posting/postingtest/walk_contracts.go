@@ -190,3 +190,12 @@ func (w *Walk) credited() posting.Command {
 	}
 	return c
 }
+
+// charged charges a customer for what was overdue.
+func (w *Walk) charged() posting.Command {
+	c := billing.LateCharge{Number: w.number(posting.Invoice), PartyID: w.party(), Day: w.day(), Percent: decimal.New(w.rnd.Int64N(20), 0), Grace: w.rnd.IntN(10), Fee: w.of(500)}
+	if c.Through = c.Day; w.oneIn(2) {
+		c.Through = w.b.Now.Add(-w.rnd.IntN(40))
+	}
+	return c
+}

@@ -1001,6 +1001,41 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/late-charges": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What would be charged for what is overdue, by customer */
+        get: operations["late-charges"];
+        put?: never;
+        /** Bill a customer for what was overdue */
+        post: operations["post-late-charge"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/late-charges/drafts": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Make drafts of late charges */
+        post: operations["draft-late-charges"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/limits": {
         parameters: {
             query?: never;
@@ -2058,6 +2093,8 @@ export interface components {
             items: components["schemas"]["OpenItem"][];
             /** Format: int64 */
             job: number;
+            /** @description What is charged for what is overdue */
+            late: components["schemas"]["LateTerms"];
             method: string;
             /** @description The order that was named, with what is left of it */
             order?: components["schemas"]["Order"];
@@ -2154,7 +2191,7 @@ export interface components {
              * @description What a draft will be
              * @enum {string}
              */
-            kind: "cancellation" | "claim" | "contra" | "credit note" | "credit of an advance" | "delivery" | "deposit" | "deposit invoice" | "deposit split" | "distribution" | "invoice" | "journal" | "order" | "quote" | "receipt" | "recovery" | "refund" | "release" | "request for a deposit" | "supplier bill" | "transfer" | "unidentified receipt" | "write-off";
+            kind: "cancellation" | "claim" | "contra" | "credit note" | "credit of an advance" | "delivery" | "deposit" | "deposit invoice" | "deposit split" | "distribution" | "invoice" | "journal" | "late charge" | "order" | "quote" | "receipt" | "recovery" | "refund" | "release" | "request for a deposit" | "supplier bill" | "transfer" | "unidentified receipt" | "write-off";
         };
         CreditBody: {
             /** @description What it takes of an order may be billed again; else the order and the contract are lowered */
@@ -2456,6 +2493,8 @@ export interface components {
              */
             item?: number;
             reason?: string;
+            /** @description Of an end: its days bear late charges after all */
+            unfounded?: boolean;
         };
         DistributeBody: {
             /** @description The whole transfer that arrives now */
@@ -2499,7 +2538,7 @@ export interface components {
              * @description What a draft will be
              * @enum {string}
              */
-            kind: "cancellation" | "claim" | "contra" | "credit note" | "credit of an advance" | "delivery" | "deposit" | "deposit invoice" | "deposit split" | "distribution" | "invoice" | "journal" | "order" | "quote" | "receipt" | "recovery" | "refund" | "release" | "request for a deposit" | "supplier bill" | "transfer" | "unidentified receipt" | "write-off";
+            kind: "cancellation" | "claim" | "contra" | "credit note" | "credit of an advance" | "delivery" | "deposit" | "deposit invoice" | "deposit split" | "distribution" | "invoice" | "journal" | "late charge" | "order" | "quote" | "receipt" | "recovery" | "refund" | "release" | "request for a deposit" | "supplier bill" | "transfer" | "unidentified receipt" | "write-off";
         };
         Effect: {
             balances: components["schemas"]["Balance"][];
@@ -2886,11 +2925,72 @@ export interface components {
             /** Format: int64 */
             party?: number;
         };
+        Late: {
+            rows: components["schemas"]["LateRow"][];
+            /** @description The firm's */
+            terms: components["schemas"]["LateTerms"];
+            through: string;
+            total: string;
+        };
+        LateChargeBody: {
+            /** Format: int64 */
+            customer?: number;
+            day?: string;
+            /** @description A due day that is named; empty to count it by the terms */
+            due?: string;
+            fee?: string;
+            /** @description Days after the due day that bear nothing */
+            grace?: string;
+            note?: string;
+            /** @description Empty to be given the next */
+            number?: string;
+            /** @description Simple interest a year */
+            percent?: string;
+            reference?: string;
+            /**
+             * Format: int64
+             * @description 0: the customer's, else the firm's
+             */
+            terms?: number;
+            /** @description The last day that is charged */
+            through?: string;
+        };
+        LateDrafts: {
+            customers: number[];
+            through: string;
+        };
+        LateRow: {
+            /** Format: int64 */
+            customer: number;
+            /**
+             * Format: int64
+             * @description A draft that is there already; 0 for none
+             */
+            draft: number;
+            /**
+             * Format: int64
+             * @description How many items bear it
+             */
+            lines: number;
+            name: string;
+            total: string;
+        };
+        LateTerms: {
+            fee: string;
+            grace: string;
+            percent: string;
+        };
         Limits: {
             /** @description Percent of each age of the ageing, the youngest first */
             allowance: string[];
             /** @description Up to which a difference is closed on the spot */
             difference: string;
+            /** @description For what is overdue */
+            lateFee?: string;
+            /** @description Days after the due day that bear nothing */
+            lateGrace?: string;
+            /** @description Interest on what is overdue, a year */
+            latePercent?: string;
             /** @description Whether tax on bad debts comes back */
             relief: boolean;
             /**
@@ -2917,6 +3017,7 @@ export interface components {
         LineSum: {
             account: string;
             amount: string;
+            text: string;
         };
         List: {
             rows: components["schemas"]["Draft"][];
@@ -3054,6 +3155,10 @@ export interface components {
             group: "not identified" | "on account" | "overpaid" | "deposit" | "deposit of a closed job" | "both ways" | "disputed" | "promise" | "overdue" | "small" | "cheque";
             rows: components["schemas"]["LooseEnd"][];
             sum: string;
+        };
+        Made: {
+            /** Format: int64 */
+            made: number;
         };
         Months: {
             months: components["schemas"]["Bar"][];
@@ -4950,7 +5055,7 @@ export interface operations {
                 job?: number;
                 items?: number[];
                 /** @description What a draft will be */
-                kind?: "cancellation" | "claim" | "contra" | "credit note" | "credit of an advance" | "delivery" | "deposit" | "deposit invoice" | "deposit split" | "distribution" | "invoice" | "journal" | "order" | "quote" | "receipt" | "recovery" | "refund" | "release" | "request for a deposit" | "supplier bill" | "transfer" | "unidentified receipt" | "write-off";
+                kind?: "cancellation" | "claim" | "contra" | "credit note" | "credit of an advance" | "delivery" | "deposit" | "deposit invoice" | "deposit split" | "distribution" | "invoice" | "journal" | "late charge" | "order" | "quote" | "receipt" | "recovery" | "refund" | "release" | "request for a deposit" | "supplier bill" | "transfer" | "unidentified receipt" | "write-off";
                 /** @description An order that it is about */
                 order?: number;
                 /** @description Of a job: all that its final invoice could take */
@@ -6927,6 +7032,126 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Answer"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "late-charges": {
+        parameters: {
+            query?: {
+                /** @description Left out, today */
+                through?: string;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Late"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "post-late-charge": {
+        parameters: {
+            query?: {
+                /** @description Answer the effect and write nothing */
+                preview?: boolean;
+                /** @description The token of the effect that is on screen, as its preview answered it: what would be posted must still be that. It confirms its warnings */
+                token?: string;
+                /** @description The warnings that have been seen, each by its rule, of a client that shows no effect */
+                confirmed?: string[];
+                /** @description The draft that is posted, or previewed; posted, it is gone afterwards */
+                draft?: number;
+                /** @description The paper in place of which this one is written: it is taken back in the same step, unless it was before. What is refused of it bears fields that begin with again. */
+                again?: number;
+                /** @description The day on which it is taken back */
+                againDay?: string;
+                /** @description Why */
+                againReason?: string;
+            };
+            header?: {
+                /** @description The ETag of the draft, as it is posted */
+                "If-Match"?: string;
+                /** @description The password of the second person who agrees, where one must, percent-encoded */
+                "Second-Word"?: string;
+                /** @description The same key answers the first answer again */
+                "Idempotency-Key"?: string;
+            };
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["LateChargeBody"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Answer"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "draft-late-charges": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["LateDrafts"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Made"];
                 };
             };
             /** @description Error */

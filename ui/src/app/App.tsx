@@ -10,6 +10,7 @@ import {
   CustomerPage,
   StatementPage,
   AllStatements,
+  LateCharges,
   ChequePage,
   JobList,
   JobPage,
@@ -54,6 +55,7 @@ export function App() {
         <Route path="desk" element={<Desk />} />
         <Route path="customers" element={<CustomerList />} />
         <Route path="customers/statements" element={<AllStatements />} />
+        <Route path="customers/late" element={<LateCharges />} />
         <Route path="customers/:id" element={<CustomerPage />} />
         <Route path="customers/:id/statement" element={<StatementPage />} />
         <Route path="jobs" element={<JobList />} />

@@ -104,6 +104,12 @@ const places: Step[] = [
     to: () => '/customers/statements',
   },
   {
+    says: 'Everybody who is late is charged',
+    leads: 'late charges for all that is overdue',
+    words: 'interest overdue fee all customers month',
+    to: () => '/customers/late',
+  },
+  {
     says: 'When does the money come?',
     leads: 'what is expected, week by week',
     words: 'cash forecast weeks due expected',

@@ -77,6 +77,9 @@ export default function CustomerList() {
         <Button variant="outlined" onClick={() => go('/customers/statements')}>
           Statements for all
         </Button>
+        <Button variant="outlined" onClick={() => go('/customers/late')}>
+          Late charges
+        </Button>
         <Button variant="outlined" onClick={() => go('/setup/import?kind=customers')}>
           Import
         </Button>

@@ -69,6 +69,7 @@ interface Body {
   reason: string;
   fee: string;
   passOn: boolean;
+  unfounded: boolean;
 }
 
 interface Props {
@@ -82,7 +83,7 @@ const nothing = knownOf(new URLSearchParams());
 /** Takes a posted paper back, or marks it, with the Effect beside it: reversed, returned by the bank, disputed. */
 export function TakeBack({ kind, paper, onClose }: Props) {
   const today = useToday();
-  const [form] = useState(() => new Form<Body>({ day: today, reason: '', fee: '', passOn: false }));
+  const [form] = useState(() => new Form<Body>({ day: today, reason: '', fee: '', passOn: false, unfounded: false }));
   const go = useNavigate();
   const say = useSnackbar();
   const posted = usePosted();
@@ -91,11 +92,11 @@ export function TakeBack({ kind, paper, onClose }: Props) {
   const command = useCommand<Body>({
     form,
     path: w.path,
-    body: ({ day, reason, fee, passOn }) =>
+    body: ({ day, reason, fee, passOn, unfounded }) =>
       ({
         reverse: { paper: paper.id, day, reason },
         returned: { paper: paper.id, day, reason, fee, passOn },
-        dispute: { item, day, reason, end: !!paper.disputed },
+        dispute: { item, day, reason, end: !!paper.disputed, unfounded: unfounded || undefined },
       })[kind],
     done: (p) => {
       say(w.done(p.number));
@@ -118,6 +119,9 @@ export function TakeBack({ kind, paper, onClose }: Props) {
           <Text className="why" label={w.why} name="reason" autoFocus disabled={kind === 'dispute' && !!paper.disputed} />
           {kind === 'returned' && <Figure kind="amount" label="The bank’s fee" name="fee" width={120} />}
           <Figure kind="day" label={kind === 'returned' ? 'Value date' : 'Date'} name="day" width={140} />
+          {kind === 'dispute' && !!paper.disputed && (
+            <Check name="unfounded" label="it was unfounded: late charges count its days" />
+          )}
           {kind === 'returned' && <Check name="passOn" label="the customer owes the fee" />}
           <Button variant="contained" onClick={() => void command.act()}>
             {command.confirming ? `${w.act} all the same` : w.act} <Key>Ctrl ↵</Key>

@@ -12,6 +12,7 @@ import { depositSplit } from './depositSplit';
 import { distribution } from './distribution';
 import { invoice } from './invoice';
 import { journal } from './journal';
+import { lateCharge } from './lateCharge';
 import { order } from './order';
 import { quote } from './quote';
 import { receipt } from './receipt';
@@ -47,6 +48,7 @@ export const kinds = {
   'deposit invoice': depositInvoice,
   claim,
   release,
+  'late charge': lateCharge,
   'credit note': creditNote,
   'credit of an advance': advanceCredit,
 } satisfies Record<DraftKind, AnyKind>;

@@ -63,6 +63,17 @@ function Fields({ limits }: { limits: Limits }) {
         <Check className="wide" name="relief" label="The tax inside a bad debt comes back" />
       </FormGrid>
       <Typography variant="h2" sx={{ mt: 3 }}>
+        Late charges
+      </Typography>
+      <Typography variant="body2" color="textSecondary" sx={{ mb: 1.5 }}>
+        What a new late charge begins with. Nothing is charged by itself.
+      </Typography>
+      <FormGrid>
+        <Figure kind="percent" label="Interest on what is overdue, % a year" name="latePercent" />
+        <Figure kind="quantity" label="Days of grace after the due date" name="lateGrace" />
+        <Figure kind="amount" label="A fee" name="lateFee" />
+      </FormGrid>
+      <Typography variant="h2" sx={{ mt: 3 }}>
         Allowance for doubtful debts
       </Typography>
       <Typography variant="body2" color="textSecondary" sx={{ mb: 1.5 }}>

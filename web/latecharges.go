@@ -1,0 +1,178 @@
+package web
+
+import (
+	"context"
+	"encoding/json"
+	"fmt"
+
+	"cleantally/core/billing"
+	"cleantally/core/day"
+	"cleantally/core/money"
+	"cleantally/core/posting"
+	"cleantally/store"
+
+	"github.com/danielgtaylor/huma/v2"
+)
+
+// lateCharge is the draft of an invoice for what was overdue.
+const lateCharge DraftKind = "late charge"
+
+// LateChargeBody bills a customer for what was overdue, as the API takes it.
+type LateChargeBody struct {
+	Number    string `json:"number,omitempty" doc:"Empty to be given the next"`
+	Customer  int64  `json:"customer,omitempty"`
+	Day       string `json:"day,omitempty"`
+	Through   string `json:"through,omitempty" doc:"The last day that is charged"`
+	Percent   string `json:"percent,omitempty" doc:"Simple interest a year"`
+	Grace     string `json:"grace,omitempty" doc:"Days after the due day that bear nothing"`
+	Fee       string `json:"fee,omitempty"`
+	Terms     int64  `json:"terms,omitempty" doc:"0: the customer's, else the firm's"`
+	Due       string `json:"due,omitempty" doc:"A due day that is named; empty to count it by the terms"`
+	Reference string `json:"reference,omitempty" maxLength:"200"`
+	Note      string `json:"note,omitempty" maxLength:"4000"`
+}
+
+func (b LateChargeBody) command(p *parser) posting.Command {
+	return billing.LateCharge{Number: b.Number, PartyID: b.Customer, Day: p.day("day", b.Day), Through: p.day("through", b.Through), Percent: p.decimal("percent", b.Percent, percentPlaces),
+		Grace: int(p.decimal("grace", b.Grace, 0).IntPart()), Fee: p.amount("fee", b.Fee), TermsID: b.Terms, Due: p.day("due", b.Due), Reference: b.Reference, Note: b.Note}
+}
+
+func (c copier) lateCharge(v billing.LateCharge, _ posting.Paper) LateChargeBody {
+	return LateChargeBody{Customer: v.PartyID, Day: c.day(string(v.Day)), Through: c.day(string(v.Through)), Percent: c.number(v.Percent), Grace: fmt.Sprint(v.Grace), Fee: c.amount(v.Fee),
+		Terms: v.TermsID, Reference: v.Reference, Note: v.Note}
+}
+
+// LateTerms are what is charged for what is overdue.
+type LateTerms struct {
+	Percent string `json:"percent"`
+	Grace   string `json:"grace"`
+	Fee     string `json:"fee"`
+}
+
+// LateRow is what a customer would be charged.
+type LateRow struct {
+	Customer int64  `json:"customer"`
+	Name     string `json:"name"`
+	Lines    int    `json:"lines" doc:"How many items bear it"`
+	Total    string `json:"total"`
+	Draft    int64  `json:"draft" doc:"A draft that is there already; 0 for none"`
+}
+
+// Late is what would be charged for what is overdue, by customer.
+type Late struct {
+	Through string    `json:"through"`
+	Terms   LateTerms `json:"terms" doc:"The firm's"`
+	Rows    []LateRow `json:"rows"`
+	Total   string    `json:"total"`
+}
+
+type lateInput struct {
+	Through string `query:"through" doc:"Left out, today"`
+}
+
+// LateDrafts says for whom drafts of late charges are made.
+type LateDrafts struct {
+	Through   string  `json:"through"`
+	Customers []int64 `json:"customers" maxItems:"1000"`
+}
+
+func (s *Server) registerLateCharges() {
+	huma.Register(s.api, describe("late-charges", "GET", "/api/v1/late-charges", "What would be charged for what is overdue, by customer"), s.late)
+	type made struct {
+		Made int `json:"made"`
+	}
+	huma.Register(s.api, describe("draft-late-charges", "POST", "/api/v1/late-charges/drafts", "Make drafts of late charges"), func(ctx context.Context, in *struct{ Body LateDrafts }) (*struct{ Body made }, error) {
+		n, err := s.draftLate(ctx, in.Body)
+		return &struct{ Body made }{made{n}}, err
+	})
+}
+
+// lateTerms are the firm's, as a body says them.
+func lateTerms(r *store.Reader, cur money.Currency) (LateTerms, error) {
+	firm, err := r.Firm()
+	t := LateTerms{Grace: fmt.Sprint(firm.LateGrace)}
+	if !firm.LatePercent.IsZero() {
+		t.Percent = dec(firm.LatePercent)
+	}
+	if firm.LateFee != 0 {
+		t.Fee = cur.Format(firm.LateFee)
+	}
+	return t, err
+}
+
+func (s *Server) late(ctx context.Context, in *lateInput) (*struct{ Body Late }, error) {
+	p, through, err := s.lookingBack(ctx, in.Through)
+	if err != nil {
+		return nil, err
+	}
+	out := &struct{ Body Late }{Late{Through: string(through), Rows: []LateRow{}}}
+	err = s.book.Snapshot(ctx, func(r *store.Reader) error {
+		if out.Body.Terms, err = lateTerms(r, p.cur); err != nil {
+			return err
+		}
+		parties, err := r.OverdueParties(through)
+		if err != nil {
+			return err
+		}
+		drafts, err := r.Drafts()
+		if err != nil {
+			return err
+		}
+		about := map[int64]int64{}
+		for _, d := range drafts {
+			if DraftKind(d.Kind) == lateCharge {
+				about[d.PartyID] = d.ID
+			}
+		}
+		f, err := r.Facts(s.book.Today())
+		if err != nil {
+			return err
+		}
+		var sum money.Amount
+		for _, x := range parties {
+			e, err := s.lateBody(out.Body.Terms, x.ID, through).command(p).Plan(f)
+			if paper := e.Paper(); err == nil && paper != nil {
+				out.Body.Rows = append(out.Body.Rows, LateRow{x.ID, x.Name, len(e.Charges), p.cur.Format(paper.Total), about[x.ID]})
+				sum += paper.Total
+			}
+		}
+		out.Body.Total = p.cur.Format(sum)
+		return f.Err()
+	})
+	return out, problem(err)
+}
+
+func (s *Server) lateBody(t LateTerms, customer int64, through day.Day) LateChargeBody {
+	return LateChargeBody{Customer: customer, Day: string(s.book.Today()), Through: string(through), Percent: t.Percent, Grace: t.Grace, Fee: t.Fee}
+}
+
+// draftLate makes a draft for each customer who has none yet.
+func (s *Server) draftLate(ctx context.Context, in LateDrafts) (made int, err error) {
+	p, through, err := s.lookingBack(ctx, in.Through)
+	if err != nil {
+		return 0, err
+	}
+	late, err := s.late(ctx, &lateInput{in.Through})
+	if err != nil {
+		return 0, err
+	}
+	wanted := map[int64]bool{}
+	for _, id := range in.Customers {
+		wanted[id] = true
+	}
+	for _, row := range late.Body.Rows {
+		if !wanted[row.Customer] || row.Draft != 0 {
+			continue
+		}
+		body := s.lateBody(late.Body.Terms, row.Customer, through)
+		raw, err := json.Marshal(body)
+		if err != nil {
+			return made, problem(err)
+		}
+		if err := s.book.SaveDraft(ctx, &store.Draft{Kind: posting.Kind(lateCharge), Body: string(raw)}, body.command(p)); err != nil {
+			return made, problem(err)
+		}
+		made++
+	}
+	return made, nil
+}
