@@ -72,6 +72,7 @@ func (s *Server) OpenAPI() ([]byte, error) { return s.api.OpenAPI().MarshalJSON(
 func (s *Server) Serve(ctx context.Context, l net.Listener) error {
 	server := &http.Server{Handler: s, ReadHeaderTimeout: 10 * time.Second, ReadTimeout: time.Minute, WriteTimeout: 2 * time.Minute, MaxHeaderBytes: 64 << 10}
 	done := make(chan error, 1)
+	go s.recurNowAndThen(ctx)
 	go func() { done <- server.Serve(l) }()
 	select {
 	case err := <-done:
@@ -111,6 +112,7 @@ func (s *Server) routes() {
 	s.registerCopy()
 	s.registerCredits()
 	s.registerLateCharges()
+	s.registerRecurring()
 	s.registerUnderstand()
 	s.registerLedger()
 	s.registerWhy()

@@ -29,6 +29,7 @@ export type CancellationBody = Schemas['CancellationBody'];
 export type RequestBody = Schemas['RequestBody'];
 export type ClaimBody = Schemas['ClaimBody'];
 export type AdvanceCreditBody = Schemas['AdvanceCreditBody'];
+export type Recurring = Schemas['Recurring'];
 export type LateChargeBody = Schemas['LateChargeBody'];
 export type CreditBody = Schemas['CreditBody'];
 export type CreditLineBody = Schemas['CreditLineBody'];

@@ -1309,6 +1309,42 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/recurring": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Invoices that recur, and what comes of them within a year */
+        get: operations["recurring"];
+        put?: never;
+        /** Make an invoice recur */
+        post: operations["create-recurring"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/recurring/{id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** Change what recurs */
+        put: operations["save-recurring"];
+        post?: never;
+        /** End what recurs; drafts that were made of it stay */
+        delete: operations["end-recurring"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/refunds": {
         parameters: {
             query?: never;
@@ -1910,6 +1946,10 @@ export interface components {
             total: string;
             unplaced: string;
         };
+        AllRecurring: {
+            coming: components["schemas"]["ComingMonth"][];
+            rows: components["schemas"]["Recurring"][];
+        };
         Allocation: {
             amount: string;
             /** @description What it is bound to, so that it is not undone by itself: a refund, a write-off, a discount */
@@ -2170,6 +2210,20 @@ export interface components {
             terms?: number;
             /** @description Or what is done to date, net */
             toDate?: string;
+        };
+        Coming: {
+            customer: string;
+            day: string;
+            /** Format: int64 */
+            id: number;
+            name: string;
+            total: string;
+        };
+        ComingMonth: {
+            /** @description Its first day */
+            month: string;
+            rows: components["schemas"]["Coming"][];
+            total: string;
         };
         ContraBody: {
             day?: string;
@@ -3766,6 +3820,46 @@ export interface components {
              * @description The paper
              */
             writeOff?: number;
+        };
+        Recurring: {
+            readonly customer?: string;
+            /**
+             * Format: int64
+             * @description So many weeks, months or years
+             */
+            every: number;
+            /** @description Left out, one time after the invoice. Its day of the month holds for all, the last where a month has none */
+            first?: string;
+            /** Format: int64 */
+            id?: number;
+            /**
+             * Format: int64
+             * @description How many drafts were made of it
+             */
+            readonly made?: number;
+            name: string;
+            /** @description The day of the next draft; empty when it has ended */
+            readonly next?: string;
+            /**
+             * Format: int64
+             * @description The invoice that it is written as; 0 to keep what it is
+             */
+            paper?: number;
+            /** Format: int64 */
+            readonly partyId?: number;
+            paused?: boolean;
+            /** @description recurs, paused, ended */
+            readonly state?: string;
+            readonly total?: string;
+            /** @enum {string} */
+            unit: "week" | "month" | "year";
+            /** @description The last day on which it may recur; empty for no end */
+            until?: string;
+            /**
+             * Format: int64
+             * @description Counts its changes; If-Match needs it
+             */
+            readonly version?: number;
         };
         RefundBody: {
             /** Format: int64 */
@@ -7844,6 +7938,135 @@ export interface operations {
                 content: {
                     "application/json": components["schemas"]["Answer"];
                 };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    recurring: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["AllRecurring"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "create-recurring": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Recurring"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["AllRecurring"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "save-recurring": {
+        parameters: {
+            query?: never;
+            header?: {
+                /** @description The version that it had, in quotes */
+                "If-Match"?: string;
+            };
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Recurring"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["AllRecurring"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "end-recurring": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
             };
             /** @description Error */
             default: {

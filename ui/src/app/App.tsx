@@ -11,6 +11,7 @@ import {
   StatementPage,
   AllStatements,
   LateCharges,
+  RecurringInvoices,
   ChequePage,
   JobList,
   JobPage,
@@ -56,6 +57,7 @@ export function App() {
         <Route path="customers" element={<CustomerList />} />
         <Route path="customers/statements" element={<AllStatements />} />
         <Route path="customers/late" element={<LateCharges />} />
+        <Route path="papers/recurring" element={<RecurringInvoices />} />
         <Route path="customers/:id" element={<CustomerPage />} />
         <Route path="customers/:id/statement" element={<StatementPage />} />
         <Route path="jobs" element={<JobList />} />

@@ -104,6 +104,12 @@ const places: Step[] = [
     to: () => '/customers/statements',
   },
   {
+    says: 'The same is billed again and again',
+    leads: 'invoices that recur',
+    words: 'recurring monthly yearly weekly service maintenance rent subscription schedule repeat',
+    to: () => '/papers/recurring',
+  },
+  {
     says: 'Everybody who is late is charged',
     leads: 'late charges for all that is overdue',
     words: 'interest overdue fee all customers month',

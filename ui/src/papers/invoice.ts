@@ -47,7 +47,9 @@ export const invoice = kind<InvoiceBody>({
             ? [{ name: 'Certified lower', to: newPaper('credit note', { paper: p.id, certified: true }), more: true }]
             : []),
         ];
-    if (!item) return [...ofRetention(p), ...credit];
+    const recur: Step[] =
+      p.reversedBy || p.form ? [] : [{ name: 'Let it recur', to: `/papers/recurring?paper=${p.id}`, more: true }];
+    if (!item) return [...ofRetention(p), ...credit, ...recur];
     const of = { customer: p.customerId, item: item.itemId };
     return [
       { name: 'Receipt', to: newPaper('receipt', of) },
@@ -62,6 +64,7 @@ export const invoice = kind<InvoiceBody>({
       ...ofRetention(p),
       ...credit,
       { name: 'Sent', panel: 'sent', more: true },
+      ...recur,
       { name: p.disputed ? 'End the dispute' : 'Dispute', panel: 'dispute' },
       { name: 'Write off', to: newPaper('write-off', of) },
     ];
