@@ -24,10 +24,12 @@ const (
 	Sent = "sent"
 	// Signed says who signed for a delivery, and on which day.
 	Signed = "signed for"
+	// HandedBack says that a guarantee came back from the customer.
+	HandedBack = "handed back"
 )
 
 // ofKind are the events of one kind of paper alone.
-var ofKind = map[string]posting.Kind{Lost: posting.Quote, Signed: posting.Delivery}
+var ofKind = map[string]posting.Kind{Lost: posting.Quote, Signed: posting.Delivery, HandedBack: posting.Guarantee}
 
 // mostNoted is how long a note may be.
 const mostNoted = 1000

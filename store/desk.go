@@ -121,6 +121,15 @@ func (r Reader) LooseEnds(at day.Day, small money.Amount, most int) ([]LooseEnds
 		asked.Sum += l.Open
 	}
 	all = append(all, asked)
+	ending, err := r.endingGuarantees(at)
+	if err != nil {
+		return nil, err
+	}
+	guarantees := LooseEnds{Group: "guarantee", Count: int64(len(ending)), Rows: ending[:min(len(ending), most)]}
+	for _, l := range ending {
+		guarantees.Sum += l.Open
+	}
+	all = append(all, guarantees)
 	place := slices.IndexFunc(all, func(g LooseEnds) bool { return g.Group == "disputed" })
 	return slices.Insert(all, place, group), err
 }
@@ -215,6 +224,16 @@ func (r Reader) SmallBalances(limit, credits money.Amount, today day.Day) ([]Ope
 		sum += max(i.Open, 0)
 	}
 	return rows, sum, err
+}
+
+// endingGuarantees are those that were not handed back and end this month or
+// next, or have ended.
+func (r Reader) endingGuarantees(at day.Day) ([]LooseEnd, error) {
+	return scan[LooseEnd](r, `SELECT p.id AS paper_id, p.kind, p.number, p.party_id, p.party_name AS party, p.job_id, COALESCE(j.number, '') AS job, p.title, p.day, b.due, p.total AS open
+		FROM papers p JOIN paper_billing b ON b.paper_id = p.id LEFT JOIN jobs j ON j.id = p.job_id
+		WHERE p.kind = 'guarantee' AND p.day <= @asof AND b.due <= date(@asof, 'start of month', '+2 months', '-1 day')
+		AND NOT EXISTS (SELECT 1 FROM paper_events e WHERE e.paper_id = p.id AND e.event = 'handed back' AND e.day <= @asof )
+		AND NOT EXISTS (SELECT 1 FROM papers x WHERE x.reverses_id = p.id AND x.day <= @asof ) ORDER BY b.due`, asOf(at))
 }
 
 // lateRequests are the requests for a deposit that were not paid by their day.

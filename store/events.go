@@ -27,7 +27,7 @@ func (r Reader) EventsOf(paperID int64, at day.Day) ([]Event, error) {
 	return scan[Event](r, `SELECT e.paper_id, e.day, e.event, COALESCE(json_extract(e.detail, '$.text'), '') AS text, COALESCE(json_extract(e.detail, '$.reference'), '') AS reference,
 		COALESCE(json_extract(e.detail, '$.until'), '') AS until, COALESCE(u.name, '') AS user
 		FROM paper_events e JOIN acts a ON a.id = e.act_id LEFT JOIN users u ON u.id = a.user_id
-		WHERE e.paper_id = ? AND e.event IN ('noted', 'reminded', 'promised', 'put off', 'addressed', 'lost', 'sent', 'signed for') AND e.day <= ? ORDER BY e.id`, paperID, at)
+		WHERE e.paper_id = ? AND e.event IN ('noted', 'reminded', 'promised', 'put off', 'addressed', 'lost', 'sent', 'signed for', 'handed back') AND e.day <= ? ORDER BY e.id`, paperID, at)
 }
 
 // waitedFor are the papers of which something was promised or put off through

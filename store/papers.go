@@ -33,7 +33,8 @@ type PaperRow struct {
 	Taken        money.Amount // of a paper whose lines are taken one by one
 	Holds        day.Day      // of a quote
 	Lost         bool         // of a quote
-	Newer        string       // number of the version that took its place
+	Sent         bool
+	Newer        string // number of the version that took its place
 	Reason       string
 	Cheque       string
 }
@@ -69,7 +70,8 @@ func (r Reader) paperSQL(d day.Day) (paperSQL, error) {
 		(SELECT COALESCE(SUM(i.amount), 0) FROM open_items i WHERE i.paper_id = p.id AND i.nature = '' AND i.register <> 'retention') AS amount, ` + open + ` AS open,
 		COALESCE((SELECT r.number FROM papers r WHERE r.reverses_id = p.id` + until + `), '') AS reversed_by,
 		COALESCE((SELECT r.kind FROM papers r WHERE r.reverses_id = p.id` + until + `), '') AS reversed_kind, ` + givenUp + ` AS written_off, ` + takenOf + ` AS taken, COALESCE(o.holds, '') AS holds,
-		o.paper_id IS NOT NULL AND EXISTS (SELECT 1 FROM paper_events e WHERE e.paper_id = p.id AND e.event = 'lost' AND e.day <= @asof ) AS lost,
+		(o.paper_id IS NOT NULL OR p.kind = 'guarantee') AND EXISTS (SELECT 1 FROM paper_events e WHERE e.paper_id = p.id AND e.event IN ('lost', 'handed back') AND e.day <= @asof ) AS lost,
+		EXISTS (SELECT 1 FROM paper_events e WHERE e.paper_id = p.id AND e.event = 'sent' AND e.day <= @asof ) AS sent,
 		CASE WHEN o.paper_id IS NOT NULL THEN COALESCE((SELECT n.number FROM papers n WHERE n.source_id = p.id AND n.kind = p.kind AND n.day <= @asof LIMIT 1), '') ELSE '' END AS newer`,
 		open, "SELECT r.reverses_id FROM papers r WHERE r.reverses_id IS NOT NULL" + until}, err
 }

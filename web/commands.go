@@ -195,6 +195,7 @@ func (s *Server) registerCommands() {
 	command[AdvanceCreditBody](s, "post-advance-credit", "/api/v1/advance-credits", "Credit what of a deposit invoice was not deducted")
 	command[OrderBody](s, "post-order", "/api/v1/orders", "Record what a customer ordered")
 	command[DepositInvoiceBody](s, "post-deposit-invoice", "/api/v1/deposit-invoices", "Bill in advance")
+	command[GuaranteeBody](s, "post-guarantee", "/api/v1/guarantees", "Record a guarantee in the place of retention")
 	command[ReleaseBody](s, "post-release", "/api/v1/releases", "Make payable what was kept back")
 	command[DepositBody](s, "post-deposit", "/api/v1/deposits", "Take a deposit")
 	command[ReceiptBody](s, "post-receipt", "/api/v1/receipts", "Record a receipt")

@@ -89,6 +89,29 @@ func (b ReleaseBody) command(p *parser) posting.Command {
 		Items: shares(p, "items", b.Items), Amount: p.amount("amount", b.Amount), JobID: b.Job}
 }
 
+// GuaranteeBody is what stands in the place of retention, as the API takes it.
+type GuaranteeBody struct {
+	Number    string `json:"number,omitempty" doc:"Empty to be given the next"`
+	Customer  int64  `json:"customer,omitempty"`
+	Job       int64  `json:"job,omitempty"`
+	Day       string `json:"day,omitempty"`
+	LastDay   string `json:"lastDay,omitempty"`
+	Issuer    string `json:"issuer,omitempty" maxLength:"200" doc:"Who promises it"`
+	Reference string `json:"reference,omitempty" maxLength:"200" doc:"The issuer's own number"`
+	Note      string `json:"note,omitempty" maxLength:"4000"`
+	Amount    string `json:"amount,omitempty"`
+	Release   bool   `json:"release,omitempty" doc:"What is kept back is released, the oldest first, up to the amount"`
+}
+
+func (b GuaranteeBody) command(p *parser) posting.Command {
+	return settling.Guarantee{Number: b.Number, PartyID: b.Customer, JobID: b.Job, Day: p.day("day", b.Day), LastDay: p.day("lastDay", b.LastDay), Issuer: b.Issuer, Reference: b.Reference, Note: b.Note,
+		Amount: p.amount("amount", b.Amount), Release: b.Release}
+}
+
+func (c copier) guarantee(v settling.Guarantee, _ posting.Paper) GuaranteeBody {
+	return GuaranteeBody{Customer: v.PartyID, Job: v.JobID, Day: c.day(string(v.Day)), LastDay: string(v.LastDay), Issuer: v.Issuer, Reference: v.Reference, Note: v.Note, Amount: c.amount(v.Amount), Release: v.Release && c.again}
+}
+
 // OrderLine is a line of an order and what became of it.
 type OrderLine struct {
 	Position      int    `json:"position"`

@@ -128,6 +128,7 @@ var writtenBy = map[string]func(c copier, detail string, p posting.Paper) (Draft
 	"billing.Delivery":       written(posting.Delivery, copier.delivery),
 	"billing.Cancellation":   written(posting.Cancellation, copier.cancellation),
 	"billing.DepositInvoice": written(posting.DepositInvoice, copier.depositInvoice),
+	"settling.Guarantee":     written(posting.Guarantee, copier.guarantee),
 	"settling.Release":       written(posting.Release, copier.release),
 	"settling.Receipt":       written(posting.Receipt, copier.receipt),
 	"settling.WriteOff":      written(posting.WriteOff, copier.writeOff),

@@ -12,7 +12,7 @@ import (
 // PaperEvent is what happened with a posted paper and posted nothing.
 type PaperEvent struct {
 	Day       string `json:"day"`
-	Event     string `json:"event" enum:"noted,reminded,promised,put off,addressed,lost,sent,signed for"`
+	Event     string `json:"event" enum:"noted,reminded,promised,put off,addressed,lost,sent,signed for,handed back"`
 	Text      string `json:"text"`
 	Reference string `json:"reference"`
 	Until     string `json:"until" doc:"Of a promise, or of what is put off"`
@@ -21,7 +21,7 @@ type PaperEvent struct {
 
 // EventBody records something that happened with a posted paper.
 type EventBody struct {
-	Event     string `json:"event" enum:"noted,reminded,promised,put off,addressed,lost,sent,signed for"`
+	Event     string `json:"event" enum:"noted,reminded,promised,put off,addressed,lost,sent,signed for,handed back"`
 	Text      string `json:"text,omitempty"`
 	Reference string `json:"reference,omitempty" doc:"That comes later"`
 	Until     string `json:"until,omitempty" doc:"The day that is promised, or that it is put off to"`

@@ -33,6 +33,7 @@ type PaperRow struct {
 	Reference  string `json:"reference"`
 	State      string `json:"state"`
 	Settled    int    `json:"settled" doc:"Share settled, percent"`
+	Sent       bool   `json:"sent" doc:"Whether it went out"`
 	Opens      bool   `json:"opens" doc:"Whether something of it is open until it is settled or used"`
 	Overdue    bool   `json:"overdue"`
 	Total      string `json:"total"`
@@ -54,8 +55,16 @@ func paperRow(r store.PaperRow, today day.Day, cur money.Currency) PaperRow {
 			state = "past its day"
 		}
 	}
+	if r.Kind == posting.Guarantee && r.ReversedBy == "" {
+		switch {
+		case r.Lost:
+			state = "handed back"
+		case r.Due < today:
+			state = "past its day"
+		}
+	}
 	overdue := r.Open > 0 || kind.Taken != "" && r.Total > r.Taken
-	return PaperRow{Opens: kind.Words.Open != "" && r.ReversedBy == "", ID: r.ID, Kind: string(r.Kind), Number: r.Number, Day: string(r.Day), Due: string(r.Due), CustomerID: r.PartyID, Customer: r.Party, JobID: r.JobID, Job: r.Job,
+	return PaperRow{Sent: r.Sent, Opens: kind.Words.Open != "" && r.ReversedBy == "", ID: r.ID, Kind: string(r.Kind), Number: r.Number, Day: string(r.Day), Due: string(r.Due), CustomerID: r.PartyID, Customer: r.Party, JobID: r.JobID, Job: r.Job,
 		Title: r.Title, Reference: r.Reference, State: state, Settled: settled, Overdue: overdue && r.Due != "" && r.Due < today && r.ReversedBy == "",
 		Total: cur.Format(r.Total), Open: cur.Format(r.Open.Abs())}
 }

@@ -43,6 +43,11 @@ func (c Claim) Plan(f posting.Facts) (posting.Effect, error) {
 		return b.Effect("")
 	}
 	w := standing(b, job, c.Day)
+	for _, o := range b.facts.OrdersOf(job.ID) {
+		if by := byLines(b.facts, o); by != "" && w.has(o) {
+			b.Refuse("job", "billed by lines", by, "%s is billed by its lines, by %s, so it is not billed by progress as well: bill what is left of its lines.", o.Number, by)
+		}
+	}
 	this, told := c.sum(b, w)
 	if this < 0 {
 		return b.Effect(c.lower(b, job, -this, told))
@@ -205,4 +210,35 @@ func (w worked) recovered(b *builder, jobID int64, this money.Amount, d day.Day)
 		}
 	}
 	return all
+}
+
+// has tells whether something of an order is left to claim.
+func (w worked) has(order posting.Paper) bool {
+	return slices.ContainsFunc(w.parts, func(p contractPart) bool { return p.of.PaperID == order.ID })
+}
+
+// byProgress is the number of a claim that bills an order, "" for none; byLines
+// that of an invoice that bills quantities of its lines. An order is billed one
+// way or the other (docs/rules.md, part 5, Stages).
+func byProgress(f posting.Facts, order posting.Paper) string { return billedBy(f, order, true) }
+
+func byLines(f posting.Facts, order posting.Paper) string { return billedBy(f, order, false) }
+
+func billedBy(f posting.Facts, order posting.Paper, claimed bool) string {
+	sums := map[int64]money.Amount{}
+	var papers []int64
+	for _, u := range f.Uses(order.ID) {
+		if u.As == posting.Billed {
+			if sums[u.By.PaperID] == 0 {
+				papers = append(papers, u.By.PaperID)
+			}
+			sums[u.By.PaperID] += u.Amount.Own
+		}
+	}
+	for _, id := range papers {
+		if p, ok := f.Paper(id); ok && sums[id] > 0 && (p.Reason != "") == claimed {
+			return p.Number
+		}
+	}
+	return ""
 }

@@ -31,6 +31,23 @@ func TestE13(t *testing.T) {
 	}
 }
 
+// An order is billed by lines or by progress, not both; the final invoice takes
+// what is left of a line all the same.
+func TestLinesOrProgress(t *testing.T) {
+	f := newFirm(t)
+	f.keeps(func(j *master.Job) { j.ContractSum = 0 })
+	flights := posting.Line{Text: "flight", Quantity: dec("4"), UnitPrice: dec("1000"), TaxCodeID: 1}
+	f.posts(billing.Order{PartyID: 1, JobID: 1, Day: "2026-10-01", Lines: []posting.Line{flights}})
+	f.posts(billing.Claim{JobID: 1, Day: "2026-11-02", Percent: dec("25")}, "Dr 120 1200.00, Cr 401 1000.00, Cr 241 200.00")
+	bill := billing.Invoice{PartyID: 1, JobID: 1, Day: "2026-11-02", Lines: []posting.Line{ofOrder(1, 1, "1")}}
+	f.refuses(bill, "lines[0].quantity", "billed by progress", "3")
+	bill.Lines[0].Quantity = dec("3")
+	f.posts(bill, "Dr 120 3600.00, Cr 401 3000.00, Cr 241 600.00")
+	f.posts(billing.Order{PartyID: 1, JobID: 1, Day: "2026-10-01", Lines: []posting.Line{flights}})
+	f.posts(billing.Invoice{PartyID: 1, JobID: 1, Day: "2026-11-02", Lines: []posting.Line{ofOrder(4, 1, "1")}}, "Dr 120 1200.00, Cr 401 1000.00, Cr 241 200.00")
+	f.refuses(billing.Claim{JobID: 1, Day: "2026-11-20", Percent: dec("90")}, "job", "billed by lines", "")
+}
+
 // A claim below what was claimed before credits the latest claims first.
 func TestNegativeClaim(t *testing.T) {
 	f := newFirm(t)

@@ -132,6 +132,8 @@ func (v Invoice) fromOrders(b *builder) []posting.Line {
 		switch {
 		case quantity <= 0:
 			b.Refuse(field+"quantity", "above nil", "0", "Line %d: what is billed of %s is above nil.", n+1, order.Number)
+		case quantity < left && byProgress(b.facts, order) != "":
+			b.Refuse(field+"quantity", "billed by progress", left.Decimal().String(), "%s is billed by progress, by %s: claim what is done, or take all that is left of the line, %s.", order.Number, byProgress(b.facts, order), left.Decimal())
 		case quantity > left:
 			b.Refuse(field+"quantity", "more than is left", max(left, 0).Decimal().String(), "Only %s of %s in %s is left to bill, not %s. An extra is a line of its own.", max(left, 0).Decimal(), of.Text, order.Number, l.Quantity)
 		}

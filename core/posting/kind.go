@@ -18,6 +18,7 @@ const (
 	DepositInvoice Kind = "deposit invoice"
 	Invoice        Kind = "invoice"
 	Release        Kind = "release"
+	Guarantee      Kind = "guarantee"
 	CreditNote     Kind = "credit note"
 	Deposit        Kind = "deposit"
 	Receipt        Kind = "receipt"
@@ -85,6 +86,7 @@ var kinds = []Description{
 	{Kind: DepositInvoice, Numbering: "AI{yy}-{0000}", Right: ToBill, Words: owed, Bound: Whole},
 	{Kind: Invoice, Numbering: "I{yy}-{0000}", Right: ToBill, Words: owed, Bills: true, Bound: Whole},
 	{Kind: Release, Numbering: "RL{yy}-{0000}", Right: ToBill, Words: owed},
+	{Kind: Guarantee, Numbering: "G{yy}-{0000}", Right: ToBill, Done: "held"},
 	{Kind: CreditNote, Numbering: "CN{yy}-{0000}", Right: ToBill, Words: Words{"not used", "part used", "used up"}, Bills: true},
 	{Kind: Deposit, Numbering: "D{yy}-{0000}", Right: ToTakeMoney, Words: Words{"held", "part held", "used up"}, Arrives: true, Payment: true},
 	{Kind: Receipt, Numbering: "R{yy}-{0000}", Right: ToTakeMoney, Words: Words{"on account", "part used", "used up"}, Arrives: true, Payment: true},

@@ -31,6 +31,10 @@ type Release struct {
 // Plan returns the effect of the release.
 func (r Release) Plan(f posting.Facts) (posting.Effect, error) {
 	b := build(f)
+	return b.Effect(r.plan(b))
+}
+
+func (r Release) plan(b *builder) string {
 	dayOK := b.PostingDay("day", r.Day)
 	party, partyOK := b.Customer("party", r.PartyID)
 	p := posting.Paper{Kind: posting.Release, Number: r.Number, Day: r.Day, PartyID: r.PartyID, PartyName: party.Name, PartyAddress: party.Printed(), Title: "Release of retention",
@@ -41,7 +45,7 @@ func (r Release) Plan(f posting.Facts) (posting.Effect, error) {
 	if dayOK && partyOK && dueOK {
 		r.release(b, own)
 	}
-	return b.Effect(fmt.Sprintf("Released %s that %s kept back by %s", b.Currency().Show(own.Total), party.Name, own.Number))
+	return fmt.Sprintf("Released %s that %s kept back by %s", b.Currency().Show(own.Total), party.Name, own.Number)
 }
 
 // due is the day by which what is released is to be paid: as of an invoice.

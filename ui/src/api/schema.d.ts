@@ -846,6 +846,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/guarantees": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Record a guarantee in the place of retention */
+        post: operations["post-guarantee"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/held": {
         parameters: {
             query?: never;
@@ -2245,7 +2262,7 @@ export interface components {
              * @description What a draft will be
              * @enum {string}
              */
-            kind: "cancellation" | "claim" | "contra" | "credit note" | "credit of an advance" | "delivery" | "deposit" | "deposit invoice" | "deposit split" | "distribution" | "invoice" | "journal" | "late charge" | "order" | "quote" | "receipt" | "recovery" | "refund" | "release" | "request for a deposit" | "supplier bill" | "transfer" | "unidentified receipt" | "write-off";
+            kind: "cancellation" | "claim" | "contra" | "credit note" | "credit of an advance" | "delivery" | "deposit" | "deposit invoice" | "deposit split" | "distribution" | "guarantee" | "invoice" | "journal" | "late charge" | "order" | "quote" | "receipt" | "recovery" | "refund" | "release" | "request for a deposit" | "supplier bill" | "transfer" | "unidentified receipt" | "write-off";
         };
         CreditBody: {
             /** @description What it takes of an order may be billed again; else the order and the contract are lowered */
@@ -2592,7 +2609,7 @@ export interface components {
              * @description What a draft will be
              * @enum {string}
              */
-            kind: "cancellation" | "claim" | "contra" | "credit note" | "credit of an advance" | "delivery" | "deposit" | "deposit invoice" | "deposit split" | "distribution" | "invoice" | "journal" | "late charge" | "order" | "quote" | "receipt" | "recovery" | "refund" | "release" | "request for a deposit" | "supplier bill" | "transfer" | "unidentified receipt" | "write-off";
+            kind: "cancellation" | "claim" | "contra" | "credit note" | "credit of an advance" | "delivery" | "deposit" | "deposit invoice" | "deposit split" | "distribution" | "guarantee" | "invoice" | "journal" | "late charge" | "order" | "quote" | "receipt" | "recovery" | "refund" | "release" | "request for a deposit" | "supplier bill" | "transfer" | "unidentified receipt" | "write-off";
         };
         Effect: {
             balances: components["schemas"]["Balance"][];
@@ -2630,7 +2647,7 @@ export interface components {
         };
         EventBody: {
             /** @enum {string} */
-            event: "noted" | "reminded" | "promised" | "put off" | "addressed" | "lost" | "sent" | "signed for";
+            event: "noted" | "reminded" | "promised" | "put off" | "addressed" | "lost" | "sent" | "signed for" | "handed back";
             /** @description That comes later */
             reference?: string;
             text?: string;
@@ -2714,6 +2731,24 @@ export interface components {
             name: string;
             /** @description What of a paper is open; empty for nil */
             open?: string;
+        };
+        GuaranteeBody: {
+            amount?: string;
+            /** Format: int64 */
+            customer?: number;
+            day?: string;
+            /** @description Who promises it */
+            issuer?: string;
+            /** Format: int64 */
+            job?: number;
+            lastDay?: string;
+            note?: string;
+            /** @description Empty to be given the next */
+            number?: string;
+            /** @description The issuer's own number */
+            reference?: string;
+            /** @description What is kept back is released, the oldest first, up to the amount */
+            release?: boolean;
         };
         Guess: {
             /** Format: int64 */
@@ -3495,6 +3530,8 @@ export interface components {
             /** Format: int64 */
             reversesId: number;
             rounding: string;
+            /** @description Whether it went out */
+            sent: boolean;
             /** @description What the paper has to say about tax */
             sentences: string[];
             /**
@@ -3532,7 +3569,7 @@ export interface components {
         PaperEvent: {
             day: string;
             /** @enum {string} */
-            event: "noted" | "reminded" | "promised" | "put off" | "addressed" | "lost" | "sent" | "signed for";
+            event: "noted" | "reminded" | "promised" | "put off" | "addressed" | "lost" | "sent" | "signed for" | "handed back";
             reference: string;
             text: string;
             /** @description Of a promise, or of what is put off */
@@ -3579,6 +3616,8 @@ export interface components {
             opens: boolean;
             overdue: boolean;
             reference: string;
+            /** @description Whether it went out */
+            sent: boolean;
             /**
              * Format: int64
              * @description Share settled, percent
@@ -5149,7 +5188,7 @@ export interface operations {
                 job?: number;
                 items?: number[];
                 /** @description What a draft will be */
-                kind?: "cancellation" | "claim" | "contra" | "credit note" | "credit of an advance" | "delivery" | "deposit" | "deposit invoice" | "deposit split" | "distribution" | "invoice" | "journal" | "late charge" | "order" | "quote" | "receipt" | "recovery" | "refund" | "release" | "request for a deposit" | "supplier bill" | "transfer" | "unidentified receipt" | "write-off";
+                kind?: "cancellation" | "claim" | "contra" | "credit note" | "credit of an advance" | "delivery" | "deposit" | "deposit invoice" | "deposit split" | "distribution" | "guarantee" | "invoice" | "journal" | "late charge" | "order" | "quote" | "receipt" | "recovery" | "refund" | "release" | "request for a deposit" | "supplier bill" | "transfer" | "unidentified receipt" | "write-off";
                 /** @description An order that it is about */
                 order?: number;
                 /** @description Of a job: all that its final invoice could take */
@@ -6687,6 +6726,61 @@ export interface operations {
             };
         };
     };
+    "post-guarantee": {
+        parameters: {
+            query?: {
+                /** @description Answer the effect and write nothing */
+                preview?: boolean;
+                /** @description The token of the effect that is on screen, as its preview answered it: what would be posted must still be that. It confirms its warnings */
+                token?: string;
+                /** @description The warnings that have been seen, each by its rule, of a client that shows no effect */
+                confirmed?: string[];
+                /** @description The draft that is posted, or previewed; posted, it is gone afterwards */
+                draft?: number;
+                /** @description The paper in place of which this one is written: it is taken back in the same step, unless it was before. What is refused of it bears fields that begin with again. */
+                again?: number;
+                /** @description The day on which it is taken back */
+                againDay?: string;
+                /** @description Why */
+                againReason?: string;
+            };
+            header?: {
+                /** @description The ETag of the draft, as it is posted */
+                "If-Match"?: string;
+                /** @description The password of the second person who agrees, where one must, percent-encoded */
+                "Second-Word"?: string;
+                /** @description The same key answers the first answer again */
+                "Idempotency-Key"?: string;
+            };
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["GuaranteeBody"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Answer"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     held: {
         parameters: {
             query?: {
@@ -7497,7 +7591,7 @@ export interface operations {
                 /** @description Only these rows of it */
                 ids?: number[];
                 /** @description A kind of paper */
-                kind?: "quote" | "order" | "delivery" | "cancellation" | "request for a deposit" | "deposit invoice" | "invoice" | "release" | "credit note" | "deposit" | "receipt" | "unidentified receipt" | "refund" | "forfeit" | "transfer" | "write-off" | "recovery" | "contra" | "returned payment" | "supplier bill" | "journal" | "reversal";
+                kind?: "quote" | "order" | "delivery" | "cancellation" | "request for a deposit" | "deposit invoice" | "invoice" | "release" | "guarantee" | "credit note" | "deposit" | "receipt" | "unidentified receipt" | "refund" | "forfeit" | "transfer" | "write-off" | "recovery" | "contra" | "returned payment" | "supplier bill" | "journal" | "reversal";
                 state?: "open" | "overdue" | "settled" | "reversed";
                 customer?: number;
                 job?: number;
@@ -7547,7 +7641,7 @@ export interface operations {
                 /** @description Only these rows of it */
                 ids?: number[];
                 /** @description A kind of paper */
-                kind?: "quote" | "order" | "delivery" | "cancellation" | "request for a deposit" | "deposit invoice" | "invoice" | "release" | "credit note" | "deposit" | "receipt" | "unidentified receipt" | "refund" | "forfeit" | "transfer" | "write-off" | "recovery" | "contra" | "returned payment" | "supplier bill" | "journal" | "reversal";
+                kind?: "quote" | "order" | "delivery" | "cancellation" | "request for a deposit" | "deposit invoice" | "invoice" | "release" | "guarantee" | "credit note" | "deposit" | "receipt" | "unidentified receipt" | "refund" | "forfeit" | "transfer" | "write-off" | "recovery" | "contra" | "returned payment" | "supplier bill" | "journal" | "reversal";
                 state?: "open" | "overdue" | "settled" | "reversed";
                 customer?: number;
                 job?: number;

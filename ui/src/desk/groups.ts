@@ -99,6 +99,15 @@ export const groups: Record<string, Group> = {
       to: `/papers/new/deposit?customer=${l.customerId}&job=${l.jobId}&request=${l.paperId}&amount=${l.open}`,
     }),
   },
+  guarantee: {
+    title: 'Guarantees that end this month or next',
+    all: '/papers?kind=guarantee',
+    end: (l) => ({
+      what: say(l.customer, job(l), l.title, `through ${showDay(l.due)}`),
+      step: 'Did it come back?',
+      to: `/papers/${l.paperId}`,
+    }),
+  },
   'both ways': {
     title: 'They owe us, and we owe them',
     all: '/ledger/registers?register=payables',

@@ -1,6 +1,6 @@
 import { useSearchParams } from 'react-router';
 import ToggleButton from '@mui/material/ToggleButton';
-import type { OpenItem } from '../api/client';
+import type { OpenItem, PaperRow } from '../api/client';
 import { Amount } from '../parts/Amount';
 import { Empty } from '../parts/Layout';
 import { ListNote } from '../parts/ListNote';
@@ -21,6 +21,18 @@ const registers = [
   { id: 'payables', name: 'Payables', open: 'We owe' },
   { id: 'advance', name: 'Billed in advance', open: '' },
   { id: 'ordered', name: 'Ordered', open: '' },
+  { id: 'guarantees', name: 'Guarantees', open: '' },
+];
+
+const guarantees: Column<PaperRow>[] = [
+  { id: 'number', title: 'Paper', cell: (p) => p.number },
+  { id: 'party', title: 'Customer', cell: (p) => p.customer, wide: true },
+  { id: 'job', title: 'Job', cell: (p) => p.job },
+  { id: 'title', title: 'What', cell: (p) => p.title, sort: false },
+  { id: 'day', title: 'Date', cell: (p) => showDay(p.day) },
+  { id: 'due', title: 'Last date', cell: (p) => showDay(p.due) },
+  { id: 'state', title: 'State', cell: (p) => p.state, sort: false },
+  { id: 'total', title: 'Amount', cell: (p) => <Amount value={p.total} />, figure: true },
 ];
 
 /** The open items of a register as of a day; their sum is the account. */
@@ -76,6 +88,17 @@ export function Registers() {
         <AdvanceRegister asOf={asOf} />
       ) : register === 'ordered' ? (
         <OrderBook asOf={asOf} />
+      ) : register === 'guarantees' ? (
+        <ListTable<PaperRow>
+          key={register}
+          id="register-guarantees"
+          path="/api/v1/papers"
+          columns={guarantees}
+          fixed={{ asOf, register: undefined, kind: 'guarantee' }}
+          search="Number, name, reference, amount"
+          to={(p) => `/papers/${p.id}`}
+          empty={<Empty>No guarantee stood in the place of retention at the end of this day.</Empty>}
+        />
       ) : (
         <ListTable<OpenItem>
           key={register}

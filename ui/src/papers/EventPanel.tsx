@@ -10,7 +10,8 @@ import { Figure, Text } from './editing/fields';
 import { usePosted } from './editing/posted';
 import { Panel } from './TakeBack';
 
-export type EventKind = 'noted' | 'reminded' | 'promised' | 'put off' | 'addressed' | 'lost' | 'sent' | 'signed for';
+export type EventKind =
+  'noted' | 'reminded' | 'promised' | 'put off' | 'addressed' | 'lost' | 'sent' | 'signed for' | 'handed back';
 
 const wordings: Record<EventKind, { text: string; until?: string; act: string; done: string }> = {
   noted: { text: 'What is to be noted', act: 'Note it', done: 'is noted' },
@@ -20,6 +21,7 @@ const wordings: Record<EventKind, { text: string; until?: string; act: string; d
   lost: { text: 'Why it was lost', act: 'It is lost', done: 'is noted as lost' },
   sent: { text: 'How, and to whom', act: 'It is sent', done: 'is noted as sent' },
   'signed for': { text: 'Signed for by', until: 'Signed on', act: 'It is signed for', done: 'is signed for' },
+  'handed back': { text: 'Who gave it back', act: 'It came back', done: 'is handed back' },
   addressed: { text: 'Address on the paper', act: 'Print this address', done: 'bears the new address' },
 };
 

@@ -44,6 +44,7 @@ export function PostedSheet({ paper: p }: { paper: Paper }) {
             {p.reference && <Fact name="Reference" value={p.reference} />}
             {p.method && p.kind !== 'reversal' && <Fact name="Method" value={`${p.method}, ${p.bank}`} />}
             {p.cheque && <Fact name="Cheque" value={p.cheque} />}
+            {p.kind === 'guarantee' && <Fact name="Last date" value={showDay(p.due)} />}
             {p.holds && <Fact name="Holds through" value={showDay(p.holds)} />}
             {p.version > 1 && <Fact name="Version" value={String(p.version)} />}
             {p.earlyUntil && (
@@ -356,6 +357,7 @@ const moneyNames: Record<string, { total: string; left?: string }> = {
   recovery: { total: 'Recovered' },
   'request for a deposit': { total: 'Deposit asked for' },
   release: { total: 'Released, to be paid', left: 'Left to pay' },
+  guarantee: { total: 'Guaranteed' },
   contra: { total: 'Set off' },
   'returned payment': { total: 'Taken back by the bank' },
   journal: { total: 'Entered' },

@@ -10,6 +10,7 @@ import { deposit } from './deposit';
 import { depositInvoice } from './depositInvoice';
 import { depositSplit } from './depositSplit';
 import { distribution } from './distribution';
+import { guarantee } from './guarantee';
 import { invoice } from './invoice';
 import { journal } from './journal';
 import { lateCharge } from './lateCharge';
@@ -48,6 +49,7 @@ export const kinds = {
   'deposit invoice': depositInvoice,
   claim,
   release,
+  guarantee,
   'late charge': lateCharge,
   'credit note': creditNote,
   'credit of an advance': advanceCredit,

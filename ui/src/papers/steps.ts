@@ -14,7 +14,12 @@ export const openItem = (p: Paper) => p.parts.find((x) => x.nature === '' && x.r
 /** What of it is kept back can be released. */
 export function ofRetention(p: Paper): Step[] {
   const kept = p.parts.find((x) => x.register === 'retention' && x.nature === '' && !isNil(x.open));
-  return kept ? [{ name: 'Release', to: newPaper('release', { customer: p.customerId, item: kept.itemId }) }] : [];
+  return kept
+    ? [
+        { name: 'Release', to: newPaper('release', { customer: p.customerId, item: kept.itemId }) },
+        { name: 'Guarantee in its place', to: newPaper('guarantee', { customer: p.customerId, item: kept.itemId }), more: true },
+      ]
+    : [];
 }
 
 /** The steps of money that is open: set against, given back, moved. */
