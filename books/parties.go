@@ -50,6 +50,7 @@ func saveCustomer(tx *store.Tx, p *master.Party) error {
 	v.text("phone", &p.Phone, false, 60)
 	v.text("address", &p.Address, false, 400)
 	v.text("town", &p.Town, false, 120)
+	v.text("invoiceNote", &p.InvoiceNote, false, 2000)
 	v.text("siteAddress", &p.SiteAddress, false, 400)
 	v.text("taxNumber", &p.TaxNumber, false, 40)
 	v.text("note", &p.Note, false, 4000)

@@ -169,6 +169,7 @@ func (b *Book) SaveFirm(ctx context.Context, user int64, f store.Firm) error {
 	v.text("email", &f.Email, false, 200)
 	v.text("phone", &f.Phone, false, 60)
 	v.text("taxNumber", &f.TaxNumber, false, 40)
+	v.text("invoiceNote", &f.InvoiceNote, false, 2000)
 	if f.DateStyle == "" {
 		f.DateStyle = day.InWords
 	}
@@ -198,6 +199,7 @@ func (b *Book) SaveFirm(ctx context.Context, user int64, f store.Firm) error {
 		}
 		f.Currency, f.LockedThrough, f.ChartVersion = old.Currency, old.LockedThrough, old.ChartVersion
 		f.DifferenceLimit, f.WriteOffLimit, f.Relief = old.DifferenceLimit, old.WriteOffLimit, old.Relief
+		f.LatePercent, f.LateGrace, f.LateFee = old.LatePercent, old.LateGrace, old.LateFee
 		if err := tx.SaveFirm(f); err != nil {
 			return err
 		}

@@ -167,8 +167,8 @@ func (w *writer) paper(p posting.Paper, act int64) {
 // nothing of is not written.
 func (w *writer) families(id int64, p posting.Paper) {
 	if b := p.Billing; b != (posting.Billing{EarlyPercent: b.EarlyPercent}) {
-		w.exec(`INSERT INTO paper_billing (paper_id, due, form, supplied, terms_id, includes, discount, net, tax, rounding, beside, deducted, retained, retained_why, early_percent, early_until)
-			VALUES (?,?,?,?,?,?,?,?,?,?,?,?,?,?,?,?)`, id, b.Due, b.Form, b.Supplied, null(b.TermsID), b.Includes, b.Discount, b.Net, b.Tax, b.Rounding, b.Beside, b.Deducted, b.Retained, b.RetainedWhy, b.EarlyPercent, b.EarlyUntil)
+		w.exec(`INSERT INTO paper_billing (paper_id, due, form, supplied, terms_id, includes, discount, net, tax, rounding, beside, deducted, retained, retained_why, early_percent, early_until, subject, salesperson, order_number)
+			VALUES (?,?,?,?,?,?,?,?,?,?,?,?,?,?,?,?,?,?,?)`, id, b.Due, b.Form, b.Supplied, null(b.TermsID), b.Includes, b.Discount, b.Net, b.Tax, b.Rounding, b.Beside, b.Deducted, b.Retained, b.RetainedWhy, b.EarlyPercent, b.EarlyUntil, b.Subject, b.Salesperson, b.OrderNumber)
 	}
 	if o := p.Offer; o != (posting.Offer{}) {
 		w.exec("INSERT INTO paper_offers (paper_id, holds, version) VALUES (?,?,?)", id, o.Holds, o.Version)

@@ -84,6 +84,7 @@ func (f *Facts) Today() day.Day                    { return f.today }
 func (f *Facts) LockedThrough() day.Day            { return f.firm.LockedThrough }
 func (f *Facts) FirmTermsID() int64                { return f.firm.TermsID }
 func (f *Facts) FirmTaxCodeID() int64              { return f.firm.TaxCodeID }
+func (f *Facts) FirmNote() string                  { return f.firm.InvoiceNote }
 func (f *Facts) Limits() master.Limits             { return f.limits }
 func (f *Facts) Role(r ledger.Role) ledger.Account { return f.accounts[f.roles[r]] }
 
@@ -160,7 +161,7 @@ func (f *Facts) Article(id int64) (master.Article, bool) {
 // selectPaper selects the head of papers with what their families have.
 const selectPaper = `SELECT p.id, p.kind, p.about, p.number, p.day, p.party_id, p.party_name, p.party_address, p.job_id, p.title, p.reference, p.note, p.reason, p.total,
 	COALESCE(p.currency, '') AS currency, COALESCE(p.rate, '0') AS rate, COALESCE(p.own_total, 0) AS own_total, p.reverses_id, p.source_id,
-	COALESCE(b.due, '') AS due, COALESCE(b.form, '') AS form, COALESCE(b.beside, 0) AS beside, COALESCE(b.deducted, 0) AS deducted, COALESCE(b.retained, 0) AS retained, COALESCE(b.retained_why, '') AS retained_why, COALESCE(b.supplied, '') AS supplied, b.terms_id, COALESCE(b.includes, 0) AS includes, COALESCE(b.discount, 0) AS discount, COALESCE(b.net, 0) AS net, COALESCE(b.tax, 0) AS tax,
+	COALESCE(b.due, '') AS due, COALESCE(b.form, '') AS form, COALESCE(b.subject, '') AS subject, COALESCE(b.salesperson, '') AS salesperson, COALESCE(b.order_number, '') AS order_number, COALESCE(b.beside, 0) AS beside, COALESCE(b.deducted, 0) AS deducted, COALESCE(b.retained, 0) AS retained, COALESCE(b.retained_why, '') AS retained_why, COALESCE(b.supplied, '') AS supplied, b.terms_id, COALESCE(b.includes, 0) AS includes, COALESCE(b.discount, 0) AS discount, COALESCE(b.net, 0) AS net, COALESCE(b.tax, 0) AS tax,
 	COALESCE(b.rounding, 0) AS rounding, COALESCE(b.early_percent, '0') AS early_percent, COALESCE(b.early_until, '') AS early_until,
 	y.bank_account_id, COALESCE(y.method, '') AS method, COALESCE(y.charges, 0) AS charges, COALESCE(y.withheld, 0) AS withheld, COALESCE(y.cheque, '') AS cheque, COALESCE(y.bank_day, '') AS bank_day,
 	COALESCE(o.holds, '') AS holds, COALESCE(o.version, 0) AS version

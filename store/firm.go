@@ -1,6 +1,7 @@
 package store
 
 import (
+	"encoding/json"
 	"errors"
 
 	"cleantally/core/day"
@@ -73,6 +74,19 @@ func (tx *Tx) SetRates(rates []decimal.Decimal) error {
 		}
 	}
 	return nil
+}
+
+// Unused are the fields of an invoice that the firm does not use.
+func (f Firm) Unused() []string {
+	var fields []string
+	_ = json.Unmarshal([]byte(f.UnusedFields), &fields) // "" is none
+	return fields
+}
+
+// UnusedFields is a list of fields as the firm keeps it.
+func UnusedFields(fields []string) string {
+	text, _ := json.Marshal(fields)
+	return string(text)
 }
 
 func (Firm) TableName() string { return "firm" }

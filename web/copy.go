@@ -224,8 +224,11 @@ func (c copier) shares(all []settling.Share) []ShareBody {
 }
 
 func (c copier) invoice(v billing.Invoice, _ posting.Paper) InvoiceBody {
-	b := InvoiceBody{Customer: v.PartyID, Job: v.JobID, Day: c.day(string(v.Day)), Terms: v.TermsID, Reference: v.Reference, Note: v.Note, Includes: v.Includes,
+	b := InvoiceBody{Customer: v.PartyID, Job: v.JobID, Day: c.day(string(v.Day)), Terms: v.TermsID, Reference: v.Reference, Subject: v.Subject, Salesperson: v.Salesperson, OrderNumber: v.OrderNumber, Includes: v.Includes,
 		DiscountPercent: c.number(v.DiscountPercent), Discount: c.amount(v.Discount)}
+	if !v.DefaultNote {
+		b.Note = &v.Note
+	}
 	if v.RoundTo != 0 {
 		b.RoundTo = c.cur.Format(v.RoundTo)
 	}
@@ -251,7 +254,7 @@ func (c copier) lines(all []posting.Line) []InvoiceLineBody {
 	var out []InvoiceLineBody
 	for _, l := range all {
 		b := InvoiceLineBody{Article: l.ArticleID, Text: l.Text, Unit: l.Unit, Quantity: c.number(l.Quantity), UnitPrice: price(l.UnitPrice.String(), c.cur),
-			DiscountPercent: c.number(l.DiscountPercent), Discount: c.amount(l.Discount), TaxCode: l.TaxCodeID, Account: l.AccountID}
+			DiscountPercent: c.number(l.DiscountPercent), Discount: c.amount(l.Discount), TaxCode: l.TaxCodeID, Account: l.AccountID, Apart: l.Apart}
 		if c.again {
 			b.Order, b.OrderLine = l.Of.PaperID, l.Of.Position
 		}

@@ -45,6 +45,7 @@ type CustomerBody struct {
 	TaxNumber   string `json:"taxNumber,omitempty"`
 	Terms       int64  `json:"terms,omitempty" doc:"0: the firm's own"`
 	Note        string `json:"note,omitempty"`
+	InvoiceNote string `json:"invoiceNote,omitempty" doc:"That a new invoice begins with, in place of the firm's"`
 	Inactive    bool   `json:"inactive,omitempty"`
 	Supplier    bool   `json:"supplier,omitempty" doc:"Whether we buy from it too"`
 	NoCustomer  bool   `json:"noCustomer,omitempty" doc:"Whether it is a supplier alone"`
@@ -86,7 +87,7 @@ type idOnInput struct {
 
 func (b CustomerBody) party(id int64) master.Party {
 	return master.Party{ID: id, Number: b.Number, Name: b.Name, Contact: b.Contact, Email: b.Email, Phone: b.Phone, Address: b.Address, Town: b.Town,
-		SiteAddress: b.SiteAddress, TaxNumber: b.TaxNumber, TermsID: b.Terms, Note: b.Note, Inactive: b.Inactive, IsCustomer: !b.NoCustomer, IsSupplier: b.Supplier || b.NoCustomer}
+		SiteAddress: b.SiteAddress, TaxNumber: b.TaxNumber, TermsID: b.Terms, Note: b.Note, InvoiceNote: b.InvoiceNote, Inactive: b.Inactive, IsCustomer: !b.NoCustomer, IsSupplier: b.Supplier || b.NoCustomer}
 }
 
 func (s *Server) customer(ctx context.Context, id int64, asOf string) (*struct{ Body Customer }, error) {
@@ -105,7 +106,7 @@ func (s *Server) customer(ctx context.Context, id int64, asOf string) (*struct{ 
 	}
 	f := p.cur.Format
 	out := &struct{ Body Customer }{Customer{ID: id, CustomerBody: CustomerBody{Version: c.Version, Number: c.Number, Name: c.Name, Contact: c.Contact, Email: c.Email, Phone: c.Phone,
-		Address: c.Address, Town: c.Town, SiteAddress: c.SiteAddress, TaxNumber: c.TaxNumber, Terms: c.TermsID, Note: c.Note, Inactive: c.Inactive, Supplier: c.IsSupplier, NoCustomer: !c.IsCustomer},
+		Address: c.Address, Town: c.Town, SiteAddress: c.SiteAddress, TaxNumber: c.TaxNumber, Terms: c.TermsID, Note: c.Note, InvoiceNote: c.InvoiceNote, Inactive: c.Inactive, Supplier: c.IsSupplier, NoCustomer: !c.IsCustomer},
 		Printed: c.Printed(), Position: Position{f(pos.OwesNow), f(pos.NotYetDue), f(pos.KeepsBack), f(pos.Held), f(pos.Unplaced), f(pos.Net()), f(pos.Disputed), f(pos.WeOwe)}, Jobs: []Named{}}}
 	termsID := c.TermsID
 	if termsID == 0 {

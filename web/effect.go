@@ -77,6 +77,7 @@ type Pair struct {
 type PaperSums struct {
 	Number     string      `json:"number" doc:"The number that it would get"`
 	Due        string      `json:"due"`
+	Note       string      `json:"note" doc:"That it would bear"`
 	Lines      []LineSum   `json:"lines"`
 	Taxes      []TaxSum    `json:"taxes"`
 	Discount   string      `json:"discount"`
@@ -216,7 +217,7 @@ func effectBody(e posting.Effect, refusals posting.Refusals, cur money.Currency,
 func paperSums(e posting.Effect, cur money.Currency, n names) PaperSums {
 	p := asRead(*e.Paper())
 	billed, off, net, tax := deductions(p, cur, n)
-	s := PaperSums{Number: p.Number, Due: string(p.Due), Lines: []LineSum{}, Taxes: taxSums(billed, cur, n), Parts: []Part{}, Discount: cur.Format(p.Discount), Off: cur.Format(-p.Discount),
+	s := PaperSums{Number: p.Number, Due: string(p.Due), Note: p.Note, Lines: []LineSum{}, Taxes: taxSums(billed, cur, n), Parts: []Part{}, Discount: cur.Format(p.Discount), Off: cur.Format(-p.Discount),
 		Net: cur.Format(net), Tax: cur.Format(tax), Rounding: cur.Format(p.Rounding), Total: cur.Format(p.Total), Before: cur.Format(p.Total + p.Deducted), Deductions: off, Deducted: cur.Format(p.Deducted),
 		Retained: cur.Format(p.Retained), KeptOff: cur.Format(-p.Retained)}
 	for _, l := range billed {

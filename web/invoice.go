@@ -17,7 +17,10 @@ type InvoiceBody struct {
 	Terms           int64             `json:"terms,omitempty" doc:"0: the customer's, else the firm's"`
 	Due             string            `json:"due,omitempty" doc:"A due day that is named; empty to count it by the terms"`
 	Reference       string            `json:"reference,omitempty" maxLength:"200"`
-	Note            string            `json:"note,omitempty" maxLength:"4000"`
+	Subject         string            `json:"subject,omitempty" maxLength:"200"`
+	Salesperson     string            `json:"salesperson,omitempty" maxLength:"100"`
+	OrderNumber     string            `json:"orderNumber,omitempty" maxLength:"100" doc:"The customer's own"`
+	Note            *string           `json:"note,omitempty" maxLength:"4000" doc:"Left out, that which the customer's invoices begin with, else the firm's"`
 	Includes        bool              `json:"includes,omitempty" doc:"Prices include tax"`
 	DiscountPercent string            `json:"discountPercent,omitempty"`
 	Discount        string            `json:"discount,omitempty"`
@@ -52,6 +55,7 @@ type InvoiceLineBody struct {
 	Discount        string `json:"discount,omitempty"`
 	TaxCode         int64  `json:"taxCode,omitempty"`
 	Account         int64  `json:"account,omitempty"`
+	Apart           bool   `json:"apart,omitempty" doc:"Takes no part in the paper's discount: carriage, an adjustment"`
 	Order           int64  `json:"order,omitempty" doc:"The order of which it bills a quantity"`
 	OrderLine       int    `json:"orderLine,omitempty" doc:"And the line there, counted from 1"`
 	Quote           int64  `json:"quote,omitempty" doc:"Of an order: the quote of which it accepts a quantity"`
@@ -70,7 +74,7 @@ func (l InvoiceLineBody) line(p *parser, i int) posting.Line {
 	return posting.Line{
 		ArticleID: l.Article, Text: l.Text, Unit: l.Unit, Quantity: p.decimal(field+"quantity", l.Quantity, pricePlaces), UnitPrice: p.decimal(field+"unitPrice", l.UnitPrice, pricePlaces),
 		DiscountPercent: p.decimal(field+"discount", l.DiscountPercent, percentPlaces), Discount: p.amount(field+"discount", l.Discount),
-		TaxCodeID: l.TaxCode, AccountID: l.Account, Of: posting.Thing{LineRef: of},
+		TaxCodeID: l.TaxCode, AccountID: l.Account, Apart: l.Apart, Of: posting.Thing{LineRef: of},
 	}
 }
 
@@ -82,9 +86,12 @@ type UseBody struct {
 
 func (b InvoiceBody) command(p *parser) posting.Command {
 	v := billing.Invoice{
-		Number: b.Number, PartyID: b.Customer, JobID: b.Job, Day: p.day("day", b.Day), Supplied: p.day("supplied", b.Supplied), TermsID: b.Terms, Due: p.day("due", b.Due), Reference: b.Reference, Note: b.Note,
+		Number: b.Number, PartyID: b.Customer, JobID: b.Job, Day: p.day("day", b.Day), Supplied: p.day("supplied", b.Supplied), TermsID: b.Terms, Due: p.day("due", b.Due), Reference: b.Reference, Subject: b.Subject, Salesperson: b.Salesperson, OrderNumber: b.OrderNumber, DefaultNote: b.Note == nil,
 		Includes: b.Includes, DiscountPercent: p.decimal("discount", b.DiscountPercent, percentPlaces), Discount: p.amount("discount", b.Discount),
 		RoundTo: p.amount("roundTo", b.RoundTo), Form: billing.Form(b.Form),
+	}
+	if b.Note != nil {
+		v.Note = *b.Note
 	}
 	for i, l := range b.Lines {
 		v.Lines = append(v.Lines, l.line(p, i))

@@ -155,6 +155,9 @@ type Paper struct {
 	Retained     string       `json:"retained" doc:"What the customer keeps back"`
 	KeptOff      string       `json:"keptOff" doc:"The same as it is taken off, below nil"`
 	RetainedWhy  string       `json:"retainedWhy"`
+	Subject      string       `json:"subject"`
+	Salesperson  string       `json:"salesperson"`
+	OrderNumber  string       `json:"orderNumber" doc:"The customer's own"`
 	Form         string       `json:"form" doc:"What an invoice is in the course of a contract: stage, final"`
 	Left         string       `json:"left" doc:"Of a paper whose lines are taken one by one: what is left of it, with tax"`
 	Holds        string       `json:"holds" doc:"Of a quote: the day through which it holds"`
@@ -218,7 +221,7 @@ func (s *Server) paperBody(row store.PaperRow, p posting.Paper, asOf day.Day, cu
 	f := cur.Format
 	p = asRead(p)
 	billed, off, net, tax := deductions(p, cur, n)
-	b := Paper{Before: f(p.Total + p.Deducted), Deductions: off, Retained: f(p.Retained), KeptOff: f(-p.Retained), RetainedWhy: p.RetainedWhy, Form: p.Form, Left: f(p.Total - row.Taken), Holds: string(p.Holds), Version: p.Version, PaperRow: paperRow(row, asOf, cur), Address: p.PartyAddress, Supplied: string(p.Supplied), Note: p.Note, Method: string(p.Method), Includes: p.Includes, Sentences: []string{},
+	b := Paper{Before: f(p.Total + p.Deducted), Deductions: off, Retained: f(p.Retained), KeptOff: f(-p.Retained), RetainedWhy: p.RetainedWhy, Form: p.Form, Subject: p.Subject, Salesperson: p.Salesperson, OrderNumber: p.OrderNumber, Left: f(p.Total - row.Taken), Holds: string(p.Holds), Version: p.Version, PaperRow: paperRow(row, asOf, cur), Address: p.PartyAddress, Supplied: string(p.Supplied), Note: p.Note, Method: string(p.Method), Includes: p.Includes, Sentences: []string{},
 		Lines: []PaperLine{}, Taxes: taxSums(billed, cur, n), Discount: f(p.Discount), Off: f(-p.Discount), Net: f(net), Tax: f(tax), Rounding: f(p.Rounding), Charges: f(p.Charges), Arrived: f(p.Total - p.Charges - p.Withheld), Withheld: f(p.Withheld),
 		Reason: p.Reason, Cheque: p.Cheque, EarlyPercent: percentOrNothing(p.EarlyPercent), EarlyUntil: string(p.EarlyUntil), SourceID: p.SourceID,
 		ReversesID: p.ReversesID, ReversedBy: row.ReversedBy, InWords: cur.Words(p.Total.Abs()), Standing: []PaperLink{}, Parts: []Part{}, Allocations: []Allocation{}, Entries: []Entry{}}

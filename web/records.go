@@ -287,6 +287,8 @@ type Firm struct {
 	TaxCode       int64             `json:"taxCode" doc:"The code of a new line"`
 	DateStyle     string            `json:"dateStyle,omitempty" enum:"20 Nov 2026,20.11.2026,20/11/2026,11/20/2026,2026-11-20" doc:"How it writes days"`
 	NumberStyle   NumberStyle       `json:"numberStyle,omitempty" doc:"How it writes numbers"`
+	InvoiceNote   string            `json:"invoiceNote,omitempty" doc:"That a new invoice begins with"`
+	UnusedFields  []string          `json:"unusedFields,omitempty" doc:"Of an invoice: those that it does not use, so that they are not shown"`
 	Currency      string            `json:"currency,omitempty" readOnly:"true"`
 	LockedThrough string            `json:"lockedThrough,omitempty" readOnly:"true"`
 	Numbering     map[string]string `json:"numbering,omitempty" readOnly:"true" doc:"Format by kind of paper"`
@@ -299,7 +301,7 @@ func (s *Server) firm(ctx context.Context) (*struct{ Body Firm }, error) {
 	if err != nil {
 		return nil, problem(err)
 	}
-	out := &struct{ Body Firm }{Firm{Version: f.Version, Name: f.Name, Address: f.Address, Email: f.Email, Phone: f.Phone, TaxNumber: f.TaxNumber, Terms: f.TermsID, TaxCode: f.TaxCodeID, DateStyle: string(f.DateStyle), NumberStyle: NumberStyle(f.NumberStyle),
+	out := &struct{ Body Firm }{Firm{Version: f.Version, Name: f.Name, Address: f.Address, Email: f.Email, Phone: f.Phone, TaxNumber: f.TaxNumber, Terms: f.TermsID, TaxCode: f.TaxCodeID, DateStyle: string(f.DateStyle), NumberStyle: NumberStyle(f.NumberStyle), InvoiceNote: f.InvoiceNote, UnusedFields: f.Unused(),
 		Currency: f.Currency, LockedThrough: string(f.LockedThrough), Numbering: map[string]string{}, Roles: map[string]int64{}}}
 	numberings, err := r.Numberings()
 	if err != nil {
@@ -328,7 +330,7 @@ func (s *Server) registerFirm() {
 		if err != nil {
 			return nil, err
 		}
-		if err := s.book.SaveFirm(ctx, s.user(ctx), store.Firm{Version: version, Name: b.Name, Address: b.Address, Email: b.Email, Phone: b.Phone, TaxNumber: b.TaxNumber, TermsID: b.Terms, TaxCodeID: b.TaxCode, DateStyle: day.Style(b.DateStyle), NumberStyle: money.Marks(b.NumberStyle)}); err != nil {
+		if err := s.book.SaveFirm(ctx, s.user(ctx), store.Firm{Version: version, Name: b.Name, Address: b.Address, Email: b.Email, Phone: b.Phone, TaxNumber: b.TaxNumber, TermsID: b.Terms, TaxCodeID: b.TaxCode, DateStyle: day.Style(b.DateStyle), NumberStyle: money.Marks(b.NumberStyle), InvoiceNote: b.InvoiceNote, UnusedFields: store.UnusedFields(b.UnusedFields)}); err != nil {
 			return nil, problem(err)
 		}
 		return s.firm(ctx)

@@ -52,7 +52,7 @@ func (c Claim) Plan(f posting.Facts) (posting.Effect, error) {
 	if this < 0 {
 		return b.Effect(c.lower(b, job, -this, told))
 	}
-	v := Invoice{Number: c.Number, PartyID: job.PartyID, JobID: job.ID, Day: c.Day, TermsID: c.TermsID, Due: c.Due, Reference: c.Reference, Note: c.Note, Form: StageForm,
+	v := Invoice{Number: c.Number, PartyID: job.PartyID, JobID: job.ID, Day: c.Day, TermsID: c.TermsID, Due: c.Due, Reference: c.Reference, Note: c.Note, DefaultNote: c.Note == "", Form: StageForm,
 		Deductions: c.Deductions, Retention: c.Retention, certificate: told, Lines: w.lines(b, this)}
 	if c.Recover && len(c.Deductions) == 0 && this > 0 {
 		v.Deductions = w.recovered(b, job.ID, this, c.Day)

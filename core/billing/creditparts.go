@@ -362,7 +362,10 @@ func (c Credit) giveBack(b *builder, of posting.Paper, x creditPart) {
 			net, left = -net, -left
 		}
 		u.Part = h.Part
-		if !whole {
+		switch {
+		case h.As == posting.Deducted:
+			u.Part = x.part.Neg() // so that the advance comes back as the line has it
+		case !whole:
 			u.Part = h.Take(money.Portion(net, h.Amount.Own, left))
 		}
 		u.Quantity = c.pieces(b, h, x, net, left)

@@ -22,6 +22,7 @@ type Facts interface {
 	// through a day, and the credits that waited then.
 	Overdue(partyID int64, through day.Day) []posting.Item
 	Disputes(posting.ItemRef) []posting.Dispute
+	FirmNote() string                       // that a new invoice begins with
 	FirmTaxCodeID() int64                   // the code of a new line
 	OrdersOf(jobID int64) []posting.Paper   // that stand
 	InvoicesOf(jobID int64) []posting.Paper // that stand, the oldest first

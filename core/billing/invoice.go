@@ -28,7 +28,11 @@ type Invoice struct {
 	TermsID         int64   // 0: the customer's, else the firm's
 	Due             day.Day // a due day that is named; "" to count it by the terms
 	Reference       string
+	Subject         string
+	Salesperson     string
+	OrderNumber     string // the customer's own
 	Note            string
+	DefaultNote     bool // in place of Note, the customer's own, else the firm's
 	Lines           []posting.Line
 	Includes        bool // prices include tax
 	DiscountPercent decimal.Decimal
@@ -71,6 +75,11 @@ func (v Invoice) plan(b *builder) (posting.Effect, error) {
 	party, partyOK := b.Customer("party", v.PartyID)
 	jobOK := b.JobOf("job", v.JobID, v.PartyID)
 	written, lines, sums, keeps := v.lines(b)
+	if v.DefaultNote {
+		if v.Note = party.InvoiceNote; v.Note == "" {
+			v.Note = b.facts.FirmNote()
+		}
+	}
 	paper := v.paper(party, lines, sums)
 	paper.Retained = keeps.amount
 	for _, l := range written {
@@ -122,8 +131,8 @@ func (v Invoice) lines(b *builder) ([]posting.Line, []posting.PaperLine, tax.Sum
 }
 
 func (v Invoice) paper(party master.Party, lines []posting.PaperLine, s tax.Sums) posting.Paper {
-	return head(posting.Invoice, party, lines, s, posting.Paper{Number: v.Number, Day: v.Day, JobID: v.JobID, Reason: v.certificate, Reference: v.Reference, Note: v.Note,
-		Billing: posting.Billing{Supplied: v.Supplied, TermsID: v.TermsID, Form: string(v.Form), Includes: v.Includes}})
+	return head(posting.Invoice, party, lines, s, posting.Paper{Number: v.Number, Day: v.Day, JobID: v.JobID, Title: strings.TrimSpace(v.Subject), Reason: v.certificate, Reference: v.Reference, Note: v.Note,
+		Billing: posting.Billing{Subject: strings.TrimSpace(v.Subject), Salesperson: strings.TrimSpace(v.Salesperson), OrderNumber: strings.TrimSpace(v.OrderNumber), Supplied: v.Supplied, TermsID: v.TermsID, Form: string(v.Form), Includes: v.Includes}})
 }
 
 // taxDay is the day that chooses the rates of tax: that of supply, else the

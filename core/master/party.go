@@ -28,6 +28,7 @@ type Party struct {
 	TaxNumber   string
 	TermsID     int64 // 0: the firm's own terms
 	Note        string
+	InvoiceNote string // that a new invoice begins with, in place of the firm's
 	Inactive    bool
 }
 

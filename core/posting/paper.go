@@ -42,7 +42,10 @@ type Paper struct {
 // currency.
 type Billing struct {
 	Due          day.Day
-	Form         string  // what an invoice is in the course of a contract: stage, final; "" for neither
+	Form         string // what an invoice is in the course of a contract: stage, final; "" for neither
+	Subject      string
+	Salesperson  string
+	OrderNumber  string  // the customer's own
 	Supplied     day.Day // when it was supplied, where that is not the paper's day; it chooses the rates
 	TermsID      int64
 	Includes     bool // prices include tax

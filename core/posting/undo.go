@@ -96,12 +96,12 @@ func (b *Builder) takeBackWith(field string, ci, di Item, d day.Day) bool {
 				b.Refuse(field, "before the allocation", string(a.Day), "The %s of %s is dated %s. Use %s or later.", i.Nature, i.Number, a.Day.Show(), a.Day.Show())
 				return false
 			}
-			carried := b.carried(i, di)
-			if carried >= i.Part.Neg().Amount.Own {
+			carried := min(b.carried(i, di), a.Amount)
+			if carried == a.Amount {
 				continue // a credit note has carried all of the discount
 			}
 			b.undo(a, d)
-			if !b.takeBack(field, i, di, carried, d) {
+			if !b.takeBack(field, i, di, a.Amount-carried, d) {
 				return false
 			}
 			if carried > 0 {
@@ -128,11 +128,11 @@ func (b *Builder) carried(i, di Item) money.Amount {
 }
 
 // takeBack closes what went with a placement by a paper of its own, or by the
-// one that is being made, and gives back what it used of the debt; but for what
-// a credit note has carried of it.
-func (b *Builder) takeBack(field string, i, di Item, carried money.Amount, d day.Day) bool {
+// one that is being made, and gives back what it used of the debt: so much of
+// it, where a credit note has carried a part.
+func (b *Builder) takeBack(field string, i, di Item, amount money.Amount, d day.Day) bool {
 	whole := i.Part.Neg()
-	back := whole.Sub(whole.Take(carried))
+	back := whole.Take(amount)
 	if b.Own() == 0 || b.effect.Papers[-b.Own()-1].takesBackOther(i.PaperID) {
 		party, _ := b.Party(i.PartyID)
 		b.Paper(Paper{Kind: Reversal, Day: d, PartyID: i.PartyID, PartyName: party.Name, PartyAddress: party.Printed(), JobID: i.JobID, SourceID: i.PaperID,
@@ -153,7 +153,7 @@ func (b *Builder) takeBack(field string, i, di Item, carried money.Amount, d day
 		if u.Of.PaperID != di.Bills || u.As != Discounted {
 			continue
 		}
-		if carried == 0 {
+		if amount == whole.Amount.Own {
 			if !b.UndoUse(field, u, d) {
 				return false
 			}
@@ -161,7 +161,9 @@ func (b *Builder) takeBack(field string, i, di Item, carried money.Amount, d day
 		}
 		// What is left of it by its code: the credit has given back the rest.
 		rest := b.usedAs(u.Of, Discounted)
-		b.use(Use{Of: u.Of, As: u.As, Day: d, By: u.By, Part: rest.Part.Neg(), Undoes: u.ID})
+		if rest.Part != (Part{}) {
+			b.use(Use{Of: u.Of, As: u.As, Day: d, By: u.By, Part: rest.Part.Neg(), Undoes: u.ID})
+		}
 	}
 	return true
 }

@@ -120,7 +120,8 @@ func Ordered(thing Taken, used Used, as UseKind) (Taken, bool) {
 		return larger(ordered, used[Delivered]).sub(used[Billed]), false
 	}
 	left := ordered.sub(used[Billed])
-	if left.Quantity < 0 && ordered.Quantity >= 0 {
+	over := left.Quantity < 0 || (left.Quantity == 0 && (left.Amount.Own < 0 || left.Tax.Own < 0))
+	if over && ordered.Quantity >= 0 {
 		left = Taken{} // more was billed than ordered, as it was delivered: nothing is left to cancel
 	}
 	return left, false
@@ -227,7 +228,8 @@ func (b *Builder) LeftOf(t Thing, as UseKind, d day.Day) (Left, Millionths, bool
 		if end.until <= d && end.until != "" {
 			continue
 		}
-		if first || left.Amount.Own <= l.Least.Amount.Own {
+		// Of what takes something off, below nil, least is what is nearest to nil.
+		if nearer := left.Amount.Own <= l.Least.Amount.Own; first || nearer == (thing.Amount.Own >= 0) || left.Amount.Own == l.Least.Amount.Own {
 			l.Least = left.Part
 		}
 		if first || left.Quantity < quantity {
@@ -408,8 +410,13 @@ func (b *Builder) broken(t Thing) (UseKind, bool) {
 	for _, end := range useEnds(t, thing, paper.Day, b.usesOf(t.PaperID, false)) {
 		for _, as := range slices.Sorted(maps.Keys(end.used)) {
 			left, free := bound(thing, end.used, as)
+			// What is below nil is used up on its own side: the amount, and the tax
+			// inside, which papers given up together may have on the other.
 			if thing.Amount.Own < 0 {
-				left.Part = left.Neg()
+				left.Amount = left.Amount.Neg()
+			}
+			if thing.Tax.Own < 0 {
+				left.Tax = left.Tax.Neg()
 			}
 			if thing.Quantity < 0 {
 				left.Quantity = -left.Quantity

@@ -71,6 +71,9 @@ func (b *Book) Overdue(party int64, through day.Day) []posting.Item {
 	})
 }
 
+// FirmNote answers billing.Facts.
+func (b *Book) FirmNote() string { return "" }
+
 // RetentionOf answers billing.Facts.
 func (b *Book) RetentionOf(paper int64) []posting.Item {
 	return where(b.Open, func(i posting.Item) bool { return i.Register == ledger.Retention && i.Bills == paper })

@@ -2349,6 +2349,8 @@ export interface components {
             /** Format: int64 */
             id: number;
             inactive?: boolean;
+            /** @description That a new invoice begins with, in place of the firm's */
+            invoiceNote?: string;
             /** @description Those not closed, the newest first */
             jobs: components["schemas"]["Named"][];
             name: string;
@@ -2385,6 +2387,8 @@ export interface components {
             contact?: string;
             email?: string;
             inactive?: boolean;
+            /** @description That a new invoice begins with, in place of the firm's */
+            invoiceNote?: string;
             name: string;
             /** @description Whether it is a supplier alone */
             noCustomer?: boolean;
@@ -2672,6 +2676,8 @@ export interface components {
              */
             dateStyle?: "20 Nov 2026" | "20.11.2026" | "20/11/2026" | "11/20/2026" | "2026-11-20";
             email?: string;
+            /** @description That a new invoice begins with */
+            invoiceNote?: string;
             readonly lockedThrough?: string;
             name: string;
             /**
@@ -2696,6 +2702,8 @@ export interface components {
             taxNumber?: string;
             /** Format: int64 */
             terms: number;
+            /** @description Of an invoice: those that it does not use, so that they are not shown */
+            unusedFields?: string[];
             /**
              * Format: int64
              * @description Counts its changes; If-Match needs it
@@ -2836,15 +2844,20 @@ export interface components {
             /** Format: int64 */
             job?: number;
             lines?: components["schemas"]["InvoiceLineBody"][];
+            /** @description Left out, that which the customer's invoices begin with, else the firm's */
             note?: string;
             /** @description Empty to be given the next */
             number?: string;
+            /** @description The customer's own */
+            orderNumber?: string;
             reference?: string;
             /** @description What is kept back, where that is not what the job's terms have */
             retention?: components["schemas"]["RetentionBody"];
             /** @description The step that the total is rounded to */
             roundTo?: string;
+            salesperson?: string;
             setAgainst?: components["schemas"]["UseBody"][];
+            subject?: string;
             /** @description The day of supply, where it is not the invoice's; it chooses the rates of tax */
             supplied?: string;
             /**
@@ -2856,6 +2869,8 @@ export interface components {
         InvoiceLineBody: {
             /** Format: int64 */
             account?: number;
+            /** @description Takes no part in the paper's discount: carriage, an adjustment */
+            apart?: boolean;
             /** Format: int64 */
             article?: number;
             discount?: string;
@@ -3516,6 +3531,8 @@ export interface components {
             opens: boolean;
             /** @description Of an order: what became of its lines */
             order?: components["schemas"]["OrderLine"][];
+            /** @description The customer's own */
+            orderNumber: string;
             overdue: boolean;
             parts: components["schemas"]["Part"][];
             reason: string;
@@ -3530,6 +3547,7 @@ export interface components {
             /** Format: int64 */
             reversesId: number;
             rounding: string;
+            salesperson: string;
             /** @description Whether it went out */
             sent: boolean;
             /** @description What the paper has to say about tax */
@@ -3548,6 +3566,7 @@ export interface components {
             /** @description What stands on it: a recovery, a refund */
             standing: components["schemas"]["PaperLink"][];
             state: string;
+            subject: string;
             /** @description The day of supply, where it is not the paper's */
             supplied: string;
             /** @description Whether it takes another paper back, so that it is not taken back itself */
@@ -3642,6 +3661,8 @@ export interface components {
             left: string;
             lines: components["schemas"]["LineSum"][];
             net: string;
+            /** @description That it would bear */
+            note: string;
             /** @description The number that it would get */
             number: string;
             /** @description The discount as it is taken off, below nil */

@@ -29,6 +29,7 @@ const texts = [
   'siteAddress',
   'taxNumber',
   'note',
+  'invoiceNote',
 ] as const satisfies (keyof CustomerBody)[];
 
 function initialOf(c: Customer | undefined, name: string, supplier: boolean): Body {
@@ -93,6 +94,13 @@ export function CustomerForm({ customer, name = '', supplier = false, onClose, o
       />
       {customer && <InUse />}
       <Text name="note" label="Note" multiline minRows={2} className="wide" />
+      <Text
+        name="invoiceNote"
+        label="A new invoice begins with this note (empty: the firm’s)"
+        multiline
+        minRows={2}
+        className="wide"
+      />
     </RecordDialog>
   );
 }

@@ -5,6 +5,7 @@ import { useContext } from 'react';
 import { flushSync } from 'react-dom';
 import { api, data, type InvoiceBody } from '../api/client';
 import { useBanks, useCustomer, useFirm, useTerms } from '../parts/records';
+import { AddressKept } from './AddressKept';
 import { Lines, Two } from '../parts/Sheet';
 import { EditingPlace, usePaperForm } from './editing/Editing';
 import { Choice, Figure, Text } from './editing/fields';
@@ -14,6 +15,7 @@ import { FromOrders } from './FromOrders';
 import { InvoiceFoot } from './InvoiceFoot';
 import { InvoiceLines } from './InvoiceLines';
 import { PartyFields } from './PartyFields';
+import { useUsed } from './useUsed';
 import { Facts, Label, SheetHead, small } from './SheetHead';
 
 const Due = styled('div')({ display: 'flex', gap: 6, alignItems: 'baseline' });
@@ -23,10 +25,12 @@ export default function InvoiceFields() {
   const { command, refused } = useContext(EditingPlace)!;
   const number = command.effect?.paper?.number;
   const form = useValue(usePaperForm<InvoiceBody>(), (b) => b.form ?? '');
+  const used = useUsed();
   return (
     <>
       <SheetHead title={formNames[form] ?? 'Invoice'} number={number} />
       <Who />
+      <Besides />
       <FromOrders />
       <InvoiceLines effect={command.effect} refused={refused} />
       <Foot />
@@ -37,13 +41,42 @@ export default function InvoiceFields() {
           fullWidth
           multiline
           name="note"
+          offered={command.effect?.paper?.note}
           label="Note to the customer"
           placeholder="A note to the customer"
           sx={small}
         />
-        <Text variant="standard" name="reference" label="Reference" placeholder="Reference" sx={{ ...small, width: 200 }} />
+        {used('reference') && (
+          <Text variant="standard" name="reference" label="Reference" placeholder="Reference" sx={{ ...small, width: 200 }} />
+        )}
       </Two>
     </>
+  );
+}
+
+/** What an invoice says beside its lines, as far as the firm uses it. */
+function Besides() {
+  const used = useUsed();
+  const fields = [
+    { name: 'subject', label: 'Subject', width: '100%' },
+    { name: 'orderNumber', label: 'Their order number', width: 190 },
+    { name: 'salesperson', label: 'Salesperson', width: 160 },
+  ].filter((f) => used(f.name));
+  if (fields.length === 0) return null;
+  return (
+    <Two style={{ marginBottom: 8 }}>
+      {fields.map((f) => (
+        <Text
+          key={f.name}
+          variant="standard"
+          name={f.name}
+          label={f.label}
+          placeholder={f.label}
+          optional
+          sx={{ ...small, width: f.width }}
+        />
+      ))}
+    </Two>
   );
 }
 
@@ -59,6 +92,7 @@ function Who() {
   const customer = useCustomer(to).data;
   const terms = (useTerms().data?.rows ?? []).filter((t) => !t.inactive);
   const own = customer?.id === to ? customer : undefined;
+  const used = useUsed();
   return (
     <Facts>
       <PartyFields
@@ -75,12 +109,12 @@ function Who() {
             <div>
               <Label>To</Label>
               {who}
-              <Lines text={own?.printed} />
+              {own && !own.printed ? <AddressKept key={own.id} customer={own} /> : <Lines text={own?.printed} />}
             </div>
             <div>
               <Label>Invoice date</Label>
               <Figure kind="day" label="Invoice date" name="day" onSheet />
-              <Supplied />
+              {used('supplied') && <Supplied />}
             </div>
             <div>
               <Label>Due date</Label>

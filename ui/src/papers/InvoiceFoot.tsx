@@ -2,15 +2,19 @@ import Button from '@mui/material/Button';
 import { styled } from '@mui/material/styles';
 import Typography from '@mui/material/Typography';
 import { useState } from 'react';
+import { flushSync } from 'react-dom';
 import type { Effect, InvoiceBody, OpenItem, UseBody } from '../api/client';
 import { Amount } from '../parts/Amount';
 import { Totals, Two } from '../parts/Sheet';
+import { useFirm } from '../parts/records';
 import { isNil, show, showDay } from '../parts/show';
 import { UnderstoodField } from '../parts/UnderstoodField';
 import { Check, Chosen } from './editing/fields';
 import type { Form } from './editing/form';
 import { useValue, type Refused } from './editing/useForm';
 import { formNames } from './formNames';
+import { written } from './invoiceLines';
+import { useUsed } from './useUsed';
 import { LessField } from './LessField';
 import { Deductions, KeptBack } from './InvoiceTakenOff';
 
@@ -39,30 +43,65 @@ const offeredAtFirst = 6;
 
 const forms = [{ value: '', name: 'Invoice' }, ...Object.entries(formNames).map(([value, name]) => ({ value, name }))];
 
+/** Lines that are no work of their own: carriage, or an adjustment with its own word; no discount is taken of them. */
+function Apart({ form }: { form: Form<InvoiceBody> }) {
+  const taxCode = useFirm().data?.taxCode ?? 0;
+  const add = (text: string, at: Element) => {
+    const n = written(form.body.lines ?? []).length;
+    const sheet = at.closest('[data-editor]');
+    flushSync(() => form.change((now) => ({ lines: [...written(now.lines ?? []), { text, taxCode, apart: true }] })));
+    sheet?.querySelector<HTMLElement>(`[data-line="${n}"]`)?.focus();
+  };
+  return (
+    <Way as="div">
+      {['Carriage', 'Adjustment'].map((text) => (
+        <Button
+          key={text}
+          size="small"
+          sx={{ p: '0 2px', minHeight: 24, fontSize: 13 }}
+          onClick={(e) => add(text, e.currentTarget)}
+        >
+          + {text.toLowerCase()}
+        </Button>
+      ))}
+    </Way>
+  );
+}
+
 /** How the lines are read: discount on the paper, tax inside; of an invoice its name and its rounding too. */
 export function WaysOf({ form, refused, invoice }: { form: Form<InvoiceBody>; refused: Refused; invoice?: boolean }) {
   const percent = useValue(form, (b) => b.discountPercent ?? '');
   const discount = useValue(form, (b) => b.discount ?? '');
+  const includes = useValue(form, (b) => !!b.includes);
+  const roundTo = useValue(form, (b) => b.roundTo ?? '');
+  const used = useUsed();
   return (
     <Ways>
-      <Way>
-        Discount on the paper
-        <LessField
-          label="Discount on the paper"
-          field="discount"
-          percent={percent}
-          amount={discount}
-          onChange={(discountPercent, discount) => form.change({ discountPercent, discount }, 'discount')}
-          error={refused('discount')}
-        />
-      </Way>
-      <Check name="includes" label={<span style={{ fontSize: 13.5 }}>Prices include tax</span>} />
+      {invoice && <Apart form={form} />}
+      {(used('discount') || percent || discount) && (
+        <Way>
+          Discount on the paper
+          <LessField
+            label="Discount on the paper"
+            field="discount"
+            percent={percent}
+            amount={discount}
+            onChange={(discountPercent, discount) => form.change({ discountPercent, discount }, 'discount')}
+            error={refused('discount')}
+          />
+        </Way>
+      )}
+      {(used('includes') || includes) && (
+        <Check name="includes" label={<span style={{ fontSize: 13.5 }}>Prices include tax</span>} />
+      )}
       {invoice && (
         <>
-          <Way>
-            Round the total to
-            <Chosen name="roundTo" label="Round the total to" onSheet width={110} options={steps} />
-          </Way>
+          {(used('roundTo') || roundTo) && (
+            <Way>
+              Round the total to
+              <Chosen name="roundTo" label="Round the total to" onSheet width={110} options={steps} />
+            </Way>
+          )}
           <Way>
             It is called
             <Chosen name="form" label="It is called" onSheet width={124} options={forms} />

@@ -41,7 +41,9 @@ export function PostedSheet({ paper: p }: { paper: Paper }) {
               <Fact name="Due date" value={showDay(p.due)} />
             )}
             {p.job && <Fact name="Job" value={`${p.job} ${p.jobName}`} />}
+            {p.orderNumber && <Fact name="Your order" value={p.orderNumber} />}
             {p.reference && <Fact name="Reference" value={p.reference} />}
+            {p.salesperson && <Fact name="Your contact" value={p.salesperson} />}
             {p.method && p.kind !== 'reversal' && <Fact name="Method" value={`${p.method}, ${p.bank}`} />}
             {p.cheque && <Fact name="Cheque" value={p.cheque} />}
             {p.kind === 'guarantee' && <Fact name="Last date" value={showDay(p.due)} />}
@@ -56,6 +58,11 @@ export function PostedSheet({ paper: p }: { paper: Paper }) {
           </tbody>
         </table>
       </Two>
+      {p.subject && (
+        <p style={{ margin: '18px 0 0' }}>
+          <b>{p.subject}</b>
+        </p>
+      )}
       {bills(p) || p.kind === 'order' || p.kind === 'quote' || p.kind === 'credit note' ? (
         <InvoiceBody paper={p} />
       ) : p.kind === 'delivery' || p.kind === 'cancellation' ? (

@@ -1,4 +1,6 @@
 import Button from '@mui/material/Button';
+import Checkbox from '@mui/material/Checkbox';
+import FormControlLabel from '@mui/material/FormControlLabel';
 import TextField from '@mui/material/TextField';
 import Typography from '@mui/material/Typography';
 import { useQueryClient } from '@tanstack/react-query';
@@ -11,7 +13,7 @@ import { Key } from '../parts/Layout';
 import { ListNote } from '../parts/ListNote';
 import { Margin } from '../parts/Margin';
 import { Notices, toNotices } from '../parts/Notices';
-import { Chosen, Text } from '../papers/editing/fields';
+import { Chosen, Text, useField } from '../papers/editing/fields';
 import { taxName } from '../papers/TaxCodeField';
 import { RecordPlace, useRecord } from '../parts/record';
 import { FormGrid } from '../parts/RecordDialog';
@@ -61,6 +63,8 @@ function Details({ firm, terms, codes }: DetailsProps) {
       taxCode: v.taxCode,
       dateStyle: v.dateStyle,
       numberStyle: v.numberStyle,
+      invoiceNote: v.invoiceNote,
+      unusedFields: v.unusedFields ?? [],
     };
     await api.PUT('/api/v1/firm', { params: { header: readAt(firm.version) }, body });
     say('Saved.');
@@ -95,13 +99,52 @@ function Details({ firm, terms, codes }: DetailsProps) {
           />
           <Chosen name="dateStyle" label="Dates are written" options={dateStyles.map((s) => ({ value: s, name: s }))} />
           <Chosen name="numberStyle" label="Numbers are written" options={numberStyles.map((s) => ({ value: s, name: s }))} />
+          <Text name="invoiceNote" label="A new invoice begins with this note" multiline minRows={2} className="wide" />
         </FormGrid>
+        <Typography variant="h2" sx={{ mt: 3 }}>
+          What an invoice asks for
+        </Typography>
+        <UsedFields />
       </RecordPlace>
       <Notices refusals={record.refusals} />
       <Button type="submit" variant="contained" sx={{ mt: 2 }}>
         Save <Key>Ctrl ↵</Key>
       </Button>
     </form>
+  );
+}
+
+const invoiceFields = [
+  { id: 'subject', name: 'Subject' },
+  { id: 'orderNumber', name: 'Their order number' },
+  { id: 'salesperson', name: 'Salesperson' },
+  { id: 'reference', name: 'Reference' },
+  { id: 'supplied', name: 'Service date' },
+  { id: 'discount', name: 'Discount on the whole' },
+  { id: 'includes', name: 'Prices with tax' },
+  { id: 'roundTo', name: 'Rounding' },
+];
+
+/** Which fields of an invoice the firm uses; the others are not shown. */
+function UsedFields() {
+  const { value, set } = useField<string[] | undefined>('unusedFields');
+  const unused = value ?? [];
+  return (
+    <div data-field="unusedFields">
+      {invoiceFields.map((f) => (
+        <FormControlLabel
+          key={f.id}
+          control={
+            <Checkbox
+              size="small"
+              checked={!unused.includes(f.id)}
+              onChange={(e) => set(e.target.checked ? unused.filter((x) => x !== f.id) : [...unused, f.id])}
+            />
+          }
+          label={f.name}
+        />
+      ))}
+    </div>
   );
 }
 

@@ -33,10 +33,12 @@ type TextProps = Omit<ComponentProps<typeof Boxed>, 'value' | 'onChange' | 'name
   label: string;
   /** It is mostly left empty: the cursor does not begin there. */
   optional?: boolean;
+  /** What stands there while nothing was typed: what Go offers. */
+  offered?: string;
 };
 
 /** A text. */
-export function Text({ name, label, variant, slotProps, optional, ...rest }: TextProps) {
+export function Text({ name, label, variant, slotProps, optional, offered, ...rest }: TextProps) {
   const { value, set, refused } = useField<string | undefined>(name);
   return (
     <Boxed
@@ -44,7 +46,7 @@ export function Text({ name, label, variant, slotProps, optional, ...rest }: Tex
       variant={variant}
       label={variant === 'standard' ? undefined : label}
       data-field={name}
-      value={value ?? ''}
+      value={value ?? offered ?? ''}
       onChange={(e) => set(e.target.value)}
       error={!!refused}
       helperText={refused || undefined}
