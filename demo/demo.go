@@ -145,7 +145,7 @@ func (t *teller) setUp(ctx context.Context) error {
 }
 
 // limits are what the demo firm has settled about small and lost money.
-var limits = master.Limits{Difference: 100, WriteOff: 100000, Relief: true,
+var limits = master.Limits{Difference: 100, WriteOff: 100000, Relief: true, LatePercent: decimal.New(8, 0), LateGrace: 7,
 	Allowance: []decimal.Decimal{decimal.Zero, decimal.New(1, 0), decimal.New(5, 0), decimal.New(20, 0), decimal.New(50, 0)}}
 
 func (t *teller) people(ctx context.Context) error {

@@ -17,6 +17,7 @@ type ClaimBody struct {
 	Due        string          `json:"due,omitempty" doc:"A due day that is named; empty to count it by the terms"`
 	Reference  string          `json:"reference,omitempty" maxLength:"200"`
 	Note       string          `json:"note,omitempty" maxLength:"4000"`
+	Lines      []ClaimLineBody `json:"lines,omitempty" maxItems:"500" doc:"What is done to date of lines of the job's orders, in place of one share"`
 	Percent    string          `json:"percent,omitempty" doc:"The share of the contract that is done to date"`
 	ToDate     string          `json:"toDate,omitempty" doc:"Or what is done to date, net"`
 	Certified  string          `json:"certified,omitempty" doc:"What the customer certified of this claim, net; empty for all"`
@@ -26,9 +27,22 @@ type ClaimBody struct {
 	Retention  *RetentionBody  `json:"retention,omitempty"`
 }
 
+// ClaimLineBody is what is done to date of a line of an order: a share, or a
+// quantity.
+type ClaimLineBody struct {
+	Order    int64  `json:"order"`
+	Line     int    `json:"line" doc:"Counted from 1"`
+	Percent  string `json:"percent,omitempty"`
+	Quantity string `json:"quantity,omitempty"`
+}
+
 func (b ClaimBody) command(p *parser) posting.Command {
 	c := billing.Claim{Number: b.Number, JobID: b.Job, Day: p.day("day", b.Day), TermsID: b.Terms, Due: p.day("due", b.Due), Reference: b.Reference, Note: b.Note,
 		Percent: p.decimal("percent", b.Percent, percentPlaces), ToDate: p.amount("toDate", b.ToDate), Certified: p.amount("certified", b.Certified), Recover: b.Recover, Credit: b.Credit}
+	for n, l := range b.Lines {
+		field := fmt.Sprintf("lines[%d].", n)
+		c.Lines = append(c.Lines, billing.ClaimLine{OrderID: l.Order, Position: l.Line, Percent: p.decimal(field+"percent", l.Percent, percentPlaces), Quantity: p.decimal(field+"quantity", l.Quantity, pricePlaces)})
+	}
 	for i, d := range b.Deductions {
 		c.Deductions = append(c.Deductions, billing.Deduction{PaperID: d.Paper, Amount: p.amount(fmt.Sprintf("deductions[%d].amount", i), d.Amount), Most: d.Amount == ""})
 	}
@@ -40,6 +54,9 @@ func (b ClaimBody) command(p *parser) posting.Command {
 
 func (c copier) claim(v billing.Claim, p posting.Paper) ClaimBody {
 	b := ClaimBody{Customer: p.PartyID, Job: v.JobID, Day: c.day(string(v.Day)), Terms: v.TermsID, Reference: v.Reference, Note: v.Note, Percent: c.number(v.Percent), ToDate: c.amount(v.ToDate), Recover: v.Recover, Credit: v.Credit}
+	for _, l := range v.Lines {
+		b.Lines = append(b.Lines, ClaimLineBody{l.OrderID, l.Position, c.number(l.Percent), c.number(l.Quantity)})
+	}
 	if c.again {
 		b.Due, b.Certified = string(v.Due), c.amount(v.Certified)
 		for _, d := range v.Deductions {

@@ -201,6 +201,9 @@ func (c copier) money(p posting.Paper) (DraftKind, any, error) {
 		for _, l := range p.Lines {
 			b.TaxCode = l.TaxCodeID
 		}
+		if c.again { // it pays the same request
+			b.Request = p.SourceID
+		}
 		return DraftKind(p.Kind), b, nil
 	case posting.Receipt:
 		return DraftKind(p.Kind), ReceiptBody{Customer: p.PartyID, Job: p.JobID, Day: day, Arrived: amount, Bank: bank, Method: method, Reference: p.Reference, Note: p.Note}, nil

@@ -25,7 +25,8 @@ type Claim struct {
 	Due        day.Day // a due day that is named; "" to count it by the terms
 	Reference  string
 	Note       string
-	Percent    decimal.Decimal // the share of the contract that is done to date
+	Lines      []ClaimLine     // what is done to date of each line of the contract's orders
+	Percent    decimal.Decimal // or the share of the contract that is done to date
 	ToDate     money.Amount    // or what is done to date, net
 	Certified  money.Amount    // what the customer certified of this claim, net, where that is less; nil for all
 	Recover    bool            // what was billed in advance is deducted share by share
@@ -54,6 +55,9 @@ func (c Claim) Plan(f posting.Facts) (posting.Effect, error) {
 	}
 	v := Invoice{Number: c.Number, PartyID: job.PartyID, JobID: job.ID, Day: c.Day, TermsID: c.TermsID, Due: c.Due, Reference: c.Reference, Note: c.Note, DefaultNote: c.Note == "", Form: StageForm,
 		Deductions: c.Deductions, Retention: c.Retention, certificate: told, Lines: w.lines(b, this)}
+	if len(c.Lines) > 0 {
+		v.Lines = w.chosen(this)
+	}
 	if c.Recover && len(c.Deductions) == 0 && this > 0 {
 		v.Deductions = w.recovered(b, job.ID, this, c.Day)
 	}
@@ -74,17 +78,18 @@ type contractPart struct {
 	line posting.PaperLine
 	left posting.Part
 	pcs  posting.Millionths
+	this money.Amount // of a claim by lines: what it comes to, net
 }
 
-func standing(b *builder, job master.Job, d day.Day) worked {
-	w := worked{contract: b.Contract(job), before: b.JobBilled(job.ID)}
+func standing(b *builder, job master.Job, d day.Day) *worked {
+	w := &worked{contract: b.Contract(job), before: b.JobBilled(job.ID)}
 	rest := max(w.contract-w.before, 0)
 	for _, o := range b.facts.OrdersOf(job.ID) {
 		for _, l := range o.Lines {
 			of := thingOf(o, l)
 			left, pcs, _ := b.LeftOf(of, posting.Billed, d)
 			if net := left.Least.Net(); net > 0 && pcs > 0 {
-				w.parts = append(w.parts, contractPart{of, l, left.Least, pcs})
+				w.parts = append(w.parts, contractPart{of: of, line: l, left: left.Least, pcs: pcs})
 				rest -= net
 			}
 		}
@@ -97,8 +102,11 @@ func standing(b *builder, job master.Job, d day.Day) worked {
 
 // sum is what this claim comes to, and how: this claim = contract × share done
 // − claimed before, never past the contract.
-func (c Claim) sum(b *builder, w worked) (money.Amount, string) {
+func (c Claim) sum(b *builder, w *worked) (money.Amount, string) {
 	cur := b.Currency()
+	if len(c.Lines) > 0 {
+		return c.byLine(b, w)
+	}
 	if (c.ToDate != 0) == !c.Percent.IsZero() {
 		b.Refuse("percent", "one of them", "100", "Say how much is done to date: a share of the contract in percent, or an amount.")
 		return 0, ""
@@ -170,7 +178,7 @@ func (c Claim) lower(b *builder, job master.Job, rest money.Amount, told string)
 }
 
 // lines shares a claim over the contract by what is left of its lines.
-func (w worked) lines(b *builder, this money.Amount) []posting.Line {
+func (w *worked) lines(b *builder, this money.Amount) []posting.Line {
 	weights := make([]money.Amount, len(w.parts))
 	for n, p := range w.parts {
 		weights[n] = p.left.Net()
@@ -189,16 +197,21 @@ func (w worked) lines(b *builder, this money.Amount) []posting.Line {
 			lines = append(lines, posting.Line{Text: "Work as agreed", Quantity: decimal.New(1, 0), TaxCodeID: b.facts.FirmTaxCodeID(), Given: &given})
 			continue
 		}
-		given := p.left.TakeNet(shares[n])
-		pieces := posting.Millionths(money.Portion(shares[n], money.Amount(p.pcs), p.left.Net()))
-		lines = append(lines, posting.Line{ArticleID: p.line.ArticleID, Text: p.line.Text, Unit: p.line.Unit, Quantity: max(pieces, 1).Decimal(), UnitPrice: p.line.UnitPrice, TaxCodeID: p.line.TaxCodeID, AccountID: p.line.AccountID, Of: p.of, Given: &given})
+		lines = append(lines, p.claimed(shares[n]))
 	}
 	return lines
 }
 
+// claimed is the line of an invoice that bills so much of a part, net.
+func (p contractPart) claimed(net money.Amount) posting.Line {
+	given := p.left.TakeNet(net)
+	pieces := posting.Millionths(money.Portion(net, money.Amount(p.pcs), p.left.Net()))
+	return posting.Line{ArticleID: p.line.ArticleID, Text: p.line.Text, Unit: p.line.Unit, Quantity: max(pieces, 1).Decimal(), UnitPrice: p.line.UnitPrice, TaxCodeID: p.line.TaxCodeID, AccountID: p.line.AccountID, Of: p.of, Given: &given}
+}
+
 // recovered deducts what was billed in advance in the share that this claim has
 // of what is left to bill.
-func (w worked) recovered(b *builder, jobID int64, this money.Amount, d day.Day) []Deduction {
+func (w *worked) recovered(b *builder, jobID int64, this money.Amount, d day.Day) []Deduction {
 	left := max(w.contract-w.before, this)
 	var all []Deduction
 	for _, p := range b.facts.AdvancesOf(jobID) {
@@ -213,7 +226,7 @@ func (w worked) recovered(b *builder, jobID int64, this money.Amount, d day.Day)
 }
 
 // has tells whether something of an order is left to claim.
-func (w worked) has(order posting.Paper) bool {
+func (w *worked) has(order posting.Paper) bool {
 	return slices.ContainsFunc(w.parts, func(p contractPart) bool { return p.of.PaperID == order.ID })
 }
 

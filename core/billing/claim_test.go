@@ -48,6 +48,38 @@ func TestLinesOrProgress(t *testing.T) {
 	f.refuses(billing.Claim{JobID: 1, Day: "2026-11-20", Percent: dec("90")}, "job", "billed by lines", "")
 }
 
+// A claim by lines: a share of one, a quantity of another, each less what was
+// claimed of it before, also where it was certified lower.
+func TestClaimByLines(t *testing.T) {
+	f := newFirm(t)
+	f.keeps(func(j *master.Job) { j.ContractSum = 0 })
+	f.posts(billing.Order{PartyID: 1, JobID: 1, Day: "2026-10-01", Lines: []posting.Line{{Text: "flight", Quantity: dec("3"), UnitPrice: dec("2000"), TaxCodeID: 1}, work("2000", 2)}})
+	c := billing.Claim{JobID: 1, Day: "2026-11-02", Lines: []billing.ClaimLine{{OrderID: 1, Position: 1, Quantity: dec("1.5")}, {OrderID: 1, Position: 2, Percent: dec("25")}}}
+	e := f.posts(c, "Dr 120 4150.00, Cr 401 3000.00, Cr 401 500.00, Cr 241 600.00, Cr 241 50.00")
+	if p := e.Paper(); p.Reason != "Work to date by lines 3,500.00, less claimed before 0.00: 3,500.00" || p.Lines[0].Quantity.String() != "1.5" {
+		t.Errorf("the certificate: %s, %s", p.Reason, p.Lines[0].Quantity)
+	}
+	f.refuses(c, "lines", "nothing to claim", "3500.00")
+	c.Lines[0].Quantity, c.Lines[1].Percent = dec("1"), dec("50")
+	f.refuses(c, "lines[0].percent", "less than before", "3000.00")
+	c.Lines[0].Quantity = dec("3.5")
+	f.refuses(c, "lines[0].percent", "more than is left", "3000.00")
+	c.Lines[0].Quantity, c.Certified = dec("3"), 200000
+	f.posts(c, "Dr 120 2371.43, Cr 401 1714.29, Cr 401 285.71, Cr 241 342.86, Cr 241 28.57")
+	c.Certified, c.Lines[1].Percent = 0, dec("100")
+	f.posts(c, "Dr 120 2878.57, Cr 401 1285.71, Cr 401 1214.29, Cr 241 257.14, Cr 241 121.43")
+	for _, x := range []struct {
+		line billing.ClaimLine
+		rule string
+	}{
+		{billing.ClaimLine{OrderID: 1, Position: 3, Percent: dec("5")}, "missing"},
+		{billing.ClaimLine{OrderID: 1, Position: 1}, "one of them"},
+		{billing.ClaimLine{OrderID: 1, Position: 1, Percent: dec("101")}, "out of bounds"},
+	} {
+		f.refuses(billing.Claim{JobID: 1, Day: "2026-11-20", Lines: []billing.ClaimLine{x.line}}, "lines[0].percent", x.rule, "")
+	}
+}
+
 // A claim below what was claimed before credits the latest claims first.
 func TestNegativeClaim(t *testing.T) {
 	f := newFirm(t)

@@ -265,6 +265,12 @@ func TestStockPool(t *testing.T) {
 	if _, err := out(15); !postingtest.RefusedFor(err, "quantity", "more than is there") {
 		t.Errorf("fifteen of fourteen: %v", err)
 	}
+	_, err := b.Post(plan(func(x *posting.Builder) {
+		_, _ = x.StockOut("quantity", 1, 1e6, line, day.Day(today).Add(-1))
+	}))
+	if !postingtest.RefusedFor(err, "quantity", "more than is there") {
+		t.Errorf("one of them the day before they came: %v", err)
+	}
 	e := post(t, b, settling.Reversal{PaperID: 2, Day: today, Reason: "never came"})
 	if got := postingtest.Lines(b, e); !postingtest.Same(got, []string{"Dr 391 800.00, Cr 141 800.00"}) {
 		t.Errorf("the purchase taken back: %q", got)

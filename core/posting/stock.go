@@ -1,6 +1,8 @@
 package posting
 
 import (
+	"slices"
+
 	"cleantally/core/day"
 	"cleantally/core/ledger"
 	"cleantally/core/money"
@@ -27,6 +29,10 @@ func (b *Builder) StockOn(articleID int64, d day.Day) (least, quantity Millionth
 		changes = append(changes, dated{m.Day, Part{Amount: Worth{money.Amount(m.Quantity), m.Value}}})
 	}
 	l := leftFrom(changes, 1, d)
+	// Before the first goods came, there was nothing.
+	if !slices.ContainsFunc(changes, func(c dated) bool { return c.day <= d }) {
+		l.Least.Amount.Own = min(l.Least.Amount.Own, 0)
+	}
 	return Millionths(l.Least.Amount.Own), Millionths(l.End.Amount.Own), l.End.Amount.Base
 }
 

@@ -146,6 +146,18 @@ func (w *Walk) claim() posting.Command {
 	if w.oneIn(4) {
 		c.Certified = w.amount()
 	}
+	if orders := w.b.OrdersOf(c.JobID); len(orders) > 0 && w.oneIn(3) {
+		c.Percent, c.Credit = decimal.Zero, false
+		for _, o := range orders {
+			for n, l := range o.Lines {
+				if w.oneIn(2) {
+					c.Lines = append(c.Lines, billing.ClaimLine{OrderID: o.ID, Position: n + 1, Percent: decimal.New(w.rnd.Int64N(101), 0)})
+				} else if w.oneIn(2) {
+					c.Lines = append(c.Lines, billing.ClaimLine{OrderID: o.ID, Position: n + 1, Quantity: decimal.New(int64(w.of(money.Amount(posting.InMillionths(l.Quantity)))), -6)})
+				}
+			}
+		}
+	}
 	return c
 }
 

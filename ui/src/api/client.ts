@@ -30,6 +30,7 @@ export type RequestBody = Schemas['RequestBody'];
 export type ClaimBody = Schemas['ClaimBody'];
 export type AdvanceCreditBody = Schemas['AdvanceCreditBody'];
 export type Recurring = Schemas['Recurring'];
+export type ClaimLineBody = Schemas['ClaimLineBody'];
 export type GuaranteeBody = Schemas['GuaranteeBody'];
 export type LateChargeBody = Schemas['LateChargeBody'];
 export type CreditBody = Schemas['CreditBody'];

@@ -2211,6 +2211,8 @@ export interface components {
             due?: string;
             /** Format: int64 */
             job?: number;
+            /** @description What is done to date of lines of the job's orders, in place of one share */
+            lines?: components["schemas"]["ClaimLineBody"][];
             note?: string;
             /** @description Empty to be given the next */
             number?: string;
@@ -2227,6 +2229,17 @@ export interface components {
             terms?: number;
             /** @description Or what is done to date, net */
             toDate?: string;
+        };
+        ClaimLineBody: {
+            /**
+             * Format: int64
+             * @description Counted from 1
+             */
+            line: number;
+            /** Format: int64 */
+            order: number;
+            percent?: string;
+            quantity?: string;
         };
         Coming: {
             customer: string;

@@ -5,8 +5,9 @@ import TableHead from '@mui/material/TableHead';
 import TableRow from '@mui/material/TableRow';
 import Typography from '@mui/material/Typography';
 import { keepPreviousData, useQuery } from '@tanstack/react-query';
+import type { ReactNode } from 'react';
 import { Link } from 'react-router';
-import { api, data, type Job } from '../api/client';
+import { api, data, type Job, type PaperRow } from '../api/client';
 import { Amount } from '../parts/Amount';
 import { useLookingBack } from '../parts/asOf';
 import { useToday } from '../parts/records';
@@ -23,8 +24,12 @@ export function Contract({ job }: { job: Job }) {
       queryFn: () => data(api.GET('/api/v1/order-book', { params: { query: { job: job.id, all: true, asOf } } })),
       placeholderData: keepPreviousData,
     }).data?.rows ?? [];
+  const quotes = useOf('quote', job.id, asOf).filter(
+    (q) => q.state !== 'accepted' && q.state !== 'newer version' && q.state !== 'reversed',
+  );
+  const guarantees = useOf('guarantee', job.id, asOf).filter((g) => g.state !== 'reversed');
   const kept = keeping(job);
-  if (orders.length === 0 && !kept && job.plan.length === 0) return null;
+  if (orders.length + quotes.length + guarantees.length === 0 && !kept && job.plan.length === 0) return null;
   return (
     <section aria-labelledby="contract">
       <Typography variant="h2" id="contract">
@@ -74,8 +79,61 @@ export function Contract({ job }: { job: Job }) {
           </TableBody>
         </Table>
       )}
+      <Beside name="Variations proposed" papers={quotes}>
+        {(q) => q.state === 'open' && <Link to={newPaper('order', { quote: q.id })}>Accepted</Link>}
+      </Beside>
       <Plan job={job} />
+      <Beside name="Guarantees in place of what they keep back" papers={guarantees}>
+        {(g) => g.due && `through ${showDay(g.due, today)}`}
+      </Beside>
     </section>
+  );
+}
+
+/** The papers of a kind of a job. */
+function useOf(kind: 'quote' | 'guarantee', job: number, asOf: string | undefined): PaperRow[] {
+  return (
+    useQuery({
+      queryKey: ['papers-of', kind, job, asOf],
+      queryFn: () => data(api.GET('/api/v1/papers', { params: { query: { kind, job, asOf } } })),
+      placeholderData: keepPreviousData,
+    }).data?.rows ?? []
+  );
+}
+
+/** Papers that stand beside the contract, with what is said or done of each. */
+function Beside({ name, papers, children }: { name: string; papers: PaperRow[]; children: (p: PaperRow) => ReactNode }) {
+  const today = useToday();
+  if (papers.length === 0) return null;
+  return (
+    <Table aria-label={name}>
+      <TableHead>
+        <TableRow>
+          <TableCell>{name}</TableCell>
+          <TableCell>Date</TableCell>
+          <TableCell>What</TableCell>
+          <TableCell>State</TableCell>
+          <TableCell align="right">Amount</TableCell>
+          <TableCell />
+        </TableRow>
+      </TableHead>
+      <TableBody>
+        {papers.map((p) => (
+          <TableRow key={p.id}>
+            <TableCell>
+              <Link to={`/papers/${p.id}`}>{p.number}</Link>
+            </TableCell>
+            <TableCell>{showDay(p.day, today)}</TableCell>
+            <TableCell>{p.title}</TableCell>
+            <TableCell>{p.state}</TableCell>
+            <TableCell align="right">
+              <Amount value={p.total} />
+            </TableCell>
+            <TableCell align="right">{children(p)}</TableCell>
+          </TableRow>
+        ))}
+      </TableBody>
+    </Table>
   );
 }
 

@@ -1,13 +1,18 @@
+import Checkbox from '@mui/material/Checkbox';
+import FormControlLabel from '@mui/material/FormControlLabel';
 import Table from '@mui/material/Table';
 import TableBody from '@mui/material/TableBody';
 import TableCell from '@mui/material/TableCell';
+import TableHead from '@mui/material/TableHead';
 import TableRow from '@mui/material/TableRow';
 import Typography from '@mui/material/Typography';
-import type { ClaimBody } from '../api/client';
+import { useQuery } from '@tanstack/react-query';
+import { api, data, type ClaimBody, type ClaimLineBody, type Order } from '../api/client';
 import { Amount } from '../parts/Amount';
 import { FormGrid } from '../parts/RecordDialog';
 import { useJob } from '../parts/records';
 import { isNil, show } from '../parts/show';
+import { UnderstoodField } from '../parts/UnderstoodField';
 import { useEditing } from './editing/Editing';
 import { Check, Figure, Text } from './editing/fields';
 import { PartyFields } from './PartyFields';
@@ -18,6 +23,13 @@ export default function ClaimFields() {
   const { body, change, effect, refused } = useEditing<ClaimBody>();
   const job = useJob(body.job ?? 0).data;
   const p = effect?.paper;
+  const byLines = !!body.lines;
+  const orders =
+    useQuery({
+      queryKey: ['order-book', body.job, undefined],
+      queryFn: () => data(api.GET('/api/v1/order-book', { params: { query: { job: body.job, all: true } } })),
+      enabled: !!body.job,
+    }).data?.rows ?? [];
   return (
     <>
       <FormGrid>
@@ -27,14 +39,28 @@ export default function ClaimFields() {
           onChange={(customer, job) => change({ customer, job })}
           refused={refused}
         />
-        <ShareField
-          label="Done to date"
-          field="percent"
-          percent={body.percent ?? ''}
-          amount={body.toDate ?? ''}
-          onChange={(percent, toDate) => change({ percent, toDate })}
-          error={refused('percent') || refused('toDate')}
-        />
+        {!byLines && (
+          <ShareField
+            label="Done to date"
+            field="percent"
+            percent={body.percent ?? ''}
+            amount={body.toDate ?? ''}
+            onChange={(percent, toDate) => change({ percent, toDate })}
+            error={refused('percent') || refused('toDate')}
+          />
+        )}
+        {orders.length > 0 && (
+          <FormControlLabel
+            control={
+              <Checkbox
+                size="small"
+                checked={byLines}
+                onChange={(e) => change(e.target.checked ? { lines: [], percent: '', toDate: '' } : { lines: undefined })}
+              />
+            }
+            label="By the lines of its orders"
+          />
+        )}
         <Figure kind="amount" label="Certified of this claim, net" name="certified" placeholder="all of it" />
         <Figure kind="day" label="Invoice date" name="day" />
         <Figure kind="due" label="Due date" name="due" offered={p?.due} paper={body.day} />
@@ -44,6 +70,7 @@ export default function ClaimFields() {
         <Check className="wide" name="credit" label="If less is done than was claimed, credit the latest claims" />
         <Text label="Note to the customer" name="note" className="wide" multiline />
       </FormGrid>
+      {byLines && <OrderLines orders={orders} />}
       {job && (
         <Typography sx={{ mt: 1 }} color="textSecondary">
           Contract {show(job.contract)}, claimed before {show(job.billed)}, left {show(job.leftToBill)}, all net.
@@ -66,6 +93,61 @@ export default function ClaimFields() {
         </Table>
       )}
     </>
+  );
+}
+
+/** What is done to date of each line: a share, or a quantity. */
+function OrderLines({ orders }: { orders: Order[] }) {
+  const { body, change, refused } = useEditing<ClaimBody>();
+  const lines = body.lines ?? [];
+  const set = (order: number, line: number, to: Partial<ClaimLineBody> | null) =>
+    change((now) => {
+      const rest = (now.lines ?? []).filter((l) => l.order !== order || l.line !== line);
+      return { lines: to ? [...rest, { order, line, ...to }] : rest };
+    });
+  return (
+    <Table aria-label="Lines of the orders" sx={{ mt: 2 }} data-field="lines">
+      <TableHead>
+        <TableRow>
+          <TableCell>What</TableCell>
+          <TableCell align="right">Ordered</TableCell>
+          <TableCell align="right">Billed</TableCell>
+          <TableCell align="right">Done to date, %</TableCell>
+          <TableCell align="right">or a quantity</TableCell>
+        </TableRow>
+      </TableHead>
+      <TableBody>
+        {orders.flatMap((o) =>
+          o.lines.map((l) => {
+            const at = lines.findIndex((x) => x.order === o.id && x.line === l.position);
+            const figure = (name: 'percent' | 'quantity', label: string) => (
+              <TableCell align="right" sx={{ width: 120 }}>
+                <UnderstoodField
+                  kind={name}
+                  label={`${label} of ${l.text}`}
+                  field={at < 0 ? `lines.${o.id}.${l.position}.${name}` : `lines[${at}].${name}`}
+                  value={lines[at]?.[name] ?? ''}
+                  onChange={(v) => set(o.id, l.position, v ? { [name]: v } : null)}
+                  onSheet
+                  error={at < 0 ? '' : refused(`lines[${at}].${name}`)}
+                />
+              </TableCell>
+            );
+            return (
+              <TableRow key={`${o.id} ${l.position}`}>
+                <TableCell>{l.text}</TableCell>
+                <TableCell align="right">
+                  {show(l.ordered)} {l.unit}
+                </TableCell>
+                <TableCell align="right">{show(l.billed)}</TableCell>
+                {figure('percent', 'Done')}
+                {figure('quantity', 'Quantity')}
+              </TableRow>
+            );
+          }),
+        )}
+      </TableBody>
+    </Table>
   );
 }
 

@@ -3,6 +3,7 @@ import { styled } from '@mui/material/styles';
 import { useQuery } from '@tanstack/react-query';
 import { useContext } from 'react';
 import { flushSync } from 'react-dom';
+import { Link } from 'react-router';
 import { api, data, type InvoiceBody } from '../api/client';
 import { useBanks, useCustomer, useFirm, useTerms } from '../parts/records';
 import { AddressKept } from './AddressKept';
@@ -59,8 +60,8 @@ function Besides() {
   const used = useUsed();
   const fields = [
     { name: 'subject', label: 'Subject', width: '100%' },
-    { name: 'orderNumber', label: 'Their order number', width: 190 },
-    { name: 'salesperson', label: 'Salesperson', width: 160 },
+    { name: 'orderNumber', label: 'Their order number', width: 150 },
+    { name: 'salesperson', label: 'Salesperson', width: 120 },
   ].filter((f) => used(f.name));
   if (fields.length === 0) return null;
   return (
@@ -73,7 +74,7 @@ function Besides() {
           label={f.label}
           placeholder={f.label}
           optional
-          sx={{ ...small, width: f.width }}
+          sx={{ ...small, width: f.width, flexShrink: f.name === 'subject' ? 1 : 0 }}
         />
       ))}
     </Two>
@@ -193,8 +194,37 @@ function Missing() {
     firm && !firm.taxNumber && 'your tax number',
     banks && !banks.some((b) => b.iban) && 'your bank details',
   ].filter(Boolean);
-  if (!to || missing.length === 0) return null;
-  return <Label role="status">Not on the paper yet: {missing.join(', ')}.</Label>;
+  return (
+    <>
+      <Asked />
+      {!!to && missing.length > 0 && <Label role="status">Not on the paper yet: {missing.join(', ')}.</Label>}
+    </>
+  );
+}
+
+/** What is still asked for of a job whose final invoice is written: it will not be paid as a deposit any more. */
+function Asked() {
+  const form = usePaperForm<InvoiceBody>();
+  const job = useValue(form, (b) => (b.form === 'final' ? (b.job ?? 0) : 0));
+  const { data: requests } = useQuery({
+    queryKey: ['asked', job],
+    queryFn: async () =>
+      (await data(api.GET('/api/v1/blank', { params: { query: { job, finish: true, kind: 'invoice' } } }))).requests,
+    enabled: job > 0,
+  });
+  if (!job || !requests?.length) return null;
+  return (
+    <Label role="status">
+      Still asked for, and not paid:{' '}
+      {requests.map((r, n) => (
+        <span key={r.id}>
+          {n > 0 && ', '}
+          <Link to={`/papers/${r.id}`}>{r.name}</Link>
+        </span>
+      ))}
+      .
+    </Label>
+  );
 }
 
 function Foot() {

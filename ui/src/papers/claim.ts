@@ -23,6 +23,6 @@ export const claim = kind<ClaimBody>({
     toDate: known.amount || given.through,
     recover: given.advances.length > 0,
   }),
-  quiet: (b) => (b.percent || b.toDate ? [] : ['percent', 'job']),
+  quiet: (b) => (b.percent || b.toDate || b.lines?.length ? [] : ['percent', 'job', 'lines']),
   Fields: lazy(() => import('./ClaimFields')),
 });

@@ -1,0 +1,141 @@
+package billing
+
+import (
+	"fmt"
+
+	"cleantally/core/money"
+	"cleantally/core/posting"
+
+	"github.com/shopspring/decimal"
+)
+
+// ClaimLine is what is done to date of a line of an order: a share, or, of a
+// job that is measured, a quantity.
+type ClaimLine struct {
+	OrderID  int64
+	Position int // counted from 1
+	Percent  decimal.Decimal
+	Quantity decimal.Decimal
+}
+
+// byLine works a claim out line by line: what is done of each to date, less what
+// was claimed of it before.
+func (c Claim) byLine(b *builder, w *worked) (money.Amount, string) {
+	cur := b.Currency()
+	before := b.Refusals()
+	if c.ToDate != 0 || !c.Percent.IsZero() {
+		b.Refuse("percent", "one of them", "100", "Say what is done of each line, or of the whole contract, not both.")
+	}
+	var this, toDate money.Amount
+	seen := map[posting.LineRef]bool{}
+	for n, l := range c.Lines {
+		field := fmt.Sprintf("lines[%d].", n)
+		at := posting.LineRef{PaperID: l.OrderID, Position: l.Position}
+		order, line, ok := orderLineOf(b, l, c.JobID)
+		if !ok || seen[at] {
+			b.Refuse(field+"percent", "missing", "", "Line %d: there is no such line in the orders of this job, or it stands here twice.", n+1)
+			continue
+		}
+		seen[at] = true
+		done, whole, ok := l.done(b, field, line)
+		if !ok {
+			continue
+		}
+		claimed := line.Part().Net() - line.Left.Net() // with what was cancelled
+		claimed -= whole.cancelled
+		add := done - claimed
+		switch {
+		case add < 0:
+			b.Refuse(field+"percent", "less than before", cur.Format(claimed), "%s of %s was claimed before, more than what is done. Credit the difference on the latest claim.", cur.Show(claimed), line.Text)
+			continue
+		case add > max(line.Left.Net(), 0):
+			b.Refuse(field+"percent", "more than is left", cur.Format(line.Left.Net()), "Only %s of %s in %s is left to claim, not %s. What is more is a variation: write an order for it.", cur.Show(line.Left.Net()), line.Text, order.Number, cur.Show(add))
+			continue
+		}
+		this += add
+		toDate += done
+		for k := range w.parts {
+			if w.parts[k].of.LineRef == at {
+				w.parts[k].this = add
+			}
+		}
+	}
+	if b.Refusals() > before {
+		return 0, ""
+	}
+	how := fmt.Sprintf("Work to date by lines %s, less claimed before %s: %s", cur.Show(toDate), cur.Show(toDate-this), cur.Show(this))
+	switch {
+	case this == 0:
+		b.Refuse("lines", "nothing to claim", cur.Format(toDate), "%s was claimed before, so nothing is left to claim of that.", cur.Show(toDate))
+		return 0, ""
+	case c.Certified < 0 || c.Certified > this:
+		b.Refuse("certified", "more than is claimed", cur.Format(this), "This claim comes to %s, so no more than that is certified of it.", cur.Show(this))
+		return 0, ""
+	case c.Certified > 0:
+		this, how = c.Certified, how+fmt.Sprintf("; certified %s", cur.Show(c.Certified))
+	}
+	return this, how
+}
+
+// orderLineOf is a line of one of the job's orders, with what became of it.
+func orderLineOf(b *builder, l ClaimLine, jobID int64) (posting.Paper, OrderLine, bool) {
+	for _, o := range b.facts.OrdersOf(jobID) {
+		if o.ID == l.OrderID && l.Position >= 1 && l.Position <= len(o.Lines) {
+			return o, OrderLines(b.facts, o, "9999-12-31")[l.Position-1], true
+		}
+	}
+	return posting.Paper{}, OrderLine{}, false
+}
+
+// remaining is what of a line stands, without what was cancelled.
+type remaining struct{ net, cancelled money.Amount }
+
+// done is what is done of a line to date, net: a share of what stands of it, or
+// a quantity at its price.
+func (l ClaimLine) done(b *builder, field string, line OrderLine) (money.Amount, remaining, bool) {
+	cur := b.Currency()
+	r := remaining{net: line.Part().Net()}
+	for _, u := range b.Uses(line.PaperID) {
+		if u.Of.Position == line.Position && u.As == posting.Cancelled {
+			r.cancelled += u.Net()
+		}
+	}
+	r.net -= r.cancelled
+	switch {
+	case l.Percent.IsZero() == l.Quantity.IsZero():
+		b.Refuse(field+"percent", "one of them", "100", "Say a share or a quantity of %s that is done to date.", line.Text)
+		return 0, r, false
+	case l.Percent.IsNegative() || l.Percent.GreaterThan(decimal.New(100, 0)) || !money.Fits(l.Percent, 4):
+		b.Refuse(field+"percent", "out of bounds", "100", "What is done of %s is a share from 0 to 100 %%, with at most 4 places.", line.Text)
+		return 0, r, false
+	case l.Quantity.IsNegative() || !money.Fits(l.Quantity, 6) || l.Quantity.GreaterThan(decimal.New(1, 12)):
+		b.Refuse(field+"quantity", "out of bounds", "0", "What is done of %s is a quantity from nil on, with at most 6 places.", line.Text)
+		return 0, r, false
+	case !l.Percent.IsZero():
+		return cur.Round(money.Percent(cur.Decimal(r.net), l.Percent)), r, true
+	}
+	standing := line.Quantity.Sub(line.Cancelled.Decimal())
+	if !standing.IsPositive() {
+		return 0, r, true
+	}
+	return cur.Round(cur.Decimal(r.net).Mul(l.Quantity).DivRound(standing, 16)), r, true
+}
+
+// chosen are the lines of a claim by lines, of which so much is billed in all.
+func (w *worked) chosen(this money.Amount) []posting.Line {
+	weights := make([]money.Amount, len(w.parts))
+	for n, p := range w.parts {
+		weights[n] = p.this
+	}
+	shares, err := money.Share(this, weights)
+	if err != nil || this <= 0 {
+		return nil
+	}
+	var lines []posting.Line
+	for n, p := range w.parts {
+		if shares[n] > 0 {
+			lines = append(lines, p.claimed(shares[n]))
+		}
+	}
+	return lines
+}
