@@ -2,12 +2,14 @@ package demo
 
 import (
 	"context"
+	"fmt"
 
 	"cleantally/core/billing"
 	"cleantally/core/day"
 	"cleantally/core/master"
 	"cleantally/core/posting"
 	"cleantally/core/settling"
+	"cleantally/store"
 
 	"github.com/shopspring/decimal"
 )
@@ -59,6 +61,10 @@ func (t *teller) contracts() {
 	})
 	rows := "Granary Row Residents"
 	t.do("2025-10-06", "rows first stage", billing.Claim{JobID: t.jobs["225"], Day: "2025-10-06", Percent: decimal.New(30, 0)})
+	t.at("2025-12-05", "winder recut", func() (posting.Command, error) {
+		return billing.Credit{PaperID: t.papers["site 222"], Day: "2025-12-05", Cause: billing.Fault, Text: "the first winder was cut twice", Work: 24000, Own: true}, nil
+	})
+	t.do("2025-12-22", "site guaranteed", settling.Guarantee{PartyID: t.parties[builder], JobID: t.jobs["220"], Day: "2025-12-22", LastDay: "2026-12-22", Issuer: "Guild of Joiners Insurance", Reference: "GJ 220", Amount: 55800})
 	t.at("2025-11-03", "rows first stage paid", func() (posting.Command, error) {
 		open, err := t.open("rows first stage")
 		return t.receipt(rows, "2025-11-03", open, "GRR 1", "rows first stage"), err
@@ -102,4 +108,11 @@ func (t *teller) plan(ctx context.Context) error {
 	j.Stages = []master.Stage{{Name: "when the strings are cut", Percent: decimal.New(30, 0), Day: "2025-10-06"}, {Name: "when the first flight stands", Percent: decimal.New(40, 0), Day: "2026-11-16"},
 		{Name: "when all is fitted", Percent: decimal.New(30, 0), Day: "2027-02-26"}}
 	return t.book.SaveJob(ctx, 1, &j)
+}
+
+// recurs lets the yearly look over a stair recur.
+func (t *teller) recurs(ctx context.Context) error {
+	customer := t.parties["Vesper Lane Surgery"]
+	body := fmt.Sprintf(`{"customer":%d,"subject":"Stair looked over","lines":[{"text":"Stair looked over, treads oiled","quantity":"1","unitPrice":"240.00","taxCode":%d}]}`, customer, t.codes["STD"])
+	return t.book.SaveSchedule(ctx, &store.Schedule{Name: "Stair looked over", PartyID: customer, Body: body, Every: 3, Unit: billing.Monthly, First: "2026-12-31"}, 1)
 }

@@ -71,6 +71,9 @@ func Tell(ctx context.Context, b *books.Book, progress func(done, of int)) error
 		progress(n+1, len(t.happens))
 	}
 	b.SetToday(Today)
+	if err := t.recurs(ctx); err != nil {
+		return fmt.Errorf("the demo firm: %w", err)
+	}
 	return t.drafts(ctx)
 }
 
