@@ -50,7 +50,7 @@ go_tests() {
   local ok bad
   ok=$(grep -c '"Action":"pass".*"Test":' "$out/go.json")
   bad=$(grep -c '"Action":"fail".*"Test":' "$out/go.json")
-  if [ $status -ne 0 ]; then grep '"Action":"output"' "$out/go.json" | sed -E 's/.*"Output":"(.*)"}/\1/; s/\\n$//; s/\\t/  /g' | tail -80; [ "$bad" -eq 0 ] && bad=1; fi
+  if [ $status -ne 0 ]; then grep '"Action":"output"' "$out/go.json" | grep -v -E '"Output":"(=== |ok |--- PASS|PASS)' | sed -E 's/.*"Output":"(.*)"}/\1/; s/\\n$//; s/\\t/  /g' | tail -80; [ "$bad" -eq 0 ] && bad=1; fi
   echo "go: $ok tests passed, $bad failed"
   passed=$((passed + ok))
   failed=$((failed + bad))

@@ -116,6 +116,9 @@ func (r Reader) LooseEnds(at day.Day, small money.Amount, most int) ([]LooseEnds
 		return nil, err
 	}
 	late, err := r.lateRequests(at)
+	if err != nil {
+		return nil, err
+	}
 	asked := LooseEnds{Group: "request", Count: int64(len(late)), Rows: late[:min(len(late), most)]}
 	for _, l := range late {
 		asked.Sum += l.Open

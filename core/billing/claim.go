@@ -158,7 +158,7 @@ func (c Claim) sum(b *builder, w *worked) (money.Amount, string) {
 // each with its retention and deductions in the same share.
 func (c Claim) lower(b *builder, job master.Job, rest money.Amount, told string) string {
 	var credited []string
-	invoices := b.facts.InvoicesOf(job.ID)
+	number, invoices := c.Number, b.facts.InvoicesOf(job.ID)
 	slices.Reverse(invoices)
 	for _, of := range invoices {
 		_, work := Creditable(b.facts, of, c.Day)
@@ -166,9 +166,9 @@ func (c Claim) lower(b *builder, job master.Job, rest money.Amount, told string)
 		if of.Form != string(StageForm) || take <= 0 || of.Day > c.Day {
 			continue
 		}
-		credit := Credit{Number: c.Number, PaperID: of.ID, Day: c.Day, Cause: OtherCauses, Text: told, Note: c.Note, Reference: c.Reference, Work: take, Again: true, Own: true}
+		credit := Credit{Number: number, PaperID: of.ID, Day: c.Day, Cause: OtherCauses, Text: told, Note: c.Note, Reference: c.Reference, Work: take, Again: true, Own: true}
 		credited = append(credited, credit.plan(b))
-		c.Number = ""
+		number = ""
 		rest -= take
 	}
 	if rest > 0 {

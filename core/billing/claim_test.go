@@ -68,6 +68,10 @@ func TestClaimByLines(t *testing.T) {
 	f.posts(c, "Dr 120 2371.43, Cr 401 1714.29, Cr 401 285.71, Cr 241 342.86, Cr 241 28.57")
 	c.Certified, c.Lines[1].Percent = 0, dec("100")
 	f.posts(c, "Dr 120 2878.57, Cr 401 1285.71, Cr 401 1214.29, Cr 241 257.14, Cr 241 121.43")
+	// What was cancelled is neither done nor claimed.
+	f.posts(billing.Order{PartyID: 1, JobID: 1, Day: "2026-10-01", Lines: []posting.Line{{Text: "rail", Quantity: dec("4"), UnitPrice: dec("100"), TaxCodeID: 1}}})
+	f.posts(billing.Cancellation{OrderID: 5, Day: "2026-11-02", Reason: "less", Lines: []billing.OrderShare{{Position: 1, Quantity: dec("2")}}})
+	f.posts(billing.Claim{JobID: 1, Day: "2026-11-02", Lines: []billing.ClaimLine{{OrderID: 5, Position: 1, Percent: dec("50")}}}, "Dr 120 120.00, Cr 401 100.00, Cr 241 20.00")
 	for _, x := range []struct {
 		line billing.ClaimLine
 		rule string

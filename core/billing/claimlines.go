@@ -95,7 +95,7 @@ type remaining struct{ net, cancelled money.Amount }
 func (l ClaimLine) done(b *builder, field string, line OrderLine) (money.Amount, remaining, bool) {
 	cur := b.Currency()
 	r := remaining{net: line.Part().Net()}
-	for _, u := range b.Uses(line.PaperID) {
+	for _, u := range b.Uses(l.OrderID) {
 		if u.Of.Position == line.Position && u.As == posting.Cancelled {
 			r.cancelled += u.Net()
 		}
