@@ -16,13 +16,14 @@ var floors = map[string]int{
 	"core/ledger": 1, "core/tax": 1, "core/master": 1,
 	"core/posting":   2,
 	"core/reporting": 2,
-	"core/settling":  3, "core/billing": 3, "core/buying": 3, "core/journal": 3,
-	"core/posting/postingtest": 4,
-	"formats":                  4,
-	"store":                    5,
-	"books":                    6,
-	"web":                      7, "demo": 7, "ui": 7,
-	"cmd/cleantally": 8, "bench": 8,
+	"core/billing":   3, "core/buying": 3, "core/journal": 3,
+	"core/settling":            4, // what becomes of money follows what is billed
+	"core/posting/postingtest": 5,
+	"formats":                  5,
+	"store":                    6,
+	"books":                    7,
+	"web":                      8, "demo": 8, "ui": 8,
+	"cmd/cleantally": 9, "bench": 9,
 }
 
 // What the core may not know of: no database, no HTTP, no clock's consequences.

@@ -117,16 +117,19 @@ func (c copier) of(act store.Act, p posting.Paper) (DraftKind, any, error) {
 // writtenBy turns what is kept of a command, by its name, into the draft that
 // it came of.
 var writtenBy = map[string]func(c copier, detail string, p posting.Paper) (DraftKind, any, error){
-	"billing.Invoice":        written(posting.Invoice, copier.invoice),
-	"billing.Order":          written(posting.Order, copier.order),
-	"billing.Quote":          written(posting.Quote, copier.quote),
-	"billing.Claim":          written("claim", copier.claim),
-	"billing.Credit":         written(posting.CreditNote, copier.credit),
-	"billing.LateCharge":     written(posting.Kind(lateCharge), copier.lateCharge),
-	"billing.AdvanceCredit":  written(posting.Kind(ofAdvance), copier.advanceCredit),
-	"billing.Request":        written(posting.Request, copier.request),
-	"billing.Delivery":       written(posting.Delivery, copier.delivery),
-	"billing.Cancellation":   written(posting.Cancellation, copier.cancellation),
+	"billing.Invoice":       written(posting.Invoice, copier.invoice),
+	"billing.Order":         written(posting.Order, copier.order),
+	"billing.Quote":         written(posting.Quote, copier.quote),
+	"billing.Claim":         written("claim", copier.claim),
+	"billing.Credit":        written(posting.CreditNote, copier.credit),
+	"billing.LateCharge":    written(posting.Kind(lateCharge), copier.lateCharge),
+	"billing.AdvanceCredit": written(posting.Kind(ofAdvance), copier.advanceCredit),
+	"billing.Request":       written(posting.Request, copier.request),
+	"billing.Delivery":      written(posting.Delivery, copier.delivery),
+	"billing.Cancellation":  written(posting.Cancellation, copier.cancellation),
+	"settling.CallOff": written(posting.Cancellation, func(c copier, v settling.CallOff, p posting.Paper) CancellationBody {
+		return c.cancellation(v.Cancellation, p)
+	}),
 	"billing.DepositInvoice": written(posting.DepositInvoice, copier.depositInvoice),
 	"settling.Guarantee":     written(posting.Guarantee, copier.guarantee),
 	"settling.Release":       written(posting.Release, copier.release),

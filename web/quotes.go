@@ -6,6 +6,7 @@ import (
 	"cleantally/core/billing"
 	"cleantally/core/money"
 	"cleantally/core/posting"
+	"cleantally/core/settling"
 )
 
 // QuoteBody is what is offered, as the API takes it.
@@ -69,6 +70,7 @@ type CancellationBody struct {
 	Reason string           `json:"reason,omitempty" maxLength:"400"`
 	Lines  []OrderShareBody `json:"lines,omitempty" maxItems:"500" doc:"None: all that is left"`
 
+	Deposits []SplitBody         `json:"deposits,omitempty" maxItems:"50" doc:"What becomes of the deposits that were paid for it: given back, kept; what nobody speaks of stays held"`
 	Advances []AdvanceCreditBody `json:"advances,omitempty" maxItems:"50" doc:"What becomes of what was billed of it in advance: each is credited, but for what is kept"`
 }
 
@@ -94,6 +96,13 @@ func (b CancellationBody) command(p *parser) posting.Command {
 	c := billing.Cancellation{Number: b.Number, OrderID: b.Order, Day: p.day("day", b.Day), Reason: b.Reason, Lines: orderShares(p, b.Lines)}
 	for i, a := range b.Advances {
 		c.Advances = append(c.Advances, a.credit(p, fmt.Sprintf("advances[%d].", i)))
+	}
+	if len(b.Deposits) > 0 {
+		off := settling.CallOff{Cancellation: c}
+		for _, d := range b.Deposits {
+			off.Deposits = append(off.Deposits, d.command(p).(settling.SplitDeposit))
+		}
+		return off
 	}
 	return c
 }

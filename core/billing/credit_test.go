@@ -34,6 +34,25 @@ func TestE5Cancelled(t *testing.T) {
 	}
 }
 
+// An order is called off with what becomes of the deposit that was paid for it,
+// in one step, or not at all.
+func TestCallOff(t *testing.T) {
+	f := newFirm(t)
+	f.posts(billing.Order{PartyID: 1, JobID: 1, Day: "2026-10-01", Lines: []posting.Line{work("8000", 1)}})
+	f.posts(settling.Deposit{PartyID: 1, JobID: 1, Day: "2026-10-05", Amount: 200000, BankAccountID: 1, Method: posting.ByTransfer}, "Dr 101 2000.00, Cr 221 2000.00")
+	c := settling.CallOff{Cancellation: billing.Cancellation{OrderID: 1, Day: "2026-11-20", Reason: "called off"},
+		Deposits: []settling.SplitDeposit{{Deposit: 1, RefundAmount: 150001, Refund: &settling.Refund{BankAccountID: 1, Method: posting.ByTransfer}, Forfeit: &settling.Forfeit{Deposit: settling.Share{Amount: 50000}}}}}
+	f.refuses(c, "deposits[0].forfeit", "more than is open", "499.99")
+	c.Deposits[0].RefundAmount = 150000
+	e := f.posts(c, "Dr 221 1500.00, Cr 101 1500.00", "Dr 221 500.00, Cr 421 500.00")
+	if len(e.Papers) != 3 || f.Agreed(1) != 0 || f.Left(1) != 0 {
+		t.Errorf("%d papers, agreed %d, held %d", len(e.Papers), f.Agreed(1), f.Left(1))
+	}
+	f.posts(billing.Order{PartyID: 2, Day: "2026-10-01", Lines: []posting.Line{work("8000", 1)}})
+	c.OrderID = 6
+	f.refuses(c, "deposits[0].deposit", "another customer's deposit", "")
+}
+
 // A deposit invoice that nobody paid is credited as far as it was not deducted,
 // and set against itself; reversed, it can be deducted again.
 func TestAdvanceCredit(t *testing.T) {

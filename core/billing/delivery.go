@@ -56,12 +56,18 @@ type Cancellation struct {
 
 // Plan returns the effect of the cancellation.
 func (c Cancellation) Plan(f posting.Facts) (posting.Effect, error) {
-	b := build(f)
+	b := posting.Build(f)
+	return b.Effect(c.On(b))
+}
+
+// On plans the cancellation as a part of a larger step and tells what it does.
+func (c Cancellation) On(on *posting.Builder) string {
+	b := &builder{on, on.Facts.(Facts)}
 	if strings.TrimSpace(c.Reason) == "" {
 		b.Refuse("reason", "missing", "", "Say why it is cancelled.")
 	}
 	lines := c.Lines
-	if order, ok := f.Paper(c.OrderID); ok && len(lines) == 0 {
+	if order, ok := b.Facts.Paper(c.OrderID); ok && len(lines) == 0 {
 		lines = leftOf(b, order, c.Day)
 	}
 	p, shares, order := Delivery{Number: c.Number, OrderID: c.OrderID, Day: c.Day, Note: strings.TrimSpace(c.Reason), Lines: lines}.share(b, posting.Cancellation, posting.Cancelled)
@@ -77,7 +83,7 @@ func (c Cancellation) Plan(f posting.Facts) (posting.Effect, error) {
 		a.Day, a.Reason = c.Day, c.Reason
 		b.Inside(fmt.Sprintf("advances[%d].", n), func() { a.plan(b) })
 	}
-	return b.Effect(fmt.Sprintf("Cancelled of %s of %s by %s: %s", order.Number, order.PartyName, p.Number, p.Note))
+	return fmt.Sprintf("Cancelled of %s of %s by %s: %s", order.Number, order.PartyName, p.Number, p.Note)
 }
 
 // leftToCancel is what of an order's line is neither billed nor delivered.

@@ -26,6 +26,10 @@ type SplitDeposit struct {
 // Plan returns the effect of the split.
 func (s SplitDeposit) Plan(f posting.Facts) (posting.Effect, error) {
 	b := build(f)
+	return b.Effect(posting.Sentence(s.plan(b)))
+}
+
+func (s SplitDeposit) plan(b *builder) string {
 	var told []string
 	if b.PostingDay("day", s.Day) {
 		for n, pl := range s.Against {
@@ -37,7 +41,7 @@ func (s SplitDeposit) Plan(f posting.Facts) (posting.Effect, error) {
 		}
 	}
 	if len(s.Against) > 0 {
-		told = append(told, fmt.Sprintf("set %s against what is owed", f.Currency().Show(b.Placed())))
+		told = append(told, fmt.Sprintf("set %s against what is owed", b.Currency().Show(b.Placed())))
 	}
 	if s.Refund != nil {
 		r := *s.Refund
@@ -57,5 +61,5 @@ func (s SplitDeposit) Plan(f posting.Facts) (posting.Effect, error) {
 	if len(told) == 0 {
 		b.Refuse("refund", "missing", "", "Say what becomes of the deposit: set against an invoice, refunded, forfeited or moved.")
 	}
-	return b.Effect(posting.Sentence(strings.Join(told, "; ")))
+	return strings.Join(told, "; ")
 }

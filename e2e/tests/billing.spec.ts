@@ -125,3 +125,21 @@ test('a claim by the lines of its orders: a share of one, a quantity of another'
   await press(page, 'Control+Enter');
   await expect(page.getByText(/Work to date by lines 3,500\.00/).first()).toBeVisible();
 });
+
+test('an order is called off with what becomes of its deposit, in one step', async ({ page, demo }) => {
+  const of = await customer(page, demo, 'Calls Off A Deposit');
+  const job = (await put(page, demo, 'jobs', { name: 'Loft', customer: of })).id;
+  const order = (await put(page, demo, 'orders', { customer: of, job, day: '2026-11-02', lines: [{ text: 'Loft stair', unitPrice: '8000', taxCode: 1 }] })).posted.paper;
+  await put(page, demo, 'deposits', { customer: of, job, day: '2026-11-04', amount: '2000', bank: 1, method: 'transfer' });
+  await page.goto(`${demo.url}/papers/new/cancellation?order=${order}`);
+  await page.getByRole('textbox', { name: 'Why is it called off?' }).fill('They stay where they are');
+  await page.getByRole('textbox', { name: /^Given back of D26-/ }).fill('1500');
+  await page.getByRole('textbox', { name: /^Kept of D26-/ }).fill('600');
+  await expect(page.getByText(/Only 500\.00 of D26-\d+ is open, not 600\.00/).first()).toBeVisible();
+  await page.getByRole('textbox', { name: /^Kept of D26-/ }).fill('500');
+  await expect(entry(page).getByRole('row', { name: /421 Deposits forfeited 500\.00/ })).toBeVisible();
+  await press(page, 'Control+Enter');
+  await expect(page.getByRole('heading', { level: 1, name: /Cancellation OC26-/ })).toBeVisible();
+  const position = (await (await page.request.get(`${demo.url}/api/v1/customers/${of}`)).json()).position;
+  expect([position.held, position.net]).toEqual(['0.00', '0.00']);
+});

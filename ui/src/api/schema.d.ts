@@ -2173,6 +2173,8 @@ export interface components {
             /** @description What becomes of what was billed of it in advance: each is credited, but for what is kept */
             advances?: components["schemas"]["AdvanceCreditBody"][];
             day?: string;
+            /** @description What becomes of the deposits that were paid for it: given back, kept; what nobody speaks of stays held */
+            deposits?: components["schemas"]["SplitBody"][];
             /** @description None: all that is left */
             lines?: components["schemas"]["OrderShareBody"][];
             /** @description Empty to be given the next */

@@ -7,11 +7,12 @@ import { keepPreviousData, useQuery } from '@tanstack/react-query';
 import { api, data, type CancellationBody, type DeliveryBody } from '../api/client';
 import { useContext } from 'react';
 import { FormGrid } from '../parts/RecordDialog';
-import { paperQuery } from '../parts/records';
+import { paperQuery, useBanks } from '../parts/records';
 import { show, showDay } from '../parts/show';
 import { UnderstoodField } from '../parts/UnderstoodField';
 import { EditingPlace, useEditing } from './editing/Editing';
 import { Check, Choice, Figure, Text } from './editing/fields';
+import { useBench } from './useBench';
 
 type Body = DeliveryBody & CancellationBody;
 
@@ -96,6 +97,7 @@ export default function OrderShareFields() {
         </Table>
       )}
       {cancels && <Advances />}
+      {cancels && order && <Deposits customer={order.customerId} job={order.jobId} />}
     </>
   );
 }
@@ -119,6 +121,81 @@ function Advances() {
         {advances.map((a, n) => (
           <Advance key={a.paper} n={n} paper={a.paper ?? 0} />
         ))}
+      </TableBody>
+    </Table>
+  );
+}
+
+/** What becomes of the deposits that are held for the job of the order: given back, kept; the rest stays held. */
+function Deposits({ customer, job }: { customer: number; job: number }) {
+  const { body, change, refused } = useEditing<Body>();
+  const bank = (useBanks().data?.rows ?? []).find((b) => !b.inactive)?.id ?? 0;
+  const ends = body.deposits ?? [];
+  const held = (useBench(customer, { job, pinned: ends.map((d) => d.deposit ?? 0) })?.credits ?? []).filter(
+    (i) => i.register === 'deposits' && (i.jobId === job || !i.jobId),
+  );
+  if (held.length === 0) return null;
+  const set = (deposit: number, refund: string, keep: string) =>
+    change((now) => {
+      const rest = (now.deposits ?? []).filter((d) => d.deposit !== deposit);
+      if (!refund && !keep) return { deposits: rest };
+      return {
+        deposits: [
+          ...rest,
+          {
+            deposit,
+            ...(refund ? { refund: { amount: refund, bank, method: 'transfer' } } : {}),
+            ...(keep ? { forfeit: { amount: keep } } : {}),
+          },
+        ],
+      };
+    });
+  return (
+    <Table aria-label="What becomes of the deposits" sx={{ mt: 2 }} data-field="deposits">
+      <TableHead>
+        <TableRow>
+          <TableCell>Deposit</TableCell>
+          <TableCell align="right">Held</TableCell>
+          <TableCell align="right">Given back, by transfer</TableCell>
+          <TableCell align="right">Kept</TableCell>
+        </TableRow>
+      </TableHead>
+      <TableBody>
+        {held.map((i) => {
+          const at = ends.findIndex((d) => d.deposit === i.id);
+          const refund = ends[at]?.refund?.amount ?? '';
+          const keep = ends[at]?.forfeit?.amount ?? '';
+          return (
+            <TableRow key={i.id}>
+              <TableCell>
+                {i.number}, {showDay(i.day)}
+              </TableCell>
+              <TableCell align="right">{show(i.open)}</TableCell>
+              <TableCell align="right" sx={{ width: 150 }}>
+                <UnderstoodField
+                  kind="amount"
+                  label={`Given back of ${i.number}`}
+                  field={at < 0 ? `deposits.${i.id}.refund` : `deposits[${at}].refund`}
+                  value={refund}
+                  onChange={(v) => set(i.id, v, keep)}
+                  onSheet
+                  error={at < 0 ? '' : refused(`deposits[${at}].refund`)}
+                />
+              </TableCell>
+              <TableCell align="right" sx={{ width: 130 }}>
+                <UnderstoodField
+                  kind="amount"
+                  label={`Kept of ${i.number}`}
+                  field={at < 0 ? `deposits.${i.id}.forfeit` : `deposits[${at}].forfeit`}
+                  value={keep}
+                  onChange={(v) => set(i.id, refund, v)}
+                  onSheet
+                  error={at < 0 ? '' : refused(`deposits[${at}].forfeit`)}
+                />
+              </TableCell>
+            </TableRow>
+          );
+        })}
       </TableBody>
     </Table>
   );
