@@ -25,20 +25,21 @@ type Facts struct {
 	today day.Day
 	draft int64 // the draft in hand: its own reservations do not count
 	*chart
-	items   map[posting.ItemRef]posting.Item
-	parties map[int64]master.Party
-	papers  map[int64]posting.Paper
-	moves   map[posting.ItemRef][]posting.Move
-	uses    map[int64][]posting.Use
-	given   map[string]string // the next number of a series, by kind and prefix
-	taken   map[string]bool   // whether a number is, by kind and number
-	err     error
+	items    map[posting.ItemRef]posting.Item
+	parties  map[int64]master.Party
+	papers   map[int64]posting.Paper
+	moves    map[posting.ItemRef][]posting.Move
+	uses     map[int64][]posting.Use
+	reserved map[int64][]posting.Use
+	given    map[string]string // the next number of a series, by kind and prefix
+	taken    map[string]bool   // whether a number is, by kind and number
+	err      error
 }
 
 // Facts returns the facts as of this transaction.
 func (r Reader) Facts(today day.Day) (*Facts, error) {
 	f := &Facts{r: r, today: today, items: map[posting.ItemRef]posting.Item{},
-		parties: map[int64]master.Party{}, papers: map[int64]posting.Paper{}, moves: map[posting.ItemRef][]posting.Move{}, uses: map[int64][]posting.Use{},
+		parties: map[int64]master.Party{}, papers: map[int64]posting.Paper{}, moves: map[posting.ItemRef][]posting.Move{}, uses: map[int64][]posting.Use{}, reserved: map[int64][]posting.Use{},
 		given: map[string]string{}, taken: map[string]bool{}}
 	var err error
 	f.chart, err = r.loadChart()
@@ -46,7 +47,10 @@ func (r Reader) Facts(today day.Day) (*Facts, error) {
 }
 
 // OfDraft says which draft is in hand.
-func (f *Facts) OfDraft(id int64) { f.draft = id }
+func (f *Facts) OfDraft(id int64) {
+	f.draft = id
+	clear(f.reserved)
+}
 
 // Err returns the first failure of the store.
 func (f *Facts) Err() error { return f.err }

@@ -59,7 +59,12 @@ func (f *Facts) Uses(paperID int64) []posting.Use {
 func (f *Facts) UsesBy(paperID int64) []posting.Use { return f.readUses("WHERE paper_id = ?", paperID) }
 
 func (f *Facts) Reserved(paperID int64) []posting.Use {
-	return uses(all[useRow](f, "SELECT of_paper_id, of_position, tax_code_id, as_kind, day, quantity, amount, tax FROM reservations WHERE of_paper_id = ? AND draft_id <> ? ORDER BY rowid", paperID, f.draft))
+	found, seen := f.reserved[paperID]
+	if !seen {
+		found = uses(all[useRow](f, "SELECT of_paper_id, of_position, tax_code_id, as_kind, day, quantity, amount, tax FROM reservations WHERE of_paper_id = ? AND draft_id <> ? ORDER BY rowid", paperID, f.draft))
+		f.reserved[paperID] = found
+	}
+	return found
 }
 
 const selectStock = "SELECT id, article_id, by_paper_id, by_position, paper_id, day, quantity, value, undoes FROM stock_moves "

@@ -145,6 +145,7 @@ func (c Credit) credit(b *builder, p *posting.Paper, of posting.Paper, parts []c
 		b.Use("paper", posting.Use{Of: x.of, As: posting.Discounted, Day: c.Day, By: posting.LineRef{PaperID: p.ID, Position: len(p.Lines)}, Part: x.part.Neg()})
 	}
 	var works []creditPart
+	holds := holdingOf(b, of.ID)
 	for _, x := range parts {
 		l := x.line
 		own := posting.PaperLine{ArticleID: l.ArticleID, JobID: l.JobID, Text: l.Text, Unit: l.Unit, Quantity: one, TaxCodeID: l.TaxCodeID, TaxPercent: l.TaxPercent, AccountID: l.AccountID}
@@ -154,7 +155,7 @@ func (c Credit) credit(b *builder, p *posting.Paper, of posting.Paper, parts []c
 		c.line(p, own, x.part)
 		b.Use("paper", posting.Use{Of: x.of, As: posting.Credited, Day: c.Day, By: posting.LineRef{PaperID: p.ID, Position: len(p.Lines)}, Quantity: x.quantity, Part: x.part})
 		tax(l.TaxCodeID, x.part.Tax.Base)
-		c.giveBack(b, of, x)
+		c.giveBack(b, holds, x)
 		switch _, control := b.Control(l.AccountID); {
 		case control:
 			p.Beside -= x.part.Net()

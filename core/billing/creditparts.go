@@ -353,8 +353,8 @@ func (r *retained) take(b *builder, c Credit, p *posting.Paper, items []posting.
 // giveBack returns what a line of the invoice holds, in proportion: what it
 // billed of an order, what it deducted of a deposit invoice. What is not billed
 // again lowers the order.
-func (c Credit) giveBack(b *builder, of posting.Paper, x creditPart) {
-	for _, h := range heldBy(b, of.ID, x.line.Position) {
+func (c Credit) giveBack(b *builder, all holding, x creditPart) {
+	for _, h := range all.held[x.line.Position] {
 		u := posting.Use{Of: h.Of, As: h.As, Day: c.Day, By: h.By}
 		net, left := x.part.Net(), x.left.Net()
 		whole := net == left
@@ -368,30 +368,27 @@ func (c Credit) giveBack(b *builder, of posting.Paper, x creditPart) {
 		case !whole:
 			u.Part = h.Take(money.Portion(net, h.Amount.Own, left))
 		}
-		u.Quantity = c.pieces(b, h, x, net, left)
+		u.Quantity = c.pieces(all, h, x, net, left)
 		back := u
 		back.Quantity, back.Part = -u.Quantity, u.Part.Neg()
 		if !b.Use("paper", back) || h.As != posting.Billed {
 			continue
 		}
-		c.lower(b, p(b), u)
+		c.lower(b, all.delivered[u.Of], u)
 	}
 }
-
-// p is the credit note that is being written.
-func p(b *builder) posting.LineRef { return posting.LineRef{PaperID: b.Own()} }
 
 // pieces is the quantity of an order's line that is given back: that of the
 // credit, or, where it says none, its share of the net where it may be billed
 // again.
-func (c Credit) pieces(b *builder, h posting.Use, x creditPart, net, left money.Amount) posting.Millionths {
+func (c Credit) pieces(all holding, h posting.Use, x creditPart, net, left money.Amount) posting.Millionths {
 	switch {
 	case c.Cause != GoodsBack && c.Cause != CalledOff && !c.Again:
 		return 0 // a price that falls leaves the pieces billed
 	case x.quantity > 0:
 		q := min(x.quantity, h.Quantity)
 		if c.Cause == CalledOff && !c.Again { // what was delivered stays delivered
-			q = min(q, max(h.Quantity-deliveredOf(b, h.Of), 0))
+			q = min(q, max(h.Quantity-all.delivered[h.Of].Quantity, 0))
 		}
 		return q
 	case net == left:
@@ -400,28 +397,11 @@ func (c Credit) pieces(b *builder, h posting.Use, x creditPart, net, left money.
 	return posting.Millionths(money.Portion(net, money.Amount(h.Quantity), left))
 }
 
-func deliveredOf(b *builder, of posting.Thing) posting.Millionths {
-	var q posting.Millionths
-	for _, u := range b.Uses(of.PaperID) {
-		if u.Of == of && u.As == posting.Delivered {
-			q += u.Quantity
-		}
-	}
-	return q
-}
-
 // lower is what else becomes of an order's line when a part of it was credited:
 // goods that come back are not delivered, and what is not billed again is left
 // out of the order.
-func (c Credit) lower(b *builder, by posting.LineRef, billed posting.Use) {
-	var delivered posting.Taken
-	for _, u := range b.Uses(billed.Of.PaperID) {
-		if u.Of == billed.Of && u.As == posting.Delivered {
-			delivered.Quantity += u.Quantity
-			delivered.Part = delivered.Add(u.Part)
-		}
-	}
-	own := posting.Use{Of: billed.Of, Day: c.Day, By: by}
+func (c Credit) lower(b *builder, delivered posting.Taken, billed posting.Use) {
+	own := posting.Use{Of: billed.Of, Day: c.Day, By: posting.LineRef{PaperID: b.Own()}}
 	switch {
 	case c.Cause == GoodsBack && delivered.Quantity > 0 && billed.Quantity > 0:
 		q := min(billed.Quantity, delivered.Quantity)
@@ -444,35 +424,48 @@ func (c Credit) lower(b *builder, by posting.LineRef, billed posting.Use) {
 	}
 }
 
-// heldBy is what a line of a paper holds of others, by what it is of and as.
-func heldBy(b *builder, paperID int64, position int) []posting.Use {
+// holding is what the lines of a paper hold of others, by line, with what was
+// delivered of those.
+type holding struct {
+	held      map[int][]posting.Use
+	delivered map[posting.Thing]posting.Taken
+}
+
+// holdingOf looks once at all that a paper's lines hold.
+func holdingOf(b *builder, paperID int64) holding {
 	type key struct {
-		of posting.Thing
-		as posting.UseKind
+		position int
+		of       posting.Thing
+		as       posting.UseKind
 	}
-	var held []posting.Use
+	h := holding{map[int][]posting.Use{}, map[posting.Thing]posting.Taken{}}
 	at := map[key]int{}
-	by := posting.LineRef{PaperID: paperID, Position: position}
 	asked := map[int64]bool{}
 	for _, mine := range b.UsesBy(paperID) {
-		if mine.By != by || asked[mine.Of.PaperID] {
+		if mine.By.PaperID != paperID || asked[mine.Of.PaperID] {
 			continue
 		}
 		asked[mine.Of.PaperID] = true
 		for _, u := range b.Uses(mine.Of.PaperID) {
-			if u.By != by {
+			if u.As == posting.Delivered {
+				sum := h.delivered[u.Of]
+				h.delivered[u.Of] = posting.Taken{Quantity: sum.Quantity + u.Quantity, Part: sum.Add(u.Part)}
+			}
+			if u.By.PaperID != paperID {
 				continue
 			}
-			k := key{u.Of, u.As}
+			k := key{u.By.Position, u.Of, u.As}
+			own := h.held[k.position]
 			n, seen := at[k]
 			if !seen {
-				n = len(held)
+				n = len(own)
 				at[k] = n
-				held = append(held, posting.Use{Of: u.Of, As: u.As, By: by})
+				own = append(own, posting.Use{Of: u.Of, As: u.As, By: u.By})
 			}
-			held[n].Quantity += u.Quantity
-			held[n].Part = held[n].Add(u.Part)
+			own[n].Quantity += u.Quantity
+			own[n].Part = own[n].Add(u.Part)
+			h.held[k.position] = own
 		}
 	}
-	return held
+	return h
 }
