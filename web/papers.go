@@ -121,9 +121,13 @@ func takesBack(n posting.Nature) bool { return n == posting.Opposite || n == pos
 
 // boundTo says what an allocation is bound to.
 func boundTo(a store.AllocationRow) string {
-	for _, n := range []posting.Nature{a.DebitNature, a.CreditNature} {
+	for _, side := range []struct {
+		nature posting.Nature
+		kind   posting.Kind
+	}{{a.DebitNature, a.DebitKind}, {a.CreditNature, a.CreditKind}} {
+		n := side.nature
 		if n == posting.Closing {
-			return string(a.DebitKind)
+			return string(side.kind)
 		}
 		if n.Bound() || n.WithPlacement() || takesBack(n) {
 			return string(n)

@@ -80,6 +80,7 @@ test('kept back by the terms of the job, shown on the paper, released and paid',
   await expect(entry(page).getByRole('row', { name: /241 Output tax 60\.00/ })).toBeVisible();
   await press(page, 'Control+Enter');
   await expect(page.getByRole('heading', { level: 1, name: /Release RL26-/ })).toBeVisible();
+  await expect(page.getByRole('row', { name: /^kept back of I26-.* 360\.00$/ })).toBeVisible();
   await page.getByRole('button', { name: 'Receipt' }).click();
   await page.getByRole('textbox', { name: 'Amount received' }).fill('360');
   await press(page, 'Alt+t');
@@ -87,6 +88,10 @@ test('kept back by the terms of the job, shown on the paper, released and paid',
   const bench = await (await page.request.get(`${demo.url}/api/v1/customers/${of}/bench`)).json();
   await expect.poll(async () => (await (await page.request.get(`${demo.url}/api/v1/customers/${of}`)).json()).position.keepsBack).toBe('360.00');
   expect(bench.keptBack.length).toBe(1);
+  // What was released is no payment of the invoice.
+  await page.goto(`${demo.url}/papers/${bench.keptBack[0].paperId}`);
+  await expect(page.getByRole('row', { name: /Left to pay by .* 13,680\.00/ })).toBeVisible();
+  await expect(page.getByRole('row', { name: /^Paid RL26-/ })).toHaveCount(0);
 });
 
 test('what falls due of what is kept back is a loose end, released by one key', async ({ page, demo }) => {

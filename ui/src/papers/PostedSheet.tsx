@@ -37,7 +37,7 @@ export function PostedSheet({ paper: p }: { paper: Paper }) {
           <tbody>
             <Fact name="Date" value={showDay(p.day)} />
             {p.supplied && <Fact name="Service date" value={showDay(p.supplied)} />}
-            {(bills(p) || p.kind === 'request for a deposit') && p.due && owedParts(p).length < 2 && (
+            {(bills(p) || p.kind === 'request for a deposit' || p.kind === 'release') && p.due && owedParts(p).length < 2 && (
               <Fact name="Due date" value={showDay(p.due)} />
             )}
             {p.job && <Fact name="Job" value={`${p.job} ${p.jobName}`} />}
@@ -376,7 +376,10 @@ function MoneyBody({ paper: p }: { paper: Paper }) {
   const handed = p.kind === 'receipt' || p.kind === 'deposit';
   const standing = (p.allocations ?? []).filter((a) => !a.undoneOn && !a.reversal);
   // What it came out of adds up to it; what it was used for is taken off it.
-  const isSource = (a: Allocation) => a.debitId === p.id;
+  const released = p.kind === 'release';
+  const isSource = (a: Allocation) => (released ? a.bound === 'release' : a.debitId === p.id);
+  const says = (a: Allocation) =>
+    released ? `${isSource(a) ? 'kept back of' : 'Paid'} ${isSource(a) ? a.debit : a.credit}` : usedFor(a, p.id);
   return (
     <>
       {!handed && <p style={{ margin: '22px 0 0' }}>{p.title}</p>}
@@ -386,7 +389,7 @@ function MoneyBody({ paper: p }: { paper: Paper }) {
           {!isNil(p.charges) && <Sum name="Bank charges taken off" value={p.charges} />}
           {!isNil(p.withheld) && <Sum name="Tax withheld" value={p.withheld} />}
           {standing.filter(isSource).map((a) => (
-            <Sum key={a.id} name={`${usedFor(a, p.id)}, ${showDay(a.day, p.day)}`} value={a.amount} />
+            <Sum key={a.id} name={`${says(a)}, ${showDay(a.day, p.day)}`} value={a.amount} />
           ))}
           <tr className="total">
             <td>{names.total}</td>
@@ -400,7 +403,7 @@ function MoneyBody({ paper: p }: { paper: Paper }) {
           {standing
             .filter((a) => !isSource(a))
             .map((a) => (
-              <Sum key={a.id} name={`${usedFor(a, p.id)}, ${showDay(a.day, p.day)}`} value={a.off} />
+              <Sum key={a.id} name={`${says(a)}, ${showDay(a.day, p.day)}`} value={a.off} />
             ))}
           {!names.left &&
             p.parts
