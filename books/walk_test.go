@@ -176,6 +176,7 @@ func conform(t *testing.T, disk *books.Book, memory *postingtest.Book) {
 		_, gotReversed := f.ReversedBy(id)
 		_, wantReversed := memory.ReversedBy(id)
 		same("reversed", id, gotReversed, wantReversed)
+		same("retention", id, len(f.RetentionOf(id)), len(memory.RetentionOf(id)))
 	}
 	for _, want := range memory.Open {
 		got, _ := f.Item(want.ID)
@@ -199,6 +200,8 @@ func conform(t *testing.T, disk *books.Book, memory *postingtest.Book) {
 	for party := int64(1); party <= 3; party++ {
 		same("owes", party, f.PartyBalance(ledger.Receivables, party), memory.PartyBalance(ledger.Receivables, party))
 		same("billed", party, f.JobBilled(party), memory.JobBilled(party))
+		same("agreed", party, f.Agreed(party), memory.Agreed(party))
+		same("kept back", party, f.KeptBack(party), memory.KeptBack(party))
 	}
 	for line := range postingtest.WalkBankLines {
 		same("ties", line, f.TiesOf(int64(line+1), 0), memory.TiesOf(int64(line+1), 0))

@@ -56,7 +56,7 @@ func (c Claim) Plan(f posting.Facts) (posting.Effect, error) {
 	v := Invoice{Number: c.Number, PartyID: job.PartyID, JobID: job.ID, Day: c.Day, TermsID: c.TermsID, Due: c.Due, Reference: c.Reference, Note: c.Note, DefaultNote: c.Note == "", Form: StageForm,
 		Deductions: c.Deductions, Retention: c.Retention, certificate: told, Lines: w.lines(b, this)}
 	if len(c.Lines) > 0 {
-		v.Lines = w.chosen(this)
+		v.Lines, v.measured = w.chosen(this), w.measured
 	}
 	if c.Recover && len(c.Deductions) == 0 && this > 0 {
 		v.Deductions = w.recovered(b, job.ID, this, c.Day)
@@ -69,6 +69,7 @@ type worked struct {
 	contract money.Amount
 	before   money.Amount // claimed before, less credits
 	parts    []contractPart
+	measured []posting.Use // more than was ordered: it counts as delivered
 }
 
 // contractPart is a line of the contract with something left to bill; the sum
@@ -79,6 +80,17 @@ type contractPart struct {
 	left posting.Part
 	pcs  posting.Millionths
 	this money.Amount // of a claim by lines: what it comes to, net
+}
+
+// part is the part of a line; one that has nothing left gets one.
+func (w *worked) part(of posting.Thing, line posting.PaperLine) *contractPart {
+	for n := range w.parts {
+		if w.parts[n].of.LineRef == of.LineRef {
+			return &w.parts[n]
+		}
+	}
+	w.parts = append(w.parts, contractPart{of: of, line: line})
+	return &w.parts[len(w.parts)-1]
 }
 
 func standing(b *builder, job master.Job, d day.Day) *worked {

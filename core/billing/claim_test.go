@@ -6,6 +6,7 @@ import (
 	"cleantally/core/billing"
 	"cleantally/core/master"
 	"cleantally/core/posting"
+	"cleantally/core/settling"
 )
 
 // E-13: three claims, an agreed variation between them.
@@ -62,8 +63,6 @@ func TestClaimByLines(t *testing.T) {
 	f.refuses(c, "lines", "nothing to claim", "3500.00")
 	c.Lines[0].Quantity, c.Lines[1].Percent = dec("1"), dec("50")
 	f.refuses(c, "lines[0].percent", "less than before", "3000.00")
-	c.Lines[0].Quantity = dec("3.5")
-	f.refuses(c, "lines[0].percent", "more than is left", "3000.00")
 	c.Lines[0].Quantity, c.Certified = dec("3"), 200000
 	f.posts(c, "Dr 120 2371.43, Cr 401 1714.29, Cr 401 285.71, Cr 241 342.86, Cr 241 28.57")
 	c.Certified, c.Lines[1].Percent = 0, dec("100")
@@ -81,6 +80,41 @@ func TestClaimByLines(t *testing.T) {
 		{billing.ClaimLine{OrderID: 1, Position: 1, Percent: dec("101")}, "out of bounds"},
 	} {
 		f.refuses(billing.Claim{JobID: 1, Day: "2026-11-20", Lines: []billing.ClaimLine{x.line}}, "lines[0].percent", x.rule, "")
+	}
+}
+
+// What is measured beyond the order, and what is delivered beyond it and billed,
+// becomes an agreed variation once it is confirmed.
+func TestMeasuredBeyond(t *testing.T) {
+	f := newFirm(t)
+	f.keeps(func(j *master.Job) { j.ContractSum = 0 })
+	f.posts(billing.Order{PartyID: 1, JobID: 1, Day: "2026-10-01", Lines: []posting.Line{{Text: "rail", Quantity: dec("10"), UnitPrice: dec("100"), TaxCodeID: 1}}})
+	c := billing.Claim{JobID: 1, Day: "2026-11-02", Lines: []billing.ClaimLine{{OrderID: 1, Position: 1, Quantity: dec("6")}}}
+	f.posts(c, "Dr 120 720.00, Cr 401 600.00, Cr 241 120.00")
+	c.Lines[0].Quantity = dec("12.5")
+	e, err := c.Plan(f.Book)
+	if err != nil || len(e.Warnings) != 1 || e.Warnings[0].Rule != "more than ordered" {
+		t.Errorf("beyond the order: %v %v", err, e.Warnings)
+	}
+	f.posts(c, "Dr 120 780.00, Cr 401 650.00, Cr 241 130.00")
+	if f.Agreed(1) != 125000 || f.JobBilled(1) != 125000 {
+		t.Errorf("agreed %d, billed %d", f.Agreed(1), f.JobBilled(1))
+	}
+	if l := billing.OrderLines(f.Book, f.Papers[0], "2026-11-20")[0]; l.LeftToBill != 0 || l.Delivered.Decimal().String() != "12.5" {
+		t.Errorf("the order: %+v", l)
+	}
+	f.posts(settling.Reversal{PaperID: 3, Day: "2026-11-20", Reason: "wrong"}, "Cr 120 780.00, Dr 401 650.00, Dr 241 130.00")
+	if f.Agreed(1) != 100000 {
+		t.Errorf("agreed after it was taken back: %d", f.Agreed(1))
+	}
+
+	f = newFirm(t)
+	f.keeps(func(j *master.Job) { j.ContractSum = 0 })
+	f.posts(billing.Order{PartyID: 1, JobID: 1, Day: "2026-10-01", Lines: []posting.Line{{Text: "tread", Quantity: dec("40"), UnitPrice: dec("100"), TaxCodeID: 1}}})
+	f.posts(billing.Delivery{OrderID: 1, Day: "2026-10-10", Lines: []billing.OrderShare{{Position: 1, Quantity: dec("41")}}})
+	f.posts(billing.Invoice{PartyID: 1, JobID: 1, Day: "2026-10-20", Lines: []posting.Line{ofOrder(1, 1, "41")}}, "Dr 120 4920.00, Cr 401 4100.00, Cr 241 820.00")
+	if f.Agreed(1) != 410000 {
+		t.Errorf("agreed with what was delivered beyond: %d", f.Agreed(1))
 	}
 }
 

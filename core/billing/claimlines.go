@@ -41,24 +41,23 @@ func (c Claim) byLine(b *builder, w *worked) (money.Amount, string) {
 		if !ok {
 			continue
 		}
-		claimed := line.Part().Net() - line.Left.Net() // with what was cancelled
-		claimed -= whole.cancelled
+		claimed := whole.billed
 		add := done - claimed
+		part := w.part(thingOf(order, line.PaperLine), line.PaperLine)
+		if l.Quantity.GreaterThan(whole.pieces) {
+			c.measure(b, w, field, l, line, whole, part)
+		}
 		switch {
 		case add < 0:
 			b.Refuse(field+"percent", "less than before", cur.Format(claimed), "%s of %s was claimed before, more than what is done. Credit the difference on the latest claim.", cur.Show(claimed), line.Text)
 			continue
-		case add > max(line.Left.Net(), 0):
-			b.Refuse(field+"percent", "more than is left", cur.Format(line.Left.Net()), "Only %s of %s in %s is left to claim, not %s. What is more is a variation: write an order for it.", cur.Show(line.Left.Net()), line.Text, order.Number, cur.Show(add))
+		case add > max(part.left.Net(), 0):
+			b.Refuse(field+"percent", "more than is left", cur.Format(part.left.Net()), "Only %s of %s in %s is left to claim, not %s.", cur.Show(part.left.Net()), line.Text, order.Number, cur.Show(add))
 			continue
 		}
 		this += add
 		toDate += done
-		for k := range w.parts {
-			if w.parts[k].of.LineRef == at {
-				w.parts[k].this = add
-			}
-		}
+		part.this = add
 	}
 	if b.Refusals() > before {
 		return 0, ""
@@ -87,8 +86,24 @@ func orderLineOf(b *builder, l ClaimLine, jobID int64) (posting.Paper, OrderLine
 	return posting.Paper{}, OrderLine{}, false
 }
 
-// remaining is what of a line stands, without what was cancelled.
-type remaining struct{ net, cancelled money.Amount }
+// measure takes what is measured beyond the order for delivered, once that is
+// confirmed: it becomes a variation that is agreed on.
+func (c Claim) measure(b *builder, w *worked, field string, l ClaimLine, line OrderLine, whole remaining, part *contractPart) {
+	q := posting.InMillionths(l.Quantity)
+	b.Warn(field+"quantity", "more than ordered", whole.pieces.String(), "Only %s of %s is ordered, not %s: what is more becomes an agreed variation.", whole.pieces, line.Text, l.Quantity)
+	if more := q - line.Delivered; more > 0 {
+		w.measured = append(w.measured, posting.Use{Of: part.of, As: posting.Delivered, Day: c.Day, Quantity: more, Part: b.PartOf(part.of, posting.Delivered, more, c.Day)})
+	}
+	part.pcs = q - line.Billed
+	part.left = b.PartOf(part.of, posting.Billed, part.pcs, c.Day)
+}
+
+// remaining is what of a line stands, without what was cancelled, and what of
+// it was billed, net of credits.
+type remaining struct {
+	net, cancelled, billed money.Amount
+	pieces                 decimal.Decimal
+}
 
 // done is what is done of a line to date, net: a share of what stands of it, or
 // a quantity at its price.
@@ -96,11 +111,16 @@ func (l ClaimLine) done(b *builder, field string, line OrderLine) (money.Amount,
 	cur := b.Currency()
 	r := remaining{net: line.Part().Net()}
 	for _, u := range b.Uses(l.OrderID) {
-		if u.Of.Position == line.Position && u.As == posting.Cancelled {
+		switch {
+		case u.Of.Position != line.Position:
+		case u.As == posting.Cancelled:
 			r.cancelled += u.Net()
+		case u.As == posting.Billed:
+			r.billed += u.Net()
 		}
 	}
 	r.net -= r.cancelled
+	r.pieces = line.Quantity.Sub(line.Cancelled.Decimal())
 	switch {
 	case l.Percent.IsZero() == l.Quantity.IsZero():
 		b.Refuse(field+"percent", "one of them", "100", "Say a share or a quantity of %s that is done to date.", line.Text)
@@ -114,11 +134,11 @@ func (l ClaimLine) done(b *builder, field string, line OrderLine) (money.Amount,
 	case !l.Percent.IsZero():
 		return cur.Round(money.Percent(cur.Decimal(r.net), l.Percent)), r, true
 	}
-	standing := line.Quantity.Sub(line.Cancelled.Decimal())
-	if !standing.IsPositive() {
-		return 0, r, true
+	if !r.pieces.IsPositive() {
+		b.Refuse(field+"quantity", "nothing is left", "0", "%s is cancelled, so nothing of it is done.", line.Text)
+		return 0, r, false
 	}
-	return cur.Round(cur.Decimal(r.net).Mul(l.Quantity).DivRound(standing, 16)), r, true
+	return cur.Round(cur.Decimal(r.net).Mul(l.Quantity).DivRound(r.pieces, 16)), r, true
 }
 
 // chosen are the lines of a claim by lines, of which so much is billed in all.

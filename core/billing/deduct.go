@@ -146,6 +146,10 @@ func (v Invoice) fromOrders(b *builder) []posting.Line {
 // take writes the uses of what the lines bill of orders and deduct of deposit
 // invoices.
 func (v Invoice) take(b *builder, p *posting.Paper, lines []posting.Line) {
+	for _, u := range v.measured {
+		u.By = posting.LineRef{PaperID: p.ID}
+		b.Use("lines", u)
+	}
 	for n, l := range lines {
 		if l.Of.PaperID == 0 {
 			continue

@@ -43,7 +43,8 @@ type Invoice struct {
 	Deductions      []Deduction // of what was billed in advance
 	Retention       *Retention  // what is kept back, where that is not what the job's terms have
 
-	certificate string // of a claim: how its sum came about
+	certificate string        // of a claim: how its sum came about
+	measured    []posting.Use // and what of orders it says is delivered
 }
 
 // Form is what an invoice is in the course of a contract; it stands on the

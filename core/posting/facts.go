@@ -64,7 +64,8 @@ type RegisterFacts interface {
 	PartyBalance(register ledger.Role, partyID int64) money.Amount
 	JobBilled(jobID int64) money.Amount // work billed, net
 	// Agreed is what a job's orders and variations add to the sum that was
-	// written down for it, net, less what was cancelled of it.
+	// written down for it, net, less what was cancelled of it; what was billed
+	// beyond an order's line, as delivered or measured, is agreed as well.
 	Agreed(jobID int64) money.Amount
 }
 

@@ -26,10 +26,21 @@ func (b *Book) Agreed(job int64) money.Amount {
 			continue
 		}
 		sum += p.Net
+		over := map[int]money.Amount{} // billed beyond what stands of a line
+		for _, l := range p.Lines {
+			over[l.Position] = -l.Net.Own
+		}
 		for _, u := range b.Uses(p.ID) {
-			if u.As == posting.Cancelled {
+			switch u.As {
+			case posting.Cancelled:
 				sum -= u.Net()
+				over[u.Of.Position] += u.Net()
+			case posting.Billed:
+				over[u.Of.Position] += u.Net()
 			}
+		}
+		for _, o := range over {
+			sum += max(o, 0)
 		}
 	}
 	return sum

@@ -44,7 +44,7 @@ export default function PaperPage() {
         title={`${kindName(p.kind)} ${p.number}`}
         under={
           <>
-            <Mark settled={p.settled} state={p.state} overdue={p.overdue} plain={!p.opens} /> ·{' '}
+            <Mark settled={p.settled} state={p.sent ? `${p.state}, sent` : p.state} overdue={p.overdue} plain={!p.opens} /> ·{' '}
             {p.customerId > 0 ? <Link to={`/customers/${p.customerId}`}>{p.customer}</Link> : 'not identified'}
             {p.jobId > 0 && (
               <>
