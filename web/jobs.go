@@ -4,6 +4,7 @@ import (
 	"context"
 	"fmt"
 
+	"cleantally/core/billing"
 	"cleantally/core/day"
 	"cleantally/core/master"
 	"cleantally/core/money"
@@ -108,6 +109,7 @@ type Job struct {
 	Contract     string      `json:"contract" doc:"What the contract comes to, net"`
 	Plan         []Stage     `json:"plan" doc:"The billing plan, and where each stage stands"`
 	Advance      string      `json:"advance" doc:"Billed in advance and not deducted, net"`
+	OverCap      string      `json:"overCap" doc:"How much more is kept back than the cap allows since it was lowered; it can be released"`
 	Unplaced     string      `json:"unplaced"`
 	LeftToBill   string      `json:"leftToBill"`
 }
@@ -137,13 +139,21 @@ func (s *Server) job(ctx context.Context, id int64, asOf string) (*struct{ Body 
 	if err != nil {
 		return nil, problem(err)
 	}
+	facts, err := r.Facts(s.book.Today())
+	if err != nil {
+		return nil, problem(err)
+	}
+	over := billing.OverCap(facts, j)
+	if err := facts.Err(); err != nil {
+		return nil, problem(err)
+	}
 	releases, err := r.ReleasesOf(id)
 	if err != nil {
 		return nil, problem(err)
 	}
 	f := p.cur.Format
 	out := &struct{ Body Job }{Job{ID: id, JobBody: JobBody{Version: j.Version, Number: j.Number, Name: j.Name, Customer: j.PartyID, Site: j.Site, ContractSum: f(j.ContractSum), Closed: j.Closed, Note: j.Note},
-		CustomerName: c.Name, Billed: f(pos.BilledNet), BilledGross: f(pos.BilledGross), Settled: f(pos.Settled()), Open: f(pos.Open), KeptBack: f(pos.KeptBack), Held: f(pos.Held), Unplaced: f(pos.Unplaced), LeftToBill: f(pos.LeftToBill())}}
+		CustomerName: c.Name, Billed: f(pos.BilledNet), BilledGross: f(pos.BilledGross), Settled: f(pos.Settled()), Open: f(pos.Open), KeptBack: f(pos.KeptBack), Held: f(pos.Held), Unplaced: f(pos.Unplaced), OverCap: f(over), LeftToBill: f(pos.LeftToBill())}}
 	out.Body.Agreed, out.Body.Contract, out.Body.Advance = f(pos.ContractSum-j.ContractSum), f(pos.ContractSum), f(pos.Advance)
 	out.Body.Retention, out.Body.RetentionGross, out.Body.RetentionTaxLater = percentOrNothing(j.RetentionPercent), j.RetentionGross, j.RetentionTaxLater
 	out.Body.RetentionCapPercent = percentOrNothing(j.RetentionCapPercent)

@@ -188,6 +188,30 @@ func TestE9(t *testing.T) {
 	}
 }
 
+// A variation that cuts the cap below what is kept: nothing more is kept back,
+// and the excess is proposed for release, with its tax.
+func TestOverCap(t *testing.T) {
+	f := newFirm(t)
+	f.keeps(func(j *master.Job) {
+		j.RetentionPercent, j.RetentionTaxLater, j.RetentionCapPercent, j.ContractSum = dec("5"), true, dec("3"), 0
+	})
+	f.posts(billing.Order{PartyID: 1, JobID: 1, Day: "2026-10-01", Lines: []posting.Line{{Text: "stairs", Quantity: dec("20"), UnitPrice: dec("1000"), TaxCodeID: 1}}})
+	f.posts(billing.Invoice{PartyID: 1, JobID: 1, Day: "2026-11-02", Lines: []posting.Line{ofOrder(1, 1, "10")}}, "Dr 120 11400.00, Dr 124 600.00, Cr 401 10000.00, Cr 241 1900.00, Cr 244 100.00")
+	if over := billing.OverCap(f.Book, f.Jobs[1]); over != 0 {
+		t.Errorf("over its cap: %d", over)
+	}
+	f.posts(billing.Cancellation{OrderID: 1, Day: "2026-11-10", Reason: "smaller", Lines: []billing.OrderShare{{Position: 1, Quantity: dec("9")}}})
+	e := f.posts(invoiceOf("1000"), "Dr 120 1200.00, Cr 401 1000.00, Cr 241 200.00")
+	over := billing.OverCap(f.Book, f.Jobs[1])
+	if e.Paper().Retained != 0 || over != 20400 { // 500.00 less 3 % of 11,000.00 is 170.00, with its tax 204.00
+		t.Errorf("kept back %d, over the cap %d", e.Paper().Retained, over)
+	}
+	f.posts(settling.Release{PartyID: 1, JobID: 1, Day: "2026-11-20", Amount: over}, "Dr 120 204.00, Cr 124 204.00, Dr 244 34.00, Cr 241 34.00")
+	if over := billing.OverCap(f.Book, f.Jobs[1]); over != 0 {
+		t.Errorf("still over its cap: %d", over)
+	}
+}
+
 // What is kept back is released in two parts, each expected on its day; the
 // advance is deducted from what is left to pay.
 func TestSplitRelease(t *testing.T) {

@@ -68,15 +68,8 @@ func baseOf(s tax.Sums, gross bool) money.Amount {
 
 // underCap is how much may be kept back before the job's cap is reached.
 func (b *builder) underCap(job master.Job) money.Amount {
-	limit := job.RetentionCap
-	if !job.RetentionCapPercent.IsZero() {
-		sum := b.Contract(job)
-		if job.RetentionGross {
-			sum = b.withTax(sum)
-		}
-		limit = b.Currency().Round(money.Percent(b.Currency().Decimal(sum), job.RetentionCapPercent))
-	}
-	if limit == 0 && job.RetentionCapPercent.IsZero() {
+	limit, ok := b.capOf(job)
+	if !ok {
 		return money.Limit
 	}
 	before := b.facts.KeptBack(job.ID)
@@ -85,6 +78,47 @@ func (b *builder) underCap(job master.Job) money.Amount {
 		so = before.Net()
 	}
 	return max(limit-so, 0)
+}
+
+// OverCap is how much more is held of a job's retention than its cap allows
+// since a variation lowered it, with the tax inside: it is proposed for release
+// (docs/rules.md, part 5).
+func OverCap(f posting.Facts, job master.Job) money.Amount {
+	b := build(f)
+	limit, ok := b.capOf(job)
+	if !ok {
+		return 0
+	}
+	var held posting.Part
+	for _, v := range b.facts.InvoicesOf(job.ID) {
+		for _, i := range b.facts.RetentionOf(v.ID) {
+			if i.Debit() {
+				held = held.Add(i.Left)
+			}
+		}
+	}
+	base := held.Amount.Own
+	if !job.RetentionGross {
+		base = held.Net()
+	}
+	if base <= limit {
+		return 0
+	}
+	return money.Portion(base-limit, held.Amount.Own, base)
+}
+
+// capOf is the most that may be kept back of a job, on the base of its terms;
+// false where there is no cap.
+func (b *builder) capOf(job master.Job) (money.Amount, bool) {
+	limit := job.RetentionCap
+	if !job.RetentionCapPercent.IsZero() {
+		sum := b.Contract(job)
+		if job.RetentionGross {
+			sum = b.withTax(sum)
+		}
+		limit = b.Currency().Round(money.Percent(b.Currency().Decimal(sum), job.RetentionCapPercent))
+	}
+	return limit, limit != 0 || !job.RetentionCapPercent.IsZero()
 }
 
 // withTax is a contract sum with the tax of the firm's usual code.

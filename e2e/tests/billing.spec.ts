@@ -1,4 +1,4 @@
-import { customer, expect, expectAccessible, put, test } from './firm';
+import { customer, delay, expect, expectAccessible, put, test } from './firm';
 import type { Page } from '@playwright/test';
 
 const entry = (page: Page) => page.getByRole('complementary', { name: 'Effect' }).getByRole('table', { name: 'Journal entry' });
@@ -143,3 +143,26 @@ test('an order is called off with what becomes of its deposit, in one step', asy
   const position = (await (await page.request.get(`${demo.url}/api/v1/customers/${of}`)).json()).position;
   expect([position.held, position.net]).toEqual(['0.00', '0.00']);
 });
+
+for (const ms of [80, 300]) {
+  test(`what is credited is what was typed, posted within a breath of the last key, with answers ${ms} ms late`, async ({ page, demo }) => {
+    const of = await customer(page, demo, `Credited In Haste ${ms}`);
+    const bill = (
+      await put(page, demo, 'invoices', { customer: of, day: '2026-11-20', lines: [{ text: 'Tread', quantity: '12', unitPrice: '10', taxCode: 1 }] })
+    ).posted.paper;
+    await page.goto(`${demo.url}/papers/new/credit_note?paper=${bill}`);
+    await page.getByRole('combobox', { name: 'Why is it credited?' }).selectOption('return');
+    await page.getByRole('combobox', { name: 'What of it?' }).selectOption('lines');
+    await page.getByRole('textbox', { name: 'Quantity back of Tread' }).click();
+    await delay(page, ms);
+    await page.keyboard.type('11');
+    await press(page, 'Control+Enter');
+    // Where the Effect is not that of what was typed yet, it is asked for once more.
+    await expect(async () => {
+      if (!/papers\/\d+$/.test(page.url())) await press(page, 'Control+Enter');
+      await expect(page).toHaveURL(/papers\/\d+$/, { timeout: 4000 });
+    }).toPass();
+    const left = await (await page.request.get(`${demo.url}/api/v1/papers/${bill}/creditable`)).json();
+    expect(left.lines[0].quantity).toBe('1');
+  });
+}

@@ -2947,6 +2947,8 @@ export interface components {
             /** @description Empty to be given the next */
             number?: string;
             open: string;
+            /** @description How much more is kept back than the cap allows since it was lowered; it can be released */
+            overCap: string;
             /** @description The billing plan, and where each stage stands */
             plan: components["schemas"]["Stage"][];
             /** @description The shares in which it is expected back; empty for one without a day */

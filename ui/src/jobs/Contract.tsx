@@ -36,6 +36,12 @@ export function Contract({ job }: { job: Job }) {
         Contract
       </Typography>
       {kept && <p style={{ margin: '4px 0 0' }}>{kept}</p>}
+      {!isNil(job.overCap) && (
+        <p style={{ margin: '4px 0 0' }}>
+          They keep back {show(job.overCap)} more than that since the contract was lowered.{' '}
+          <Link to={newPaper('release', { customer: job.customer, job: job.id, amount: job.overCap })}>Release it</Link>
+        </p>
+      )}
       {orders.length > 0 && (
         <Table aria-label="Contract">
           <TableHead>

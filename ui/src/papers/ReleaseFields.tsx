@@ -26,6 +26,7 @@ export default function ReleaseFields() {
         </PartyFields>
         <Figure kind="day" label="Date" name="day" />
         <Figure kind="due" label="Due date" name="due" offered={effect?.paper?.due} paper={body.day} />
+        {(body.items ?? []).length === 0 && <Figure kind="amount" label="So much, oldest first" name="amount" />}
         <Text label="Reference" name="reference" />
         <Text label="Number (empty: the next)" name="number" placeholder={effect?.paper?.number} optional />
         <Text label="Note to the customer" name="note" className="wide" multiline />

@@ -17,12 +17,14 @@ export const release = kind<ReleaseBody>({
       words: 'retention kept back holdback spring defects guarantee payable',
     },
   ],
-  blank: (given) => ({
+  blank: (given, known) => ({
     customer: given.customer,
     day: given.day,
     items: given.items.map((i) => ({ item: i.id, amount: i.open })),
+    amount: known.amount,
+    job: known.amount ? given.job : 0,
   }),
-  quiet: (b) => (b.items?.length ? [] : ['items']),
+  quiet: (b) => (b.items?.length || b.amount ? [] : ['items', 'amount']),
   next: (p) => {
     const item = openItem(p);
     return item ? [{ name: 'Receipt', to: newPaper('receipt', { customer: p.customerId, item: item.itemId }) }] : [];
