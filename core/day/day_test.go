@@ -32,7 +32,7 @@ func TestMonthFirst(t *testing.T) {
 
 func TestUnderstandDue(t *testing.T) {
 	for text, want := range map[string]Day{
-		"30 days": "2026-12-10", "30d": "2026-12-10", "end of month": "2026-11-30", "End of month 15": "2026-12-15", "20/12": "2026-12-20",
+		"30 days": "2026-12-10", "30d": "2026-12-10", "+7": "2026-11-17", "+ 14 days": "2026-11-24", "end of month": "2026-11-30", "End of month 15": "2026-12-15", "20/12": "2026-12-20",
 	} {
 		if got, err := UnderstandDue(text, "2026-11-10", today, InWords); err != nil || got != want {
 			t.Errorf("UnderstandDue(%q) = %s, %v; want %s", text, got, err, want)

@@ -11,7 +11,7 @@ import (
 var (
 	numeric  = regexp.MustCompile(`^(\d{1,2})(?:[./ -](\d{1,2})(?:[./ -](\d{4}|\d{2}))?)?\.?$`)
 	worded   = regexp.MustCompile(`^(\d{1,2})\.? ?([a-z]{3,9})\.?(?: (\d{4}|\d{2}))?$`)
-	inDays   = regexp.MustCompile(`^\+?(\d{1,3}) ?d(?:ays?)?$`)
+	inDays   = regexp.MustCompile(`^(?:\+ ?(\d{1,3})(?: ?d(?:ays?)?)?|(\d{1,3}) ?d(?:ays?)?)$`)
 	ofMonth  = regexp.MustCompile(`^end of month(?: \+? ?(\d{1,2}))?$`)
 	weekdays = []string{"sunday", "monday", "tuesday", "wednesday", "thursday", "friday", "saturday"}
 )
@@ -73,11 +73,11 @@ func Understand(text string, today Day, s Style) (Day, error) {
 }
 
 // UnderstandDue reads a due day counted from the paper's day: "30 days",
-// "end of month", "end of month 15", or anything that Understand reads.
+// "+7", "end of month", "end of month 15", or anything that Understand reads.
 func UnderstandDue(text string, paper, today Day, s Style) (Day, error) {
 	t := strings.Join(strings.Fields(strings.ToLower(text)), " ")
 	if m := inDays.FindStringSubmatch(t); m != nil {
-		return paper.Add(number(m[1])), nil
+		return paper.Add(number(m[1] + m[2])), nil
 	}
 	if m := ofMonth.FindStringSubmatch(t); m != nil {
 		return paper.EndOfMonth().Add(number(m[1])), nil
