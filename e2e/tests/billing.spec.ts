@@ -124,6 +124,16 @@ test('a claim by the lines of its orders: a share of one, a quantity of another'
   await expect(entry(page).getByRole('row', { name: /120 Trade receivables 4,150\.00/ })).toBeVisible();
   await press(page, 'Control+Enter');
   await expect(page.getByText(/Work to date by lines 3,500\.00/).first()).toBeVisible();
+  // Posted as an invoice, it is put right as the claim that it was written as.
+  await page.getByRole('button', { name: 'More' }).click();
+  await page.getByRole('menuitem', { name: 'Put right' }).click();
+  await expect(page.getByRole('heading', { level: 1, name: 'Claim by progress' })).toBeVisible();
+  await expect(page.getByRole('textbox', { name: 'Quantity of Flight' })).toHaveValue('1.5');
+  await page.getByRole('textbox', { name: /^What is wrong with I26-/ }).fill('More of it is done');
+  await page.getByRole('textbox', { name: 'Done of Landing' }).fill('50');
+  await expect(entry(page).getByRole('row', { name: /120 Trade receivables 4,700\.00/ })).toBeVisible();
+  await press(page, 'Control+Enter');
+  await expect(page.getByText(/Work to date by lines 4,000\.00/).first()).toBeVisible();
 });
 
 test('an order is called off with what becomes of its deposit, in one step', async ({ page, demo }) => {

@@ -6,7 +6,7 @@ import { Empty, Failure, Page } from '../../parts/Layout';
 import { kinds } from '../kinds';
 import { stepHere } from '../../parts/step';
 import type { DraftKind } from './draft';
-import { knownOf, type AnyKind } from './kind';
+import { knownOf, newPaper, type AnyKind } from './kind';
 import { PaperEditor } from './PaperEditor';
 
 /** A paper that is being written, new or gone on with. */
@@ -78,6 +78,12 @@ export default function DraftPage() {
     gcTime: 0,
     retry: false,
   });
+  // A claim is posted as an invoice, and written again as a claim.
+  const written = copied.data?.kind;
+  const otherwise = written !== undefined && written !== is;
+  useEffect(() => {
+    if (otherwise) void go(`${newPaper(written)}?${params.toString()}`, { replace: true });
+  }, [otherwise, written, params, go]);
   // The same loose end goes on with the same draft.
   const about = id ? 0 : (blank.data?.draft ?? 0);
   useEffect(() => {
@@ -92,7 +98,7 @@ export default function DraftPage() {
         </Empty>
       </Page>
     );
-  if (is === undefined || about) return null;
+  if (is === undefined || about || otherwise) return null;
   if (!k)
     return (
       <Page>
