@@ -80,6 +80,10 @@ func (b *builder) underCap(job master.Job) money.Amount {
 	return max(limit-so, 0)
 }
 
+// CapLeft is how much more may be kept back of a job before its cap is reached;
+// what a customer keeps back unasked may pass it, once that is confirmed.
+func CapLeft(f posting.Facts, job master.Job) money.Amount { return build(f).underCap(job) }
+
 // OverCap is how much more is held of a job's retention than its cap allows
 // since a variation lowered it, with the tax inside: it is proposed for release
 // (docs/rules.md, part 5).

@@ -269,6 +269,34 @@ func TestE19(t *testing.T) {
 	}
 }
 
+// The bank takes a receipt back that kept retention, or that brought a release:
+// both are undone with it. What is kept back unasked past the cap is warned of.
+func TestReturnedWithRetention(t *testing.T) {
+	b := postingtest.New()
+	j := b.Jobs[1]
+	j.RetentionCap = 50000
+	b.Jobs[1] = j
+	post(t, b, invoice(1, 1, "2026-11-01", "12000"))
+	keeps := receipt("2026-11-10", 1368000, settling.Placement{Debit: 1, Most: true, Rest: settling.IsRetained})
+	e, err := keeps.Plan(b)
+	if err != nil || len(e.Warnings) != 1 || e.Warnings[0].Rule != "past the cap" || e.Warnings[0].Limit != "500.00" {
+		t.Errorf("past the cap: %v %v", err, e.Warnings)
+	}
+	post(t, b, keeps)
+	post(t, b, receipt("2026-11-12", 72000, settling.Placement{Debit: 4, Most: true}))
+	post(t, b, settling.Returned{PaperID: 3, Day: "2026-11-15"})
+	if kept := b.PartyBalance(ledger.Retention, 1); kept != 72000 {
+		t.Errorf("kept back again: %d", kept)
+	}
+	post(t, b, settling.Returned{PaperID: 2, Day: "2026-11-16"})
+	if owes, kept := b.PartyBalance(ledger.Receivables, 1), b.PartyBalance(ledger.Retention, 1); owes != 1440000 || kept != 0 {
+		t.Errorf("owes %d, kept back %d", owes, kept)
+	}
+	if err := b.Prove(); err != nil {
+		t.Error(err)
+	}
+}
+
 func TestWithheld(t *testing.T) {
 	b := postingtest.New()
 	post(t, b, invoice(1, 0, "2026-11-01", "1000"))

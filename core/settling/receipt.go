@@ -4,6 +4,7 @@ import (
 	"fmt"
 	"strings"
 
+	"cleantally/core/billing"
 	"cleantally/core/day"
 	"cleantally/core/ledger"
 	"cleantally/core/master"
@@ -234,6 +235,11 @@ func (p *placing) rest(field string, di posting.Item, pl Placement, rest money.A
 		ref := p.goesWith(field+"rest", di, posting.OfDifference, rest)
 		p.Debit(p.Role(ledger.Rounding), rest, ledger.Line{PartyID: p.receipt.PartyID, JobID: jobOf(p.Facts, di, p.receipt.PartyID), ItemID: int64(ref)})
 	case IsRetained:
+		if job, ok := p.Job(di.JobID); ok {
+			if left := billing.CapLeft(p.Facts, job); rest > left {
+				p.Warn(field+"rest", "past the cap", c.Format(left), "Only %s more is to be kept back of job %s, not %s: its cap is reached.", c.Show(left), job.Number, c.Show(rest))
+			}
+		}
 		p.Apart("Kept back on receipt "+p.paper.Number, func() {
 			p.goesWith(field+"rest", di, posting.OfRetention, rest)
 			p.Open(posting.Item{Register: ledger.Retention, Nature: posting.Beside, Bills: di.Bills, PartyID: p.receipt.PartyID, JobID: di.JobID, Day: p.receipt.Day, Part: posting.Of(rest, 0)})
