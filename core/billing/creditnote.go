@@ -128,62 +128,90 @@ func (c Credit) credit(b *builder, p *posting.Paper, of posting.Paper, parts []c
 	if !ok {
 		return
 	}
-	taxes := map[int64]money.Amount{}
-	var codes []int64
-	tax := func(code int64, amount money.Amount) {
-		if _, seen := taxes[code]; !seen {
-			codes = append(codes, code)
-		}
-		taxes[code] += amount
-	}
-	at := ledger.Line{PartyID: of.PartyID, JobID: of.JobID}
-	for _, x := range carried { // gives back the discount first, so that what it took is left
-		c.line(p, posting.PaperLine{Text: "Share of the discount taken", Quantity: one, TaxCodeID: x.of.TaxCodeID, TaxPercent: percentOf(of, x.of.TaxCodeID), AccountID: b.Role(ledger.DiscountAllowed).ID}, x.part.Neg())
-		p.Beside += x.part.Net()
-		tax(x.of.TaxCodeID, -x.part.Tax.Base)
-		b.Credit(b.Role(ledger.DiscountAllowed), x.part.Amount.Base-x.part.Tax.Base, at)
-		b.Use("paper", posting.Use{Of: x.of, As: posting.Discounted, Day: c.Day, By: posting.LineRef{PaperID: p.ID, Position: len(p.Lines)}, Part: x.part.Neg()})
-	}
-	var works []creditPart
-	holds := holdingOf(b, of.ID)
-	for _, x := range parts {
-		l := x.line
-		own := posting.PaperLine{ArticleID: l.ArticleID, JobID: l.JobID, Text: l.Text, Unit: l.Unit, Quantity: one, TaxCodeID: l.TaxCodeID, TaxPercent: l.TaxPercent, AccountID: l.AccountID}
-		if x.quantity > 0 {
-			own.Quantity, own.UnitPrice = x.quantity.Decimal(), l.UnitPrice
-		}
-		c.line(p, own, x.part)
-		b.Use("paper", posting.Use{Of: x.of, As: posting.Credited, Day: c.Day, By: posting.LineRef{PaperID: p.ID, Position: len(p.Lines)}, Quantity: x.quantity, Part: x.part})
-		tax(l.TaxCodeID, x.part.Tax.Base)
-		c.giveBack(b, holds, x)
-		switch _, control := b.Control(l.AccountID); {
-		case control:
-			p.Beside -= x.part.Net()
-			p.Deducted += x.part.Amount.Own
-		default:
-			works = append(works, x)
-			at := at
-			at.TaxCodeID = l.TaxCodeID
-			b.Debit(ledger.Account{ID: l.AccountID}, x.part.Amount.Base-x.part.Tax.Base, at)
-		}
-	}
+	w := creditWriting{c, b, p, of, ledger.Line{PartyID: of.PartyID, JobID: of.JobID}, map[int64]money.Amount{}, nil}
+	w.discount(carried) // first, so that what it took is left
+	works := w.lines(parts)
 	if rounding := c.rounding(b, of); rounding != 0 {
 		p.Rounding, p.Total = -rounding, p.Total-rounding
 		b.Use("paper", posting.Use{Of: posting.Thing{LineRef: posting.LineRef{PaperID: of.ID}}, As: posting.Credited, Day: c.Day, By: posting.LineRef{PaperID: p.ID}, Part: posting.Of(rounding, 0)})
-		b.Debit(b.Role(ledger.Rounding), rounding, at)
+		b.Debit(b.Role(ledger.Rounding), rounding, w.at)
 	}
 	if total := -p.Total; total <= 0 && !b.Refused() {
 		b.Refuse("lines", "above nil", b.Currency().Format(0), "What is credited must come to more than nil: credit a line that was billed as well.")
 		return
 	}
 	kept := c.keptBack(b, p, of, works)
-	for _, code := range codes {
-		at := at
-		at.TaxCodeID = code
-		b.Debit(b.Role(ledger.OutputTax), taxes[code]-kept.taxes[code], at)
+	for _, code := range w.codes {
+		b.Debit(b.Role(ledger.OutputTax), w.taxes[code]-kept.taxes[code], w.ofCode(code))
 	}
 	p.Retained = -kept.amount
 	c.owe(b, p, of, -p.Total-kept.amount)
+}
+
+// creditWriting is a credit note while its lines are written.
+type creditWriting struct {
+	c     Credit
+	b     *builder
+	p     *posting.Paper
+	of    posting.Paper
+	at    ledger.Line
+	taxes map[int64]money.Amount // that come back, by code
+	codes []int64                // in the order in which they came
+}
+
+func (w *creditWriting) tax(code int64, amount money.Amount) {
+	if _, seen := w.taxes[code]; !seen {
+		w.codes = append(w.codes, code)
+	}
+	w.taxes[code] += amount
+}
+
+func (w *creditWriting) ofCode(code int64) ledger.Line {
+	at := w.at
+	at.TaxCodeID = code
+	return at
+}
+
+// last names the line that was written last.
+func (w *creditWriting) last() posting.LineRef {
+	return posting.LineRef{PaperID: w.p.ID, Position: len(w.p.Lines)}
+}
+
+// discount gives back the share of the discount taken, a line for each code.
+func (w *creditWriting) discount(carried []thingPart) {
+	allowed := w.b.Role(ledger.DiscountAllowed)
+	for _, x := range carried {
+		w.c.line(w.p, posting.PaperLine{Text: "Share of the discount taken", Quantity: one, TaxCodeID: x.of.TaxCodeID, TaxPercent: percentOf(w.of, x.of.TaxCodeID), AccountID: allowed.ID}, x.part.Neg())
+		w.p.Beside += x.part.Net()
+		w.tax(x.of.TaxCodeID, -x.part.Tax.Base)
+		w.b.Credit(allowed, x.part.Amount.Base-x.part.Tax.Base, w.at)
+		w.b.Use("paper", posting.Use{Of: x.of, As: posting.Discounted, Day: w.c.Day, By: w.last(), Part: x.part.Neg()})
+	}
+}
+
+// lines writes what is credited of each line and gives back what it holds; it
+// returns those that were work.
+func (w *creditWriting) lines(parts []creditPart) (works []creditPart) {
+	holds := holdingOf(w.b, w.of.ID)
+	for _, x := range parts {
+		l := x.line
+		own := posting.PaperLine{ArticleID: l.ArticleID, JobID: l.JobID, Text: l.Text, Unit: l.Unit, Quantity: one, TaxCodeID: l.TaxCodeID, TaxPercent: l.TaxPercent, AccountID: l.AccountID}
+		if x.quantity > 0 {
+			own.Quantity, own.UnitPrice = x.quantity.Decimal(), l.UnitPrice
+		}
+		w.c.line(w.p, own, x.part)
+		w.b.Use("paper", posting.Use{Of: x.of, As: posting.Credited, Day: w.c.Day, By: w.last(), Quantity: x.quantity, Part: x.part})
+		w.tax(l.TaxCodeID, x.part.Tax.Base)
+		w.c.giveBack(w.b, holds, x)
+		if _, control := w.b.Control(l.AccountID); control {
+			w.p.Beside -= x.part.Net()
+			w.p.Deducted += x.part.Amount.Own
+			continue
+		}
+		works = append(works, x)
+		w.b.Debit(ledger.Account{ID: l.AccountID}, x.part.Amount.Base-x.part.Tax.Base, w.ofCode(l.TaxCodeID))
+	}
+	return works
 }
 
 var one = decimal.New(1, 0)
