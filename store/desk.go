@@ -107,11 +107,6 @@ func (r Reader) LooseEnds(at day.Day, small money.Amount, most int) ([]LooseEnds
 		all = append(all, found)
 	}
 	cheques, err := r.UnprintedCheques(at)
-	group := LooseEnds{Group: "cheque", Count: int64(len(cheques)), Rows: cheques[:min(len(cheques), most)]}
-	for _, c := range cheques {
-		group.Sum += c.Open
-	}
-	// What is best done first: a cheque is, before one looks at what is late.
 	if err != nil {
 		return nil, err
 	}
@@ -119,22 +114,23 @@ func (r Reader) LooseEnds(at day.Day, small money.Amount, most int) ([]LooseEnds
 	if err != nil {
 		return nil, err
 	}
-	asked := LooseEnds{Group: "request", Count: int64(len(late)), Rows: late[:min(len(late), most)]}
-	for _, l := range late {
-		asked.Sum += l.Open
-	}
-	all = append(all, asked)
 	ending, err := r.endingGuarantees(at)
 	if err != nil {
 		return nil, err
 	}
-	guarantees := LooseEnds{Group: "guarantee", Count: int64(len(ending)), Rows: ending[:min(len(ending), most)]}
-	for _, l := range ending {
-		guarantees.Sum += l.Open
-	}
-	all = append(all, guarantees)
+	all = append(all, grouped("request", late, most), grouped("guarantee", ending, most))
+	// What is best done first: a cheque is, before one looks at what is late.
 	place := slices.IndexFunc(all, func(g LooseEnds) bool { return g.Group == "disputed" })
-	return slices.Insert(all, place, group), err
+	return slices.Insert(all, place, grouped("cheque", cheques, most)), nil
+}
+
+// grouped is a group of loose ends that were all read, at most so many told.
+func grouped(name string, ends []LooseEnd, most int) LooseEnds {
+	g := LooseEnds{Group: name, Count: int64(len(ends)), Rows: ends[:min(len(ends), most)]}
+	for _, l := range ends {
+		g.Sum += l.Open
+	}
+	return g
 }
 
 func (r Reader) looseRows(items, name, where, order string, most int, named ...any) ([]LooseEnd, error) {
@@ -232,16 +228,19 @@ func (r Reader) SmallBalances(limit, credits money.Amount, today day.Day) ([]Ope
 // endingGuarantees are those that were not handed back and end this month or
 // next, or have ended.
 func (r Reader) endingGuarantees(at day.Day) ([]LooseEnd, error) {
-	return scan[LooseEnd](r, `SELECT p.id AS paper_id, p.kind, p.number, p.party_id, p.party_name AS party, p.job_id, COALESCE(j.number, '') AS job, p.title, p.day, b.due, p.total AS open
-		FROM papers p JOIN paper_billing b ON b.paper_id = p.id LEFT JOIN jobs j ON j.id = p.job_id
-		WHERE p.kind = 'guarantee' AND p.day <= @asof AND b.due <= date(@asof, 'start of month', '+2 months', '-1 day')
-		AND NOT EXISTS (SELECT 1 FROM paper_events e WHERE e.paper_id = p.id AND e.event = 'handed back' AND e.day <= @asof )
-		AND NOT EXISTS (SELECT 1 FROM papers x WHERE x.reverses_id = p.id AND x.day <= @asof ) ORDER BY b.due`, asOf(at))
+	return r.loosePapers(at, posting.Guarantee, "p.total", `b.due <= date(@asof, 'start of month', '+2 months', '-1 day')
+		AND NOT EXISTS (SELECT 1 FROM paper_events e WHERE e.paper_id = p.id AND e.event = 'handed back' AND e.day <= @asof )`)
 }
 
 // lateRequests are the requests for a deposit that were not paid by their day.
 func (r Reader) lateRequests(at day.Day) ([]LooseEnd, error) {
-	return scan[LooseEnd](r, `SELECT p.id AS paper_id, p.kind, p.number, p.party_id, p.party_name AS party, p.job_id, COALESCE(j.number, '') AS job, p.title, p.day, b.due, p.total - `+takenOf+` AS open
+	return r.loosePapers(at, posting.Request, "p.total - "+takenOf, "b.due < @asof AND p.total > "+takenOf)
+}
+
+// loosePapers are the papers of a kind that stand on a day and that a condition
+// holds for, with what is open of them, by their due day.
+func (r Reader) loosePapers(at day.Day, kind posting.Kind, open, where string) ([]LooseEnd, error) {
+	return scan[LooseEnd](r, `SELECT p.id AS paper_id, p.kind, p.number, p.party_id, p.party_name AS party, p.job_id, COALESCE(j.number, '') AS job, p.title, p.day, b.due, `+open+` AS open
 		FROM papers p JOIN paper_billing b ON b.paper_id = p.id LEFT JOIN jobs j ON j.id = p.job_id
-		WHERE p.kind = 'request for a deposit' AND p.day <= @asof AND b.due < @asof AND p.total > `+takenOf+` AND NOT EXISTS (SELECT 1 FROM papers x WHERE x.reverses_id = p.id AND x.day <= @asof ) ORDER BY b.due`, asOf(at))
+		WHERE p.kind = @kind AND p.day <= @asof AND `+where+` AND NOT EXISTS (SELECT 1 FROM papers x WHERE x.reverses_id = p.id AND x.day <= @asof ) ORDER BY b.due`, asOf(at), sql.Named("kind", kind))
 }

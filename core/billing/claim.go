@@ -44,7 +44,7 @@ func (c Claim) Plan(f posting.Facts) (posting.Effect, error) {
 		return b.Effect("")
 	}
 	w := standing(b, job, c.Day)
-	for _, o := range b.facts.OrdersOf(job.ID) {
+	for _, o := range w.orders {
 		if by := byLines(b.facts, o); by != "" && w.has(o) {
 			b.Refuse("job", "billed by lines", by, "%s is billed by its lines, by %s, so it is not billed by progress as well: bill what is left of its lines.", o.Number, by)
 		}
@@ -67,7 +67,8 @@ func (c Claim) Plan(f posting.Facts) (posting.Effect, error) {
 // worked is where a contract stands before a claim, net.
 type worked struct {
 	contract money.Amount
-	before   money.Amount // claimed before, less credits
+	before   money.Amount    // claimed before, less credits
+	orders   []posting.Paper // that it consists of
 	parts    []contractPart
 	measured []posting.Use // more than was ordered: it counts as delivered
 }
@@ -96,7 +97,8 @@ func (w *worked) part(of posting.Thing, line posting.PaperLine) *contractPart {
 func standing(b *builder, job master.Job, d day.Day) *worked {
 	w := &worked{contract: b.Contract(job), before: b.JobBilled(job.ID)}
 	rest := max(w.contract-w.before, 0)
-	for _, o := range b.facts.OrdersOf(job.ID) {
+	w.orders = b.facts.OrdersOf(job.ID)
+	for _, o := range w.orders {
 		for _, l := range o.Lines {
 			of := thingOf(o, l)
 			left, pcs, _ := b.LeftOf(of, posting.Billed, d)
@@ -155,13 +157,20 @@ func (c Claim) sum(b *builder, w *worked) (money.Amount, string) {
 	case this == 0:
 		b.Refuse(field, "nothing to claim", cur.Format(w.before), "%s was claimed before, so nothing is left to claim of that.", cur.Show(w.before))
 		return 0, ""
+	}
+	return c.certified(b, this, how+fmt.Sprintf(", less claimed before %s: %s", cur.Show(w.before), cur.Show(this)))
+}
+
+// certified is what of a claim the customer certified, where that is less, and
+// how it came about.
+func (c Claim) certified(b *builder, this money.Amount, how string) (money.Amount, string) {
+	cur := b.Currency()
+	switch {
 	case c.Certified < 0 || c.Certified > this:
 		b.Refuse("certified", "more than is claimed", cur.Format(this), "This claim comes to %s, so no more than that is certified of it.", cur.Show(this))
 		return 0, ""
-	}
-	how += fmt.Sprintf(", less claimed before %s: %s", cur.Show(w.before), cur.Show(this))
-	if c.Certified > 0 {
-		this, how = c.Certified, how+fmt.Sprintf("; certified %s", cur.Show(c.Certified))
+	case c.Certified > 0:
+		return c.Certified, how + fmt.Sprintf("; certified %s", cur.Show(c.Certified))
 	}
 	return this, how
 }

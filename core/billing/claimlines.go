@@ -3,6 +3,7 @@ package billing
 import (
 	"fmt"
 
+	"cleantally/core/day"
 	"cleantally/core/money"
 	"cleantally/core/posting"
 
@@ -27,11 +28,12 @@ func (c Claim) byLine(b *builder, w *worked) (money.Amount, string) {
 		b.Refuse("percent", "one of them", "100", "Say what is done of each line, or of the whole contract, not both.")
 	}
 	var this, toDate money.Amount
+	lines := w.orderLines(b)
 	seen := map[posting.LineRef]bool{}
 	for n, l := range c.Lines {
 		field := fmt.Sprintf("lines[%d].", n)
 		at := posting.LineRef{PaperID: l.OrderID, Position: l.Position}
-		order, line, ok := orderLineOf(b, l, c.JobID)
+		line, ok := lines[at]
 		if !ok || seen[at] {
 			b.Refuse(field+"percent", "missing", "", "Line %d: there is no such line in the orders of this job, or it stands here twice.", n+1)
 			continue
@@ -43,7 +45,7 @@ func (c Claim) byLine(b *builder, w *worked) (money.Amount, string) {
 		}
 		claimed := whole.billed
 		add := done - claimed
-		part := w.part(thingOf(order, line.PaperLine), line.PaperLine)
+		part := w.part(thingOf(line.order, line.PaperLine), line.PaperLine)
 		if l.Quantity.GreaterThan(whole.pieces) {
 			c.measure(b, w, field, l, line, whole, part)
 		}
@@ -52,7 +54,7 @@ func (c Claim) byLine(b *builder, w *worked) (money.Amount, string) {
 			b.Refuse(field+"percent", "less than before", cur.Format(claimed), "%s of %s was claimed before, more than what is done. Credit the difference on the latest claim.", cur.Show(claimed), line.Text)
 			continue
 		case add > max(part.left.Net(), 0):
-			b.Refuse(field+"percent", "more than is left", cur.Format(part.left.Net()), "Only %s of %s in %s is left to claim, not %s.", cur.Show(part.left.Net()), line.Text, order.Number, cur.Show(add))
+			b.Refuse(field+"percent", "more than is left", cur.Format(part.left.Net()), "Only %s of %s in %s is left to claim, not %s.", cur.Show(part.left.Net()), line.Text, line.order.Number, cur.Show(add))
 			continue
 		}
 		this += add
@@ -62,33 +64,33 @@ func (c Claim) byLine(b *builder, w *worked) (money.Amount, string) {
 	if b.Refusals() > before {
 		return 0, ""
 	}
-	how := fmt.Sprintf("Work to date by lines %s, less claimed before %s: %s", cur.Show(toDate), cur.Show(toDate-this), cur.Show(this))
-	switch {
-	case this == 0:
+	if this == 0 {
 		b.Refuse("lines", "nothing to claim", cur.Format(toDate), "%s was claimed before, so nothing is left to claim of that.", cur.Show(toDate))
 		return 0, ""
-	case c.Certified < 0 || c.Certified > this:
-		b.Refuse("certified", "more than is claimed", cur.Format(this), "This claim comes to %s, so no more than that is certified of it.", cur.Show(this))
-		return 0, ""
-	case c.Certified > 0:
-		this, how = c.Certified, how+fmt.Sprintf("; certified %s", cur.Show(c.Certified))
 	}
-	return this, how
+	return c.certified(b, this, fmt.Sprintf("Work to date by lines %s, less claimed before %s: %s", cur.Show(toDate), cur.Show(toDate-this), cur.Show(this)))
 }
 
-// orderLineOf is a line of one of the job's orders, with what became of it.
-func orderLineOf(b *builder, l ClaimLine, jobID int64) (posting.Paper, OrderLine, bool) {
-	for _, o := range b.facts.OrdersOf(jobID) {
-		if o.ID == l.OrderID && l.Position >= 1 && l.Position <= len(o.Lines) {
-			return o, OrderLines(b.facts, o, "9999-12-31")[l.Position-1], true
+// An orderedLine is a line of one of the job's orders, with what became of it.
+type orderedLine struct {
+	OrderLine
+	order posting.Paper
+}
+
+// orderLines are the lines of the contract's orders, each looked at once.
+func (w *worked) orderLines(b *builder) map[posting.LineRef]orderedLine {
+	all := map[posting.LineRef]orderedLine{}
+	for _, o := range w.orders {
+		for _, l := range OrderLines(b.facts, o, day.EndOfTime) {
+			all[posting.LineRef{PaperID: o.ID, Position: l.Position}] = orderedLine{l, o}
 		}
 	}
-	return posting.Paper{}, OrderLine{}, false
+	return all
 }
 
 // measure takes what is measured beyond the order for delivered, once that is
 // confirmed: it becomes a variation that is agreed on.
-func (c Claim) measure(b *builder, w *worked, field string, l ClaimLine, line OrderLine, whole remaining, part *contractPart) {
+func (c Claim) measure(b *builder, w *worked, field string, l ClaimLine, line orderedLine, whole remaining, part *contractPart) {
 	q := posting.InMillionths(l.Quantity)
 	b.Warn(field+"quantity", "more than ordered", whole.pieces.String(), "Only %s of %s is ordered, not %s: what is more becomes an agreed variation.", whole.pieces, line.Text, l.Quantity)
 	if more := q - line.Delivered; more > 0 {
@@ -101,26 +103,19 @@ func (c Claim) measure(b *builder, w *worked, field string, l ClaimLine, line Or
 // remaining is what of a line stands, without what was cancelled, and what of
 // it was billed, net of credits.
 type remaining struct {
-	net, cancelled, billed money.Amount
-	pieces                 decimal.Decimal
+	net, billed money.Amount
+	pieces      decimal.Decimal
 }
 
 // done is what is done of a line to date, net: a share of what stands of it, or
 // a quantity at its price.
-func (l ClaimLine) done(b *builder, field string, line OrderLine) (money.Amount, remaining, bool) {
+func (l ClaimLine) done(b *builder, field string, line orderedLine) (money.Amount, remaining, bool) {
 	cur := b.Currency()
-	r := remaining{net: line.Part().Net()}
-	for _, u := range b.Uses(l.OrderID) {
-		switch {
-		case u.Of.Position != line.Position:
-		case u.As == posting.Cancelled:
-			r.cancelled += u.Net()
-		case u.As == posting.Billed:
-			r.billed += u.Net()
-		}
+	r := remaining{
+		net:    line.Part().Net() - line.Used[posting.Cancelled].Net(),
+		billed: line.Used[posting.Billed].Net(),
+		pieces: line.Quantity.Sub(line.Cancelled.Decimal()),
 	}
-	r.net -= r.cancelled
-	r.pieces = line.Quantity.Sub(line.Cancelled.Decimal())
 	switch {
 	case l.Percent.IsZero() == l.Quantity.IsZero():
 		b.Refuse(field+"percent", "one of them", "100", "Say a share or a quantity of %s that is done to date.", line.Text)

@@ -35,9 +35,8 @@ func (c AdvanceCredit) plan(b *builder) string {
 	if strings.TrimSpace(c.Reason) == "" {
 		b.Refuse("reason", "missing", "", "Say why it is credited.")
 	}
-	if ok && dayOK && c.Day < of.Day {
-		b.Refuse("day", "before the paper", string(of.Day), "%s is dated %s and cannot be credited before. Use that day or later.", of.Number, of.Day.Show())
-		ok = false
+	if ok && dayOK {
+		ok = b.notBefore(of, c.Day, "credited")
 	}
 	p := b.Paper(posting.Paper{Kind: posting.CreditNote, Number: c.Number, Day: c.Day, PartyID: of.PartyID, PartyName: of.PartyName, PartyAddress: of.PartyAddress, JobID: of.JobID,
 		Title: "Credit of " + of.Number, Reason: strings.TrimSpace(c.Reason), SourceID: of.ID})
@@ -107,10 +106,6 @@ func (c AdvanceCredit) credit(b *builder, p *posting.Paper, of posting.Paper) {
 	}
 	credit := b.Open(posting.Item{Register: ledger.Receivables, PartyID: of.PartyID, JobID: of.JobID, Day: c.Day, Part: posting.Of(-credited, 0)})
 	if c.Against {
-		for _, i := range b.PaperItems(of.ID) {
-			if most := b.Most(i.ID, credit, c.Day); i.Debit() && most > 0 {
-				b.Allocate("paper", i.ID, credit, most, c.Day)
-			}
-		}
+		b.againstOwn("paper", of.ID, credit, c.Day)
 	}
 }

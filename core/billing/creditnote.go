@@ -76,9 +76,8 @@ func (c Credit) plan(b *builder) string {
 	dayOK := b.PostingDay("day", c.Day)
 	of, ok := b.ordered("paper", c.PaperID, posting.Invoice, 0)
 	c.causes(b)
-	if ok && dayOK && c.Day < of.Day {
-		b.Refuse("day", "before the paper", string(of.Day), "%s is dated %s and cannot be credited before. Use that day or later.", of.Number, of.Day.Show())
-		ok = false
+	if ok && dayOK {
+		ok = b.notBefore(of, c.Day, "credited")
 	}
 	reason := posting.Sentence(string(c.Cause))
 	if text := strings.TrimSpace(c.Text); text != "" {
@@ -260,12 +259,7 @@ func (c Credit) owe(b *builder, p *posting.Paper, of posting.Paper, amount money
 			b.Allocate(field, a.Debit, credit, a.Amount, c.Day)
 		}
 	}
-	if !c.Own {
-		return
-	}
-	for _, i := range b.PaperItems(of.ID) {
-		if most := b.Most(i.ID, credit, c.Day); i.Register == ledger.Receivables && i.Debit() && most > 0 {
-			b.Allocate("own", i.ID, credit, most, c.Day)
-		}
+	if c.Own {
+		b.againstOwn("own", of.ID, credit, c.Day)
 	}
 }

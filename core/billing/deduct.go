@@ -38,8 +38,7 @@ func (v Invoice) deducted(b *builder, billed tax.Sums, left money.Amount) []post
 			continue
 		}
 		seen[d.PaperID] = true
-		if v.Day < advance.Day {
-			b.Refuse("day", "before the paper", string(advance.Day), "%s is dated %s and cannot be deducted before. Use that day or later.", advance.Number, advance.Day.Show())
+		if !b.notBefore(advance, v.Day, "deducted") {
 			continue
 		}
 		own := v.deduct(b, field, d, advance, room, left)
@@ -106,6 +105,7 @@ func thingOf(p posting.Paper, l posting.PaperLine) posting.Thing {
 func (v Invoice) fromOrders(b *builder) []posting.Line {
 	lines := make([]posting.Line, len(v.Lines))
 	copy(lines, v.Lines)
+	claims := map[int64]string{} // that bill an order, asked once
 	for n, l := range v.Lines {
 		if l.Of.PaperID == 0 {
 			continue
@@ -127,13 +127,18 @@ func (v Invoice) fromOrders(b *builder) []posting.Line {
 		if l.Given != nil {
 			continue // of a claim, which has worked it out
 		}
+		claim, asked := claims[order.ID]
+		if !asked {
+			claim = byProgress(b.facts, order)
+			claims[order.ID] = claim
+		}
 		quantity := posting.InMillionths(l.Quantity)
 		_, left, _ := b.LeftOf(lines[n].Of, posting.Billed, v.Day)
 		switch {
 		case quantity <= 0:
 			b.Refuse(field+"quantity", "above nil", "0", "Line %d: what is billed of %s is above nil.", n+1, order.Number)
-		case quantity < left && byProgress(b.facts, order) != "":
-			b.Refuse(field+"quantity", "billed by progress", left.Decimal().String(), "%s is billed by progress, by %s: claim what is done, or take all that is left of the line, %s.", order.Number, byProgress(b.facts, order), left.Decimal())
+		case quantity < left && claim != "":
+			b.Refuse(field+"quantity", "billed by progress", left.Decimal().String(), "%s is billed by progress, by %s: claim what is done, or take all that is left of the line, %s.", order.Number, claim, left.Decimal())
 		case quantity > left:
 			b.Refuse(field+"quantity", "more than is left", max(left, 0).Decimal().String(), "Only %s of %s in %s is left to bill, not %s. An extra is a line of its own.", max(left, 0).Decimal(), of.Text, order.Number, l.Quantity)
 		}

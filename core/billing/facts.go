@@ -2,6 +2,7 @@ package billing
 
 import (
 	"cleantally/core/day"
+	"cleantally/core/ledger"
 	"cleantally/core/posting"
 )
 
@@ -38,6 +39,23 @@ type builder struct {
 }
 
 func build(f posting.Facts) *builder { return &builder{posting.Build(f), f.(Facts)} }
+
+// notBefore refuses what is done to a paper before its own day.
+func (b *builder) notBefore(p posting.Paper, d day.Day, done string) bool {
+	if d < p.Day {
+		b.Refuse("day", "before the paper", string(p.Day), "%s is dated %s and cannot be %s before. Use that day or later.", p.Number, p.Day.Show(), done)
+	}
+	return d >= p.Day
+}
+
+// againstOwn sets a credit against what is open of a paper itself.
+func (b *builder) againstOwn(field string, paperID int64, credit posting.ItemRef, d day.Day) {
+	for _, i := range b.PaperItems(paperID) {
+		if most := b.Most(i.ID, credit, d); i.Register == ledger.Receivables && i.Debit() && most > 0 {
+			b.Allocate(field, i.ID, credit, most, d)
+		}
+	}
+}
 
 // ordered returns a paper of a kind that a customer's later papers take from.
 // Another customer's, one that was reversed and one that is not there are

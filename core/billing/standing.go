@@ -17,6 +17,7 @@ type OrderLine struct {
 	LeftToBill    posting.Millionths
 	LeftToCancel  posting.Millionths
 	Left          posting.Part // of its net and tax, to be billed
+	Used          posting.Used // by kind of use
 }
 
 // OrderLines tells what became of each line of an order by the end of a day.
@@ -41,7 +42,7 @@ func OrderLines(f posting.Facts, order posting.Paper, d day.Day) []OrderLine {
 		deliver, _ := posting.Ordered(thing, of, posting.Delivered)
 		cancel, _ := posting.Ordered(thing, of, posting.Cancelled)
 		lines[n] = OrderLine{LeftToCancel: max(min(cancel.Quantity, deliver.Quantity), 0), PaperLine: l, Delivered: of[posting.Delivered].Quantity, Billed: of[posting.Billed].Quantity, Cancelled: of[posting.Cancelled].Quantity,
-			LeftToDeliver: max(deliver.Quantity, 0), LeftToBill: max(bill.Quantity, 0), Left: bill.Part}
+			LeftToDeliver: max(deliver.Quantity, 0), LeftToBill: max(bill.Quantity, 0), Left: bill.Part, Used: of}
 	}
 	return lines
 }

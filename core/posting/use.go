@@ -229,7 +229,11 @@ func (b *Builder) LeftOf(t Thing, as UseKind, d day.Day) (Left, Millionths, bool
 			continue
 		}
 		// Of what takes something off, below nil, least is what is nearest to nil.
-		if nearer := left.Amount.Own <= l.Least.Amount.Own; first || nearer == (thing.Amount.Own >= 0) || left.Amount.Own == l.Least.Amount.Own {
+		less := left.Amount.Own <= l.Least.Amount.Own
+		if thing.Amount.Own < 0 {
+			less = left.Amount.Own >= l.Least.Amount.Own
+		}
+		if first || less {
 			l.Least = left.Part
 		}
 		if first || left.Quantity < quantity {

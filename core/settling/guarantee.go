@@ -5,7 +5,6 @@ import (
 	"strings"
 
 	"cleantally/core/day"
-	"cleantally/core/ledger"
 	"cleantally/core/money"
 	"cleantally/core/posting"
 )
@@ -53,16 +52,15 @@ func (g Guarantee) Plan(f posting.Facts) (posting.Effect, error) {
 
 // release makes payable what is kept back, up to the guarantee.
 func (g Guarantee) release(b *builder, p *posting.Paper) {
+	r := Release{PartyID: g.PartyID, JobID: g.JobID, Day: g.Day, Reference: p.Number}
 	var held money.Amount
-	for _, i := range b.facts.OpenOn(g.Day) {
-		if i.Register == ledger.Retention && i.PartyID == g.PartyID && i.Debit() && (g.JobID == 0 || i.JobID == g.JobID) {
-			held += b.OpenFrom(i, g.Day)
-		}
+	for _, i := range r.held(b) {
+		held += b.OpenFrom(i, g.Day)
 	}
 	if held == 0 {
 		b.Refuse("release", "nothing is held", b.Currency().Format(0), "Nothing is kept back of this, so nothing is released. Leave that out.")
 		return
 	}
-	r := Release{PartyID: g.PartyID, JobID: g.JobID, Day: g.Day, Amount: min(held, g.Amount), Reference: p.Number}
+	r.Amount = min(held, g.Amount)
 	r.plan(b)
 }

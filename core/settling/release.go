@@ -123,11 +123,17 @@ func (r Release) share(b *builder, field string, s Share) (kept posting.Item, am
 	return kept, amount, ok
 }
 
-// oldest shares an amount over what is held, the earliest expected first.
-func (r Release) oldest(b *builder) []Share {
-	held := slices.DeleteFunc(b.facts.OpenOn(r.Day), func(i posting.Item) bool {
+// held are the items of what the customer keeps back on the day, of the job
+// where one is named.
+func (r Release) held(b *builder) []posting.Item {
+	return slices.DeleteFunc(b.facts.OpenOn(r.Day), func(i posting.Item) bool {
 		return i.Register != ledger.Retention || i.PartyID != r.PartyID || !i.Debit() || (r.JobID != 0 && i.JobID != r.JobID)
 	})
+}
+
+// oldest shares an amount over what is held, the earliest expected first.
+func (r Release) oldest(b *builder) []Share {
+	held := r.held(b)
 	slices.SortStableFunc(held, func(x, y posting.Item) int {
 		return cmp.Or(cmp.Compare(expectedOf(x), expectedOf(y)), cmp.Compare(x.Day, y.Day), cmp.Compare(x.ID, y.ID))
 	})

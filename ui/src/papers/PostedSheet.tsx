@@ -202,16 +202,7 @@ function InvoiceBody({ paper: p }: { paper: Paper }) {
               </tr>
             ))}
           {bills(p) && <Left paper={p} />}
-          {p.kind === 'credit note' && (
-            <tr className="left">
-              <td>{isNil(p.open) ? 'Used up' : 'Left to you'}</td>
-              <td>
-                <Typography variant="figure">
-                  <Amount value={p.open} final />
-                </Typography>
-              </td>
-            </tr>
-          )}
+          {p.kind === 'credit note' && <Rest name={isNil(p.open) ? 'Used up' : 'Left to you'} value={p.open} />}
         </tbody>
       </Totals>
       {p.kind === 'order' && <Became lines={p.order ?? []} />}
@@ -291,22 +282,18 @@ function Left({ paper: p }: { paper: Paper }) {
   const parts = owedParts(p);
   return (
     <>
-      <tr className="left">
-        <td>
-          {p.state === 'reversed'
+      <Rest
+        name={
+          p.state === 'reversed'
             ? 'Reversed, nothing to pay'
             : isNil(p.open)
               ? 'Nothing left to pay'
               : parts.length > 1
                 ? 'Left to pay'
-                : `Left to pay by ${showDay(p.due, p.day)}`}
-        </td>
-        <td>
-          <Typography variant="figure">
-            <Amount value={p.open} final />
-          </Typography>
-        </td>
-      </tr>
+                : `Left to pay by ${showDay(p.due, p.day)}`
+        }
+        value={p.open}
+      />
       {parts.length > 1 &&
         parts.map((part) => (
           <tr key={part.itemId}>
@@ -319,6 +306,20 @@ function Left({ paper: p }: { paper: Paper }) {
           </tr>
         ))}
     </>
+  );
+}
+
+/** What is left in the end, under a double line. */
+function Rest({ name, value }: { name: string; value: string }) {
+  return (
+    <tr className="left">
+      <td>{name}</td>
+      <td>
+        <Typography variant="figure">
+          <Amount value={value} final />
+        </Typography>
+      </td>
+    </tr>
   );
 }
 
@@ -479,14 +480,7 @@ function BillBody({ paper: p }: { paper: Paper }) {
               <Amount value={p.total} />
             </td>
           </tr>
-          <tr className="left">
-            <td>Left to pay by {showDay(p.due, p.day)}</td>
-            <td>
-              <Typography variant="figure">
-                <Amount value={p.open} final />
-              </Typography>
-            </td>
-          </tr>
+          <Rest name={`Left to pay by ${showDay(p.due, p.day)}`} value={p.open} />
         </tbody>
       </Totals>
     </>

@@ -1,0 +1,187 @@
+package store
+
+import (
+	"errors"
+	"slices"
+	"strconv"
+
+	"cleantally/core/day"
+	"cleantally/core/ledger"
+	"cleantally/core/money"
+	"cleantally/core/posting"
+)
+
+// itemRow is an item as it is stored.
+type itemRow struct {
+	ID         int64
+	Register   ledger.Role
+	Nature     posting.Nature
+	PaperID    int64
+	BillsID    int64
+	Instalment int
+	PartyID    int64
+	JobID      int64
+	Day        day.Day
+	Due        day.Day
+	Currency   string
+	Amount     money.Amount
+	Tax        money.Amount
+	OwnAmount  *money.Amount
+	OwnTax     *money.Amount
+	Open       money.Amount
+	OpenTax    money.Amount
+	OwnOpen    *money.Amount
+	OwnOpenTax *money.Amount
+	TaxCodeID  int64
+	Kind       posting.Kind
+	Number     string
+	EarlyUntil day.Day
+}
+
+func (r itemRow) item() posting.Item {
+	return posting.Item{ID: posting.ItemRef(r.ID), Register: r.Register, Nature: r.Nature, PaperID: r.PaperID, Bills: r.BillsID, Instalment: r.Instalment, PartyID: r.PartyID, JobID: r.JobID,
+		Day: r.Day, Due: r.Due, Currency: r.Currency, Part: posting.Part{Amount: worth(r.Amount, r.OwnAmount), Tax: worth(r.Tax, r.OwnTax)},
+		Left: posting.Part{Amount: worth(r.Open, r.OwnOpen), Tax: worth(r.OpenTax, r.OwnOpenTax)}, TaxCodeID: r.TaxCodeID, Kind: r.Kind, Number: r.Number, EarlyUntil: r.EarlyUntil}
+}
+
+// itemsFrom selects items out of a table of them.
+func itemsFrom(table string) string {
+	return `SELECT i.id, i.register, i.nature, i.paper_id, i.bills_id, i.instalment, i.party_id, i.job_id, i.day, i.due, COALESCE(i.currency, '') AS currency, i.amount, i.tax, i.own_amount, i.own_tax,
+	i.open, i.open_tax, i.own_open, i.own_open_tax, i.tax_code_id, p.kind, p.number, COALESCE(b.early_until, '') AS early_until
+	FROM ` + table + ` i JOIN papers p ON p.id = i.paper_id LEFT JOIN paper_billing b ON b.paper_id = i.paper_id `
+}
+
+func (f *Facts) readItems(table, where string, args ...any) []posting.Item {
+	rows := all[itemRow](f, itemsFrom(table)+where+" ORDER BY i.id", args...)
+	items := make([]posting.Item, len(rows))
+	for n, r := range rows {
+		items[n] = r.item()
+	}
+	return items
+}
+
+func (f *Facts) PaperItems(id int64) []posting.Item {
+	return f.readItems("open_items", "WHERE i.paper_id = ?", id)
+}
+
+func (f *Facts) Item(id posting.ItemRef) (posting.Item, bool) {
+	if i, seen := f.items[id]; seen {
+		return i, true
+	}
+	if id <= 0 {
+		return posting.Item{}, false
+	}
+	found := f.readItems("open_items", "WHERE i.id = ?", id)
+	if len(found) == 0 {
+		return posting.Item{}, false
+	}
+	f.items[id] = found[0]
+	return found[0], true
+}
+
+// KnowItems reads items with their moves in one go: a plan may set thousands
+// against each other.
+func (f *Facts) KnowItems(ids []posting.ItemRef) {
+	if len(ids) < 4 {
+		return
+	}
+	var unknown []posting.ItemRef
+	for _, id := range ids {
+		if _, known := f.moves[id]; !known && id > 0 {
+			f.moves[id] = []posting.Move{}
+			unknown = append(unknown, id)
+		}
+	}
+	for chunk := range slices.Chunk(unknown, 1000) {
+		for _, i := range f.readItems("open_items", "WHERE i.id IN ?", chunk) {
+			f.items[i.ID] = i
+		}
+		for _, m := range f.readMoves("WHERE item_id IN ?", chunk) {
+			f.moves[m.Item] = append(f.moves[m.Item], m)
+		}
+	}
+}
+
+// moveRow is a move as it is stored.
+type moveRow struct {
+	ItemID       int64
+	Day          day.Day
+	Amount       money.Amount
+	Tax          money.Amount
+	OwnAmount    *money.Amount
+	OwnTax       *money.Amount
+	AllocationID int64
+}
+
+func (f *Facts) readMoves(where string, args ...any) []posting.Move {
+	rows := all[moveRow](f, "SELECT item_id, day, amount, tax, own_amount, own_tax, allocation_id FROM item_moves "+where+" ORDER BY id", args...)
+	moves := make([]posting.Move, len(rows))
+	for n, r := range rows {
+		moves[n] = posting.Move{Item: posting.ItemRef(r.ItemID), Day: r.Day, Part: posting.Part{Amount: worth(r.Amount, r.OwnAmount), Tax: worth(r.Tax, r.OwnTax)}, Allocation: r.AllocationID}
+	}
+	return moves
+}
+
+// ItemMoves are read once: a plan may set thousands of items against one.
+func (f *Facts) ItemMoves(id posting.ItemRef) []posting.Move {
+	if m, seen := f.moves[id]; seen {
+		return m
+	}
+	f.moves[id] = f.readMoves("WHERE item_id = ?", id)
+	return f.moves[id]
+}
+
+func (f *Facts) ItemLines(id posting.ItemRef) []ledger.Line {
+	return all[ledger.Line](f, "SELECT "+lineColumns+" FROM entry_lines l WHERE l.item_id = ? ORDER BY l.id", id)
+}
+
+// lineColumns are those of a journal line l.
+const lineColumns = "l.account_id, l.amount, COALESCE(l.currency, '') AS currency, COALESCE(l.own_amount, 0) AS own, l.party_id, l.job_id, l.tax_code_id, l.item_id"
+
+func (f *Facts) OpenOn(d day.Day) []posting.Item {
+	open, err := f.r.openAt(d)
+	if err != nil {
+		f.err = errors.Join(f.err, err)
+		return nil
+	}
+	return f.readItems(open, "WHERE i.register IN ('receivables', 'retention')", asOf(d))
+}
+
+func (f *Facts) Disputes(id posting.ItemRef) []posting.Dispute {
+	return all[posting.Dispute](f, "SELECT item_id AS item, day, reason, unfounded FROM disputes WHERE item_id = ? ORDER BY id", id)
+}
+
+func (f *Facts) ChequeTaken(bank int64, number string) bool {
+	_, taken := value[int64](f, "SELECT paper_id FROM paper_payment WHERE bank_account_id = ? AND cheque = ? AND cheque <> '' LIMIT 1", bank, number)
+	return taken
+}
+
+// NextCheque is the number after the last cheque of the bank account. Numbers
+// of more digits than a cheque has are somebody's own and begin no series.
+func (f *Facts) NextCheque(bank int64) string {
+	last, ok := value[string](f, "SELECT cheque FROM paper_payment WHERE bank_account_id = ? AND cheque <> '' AND length(cheque) <= 15 AND cheque NOT GLOB '*[^0-9]*' ORDER BY CAST(cheque AS INTEGER) DESC LIMIT 1", bank)
+	n, err := strconv.ParseInt(last, 10, 64)
+	if !ok || err != nil {
+		return firstCheque
+	}
+	return posting.Padded(n+1, len(last))
+}
+
+// firstCheque is the number of a firm's first cheque unless it says otherwise.
+const firstCheque = "000101"
+
+const selectAllocation = "SELECT id, debit_id AS debit, credit_id AS credit, amount, tax, day, undoes FROM allocations a "
+
+func (f *Facts) Allocation(id int64) (posting.Allocation, bool) {
+	return find[posting.Allocation](f, selectAllocation+"WHERE id = ?", id)
+}
+
+func (f *Facts) UndoneOn(id int64) day.Day {
+	d, _ := value[day.Day](f, "SELECT day FROM allocations WHERE undoes = ?", id)
+	return d
+}
+
+func (f *Facts) AllocationsOf(id posting.ItemRef) []posting.Allocation {
+	return all[posting.Allocation](f, selectAllocation+`WHERE (debit_id = ? OR credit_id = ?) AND +undoes IS NULL
+		AND NOT EXISTS (SELECT 1 FROM allocations u WHERE u.undoes = a.id) ORDER BY id`, id, id)
+}
