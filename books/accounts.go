@@ -121,10 +121,7 @@ func (b *Book) SaveBankAccount(ctx context.Context, user int64, a *ledger.BankAc
 func saveBankAccount(tx *store.Tx, a *ledger.BankAccount) error {
 	var v validation
 	v.text("name", &a.Name, true, 80)
-	a.IBAN = strings.ToUpper(strings.ReplaceAll(a.IBAN, " ", ""))
-	if a.IBAN != "" && !ibanHolds(a.IBAN) {
-		v.refuse("iban", "does not hold", "The IBAN %s has a slip in it: its check digits do not hold.", a.IBAN)
-	}
+	checkIBAN(&v, &a.IBAN)
 	other, there, err := store.IDBy[ledger.BankAccount](&tx.Reader, "name", a.Name)
 	if err != nil {
 		return err

@@ -52,6 +52,15 @@ func saveArticle(tx *store.Tx, i *master.Article) error {
 	if i.Price.IsNegative() || !money.Fits(i.Price, 6) || i.Price.GreaterThan(decimal.New(1, 12)) {
 		v.refuse("price", "out of bounds", "A price is nil or more, with at most 6 places.")
 	}
+	if i.Stocked && i.Kind != master.Material {
+		v.refuse("stocked", "no material", "Only a material is kept in stock.")
+	}
+	if i.Serial && !i.Stocked {
+		v.refuse("serial", "not in stock", "Only pieces that are kept in stock bear numbers.")
+	}
+	if err := stockStays(tx, &v, i); err != nil {
+		return err
+	}
 	if i.AccountID != 0 {
 		a, ok, err := store.Find[ledger.Account](&tx.Reader, i.AccountID)
 		if err != nil {
@@ -169,4 +178,18 @@ func saveTerms(tx *store.Tx, t *master.Terms) error {
 		return err
 	}
 	return tx.SetInstalments(t.ID, t.Instalments)
+}
+
+// stockStays refuses to change how an article is kept while some of it is
+// there.
+func stockStays(tx *store.Tx, v *validation, i *master.Article) error {
+	old, known, err := store.Find[master.Article](&tx.Reader, i.ID)
+	if err != nil || !known || (old.Stocked == i.Stocked && old.Serial == i.Serial) {
+		return err
+	}
+	there, err := tx.HasStock(i.ID)
+	if there {
+		v.refuse("stocked", "in stock", "Some of %s is in stock. Count it to nil first.", old.Name)
+	}
+	return err
 }

@@ -39,6 +39,7 @@ func (b *Book) SaveLimits(ctx context.Context, user, version int64, l master.Lim
 	if l.LateGrace < 0 || l.LateGrace > 365 {
 		v.refuse("lateGrace", "out of bounds", "Grace is from 0 to 365 days.")
 	}
+	checkMarkup(&v, "markup", l.Markup)
 	if l.LateFee < 0 || l.LateFee > money.Limit {
 		v.refuse("lateFee", "out of bounds", "A fee for what is overdue is nil or more.")
 	}
@@ -115,4 +116,11 @@ func (b *Book) PrintedCheques(ctx context.Context, user int64, papers []int64) e
 		}
 		return tx.PrintedCheques(act.ID, b.Today(), papers)
 	})
+}
+
+// checkMarkup refuses a markup that would give what is passed on away.
+func checkMarkup(v *validation, field string, percent decimal.Decimal) {
+	if percent.LessThanOrEqual(hundred.Neg()) || percent.GreaterThan(decimal.New(1000, 0)) || !money.Fits(percent, 4) {
+		v.refuse(field, "out of bounds", "A markup is above −100 %% and at most 1,000 %%, with at most 4 places.")
+	}
 }

@@ -57,6 +57,18 @@ func saveCustomer(tx *store.Tx, p *master.Party) error {
 	if p.Email != "" && (!strings.Contains(p.Email, "@") || strings.ContainsAny(p.Email, " ,;")) {
 		v.refuse("email", "no address", "%q is no e-mail address. Write it as name@firm.example, or leave it empty.", p.Email)
 	}
+	v.text("bic", &p.BIC, false, 11)
+	checkIBAN(&v, &p.IBAN)
+	for field, percent := range map[string]decimal.Decimal{"withhold": p.Withhold, "keepBack": p.KeepBack} {
+		if percent.IsNegative() || percent.GreaterThan(hundred) || !money.Fits(percent, 4) {
+			v.refuse(field, "out of bounds", "A share is from 0 to 100 %%, with at most 4 places.")
+		}
+	}
+	if _, ok, err := store.Find[master.Group](&tx.Reader, p.GroupID); err != nil {
+		return err
+	} else if p.GroupID != 0 && !ok {
+		v.refuse("group", "missing", "There is no such group. Choose another.")
+	}
 	if p.TermsID != 0 {
 		if _, ok, err := store.Find[master.Terms](&tx.Reader, p.TermsID); err != nil {
 			return err
@@ -85,8 +97,8 @@ func (v *validation) staysParty(tx *store.Tx, p *master.Party) error {
 		what      string
 		registers []ledger.Role
 	}{
-		{p.IsCustomer, "noCustomer", "customer", []ledger.Role{ledger.Receivables, ledger.Retention, ledger.Deposits, ledger.Recoverable, ledger.AdvanceBillings}},
-		{p.IsSupplier, "supplier", "supplier", []ledger.Role{ledger.Payables, ledger.RetentionPayable, ledger.SupplierPrepayments, ledger.GoodsReceived}},
+		{p.IsCustomer, "noCustomer", "customer", []ledger.Role{ledger.Receivables, ledger.Retention, ledger.Deposits, ledger.AdvanceBillings}},
+		{p.IsSupplier, "supplier", "supplier", []ledger.Role{ledger.Payables, ledger.RetentionPayable, ledger.SupplierPrepayments, ledger.GoodsReceived, ledger.Recoverable}},
 	} {
 		if side.is || p.ID == 0 {
 			continue
@@ -133,6 +145,12 @@ func saveJob(tx *store.Tx, j *master.Job) error {
 	v.text("note", &j.Note, false, 4000)
 	if j.ContractSum < 0 || j.ContractSum > money.Limit {
 		v.refuse("contractSum", "below nil", "A contract sum is nil or more. Leave it at nil when none is agreed.")
+	}
+	if j.Budget < 0 || j.Budget > money.Limit {
+		v.refuse("budget", "below nil", "A budget is nil or more. Leave it at nil when there is none.")
+	}
+	if j.Markup != nil {
+		checkMarkup(&v, "markup", *j.Markup)
 	}
 	checkRetention(&v, j)
 	checkPlan(&v, j)
@@ -205,5 +223,14 @@ func checkRetention(v *validation, j *master.Job) {
 	}
 	if len(j.Releases) > 0 && !sum.Equal(hundred) {
 		v.refuse("releases", "not whole", "The shares that are released add up to %s %%, not to 100.", sum)
+	}
+}
+
+// checkIBAN takes blanks out of an account number and refuses one whose check
+// digits do not hold.
+func checkIBAN(v *validation, iban *string) {
+	*iban = strings.ToUpper(strings.Join(strings.Fields(*iban), ""))
+	if *iban != "" && !ibanHolds(*iban) {
+		v.refuse("iban", "does not hold", "The IBAN %s has a slip in it: its check digits do not hold.", *iban)
 	}
 }

@@ -199,7 +199,7 @@ func (b *Book) SaveFirm(ctx context.Context, user int64, f store.Firm) error {
 		}
 		f.Currency, f.LockedThrough, f.ChartVersion = old.Currency, old.LockedThrough, old.ChartVersion
 		f.DifferenceLimit, f.WriteOffLimit, f.Relief = old.DifferenceLimit, old.WriteOffLimit, old.Relief
-		f.LatePercent, f.LateGrace, f.LateFee = old.LatePercent, old.LateGrace, old.LateFee
+		f.LatePercent, f.LateGrace, f.LateFee, f.Markup, f.ShowMarkup = old.LatePercent, old.LateGrace, old.LateFee, old.Markup, old.ShowMarkup
 		if err := tx.SaveFirm(f); err != nil {
 			return err
 		}

@@ -60,6 +60,7 @@ func fill(t *testing.T, b *books.Book) {
 	must(b.SaveTerms(ctx, 1, &master.Terms{ID: 1, Version: 1, Name: "30 days", Kind: master.InDays, Days: 30, DiscountPercent: decimal.New(2, 0), DiscountDays: 10}))
 	must(b.SaveArticle(ctx, 1, &master.Article{Code: "BAL", Name: "Baluster", Kind: master.Material}))
 	must(b.SaveArticle(ctx, 1, &master.Article{Code: "OLD", Name: "Old", Kind: master.Service, Inactive: true}))
+	must(b.SaveArticle(ctx, 1, &master.Article{Code: "POST", Name: "Newel post", Kind: master.Material, Stocked: true}))
 	must(b.SaveTaxCode(ctx, 1, &tax.Code{Code: "OLD", Kind: tax.Charged, Inactive: true}, []tax.Rate{{Since: "2020-01-01", Percent: decimal.New(5, 0)}}))
 	must(b.SaveAccount(ctx, 1, &ledger.Account{Number: "602", Name: "Spare", Type: ledger.Expense, Inactive: true}))
 	must(b.SaveBankAccount(ctx, 1, &ledger.BankAccount{Name: "Old bank", Inactive: true}))

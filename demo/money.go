@@ -83,7 +83,7 @@ func (t *teller) bothWays() {
 	t.do("2026-10-09", "shop stair", t.invoice(reed, "218", "2026-10-09", t.line("Shop stair, ash, made and fitted", "1", 75000, "STD", false)))
 	t.at("2026-10-22", "stringers", func() (posting.Command, error) {
 		return buying.Bill{PartyID: t.parties[reed], Day: "2026-10-22", Due: "2026-11-21", Reference: "TR 1187",
-			Lines: []buying.BillLine{{Text: "Stringers, oak, rough cut", AccountID: t.role(ledger.JobCosts), JobID: t.jobs["214"], Net: 53333, TaxCodeID: t.codes["STD"]}}}, nil
+			Lines: []buying.Line{{Text: "Stringers, oak, rough cut", AccountID: t.role(ledger.JobCosts), JobID: t.jobs["214"], Net: 53333, TaxCodeID: t.codes["STD"]}}}, nil
 	})
 }
 

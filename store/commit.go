@@ -1,6 +1,7 @@
 package store
 
 import (
+	"cmp"
 	"database/sql"
 	"errors"
 	"fmt"
@@ -152,13 +153,35 @@ func (w *writer) paper(p posting.Paper, act int64) {
 	var lines rows
 	for _, l := range p.Lines {
 		lines.add(id, l.Position, null(l.ArticleID), null(l.JobID), l.Text, l.Unit, l.Quantity, l.UnitPrice, l.DiscountPercent, l.Discount, null(l.TaxCodeID), l.TaxPercent, null(l.AccountID), l.Before,
-			l.Net.Base, l.Tax.Base, own.amount(l.Net.Own), own.amount(l.Tax.Own), text(string(l.Register)))
+			l.Net.Base, l.Tax.Base, own.amount(l.Net.Own), own.amount(l.Tax.Own), text(string(l.Register)), l.PassOn, l.Markup, l.Joined)
 	}
-	w.insert("paper_lines (paper_id, position, article_id, job_id, text, unit, quantity, unit_price, discount_percent, discount, tax_code_id, tax_percent, account_id, before, net, tax, own_net, own_tax, register)", lines)
+	w.insert("paper_lines (paper_id, position, article_id, job_id, text, unit, quantity, unit_price, discount_percent, discount, tax_code_id, tax_percent, account_id, before, net, tax, own_net, own_tax, register, pass_on, markup, joined)", lines)
 	for _, l := range p.Lines {
-		if l.Register != "" {
+		register := l.Register
+		if waits, _ := posting.Describe(p.Kind); register == "" && l.PassOn == posting.OurSupply && waits.PassesOn {
+			register = PassedOn
+		}
+		if register != "" {
 			w.exec("INSERT INTO lines_left (paper_id, position, register, party_id, job_id, day, quantity, amount, tax) VALUES (?,?,?,?,?,?,?,?,?)",
-				id, l.Position, l.Register, null(p.PartyID), null(p.JobID), p.Day, posting.InMillionths(l.Quantity), l.Part().Amount.Base, l.Tax.Base)
+				id, l.Position, register, null(p.PartyID), null(cmp.Or(l.JobID, p.JobID)), p.Day, posting.InMillionths(l.Quantity), l.Part().Amount.Base, l.Tax.Base)
+		}
+	}
+}
+
+// PassedOn names in lines_left what waits to be passed on as our own supply: it
+// stands in no register, for it is a cost of the job already.
+const PassedOn = "passed on"
+
+// serials writes the numbers of the pieces that moved. The moves were written
+// last, so their IDs are the last.
+func (w *writer) serials(moves []posting.StockMove) {
+	var last int64
+	for n, m := range moves {
+		if len(m.Serials) > 0 && last == 0 && w.err == nil {
+			w.err = w.tx.queryRow("SELECT MAX(id) FROM stock_moves").Scan(&last)
+		}
+		for _, s := range m.Serials {
+			w.exec("INSERT INTO stock_serials (move_id, serial) VALUES (?, ?)", last-int64(len(moves)-1-n), s)
 		}
 	}
 }
@@ -360,6 +383,7 @@ func (w *writer) used(e posting.Effect, act int64) {
 		stock.add(act, m.ArticleID, w.papers(m.By.PaperID), m.By.Position, w.papers(m.PaperID), m.Day, m.Quantity, m.Value, null(m.Undoes))
 	}
 	w.insert("stock_moves (act_id, article_id, by_paper_id, by_position, paper_id, day, quantity, value, undoes)", stock)
+	w.serials(e.Stock)
 	for _, c := range e.Charges {
 		if c.Freed {
 			w.exec("INSERT INTO freed_days (charge_id, act_id) VALUES (?, ?)", c.ID, act)

@@ -28,6 +28,7 @@ type Facts struct {
 	items    map[posting.ItemRef]posting.Item
 	parties  map[int64]master.Party
 	papers   map[int64]posting.Paper
+	articles map[int64]master.Article
 	moves    map[posting.ItemRef][]posting.Move
 	uses     map[int64][]posting.Use
 	reserved map[int64][]posting.Use
@@ -39,7 +40,7 @@ type Facts struct {
 // Facts returns the facts as of this transaction.
 func (r Reader) Facts(today day.Day) (*Facts, error) {
 	f := &Facts{r: r, today: today, items: map[posting.ItemRef]posting.Item{},
-		parties: map[int64]master.Party{}, papers: map[int64]posting.Paper{}, moves: map[posting.ItemRef][]posting.Move{}, uses: map[int64][]posting.Use{}, reserved: map[int64][]posting.Use{},
+		parties: map[int64]master.Party{}, papers: map[int64]posting.Paper{}, articles: map[int64]master.Article{}, moves: map[posting.ItemRef][]posting.Move{}, uses: map[int64][]posting.Use{}, reserved: map[int64][]posting.Use{},
 		given: map[string]string{}, taken: map[string]bool{}}
 	var err error
 	f.chart, err = r.loadChart()
@@ -159,7 +160,13 @@ func (f *Facts) Article(id int64) (master.Article, bool) {
 	if id == 0 {
 		return master.Article{}, false
 	}
-	return find[master.Article](f, "SELECT * FROM articles WHERE id = ?", id)
+	a, seen := f.articles[id]
+	if !seen {
+		if a, seen = find[master.Article](f, "SELECT * FROM articles WHERE id = ?", id); seen {
+			f.articles[id] = a
+		}
+	}
+	return a, seen
 }
 
 // selectPaper selects the head of papers with what their families have.
@@ -229,16 +236,19 @@ type lineRow struct {
 	OwnNet          *money.Amount
 	OwnTax          *money.Amount
 	Register        ledger.Role
+	PassOn          posting.Treatment
+	Markup          decimal.Decimal
+	Joined          bool
 }
 
 func (f *Facts) lines(where string, args ...any) []posting.PaperLine {
 	rows := all[lineRow](f, `SELECT paper_id, position, article_id, job_id, text, unit, quantity, unit_price, discount_percent, discount, tax_code_id, tax_percent, account_id, before,
-		net, tax, own_net, own_tax, COALESCE(register, '') AS register FROM paper_lines `+where+" ORDER BY paper_id, position", args...)
+		net, tax, own_net, own_tax, COALESCE(register, '') AS register, pass_on, markup, joined FROM paper_lines `+where+" ORDER BY paper_id, position", args...)
 	lines := make([]posting.PaperLine, len(rows))
 	for n, r := range rows {
 		lines[n] = posting.PaperLine{PaperID: r.PaperID, Position: r.Position, ArticleID: r.ArticleID, JobID: r.JobID, Text: r.Text, Unit: r.Unit, Quantity: r.Quantity, UnitPrice: r.UnitPrice,
 			DiscountPercent: r.DiscountPercent, Discount: r.Discount, TaxCodeID: r.TaxCodeID, TaxPercent: r.TaxPercent, AccountID: r.AccountID, Before: r.Before,
-			Net: worth(r.Net, r.OwnNet), Tax: worth(r.Tax, r.OwnTax), Register: r.Register}
+			Net: worth(r.Net, r.OwnNet), Tax: worth(r.Tax, r.OwnTax), Register: r.Register, PassOn: r.PassOn, Markup: r.Markup, Joined: r.Joined}
 	}
 	return lines
 }

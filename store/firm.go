@@ -35,8 +35,10 @@ type Firm struct {
 	LatePercent  decimal.Decimal // interest on what is overdue, a year
 	LateGrace    int             // days
 	LateFee      money.Amount
-	InvoiceNote  string // that a new invoice begins with
-	UnusedFields string // of an invoice, as a JSON list
+	InvoiceNote  string          // that a new invoice begins with
+	UnusedFields string          // of an invoice, as a JSON list
+	Markup       decimal.Decimal // on costs that are passed on, percent
+	ShowMarkup   bool
 }
 
 // AllowanceRate is what of a bucket of the ageing is doubtful, in percent.
@@ -47,7 +49,7 @@ type AllowanceRate struct {
 
 // limits returns what the firm has settled about small and lost money.
 func (r Reader) limits(firm Firm) (master.Limits, error) {
-	l := master.Limits{Difference: firm.DifferenceLimit, WriteOff: firm.WriteOffLimit, Relief: firm.Relief, LatePercent: firm.LatePercent, LateGrace: firm.LateGrace, LateFee: firm.LateFee}
+	l := master.Limits{Difference: firm.DifferenceLimit, WriteOff: firm.WriteOffLimit, Relief: firm.Relief, LatePercent: firm.LatePercent, LateGrace: firm.LateGrace, LateFee: firm.LateFee, Markup: firm.Markup, ShowMarkup: firm.ShowMarkup}
 	rates, err := scan[AllowanceRate](r, "SELECT bucket, percent FROM allowance_rates ORDER BY bucket")
 	for _, rate := range rates {
 		for len(l.Allowance) <= rate.Bucket {
@@ -60,7 +62,7 @@ func (r Reader) limits(firm Firm) (master.Limits, error) {
 
 // SetLimits stores what the firm has settled about small and lost money.
 func (tx *Tx) SetLimits(l master.Limits) error {
-	if err := tx.db.Exec("UPDATE firm SET version = version + 1, difference_limit = ?, write_off_limit = ?, relief = ?, late_percent = ?, late_grace = ?, late_fee = ?", l.Difference, l.WriteOff, l.Relief, l.LatePercent, l.LateGrace, l.LateFee).Error; err != nil {
+	if err := tx.db.Exec("UPDATE firm SET version = version + 1, difference_limit = ?, write_off_limit = ?, relief = ?, late_percent = ?, late_grace = ?, late_fee = ?, markup = ?, show_markup = ?", l.Difference, l.WriteOff, l.Relief, l.LatePercent, l.LateGrace, l.LateFee, l.Markup, l.ShowMarkup).Error; err != nil {
 		return err
 	}
 	return tx.SetRates(l.Allowance)

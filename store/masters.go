@@ -15,7 +15,7 @@ import (
 // A Master is a record that papers refer to. Each is stored in a table of its
 // own, mapped by its field names.
 type Master interface {
-	master.Party | master.Job | master.Article | master.Terms | ledger.Account | ledger.BankAccount | tax.Code
+	master.Party | master.Job | master.Article | master.Terms | ledger.Account | ledger.BankAccount | tax.Code | master.Group
 }
 
 func tableOf[T Master]() string {
@@ -33,6 +33,8 @@ func tableOf[T Master]() string {
 		return "accounts"
 	case ledger.BankAccount:
 		return "bank_accounts"
+	case master.Group:
+		return "customer_groups"
 	default:
 		return "tax_codes"
 	}

@@ -1,6 +1,8 @@
 package store
 
 import (
+	"slices"
+
 	"cleantally/core/day"
 	"cleantally/core/money"
 	"cleantally/core/posting"
@@ -87,7 +89,30 @@ func (f *Facts) stock(where string, id int64) []posting.StockMove {
 		moves[n] = posting.StockMove{ID: r.ID, ArticleID: r.ArticleID, By: posting.LineRef{PaperID: r.ByPaperID, Position: r.ByPosition}, PaperID: r.PaperID, Day: r.Day,
 			Quantity: r.Quantity, Value: r.Value, Undoes: r.Undoes}
 	}
+	f.numbers(moves)
 	return moves
+}
+
+// numbers adds the numbers of the pieces to moves of articles that bear them.
+func (f *Facts) numbers(moves []posting.StockMove) {
+	at := map[int64]int{}
+	var ids []int64
+	for n, m := range moves {
+		if a, _ := f.Article(m.ArticleID); a.Serial {
+			at[m.ID] = n
+			ids = append(ids, m.ID)
+		}
+	}
+	type row struct {
+		MoveID int64
+		Serial string
+	}
+	for chunk := range slices.Chunk(ids, 1000) {
+		for _, r := range all[row](f, "SELECT move_id, serial FROM stock_serials WHERE move_id IN ? ORDER BY move_id, serial", chunk) {
+			m := &moves[at[r.MoveID]]
+			m.Serials = append(m.Serials, r.Serial)
+		}
+	}
 }
 
 func (f *Facts) StockMoves(articleID int64) []posting.StockMove {
@@ -149,4 +174,10 @@ func (tx *Tx) Reserve(draft int64, used []posting.Use) error {
 		}
 	}
 	return nil
+}
+
+// HasStock tells whether any of an article is in stock.
+func (tx *Tx) HasStock(articleID int64) (bool, error) {
+	n, _, err := one[int64](tx.Reader, "SELECT COALESCE(SUM(quantity), 0) FROM stock_moves WHERE article_id = ?", articleID)
+	return n != 0, err
 }

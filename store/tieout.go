@@ -101,7 +101,7 @@ func (r Reader) Check() ([]string, error) {
 			OR x.tax <> l.tax - COALESCE((SELECT SUM(u.tax) FROM uses u WHERE u.of_paper_id = x.paper_id AND u.of_position = x.position), 0)`, "keeps another rest than its uses leave"},
 		{`SELECT 'paper ' || p.number || ' by code ' || COALESCE(c, 0) FROM (SELECT paper_id AS p, tax_code_id AS c, SUM(net + tax) AS amount, SUM(tax) AS tax FROM paper_lines GROUP BY 1, 2) b
 			JOIN papers p ON p.id = b.p JOIN kinds k ON k.kind = p.kind
-			JOIN (SELECT of_paper_id AS q, tax_code_id AS d, SUM(amount) AS amount, SUM(tax) AS tax FROM uses WHERE of_position = 0 OR as_kind = 'credited' GROUP BY 1, 2) u ON u.q = b.p AND u.d IS b.c
+			JOIN (SELECT of_paper_id AS q, tax_code_id AS d, SUM(amount) AS amount, SUM(tax) AS tax FROM uses WHERE of_position = 0 OR as_kind = 'credited' OR as_kind = 'supplier credited' GROUP BY 1, 2) u ON u.q = b.p AND u.d IS b.c
 			WHERE k.bills = 1 AND b.amount > 0 AND (u.amount > b.amount + (SELECT max(y.rounding, 0) FROM paper_billing y WHERE y.paper_id = p.id) OR u.tax > b.tax)`, "is used beyond what it billed"},
 		{`SELECT 'article ' || article_id FROM stock_moves GROUP BY article_id HAVING SUM(quantity) < 0 OR SUM(value) < 0 OR (SUM(quantity) = 0 AND SUM(value) <> 0)`, "has stock that cannot be"},
 		{`SELECT 'item ' || a.item_id FROM charged_days a JOIN charged_days b ON b.item_id = a.item_id AND b.id > a.id AND a.from_day <= b.through_day AND b.from_day <= a.through_day

@@ -267,7 +267,7 @@ type BillLineBody struct {
 func (b BillBody) command(p *parser) posting.Command {
 	v := buying.Bill{Number: b.Number, PartyID: b.Supplier, Day: p.day("day", b.Day), Due: p.day("due", b.Due), Reference: b.Reference, Note: b.Note}
 	for i, l := range b.Lines {
-		v.Lines = append(v.Lines, buying.BillLine{Text: l.Text, AccountID: l.Account, JobID: l.Job, Net: p.amount(fmt.Sprintf("lines[%d].net", i), l.Net), TaxCodeID: l.TaxCode})
+		v.Lines = append(v.Lines, buying.Line{Text: l.Text, AccountID: l.Account, JobID: l.Job, Net: p.amount(fmt.Sprintf("lines[%d].net", i), l.Net), TaxCodeID: l.TaxCode})
 	}
 	return v
 }

@@ -161,7 +161,7 @@ func (c Credit) giveBack(b *builder, all holding, x creditPart) {
 		u.Quantity = c.pieces(all, h, x, net, left)
 		back := u
 		back.Quantity, back.Part = -u.Quantity, u.Part.Neg()
-		if !b.Use("paper", back) || h.As != posting.Billed {
+		if of, _ := b.Facts.Paper(h.Of.PaperID); !b.Use("paper", back) || h.As != posting.Billed || of.Kind != posting.Order {
 			continue
 		}
 		c.lower(b, all.delivered[u.Of], u)

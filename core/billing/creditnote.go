@@ -194,7 +194,7 @@ func (w *creditWriting) lines(parts []creditPart) (works []creditPart) {
 	holds := holdingOf(w.b, w.of.ID)
 	for _, x := range parts {
 		l := x.line
-		own := posting.PaperLine{ArticleID: l.ArticleID, JobID: l.JobID, Text: l.Text, Unit: l.Unit, Quantity: one, TaxCodeID: l.TaxCodeID, TaxPercent: l.TaxPercent, AccountID: l.AccountID}
+		own := posting.PaperLine{ArticleID: l.ArticleID, JobID: l.JobID, Text: l.Text, Unit: l.Unit, Quantity: one, TaxCodeID: l.TaxCodeID, TaxPercent: l.TaxPercent, AccountID: l.AccountID, PassOn: l.PassOn}
 		if x.quantity > 0 {
 			own.Quantity, own.UnitPrice = x.quantity.Decimal(), l.UnitPrice
 		}
@@ -204,8 +204,13 @@ func (w *creditWriting) lines(parts []creditPart) (works []creditPart) {
 		w.c.giveBack(w.b, holds, x)
 		if _, control := w.b.Control(l.AccountID); control {
 			w.p.Beside -= x.part.Net()
-			w.p.Deducted += x.part.Amount.Own
+			if taken(x.part) {
+				w.p.Deducted += x.part.Amount.Own
+			}
 			continue
+		}
+		if l.PassOn != posting.KeptAsCost {
+			w.p.Beside -= x.part.Net()
 		}
 		works = append(works, x)
 		w.b.Debit(ledger.Account{ID: l.AccountID}, x.part.Amount.Base-x.part.Tax.Base, w.ofCode(l.TaxCodeID))

@@ -142,7 +142,7 @@ func (c Credit) ofWork(b *builder, of posting.Paper, all []creditPart) []creditP
 	work := make([]money.Amount, len(all))
 	var left money.Amount
 	for n, x := range all {
-		if _, control := b.Control(x.line.AccountID); !control && x.left.Net() > 0 {
+		if _, control := b.Control(x.line.AccountID); !control && x.left.Net() > 0 && x.line.PassOn == posting.KeptAsCost {
 			work[n] = x.left.Net()
 			left += work[n]
 		}

@@ -156,6 +156,9 @@ func (v Invoice) take(b *builder, p *posting.Paper, lines []posting.Line) {
 		b.Use("lines", u)
 	}
 	for n, l := range lines {
+		for i, t := range l.Took {
+			b.Use(fmt.Sprintf("lines[%d].costs[%d].amount", n, i), posting.Use{Of: t.Of, As: posting.Billed, Day: v.Day, By: posting.LineRef{PaperID: p.ID, Position: n + 1}, Part: t.Part})
+		}
 		if l.Of.PaperID == 0 {
 			continue
 		}

@@ -14,11 +14,13 @@ import (
 type OrderShare struct {
 	Position int // of the line, counted from 1
 	Quantity decimal.Decimal
+	Serials  []string // of pieces of stock that bear numbers
 }
 
 // Delivery hands over what was ordered, in part or whole; its note is signed
-// for and bears no prices (docs/rules.md, part 5). It posts nothing. More than
-// is left may be delivered, once that is confirmed.
+// for and bears no prices (docs/rules.md, part 5). It posts nothing but stock:
+// Dr cost of sales, Cr stock. More than is left may be delivered, once that is
+// confirmed.
 type Delivery struct {
 	Number    string // "" to be given the next
 	OrderID   int64
@@ -37,9 +39,25 @@ func (d Delivery) Plan(f posting.Facts) (posting.Effect, error) {
 		if s.Quantity > max(left, 0) {
 			b.Warn(fmt.Sprintf("lines[%d].quantity", n), "more than ordered", max(left, 0).Decimal().String(), "Only %s of %s is left to deliver, not %s.", max(left, 0).Decimal(), p.Lines[n].Text, s.Quantity.Decimal())
 		}
-		b.Use(fmt.Sprintf("lines[%d].quantity", n), s)
+		pieces := leaving(b, s.Of, 0, s.Quantity)
+		if b.Use(fmt.Sprintf("lines[%d].quantity", n), s) {
+			d.out(b, p, n, s.Of.Position, pieces)
+		}
 	}
 	return b.Effect(fmt.Sprintf("Delivered of %s to %s by %s", order.Number, order.PartyName, p.Number))
+}
+
+// out takes what of a line leaves stock by the delivery out of it.
+func (d Delivery) out(b *builder, p *posting.Paper, n, position int, pieces posting.Millionths) {
+	l := p.Lines[n]
+	if article, _ := b.Article(l.ArticleID); !article.Stocked {
+		return
+	}
+	for at, named := range d.Lines {
+		if named.Position == position {
+			outOfStock(b, fmt.Sprintf("lines[%d].", at), p, n, pieces, named.Serials, d.Day)
+		}
+	}
 }
 
 // Cancellation cancels what of an order is not delivered or billed, which
@@ -98,7 +116,7 @@ func leftOf(b *builder, order posting.Paper, d day.Day) []OrderShare {
 	var all []OrderShare
 	for _, l := range order.Lines {
 		if left := b.leftToCancel(thingOf(order, l), d); left > 0 {
-			all = append(all, OrderShare{l.Position, left.Decimal()})
+			all = append(all, OrderShare{Position: l.Position, Quantity: left.Decimal()})
 		}
 	}
 	return all

@@ -89,6 +89,11 @@ func (v Invoice) plan(b *builder) (posting.Effect, error) {
 			paper.Beside -= l.Deducts.Net()
 		}
 	}
+	for _, l := range lines {
+		if l.PassOn != posting.KeptAsCost {
+			paper.Beside += l.Net.Own
+		}
+	}
 	if v.Retention != nil {
 		paper.RetainedWhy = strings.TrimSpace(v.Retention.Reason)
 	}
@@ -112,6 +117,7 @@ func (v Invoice) plan(b *builder) (posting.Effect, error) {
 	if dayOK && partyOK && jobOK && (sums.Total > 0 || nilButDeducted) && sums.Total <= money.Limit {
 		b.EnterLines(p, sums, ledger.OutputTax, -1)
 		v.take(b, p, written)
+		v.goods(b, p, written)
 		v.open(b.Builder, p, dues)
 		keeps.open(b, v, p)
 	}
@@ -121,7 +127,7 @@ func (v Invoice) plan(b *builder) (posting.Effect, error) {
 // lines works the lines out: what is billed, what of it is kept back, what was
 // billed in advance and is taken off.
 func (v Invoice) lines(b *builder) ([]posting.Line, []posting.PaperLine, tax.Sums, kept) {
-	in := posting.Lines{Lines: v.fromOrders(b), Day: v.taxDay(b.Builder), PartyID: v.PartyID, Includes: v.Includes, DiscountPercent: v.DiscountPercent, Discount: v.Discount, RoundTo: v.RoundTo}
+	in := posting.Lines{Lines: v.fromCosts(b, v.fromOrders(b)), Day: v.taxDay(b.Builder), PartyID: v.PartyID, Includes: v.Includes, DiscountPercent: v.DiscountPercent, Discount: v.Discount, RoundTo: v.RoundTo}
 	lines, sums := b.Lines(in)
 	keeps := v.retention(b, sums)
 	if off := v.deducted(b, sums, sums.Total-keeps.amount); len(off) > 0 {

@@ -31,6 +31,7 @@ func (v Invoice) retention(b *builder, billed tax.Sums) kept {
 	if !ok && v.Retention == nil {
 		return kept{}
 	}
+	billed = withoutBehalf(billed)
 	base := baseOf(billed, job.RetentionGross)
 	r := b.Currency().Round(money.Percent(b.Currency().Decimal(base), job.RetentionPercent))
 	r = min(r, b.underCap(job))
@@ -57,6 +58,21 @@ func (v Invoice) named(b *builder, base money.Amount) money.Amount {
 		b.Refuse("retention.reason", "missing", "", "Say why another amount is kept back than the job's terms have.")
 	}
 	return v.Retention.Amount
+}
+
+// withoutBehalf leaves out what bears no tax code: costs on the customer's
+// behalf, of which nothing is kept back.
+func withoutBehalf(s tax.Sums) tax.Sums {
+	codes := s.Codes
+	s.Codes = nil
+	for _, c := range codes {
+		if c.Code.ID == 0 {
+			s.Net -= c.Net
+			continue
+		}
+		s.Codes = append(s.Codes, c)
+	}
+	return s
 }
 
 func baseOf(s tax.Sums, gross bool) money.Amount {

@@ -69,8 +69,8 @@ func Creditable(f posting.Facts, of posting.Paper, d day.Day) (lines []Creditabl
 	for _, l := range of.Lines {
 		left, pieces, _ := b.LeftOf(thingOf(of, l), posting.Credited, d)
 		_, control := b.Control(l.AccountID)
-		lines = append(lines, CreditableLine{PaperLine: l, Left: left.Least, Pieces: max(pieces, 0), Takes: control, OfOrder: ordered[l.Position]})
-		if !control {
+		lines = append(lines, CreditableLine{PaperLine: l, Left: left.Least, Pieces: max(pieces, 0), Takes: control && l.Net.Own < 0, OfOrder: ordered[l.Position]})
+		if !control && l.PassOn == posting.KeptAsCost {
 			work += max(left.Least.Net(), 0)
 		}
 	}

@@ -14,6 +14,9 @@ type Limits struct {
 	Relief     bool         // whether tax on bad debts comes back
 	Allowance  []decimal.Decimal
 
+	Markup     decimal.Decimal // on costs that are passed on as our own supply, percent
+	ShowMarkup bool            // papers show cost and markup apart
+
 	LatePercent decimal.Decimal // interest on what is overdue, percent a year; nil for none
 	LateGrace   int             // days after the due day that bear nothing
 	LateFee     money.Amount    // nil for none

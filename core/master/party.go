@@ -29,6 +29,11 @@ type Party struct {
 	TermsID     int64 // 0: the firm's own terms
 	Note        string
 	InvoiceNote string // that a new invoice begins with, in place of the firm's
+	IBAN        string // where a supplier is paid
+	BIC         string
+	GroupID     int64           // of customers who have prices of their own; 0 for none
+	Withhold    decimal.Decimal // tax that we withhold of a subcontractor, percent of the net
+	KeepBack    decimal.Decimal // retention that we keep of a subcontractor, percent of the net
 	Inactive    bool
 }
 
@@ -39,6 +44,21 @@ func (p Party) Printed() string {
 		return p.Address
 	}
 	return strings.TrimSpace(p.Address + "\n" + p.Town)
+}
+
+// Group is a group of customers who have prices of their own.
+type Group struct {
+	ID       int64
+	Version  int64
+	Name     string
+	Inactive bool
+}
+
+// Price is what an article costs the customers of a group, per unit.
+type Price struct {
+	ArticleID int64
+	GroupID   int64
+	Price     decimal.Decimal
 }
 
 // Job is one order, project or contract for a customer.
@@ -52,6 +72,8 @@ type Job struct {
 	ContractSum money.Amount // net, minor units; nil when none is agreed
 	Closed      bool
 	Note        string
+	Markup      *decimal.Decimal // percent on costs that are passed on; nil: the firm's
+	Budget      money.Amount     // what the job should cost, net; nil for none
 
 	// What the customer keeps back of each invoice of the job, and until when.
 	RetentionPercent    decimal.Decimal // of the base; nil: nothing is kept back
@@ -105,5 +127,7 @@ type Article struct {
 	Price     decimal.Decimal // per unit, up to 6 places
 	AccountID int64           // income account; 0: the default of its kind
 	TaxCodeID int64           // 0: the firm's own
+	Stocked   bool            // it is kept in stock, with quantity and average cost
+	Serial    bool            // each piece of it bears a number of its own
 	Inactive  bool
 }

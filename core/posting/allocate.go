@@ -85,7 +85,9 @@ func (b *Builder) mayAllocate(field string, di, ci Item, d day.Day) bool {
 		b.Refuse(field, "another customer's credit", "", "%s belongs to %s, so it cannot settle %s. Choose a credit of the same customer.", ci.Number, owner.Name, di.Number)
 		return false
 	}
-	if di.Register != ci.Register && (di.Register != ledger.Receivables || ci.Register != ledger.Deposits) {
+	deposit := di.Register == ledger.Receivables && ci.Register == ledger.Deposits
+	prepaid := di.Register == ledger.SupplierPrepayments && ci.Register == ledger.Payables
+	if di.Register != ci.Register && !deposit && !prepaid {
 		b.Refuse(field, "other registers", "", "%s stands in %s and %s in %s, so neither settles the other.", ci.Number, ci.Register, di.Number, di.Register)
 		return false
 	}

@@ -54,8 +54,16 @@ func StandingOf(i Item) string {
 		return "not identified"
 	case i.Register == ledger.Retention:
 		return "kept back"
+	case i.Register == ledger.RetentionPayable:
+		return "we keep back"
+	case i.Register == ledger.SupplierPrepayments:
+		return "prepaid"
 	case i.Register == ledger.Payables && i.Credit():
 		return "we owe"
+	case i.Register == ledger.Payables && i.Kind == SupplierCredit:
+		return "not used"
+	case i.Register == ledger.Payables:
+		return "on account"
 	case i.Kind == CreditNote && i.Credit():
 		return "not used"
 	case i.Credit():
@@ -74,7 +82,7 @@ func (b *Builder) partyBalances() []Balance {
 	for _, m := range b.effect.Moves {
 		i, _ := b.Look(m.Item)
 		at := side{i.PartyID, ledger.Receivables}
-		if i.Register == ledger.Payables {
+		if i.Register == ledger.Payables || i.Register == ledger.SupplierPrepayments || i.Register == ledger.RetentionPayable {
 			at.register = ledger.Payables
 		}
 		change := money.Amount(0)

@@ -119,7 +119,7 @@ func debtOf(p Paper) debt {
 // less is the debt without a use of it.
 func (x debt) less(u Use) debt {
 	at := slices.Index(x.codes, u.Of.TaxCodeID)
-	if at < 0 || (u.Of.Position != 0 && u.As != Credited) {
+	if at < 0 || (u.Of.Position != 0 && u.As != Credited && u.As != SupplierCredited) {
 		return x
 	}
 	x.left = slices.Clone(x.left)

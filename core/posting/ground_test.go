@@ -201,8 +201,9 @@ func TestWaitingBounds(t *testing.T) {
 			t.Errorf("%s: left %d, want %d", name, left.Amount.Own, c.left)
 		}
 	}
-	if _, free := posting.Waiting(amount(1), posting.Used{}, posting.SupplierCredited); !free {
-		t.Error("a supplier's credit is bounded")
+	back := posting.Used{posting.Billed: amount(20600), posting.SupplierCredited: amount(600)}
+	if left, free := posting.Waiting(amount(20600), back, posting.SupplierCredited); free || left.Amount.Own != 20000 {
+		t.Errorf("a supplier gives back what was bought, whatever was billed: left %d", left.Amount.Own)
 	}
 }
 
@@ -252,7 +253,7 @@ func TestStockPool(t *testing.T) {
 		var cost money.Amount
 		_, err := b.Post(plan(func(x *posting.Builder) {
 			line.PaperID = x.Own()
-			cost, _ = x.StockOut("quantity", 1, posting.Millionths(q*1e6), line, today)
+			cost, _ = x.StockOut("quantity", 1, posting.Millionths(q*1e6), nil, line, today)
 			x.Debit(x.Role(ledger.CostOfSales), cost, ledger.Line{})
 		}))
 		return cost, err
@@ -266,7 +267,7 @@ func TestStockPool(t *testing.T) {
 		t.Errorf("fifteen of fourteen: %v", err)
 	}
 	_, err := b.Post(plan(func(x *posting.Builder) {
-		_, _ = x.StockOut("quantity", 1, 1e6, line, day.Day(today).Add(-1))
+		_, _ = x.StockOut("quantity", 1, 1e6, nil, line, day.Day(today).Add(-1))
 	}))
 	if !postingtest.RefusedFor(err, "quantity", "more than is there") {
 		t.Errorf("one of them the day before they came: %v", err)

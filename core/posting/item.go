@@ -73,6 +73,18 @@ func (i Item) Debit() bool { return i.Amount.Own > 0 }
 // Credit tells whether it can settle a debit.
 func (i Item) Credit() bool { return i.Amount.Own < 0 }
 
+// Debt tells whether the item is what somebody owes, we or a customer, in place
+// of money that can settle it.
+func (i Item) Debt() bool {
+	switch i.Register {
+	case ledger.Payables, ledger.RetentionPayable:
+		return i.Credit()
+	case ledger.SupplierPrepayments:
+		return false
+	}
+	return i.Debit()
+}
+
 // Sign is 1 for a debit, −1 for a credit.
 func (i Item) Sign() money.Amount {
 	if i.Credit() {

@@ -30,7 +30,18 @@ const (
 	Recovery       Kind = "recovery"
 	Contra         Kind = "contra"
 	Returned       Kind = "returned payment"
+	PurchaseOrder  Kind = "purchase order"
+	GoodsIn        Kind = "goods received"
 	SupplierBill   Kind = "supplier bill"
+	Expense        Kind = "expense"
+	SupplierCredit Kind = "supplier credit"
+	Prepayment     Kind = "supplier prepayment"
+	PaySupplier    Kind = "supplier payment"
+	SupplierRefund Kind = "supplier refund"
+	PayableRelease Kind = "supplier release"
+	NotPassedOn    Kind = "cost not passed on"
+	StockUse       Kind = "stock use"
+	StockCount     Kind = "stock count"
 	Journal        Kind = "journal"
 	Reversal       Kind = "reversal"
 )
@@ -65,6 +76,7 @@ type Description struct {
 	TakesBack bool // it takes another paper back
 	Stays     bool // what it took out of money stays taken when the bank takes that money back
 	Bound     Bound
+	PassesOn  bool    // its lines may be costs that wait to be passed on
 	Taken     UseKind // its lines are taken one by one, and its words are of how much of them is
 }
 
@@ -98,7 +110,18 @@ var kinds = []Description{
 	{Kind: Recovery, Numbering: "RC{yy}-{0000}", Right: ToKeepBooks, Done: "recovered", Arrives: true, Payment: true},
 	{Kind: Contra, Numbering: "C{yy}-{0000}", Right: ToKeepBooks, Done: "set off"},
 	{Kind: Returned, Numbering: "RP{yy}-{0000}", Right: ToKeepBooks, Done: "took it back", TakesBack: true},
-	{Kind: SupplierBill, Numbering: "B{yy}-{0000}", Right: ToBuy, Words: owed, Payment: true},
+	{Kind: PurchaseOrder, Numbering: "PO{yy}-{0000}", Right: ToBuy, Words: Words{"ordered", "part billed", "billed"}, Bound: Ordered, Taken: Billed},
+	{Kind: GoodsIn, Numbering: "GR{yy}-{0000}", Right: ToBuy, Done: "received", Bound: Whole},
+	{Kind: SupplierBill, Numbering: "B{yy}-{0000}", Right: ToBuy, Words: owed, Payment: true, Bound: Waiting, PassesOn: true},
+	{Kind: Expense, Numbering: "E{yy}-{0000}", Right: ToBuy, Done: "paid", Payment: true, Bound: Waiting, PassesOn: true},
+	{Kind: SupplierCredit, Numbering: "SN{yy}-{0000}", Right: ToBuy, Words: Words{"not used", "part used", "used up"}, Payment: true},
+	{Kind: Prepayment, Numbering: "SD{yy}-{0000}", Right: ToBuy, Words: Words{"prepaid", "part used", "used up"}, Payment: true},
+	{Kind: PaySupplier, Numbering: "P{yy}-{0000}", Right: ToBuy, Words: Words{"on account", "part used", "used up"}, Payment: true},
+	{Kind: SupplierRefund, Numbering: "SF{yy}-{0000}", Right: ToBuy, Done: "came back", Arrives: true, Stays: true},
+	{Kind: PayableRelease, Numbering: "SR{yy}-{0000}", Right: ToBuy, Words: owed},
+	{Kind: NotPassedOn, Numbering: "NB{yy}-{0000}", Right: ToBuy, Done: "not to be billed"},
+	{Kind: StockUse, Numbering: "SU{yy}-{0000}", Right: ToBuy, Done: "used"},
+	{Kind: StockCount, Numbering: "SC{yy}-{0000}", Right: ToBuy, Done: "counted"},
 	{Kind: Journal, Numbering: "J{yy}-{0000}", Right: ToKeepBooks, Done: "posted"},
 	{Kind: Reversal, Numbering: "X{yy}-{0000}", Right: ToKeepBooks, Done: "reversal", TakesBack: true},
 }

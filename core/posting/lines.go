@@ -33,6 +33,14 @@ type Line struct {
 	Given           *Part // what it comes to, as the line that it bills has it, in place of quantity × price
 	Deducts         *Part // takes off what was billed in advance, as it was billed
 	Register        ledger.Role
+	Untaxed         bool            // it bears no tax and no tax code
+	Recovers        bool            // it takes out of recoverable costs
+	Costs           []CostShare     // what it passes on, in place of quantity × price
+	Took            []CostTake      // worked out of Costs
+	Serials         []string        // of pieces of stock that bear numbers
+	PassOn          Treatment       // of a cost
+	Markup          decimal.Decimal // of a cost that is passed on, percent
+	Joined          bool            // its input tax joins the cost
 }
 
 // Lines are the lines of a paper and what they share.
@@ -54,7 +62,11 @@ func (b *Builder) Lines(in Lines) ([]PaperLine, tax.Sums) {
 	outs := make([]PaperLine, len(in.Lines))
 	for n, l := range in.Lines {
 		field := fmt.Sprintf("lines[%d].", n)
-		code, percent := b.codeOn(field, n+1, l.TaxCodeID, in.Day)
+		var code tax.Code
+		var percent decimal.Decimal
+		if !l.Untaxed {
+			code, percent = b.codeOn(field, n+1, l.TaxCodeID, in.Day)
+		}
 		ins[n] = tax.Line{Quantity: l.Quantity, UnitPrice: l.UnitPrice, DiscountPercent: l.DiscountPercent, Discount: l.Discount, Code: code, Percent: percent, Apart: l.Apart}
 		if l.Given != nil {
 			ins[n].Given, ins[n].Net = true, l.Given.Net()
@@ -66,7 +78,7 @@ func (b *Builder) Lines(in Lines) ([]PaperLine, tax.Sums) {
 			ins[n].Deducts, ins[n].Net, ins[n].Tax = true, -l.Deducts.Net(), -l.Deducts.Tax.Own
 		}
 		outs[n] = PaperLine{Position: n + 1, ArticleID: l.ArticleID, JobID: l.JobID, Text: strings.TrimSpace(l.Text), Unit: b.unitOf(l), Quantity: l.Quantity, UnitPrice: l.UnitPrice,
-			DiscountPercent: l.DiscountPercent, Discount: l.Discount, TaxCodeID: code.ID, TaxPercent: percent, Register: l.Register}
+			DiscountPercent: l.DiscountPercent, Discount: l.Discount, TaxCodeID: code.ID, TaxPercent: percent, Register: l.Register, PassOn: l.PassOn, Markup: l.Markup, Joined: l.Joined}
 		if outs[n].Text == "" {
 			b.Refuse(field+"text", "missing", "", "Line %d says nothing. Write what it is for.", n+1)
 		}
@@ -176,11 +188,16 @@ func (b *Builder) accountOf(field string, n int, l Line, bought bool) int64 {
 	if id == 0 && !bought {
 		id = b.Role(ledger.ServiceSales).ID
 	}
+	if bought {
+		id = b.costAccount(id, l, article)
+	}
 	switch {
 	case l.Register != "":
 		return b.Role(l.Register).ID
 	case l.Deducts != nil:
 		return b.Role(ledger.AdvanceBillings).ID
+	case l.Recovers:
+		return b.Role(ledger.Recoverable).ID
 	}
 	a, ok := b.Account(id)
 	_, control := b.Control(id)
@@ -191,17 +208,46 @@ func (b *Builder) accountOf(field string, n int, l Line, bought bool) int64 {
 		b.Refuse(field+"account", "not in use", "", "Account %s %s is not in use any more. Choose another.", a.Number, a.Name)
 	case !bought && a.Type != ledger.Income:
 		b.Refuse(field+"account", "not income", "", "Account %s %s is no income account. Choose an income account.", a.Number, a.Name)
-	case bought && (control || b.IsBank(id)):
+	case bought && (control && !b.Stocked(l) || b.IsBank(id)):
 		b.Refuse(field+"account", "control account", "", "Account %s %s moves by its own papers alone. Choose a cost account.", a.Number, a.Name)
 	}
 	return id
+}
+
+// costAccount is where a bought line goes that names no account: stock, the
+// costs of its job, or of the materials that are sold.
+func (b *Builder) costAccount(id int64, l Line, article master.Article) int64 {
+	switch {
+	case b.Stocked(l):
+		return b.Role(ledger.Stock).ID
+	case id != 0:
+		return id
+	case l.JobID != 0:
+		return b.Role(ledger.JobCosts).ID
+	case article.Kind == master.Material:
+		return b.Role(ledger.CostOfSales).ID
+	}
+	return 0
+}
+
+// Stocked tells whether a bought line brings goods into stock: of a stocked
+// article that is not bought for a job straight away.
+func (b *Builder) Stocked(l Line) bool {
+	article, _ := b.Article(l.ArticleID)
+	return article.Stocked && l.JobID == 0 && l.PassOn == KeptAsCost
 }
 
 // EnterLines enters what the lines of a paper come to: each account once by
 // tax code and job, and the tax by code. Sign is −1 for what is billed, 1 for
 // what is bought.
 func (b *Builder) EnterLines(p *Paper, s tax.Sums, taxRole ledger.Role, sign money.Amount) {
+	joined := map[int64]money.Amount{} // tax that is a part of what a line cost
 	for _, l := range p.Lines {
+		cost := l.Net.Base
+		if sign > 0 && l.WithTax() {
+			joined[l.TaxCodeID] += l.Tax.Base
+			cost += l.Tax.Base
+		}
 		if _, control := b.Control(l.AccountID); control {
 			continue // what waits there, or is deducted, enters it by itself
 		}
@@ -209,11 +255,11 @@ func (b *Builder) EnterLines(p *Paper, s tax.Sums, taxRole ledger.Role, sign mon
 		if l.JobID != 0 { // a cost of another party's job bears that, and not who was paid
 			at.PartyID, at.JobID = 0, l.JobID
 		}
-		b.Debit(ledger.Account{ID: l.AccountID}, sign*l.Net.Base, at)
+		b.Debit(ledger.Account{ID: l.AccountID}, sign*cost, at)
 	}
 	for _, c := range s.Codes {
 		at := ledger.Line{PartyID: p.PartyID, JobID: p.JobID, TaxCodeID: c.Code.ID}
-		b.Debit(b.Role(taxRole), sign*c.Tax, at)
+		b.Debit(b.Role(taxRole), sign*(c.Tax-joined[c.Code.ID]), at)
 		if sign > 0 { // we account for the tax: both sides of it
 			b.Debit(b.Role(ledger.InputTax), c.Buyer, at)
 			b.Credit(b.Role(ledger.OutputTax), c.Buyer, at)

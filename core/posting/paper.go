@@ -122,7 +122,41 @@ type PaperLine struct {
 	Before          money.Amount // before the paper's discount, as the line shows it
 	Net             Worth        // after the paper's discount
 	Tax             Worth
-	Register        ledger.Role // of a line that waits; "" for none
+	Register        ledger.Role     // of a line that waits; "" for none
+	PassOn          Treatment       // of a cost that is passed on to the customer of its job
+	Markup          decimal.Decimal // percent, of a cost that is passed on as our own supply
+	Joined          bool            // its input tax cannot be deducted and joins the cost
+}
+
+// Treatment is how a cost is passed on (docs/rules.md, part 5).
+type Treatment string
+
+// The treatments of a cost.
+const (
+	KeptAsCost Treatment = ""       // it is not passed on
+	OurSupply  Treatment = "supply" // as our own supply: the net with a markup, taxed by its own code
+	OnBehalf   Treatment = "behalf" // on the customer's behalf: with its tax, untaxed, without markup
+)
+
+// WithTax tells whether the tax of a bought line is a part of what it cost.
+func (l PaperLine) WithTax() bool { return l.Joined || l.PassOn == OnBehalf }
+
+// Cost is what of a part of a bought line is cost: without the tax inside,
+// unless that is a part of it.
+func (l PaperLine) Cost(p Part) money.Amount {
+	if l.WithTax() {
+		return p.Amount.Own
+	}
+	return p.Net()
+}
+
+// TakeCost takes an amount of a line's cost, with the tax that goes along, out
+// of what is left of it.
+func (l PaperLine) TakeCost(left Part, cost money.Amount) Part {
+	if l.WithTax() {
+		return left.Take(cost)
+	}
+	return left.TakeNet(cost)
 }
 
 // Part is what the line comes to, with its tax inside.

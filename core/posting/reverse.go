@@ -153,8 +153,8 @@ func (b *Builder) unplaceAll(p Paper, d day.Day, spared func(Kind, int64) bool) 
 			o := b.other(a, i.ID)
 			switch {
 			case o.Nature == TakenBack || p.staysOut(o, spared):
-			case i.Debit() && o.Nature.WithPlacement(): // goes with the money beside it
-			case i.Debit() && i.Nature == Plain:
+			case i.Debt() && o.Nature.WithPlacement(): // goes with the money beside it
+			case i.Debt() && i.Nature == Plain:
 				if !b.Undo("day", a.ID, d) {
 					return false
 				}

@@ -2,6 +2,7 @@ package posting
 
 import (
 	"slices"
+	"strings"
 
 	"cleantally/core/day"
 	"cleantally/core/ledger"
@@ -18,6 +19,7 @@ type StockMove struct {
 	Day       day.Day
 	Quantity  Millionths
 	Value     money.Amount
+	Serials   []string // of an article whose pieces bear numbers
 	Undoes    int64
 }
 
@@ -46,7 +48,92 @@ func (b *Builder) stockMoves(articleID int64) []StockMove {
 	return all
 }
 
-// StockIn brings goods into stock at their cost: Dr stock.
+// Receive brings goods into stock at their cost, Dr stock, each piece with its
+// number where the article's bear one.
+func (b *Builder) Receive(field string, m StockMove) bool {
+	if !b.numbered(field, m, func(there bool, serial, name string) bool {
+		if there {
+			b.Refuse(field, "taken", serial, "%s with the number %s is in stock already.", name, serial)
+		}
+		return !there
+	}) {
+		return false
+	}
+	b.StockIn(m)
+	return true
+}
+
+// numbered checks the numbers of the pieces that a move names: as many as
+// there are pieces, each once, and each as may says.
+func (b *Builder) numbered(field string, m StockMove, may func(there bool, serial, name string) bool) bool {
+	article, _ := b.Article(m.ArticleID)
+	if !article.Serial {
+		if len(m.Serials) > 0 {
+			b.Refuse(field, "no numbers", "", "The pieces of %s bear no numbers. Leave them out.", article.Name)
+		}
+		return len(m.Serials) == 0
+	}
+	pieces := max(m.Quantity, -m.Quantity)
+	if Millionths(len(m.Serials))*1e6 != pieces {
+		b.Refuse(field, "numbers", shown(pieces), "Each piece of %s bears a number: name %s, not %d.", article.Name, shown(pieces), len(m.Serials))
+		return false
+	}
+	seen := b.inStock(m.ArticleID)
+	for _, serial := range m.Serials {
+		if strings.TrimSpace(serial) == "" || len(serial) > 60 {
+			b.Refuse(field, "numbers", "60", "The number of a piece has from 1 to 60 characters.")
+			return false
+		}
+		if !may(seen[serial], serial, article.Name) {
+			return false
+		}
+		seen[serial] = m.Quantity > 0
+	}
+	return true
+}
+
+// inStock are the numbers of the pieces of an article that are there.
+func (b *Builder) inStock(articleID int64) map[string]bool {
+	there := map[string]bool{}
+	for _, m := range b.stockMoves(articleID) {
+		for _, s := range m.Serials {
+			there[s] = m.Quantity > 0
+		}
+	}
+	return there
+}
+
+// Stock tells what of an article is there at the end of a day, and its value,
+// posted and planned.
+func (b *Builder) Stock(articleID int64, d day.Day) (quantity Millionths, value money.Amount) {
+	for _, m := range b.stockMoves(articleID) {
+		if m.Day <= d {
+			quantity += m.Quantity
+			value += m.Value
+		}
+	}
+	return quantity, value
+}
+
+// Revalue changes what the goods that are still there are worth, for as many
+// pieces as a change of price is about: their share stays in stock, the rest of
+// the change is answered, for cost of sales (docs/rules.md, part 5, stock).
+func (b *Builder) Revalue(articleID int64, pieces Millionths, change money.Amount, by LineRef, d day.Day) (rest money.Amount) {
+	_, all, value := b.StockOn(articleID, d)
+	if pieces <= 0 || all <= 0 {
+		return change
+	}
+	kept := money.Portion(money.Amount(min(all, pieces)), max(change, -change), money.Amount(pieces))
+	if change < 0 {
+		kept = -min(kept, value)
+	}
+	if kept != 0 {
+		b.StockIn(StockMove{ArticleID: articleID, By: by, Day: d, Value: kept})
+	}
+	return change - kept
+}
+
+// StockIn brings goods into stock at their cost, without checks: Dr stock.
 func (b *Builder) StockIn(m StockMove) {
 	m.PaperID = b.Own()
 	b.effect.Stock = append(b.effect.Stock, m)
@@ -56,7 +143,7 @@ func (b *Builder) StockIn(m StockMove) {
 // StockOut takes goods out of stock at moving average: Cr stock. The cost is a
 // portion of value by quantity, of everything posted by then; more than is
 // there on any day from then on is refused (docs/rules.md, part 5).
-func (b *Builder) StockOut(field string, articleID int64, quantity Millionths, by LineRef, d day.Day) (money.Amount, bool) {
+func (b *Builder) StockOut(field string, articleID int64, quantity Millionths, serials []string, by LineRef, d day.Day) (money.Amount, bool) {
 	least, all, value := b.StockOn(articleID, d)
 	if quantity <= 0 || quantity > least {
 		article, _ := b.Article(articleID)
@@ -64,7 +151,16 @@ func (b *Builder) StockOut(field string, articleID int64, quantity Millionths, b
 		return 0, false
 	}
 	cost := money.Portion(money.Amount(quantity), value, money.Amount(all))
-	b.StockIn(StockMove{ArticleID: articleID, By: by, Day: d, Quantity: -quantity, Value: -cost})
+	m := StockMove{ArticleID: articleID, By: by, Day: d, Quantity: -quantity, Value: -cost, Serials: serials}
+	if !b.numbered(field, m, func(there bool, serial, name string) bool {
+		if !there {
+			b.Refuse(field, "not there", serial, "%s with the number %s is not in stock.", name, serial)
+		}
+		return there
+	}) {
+		return 0, false
+	}
+	b.StockIn(m)
 	return cost, true
 }
 
@@ -80,12 +176,17 @@ func (b *Builder) undoStock(p Paper, d day.Day) (lost money.Amount, ok bool) {
 		if m.Undoes != 0 || undone[m.ID] {
 			continue
 		}
-		back := StockMove{ArticleID: m.ArticleID, By: m.By, Day: d, Quantity: -m.Quantity, Value: -m.Value, Undoes: m.ID}
-		if m.Quantity > 0 {
+		back := StockMove{ArticleID: m.ArticleID, By: m.By, Day: d, Quantity: -m.Quantity, Value: -m.Value, Serials: m.Serials, Undoes: m.ID}
+		if m.Quantity >= 0 {
 			least, all, value := b.StockOn(m.ArticleID, d)
 			if m.Quantity > least {
 				article, _ := b.Article(m.ArticleID)
 				b.Refuse("paper", "more than is there", shown(least), "Of %s only %s is in stock, so the %s of %s cannot be taken back.", article.Name, shown(least), shown(m.Quantity), p.Number)
+				return 0, false
+			}
+			if there := b.inStock(m.ArticleID); slices.ContainsFunc(m.Serials, func(s string) bool { return !there[s] }) {
+				article, _ := b.Article(m.ArticleID)
+				b.Refuse("paper", "not there", "", "Of %s pieces that %s brought are not in stock any more, so it cannot be taken back.", article.Name, p.Number)
 				return 0, false
 			}
 			if back.Value = -min(m.Value, value); m.Quantity == all {

@@ -81,31 +81,35 @@ func (b *Builder) Unplace(field string, a Allocation, d day.Day) bool {
 // takeBackWith takes back what a receipt took together with its placement on
 // an item: Dr receivables, Cr where it went.
 func (b *Builder) takeBackWith(field string, ci, di Item, d day.Day) bool {
-	if ci.Kind != Receipt {
+	money, debt := ci, di
+	if di.Kind == PaySupplier {
+		money, debt = di, ci
+	}
+	if money.Kind != Receipt && money.Kind != PaySupplier {
 		return true
 	}
-	for _, i := range b.PaperItems(ci.PaperID) {
+	for _, i := range b.PaperItems(money.PaperID) {
 		if !i.Nature.WithPlacement() {
 			continue
 		}
 		for _, a := range b.AllocationsOf(i.ID) {
-			if a.Debit != di.ID || b.UndoneHere(a.ID) {
+			if b.other(a, i.ID).ID != debt.ID || b.UndoneHere(a.ID) {
 				continue
 			}
 			if d < a.Day {
 				b.Refuse(field, "before the allocation", string(a.Day), "The %s of %s is dated %s. Use %s or later.", i.Nature, i.Number, a.Day.Show(), a.Day.Show())
 				return false
 			}
-			carried := min(b.carried(i, di), a.Amount)
+			carried := min(b.carried(i, debt), a.Amount)
 			if carried == a.Amount {
 				continue // a credit note has carried all of the discount
 			}
 			b.undo(a, d)
-			if !b.takeBack(field, i, di, a.Amount-carried, d) {
+			if !b.takeBack(field, i, debt, a.Amount-carried, d) {
 				return false
 			}
 			if carried > 0 {
-				b.allocate(Allocation{Debit: di.ID, Credit: i.ID, Amount: carried, Day: d}, di, i)
+				b.allocate(Allocation{Debit: debt.ID, Credit: i.ID, Amount: carried, Day: d}, debt, i)
 			}
 		}
 	}
@@ -131,7 +135,7 @@ func (b *Builder) carried(i, di Item) money.Amount {
 // one that is being made, and gives back what it used of the debt: so much of
 // it, where a credit note has carried a part.
 func (b *Builder) takeBack(field string, i, di Item, amount money.Amount, d day.Day) bool {
-	whole := i.Part.Neg()
+	whole := signed(i.Part, i.Sign())
 	back := whole.Take(amount)
 	if b.Own() == 0 || b.effect.Papers[-b.Own()-1].takesBackOther(i.PaperID) {
 		party, _ := b.Party(i.PartyID)
@@ -143,9 +147,13 @@ func (b *Builder) takeBack(field string, i, di Item, amount money.Amount, d day.
 		p.Total += back.Amount.Base
 	}
 	b.Enter(portions(negated(b.ItemLines(i.ID)), back.Amount.Own, whole.Amount.Own)...)
-	opposite := b.Open(Item{Register: i.Register, Nature: TakenBack, PartyID: i.PartyID, JobID: i.JobID, Day: d, Due: d, Currency: i.Currency, Part: back})
+	opposite := b.Open(Item{Register: i.Register, Nature: TakenBack, PartyID: i.PartyID, JobID: i.JobID, Day: d, Due: d, Currency: i.Currency, Part: signed(back, -i.Sign())})
 	oi, _ := b.Look(opposite)
-	b.allocate(Allocation{Debit: opposite, Credit: i.ID, Amount: oi.Amount.Own, Day: d}, oi, i)
+	debit, credit := oi, i
+	if i.Debit() {
+		debit, credit = i, oi
+	}
+	b.allocate(Allocation{Debit: debit.ID, Credit: credit.ID, Amount: back.Amount.Own, Day: d}, debit, credit)
 	if i.Nature != OfDiscount {
 		return true
 	}

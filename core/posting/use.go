@@ -139,15 +139,20 @@ func larger(x, y Taken) Taken {
 	return y
 }
 
-// Waiting bounds the uses of a cost that waits to be billed. A supplier's
-// credit may leave it below nil.
+// Waiting bounds the uses of a cost that waits to be billed: what a supplier
+// gives back is bounded by what was bought alone, so that it may leave what
+// waits below nil. Of all that a bill has of a tax code, it is what discounts
+// left.
 func Waiting(thing Taken, used Used, as UseKind) (Taken, bool) {
+	if as == SupplierCredited || as == Discounted {
+		return thing.sub(used[SupplierCredited]).sub(used[Discounted]), false
+	}
 	rest := thing.sub(used.sum().sub(used[SupplierCredited]))
 	left := rest.sub(used[SupplierCredited])
 	if left.Amount.Own < 0 && rest.Amount.Own >= 0 {
 		left = Taken{} // the supplier gave back more than waited
 	}
-	return left, as == SupplierCredited
+	return left, false
 }
 
 // thingOf returns the whole of a thing, its bound and the day from which it is
@@ -209,7 +214,7 @@ func (t Thing) counts(u Use) bool {
 	if t.Position != 0 || u.Of.Position == 0 {
 		return u.Of == t
 	}
-	return u.Of.TaxCodeID == t.TaxCodeID && u.As == Credited
+	return u.Of.TaxCodeID == t.TaxCodeID && (u.As == Credited || u.As == SupplierCredited)
 }
 
 // LeftOf is what is left of a thing for one more use of a kind from a day on,

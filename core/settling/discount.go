@@ -15,12 +15,23 @@ func EarlyDiscount(f posting.Facts, p posting.Paper) money.Amount {
 		return 0
 	}
 	c, gross := f.Currency(), p.Total
+	for _, l := range p.Lines {
+		if onBehalf(f, p, l.Position) {
+			gross -= l.Net.Own + l.Tax.Own // costs on the customer's behalf
+		}
+	}
 	for _, u := range f.Uses(p.ID) {
-		if u.As == posting.Credited {
+		if (u.As == posting.Credited || u.As == posting.SupplierCredited) && !onBehalf(f, p, u.Of.Position) {
 			gross -= u.Amount.Own
 		}
 	}
 	return c.Round(money.Percent(c.Decimal(gross), p.EarlyPercent))
+}
+
+// onBehalf tells whether a line of an invoice bills a cost on the customer's
+// behalf.
+func onBehalf(f posting.Facts, p posting.Paper, position int) bool {
+	return position > 0 && position <= len(p.Lines) && p.Lines[position-1].Register == "" && p.Lines[position-1].AccountID == f.Role(ledger.Recoverable).ID
 }
 
 // Earned returns the discount that a payment on a day would take off an item,
@@ -31,11 +42,13 @@ func Earned(f posting.Facts, i posting.Item, bankDay day.Day) (money.Amount, day
 		return 0, ""
 	}
 	p, ok := f.Paper(i.PaperID)
-	if !ok || p.Kind != posting.Invoice || i.Instalment != 0 || i.Register != ledger.Receivables || i.Nature != posting.Plain {
+	ours := p.Kind == posting.Invoice && i.Register == ledger.Receivables
+	theirs := p.Kind == posting.SupplierBill && i.Register == ledger.Payables && i.Credit()
+	if !ok || !ours && !theirs || i.Instalment != 0 || i.Nature != posting.Plain {
 		return 0, ""
 	}
 	discount := EarlyDiscount(f, p)
-	if discount >= i.Left.Amount.Own || bankDay > p.EarlyUntil || taken(f, p.ID) {
+	if discount >= i.Sign()*i.Left.Amount.Own || bankDay > p.EarlyUntil || taken(f, p.ID) {
 		return 0, p.EarlyUntil
 	}
 	return discount, p.EarlyUntil

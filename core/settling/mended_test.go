@@ -334,7 +334,7 @@ func TestBillsAndJournalsBearTheirJobs(t *testing.T) {
 	b.Jobs[2] = master.Job{ID: 2, Number: "198", PartyID: 2, Closed: true}
 	b.Codes[4], b.Rates[4] = tax.Code{ID: 4, Code: "TC", Kind: tax.CustomerAccountsIt}, "20"
 	costs := b.Role(ledger.JobCosts).ID
-	bill := buying.Bill{PartyID: 2, Day: today, Lines: []buying.BillLine{{Text: "oak", AccountID: costs, JobID: 2, Net: 3333, TaxCodeID: 1}, {Text: "ash", AccountID: costs, Net: 6668, TaxCodeID: 1},
+	bill := buying.Bill{PartyID: 2, Day: today, Lines: []buying.Line{{Text: "oak", AccountID: costs, JobID: 2, Net: 3333, TaxCodeID: 1}, {Text: "ash", AccountID: costs, Net: 6668, TaxCodeID: 1},
 		{Text: "fitted", AccountID: costs, Net: 200000, TaxCodeID: 4}}}
 	e := post(t, b, bill)
 	wantEntries(t, b, e, "Dr 511 33.33, Dr 511 66.68, Dr 511 2000.00, Dr 151 20.00, Dr 151 400.00, Cr 201 2120.01, Cr 241 400.00")
@@ -379,13 +379,13 @@ func TestContraShowsBothSides(t *testing.T) {
 	p.IsSupplier = true
 	b.Parties[1] = p
 	post(t, b, invoice(1, 0, "2026-11-01", "750"))
-	post(t, b, buying.Bill{PartyID: 1, Day: "2026-11-02", Lines: []buying.BillLine{{Text: "oak", AccountID: b.Role(ledger.JobCosts).ID, Net: 64000, TaxCodeID: 3}}})
+	post(t, b, buying.Bill{PartyID: 1, Day: "2026-11-02", Lines: []buying.Line{{Text: "oak", AccountID: b.Role(ledger.JobCosts).ID, Net: 64000, TaxCodeID: 3}}})
 	e := post(t, b, settling.Contra{Day: today, PartyID: 1, Owed: []settling.Share{{Item: 1, Most: true}}, Owing: []settling.Share{{Item: 2, Most: true}}})
 	// Balances are of the moment before: the contra is planned again.
 	fresh := postingtest.New()
 	fresh.Parties = b.Parties
 	post(t, fresh, invoice(1, 0, "2026-11-01", "750"))
-	post(t, fresh, buying.Bill{PartyID: 1, Day: "2026-11-02", Lines: []buying.BillLine{{Text: "oak", AccountID: b.Role(ledger.JobCosts).ID, Net: 64000, TaxCodeID: 3}}})
+	post(t, fresh, buying.Bill{PartyID: 1, Day: "2026-11-02", Lines: []buying.Line{{Text: "oak", AccountID: b.Role(ledger.JobCosts).ID, Net: 64000, TaxCodeID: 3}}})
 	told := map[string]money.Amount{}
 	for _, x := range posting.Balances(fresh, e) {
 		if x.Kind == "party" {

@@ -397,7 +397,7 @@ func TestE18(t *testing.T) {
 	v := invoice(1, 0, "2026-11-01", "750") // 900.00
 	post(t, b, v)
 	jobCosts := b.Role(ledger.JobCosts).ID
-	bill := buying.Bill{PartyID: 1, Day: "2026-11-05", Reference: "B-77", Lines: []buying.BillLine{{Text: "Stringers, rough cut", AccountID: jobCosts, JobID: 1, Net: 53333, TaxCodeID: 1}}}
+	bill := buying.Bill{PartyID: 1, Day: "2026-11-05", Reference: "B-77", Lines: []buying.Line{{Text: "Stringers, rough cut", AccountID: jobCosts, JobID: 1, Net: 53333, TaxCodeID: 1}}}
 	wantEntries(t, b, post(t, b, bill), "Dr 511 533.33, Dr 151 106.67, Cr 201 640.00")
 	contra := settling.Contra{PartyID: 1, Day: today, Owed: []settling.Share{{Item: 1, Most: true}}, Owing: []settling.Share{{Item: 2, Most: true}}}
 	wantEntries(t, b, post(t, b, contra), "Dr 201 640.00, Cr 120 640.00")
@@ -418,7 +418,7 @@ func TestBillWhereWeAccountForTheTax(t *testing.T) {
 	code := b.Codes[1]
 	code.Kind = "customer accounts"
 	b.Codes[1] = code
-	e := post(t, b, buying.Bill{PartyID: 1, Day: today, Lines: []buying.BillLine{{Text: "Subcontract", AccountID: b.Role(ledger.JobCosts).ID, Net: 200000, TaxCodeID: 1}}})
+	e := post(t, b, buying.Bill{PartyID: 1, Day: today, Lines: []buying.Line{{Text: "Subcontract", AccountID: b.Role(ledger.JobCosts).ID, Net: 200000, TaxCodeID: 1}}})
 	wantSet(t, b, e, "Dr 511 2000.00", "Dr 151 400.00", "Cr 241 400.00", "Cr 201 2000.00")
 }
 

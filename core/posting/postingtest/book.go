@@ -70,6 +70,7 @@ func ForWalk() *Book {
 	b.TermsList[1] = master.Terms{ID: 1, Kind: master.InDays, Days: 30, DiscountPercent: decimal.New(2, 0), DiscountDays: 10}
 	half := decimal.New(50, 0)
 	b.TermsList[6] = master.Terms{ID: 6, Kind: master.InInstalments, Instalments: []master.Instalment{{Percent: half, Days: 14}, {Percent: half, Days: 44}}}
+	b.Articles[3] = master.Article{ID: 3, Code: "POST", Name: "Newel post", Kind: master.Material, Stocked: true}
 	b.Articles[2] = master.Article{ID: 2, Code: "OLD", Kind: master.Service, Inactive: true}
 	b.Codes[4], b.Rates[4] = tax.Code{ID: 4, Code: "OLD", Kind: tax.Charged, Inactive: true}, "5"
 	spare := int64(len(b.Accounts) + 1)

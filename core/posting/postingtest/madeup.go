@@ -361,7 +361,7 @@ func (g Goods) Plan(f posting.Facts) (posting.Effect, error) {
 		b.StockIn(posting.StockMove{ArticleID: g.Article, By: by, Day: g.Day, Quantity: q, Value: g.Value})
 		b.Credit(b.Role(ledger.Opening), g.Value, ledger.Line{})
 	default:
-		value, _ := b.StockOut("quantity", g.Article, -q, by, g.Day)
+		value, _ := b.StockOut("quantity", g.Article, -q, nil, by, g.Day)
 		b.Debit(b.Role(ledger.CostOfSales), value, ledger.Line{})
 	}
 	return b.Effect("goods")

@@ -48,7 +48,7 @@ func (b *Book) proveRegisters() error {
 		differ[place{i.Register, i.PartyID, m.Day}] -= posting.Borne(i.Register, m.Part)
 		differ[place{ledger.DeferredTax, i.PartyID, m.Day}] -= posting.TaxBorne(i.Register, m.Part)
 	}
-	side := map[ledger.Role]money.Amount{ledger.Recoverable: 1, ledger.AdvanceBillings: -1}
+	side := map[ledger.Role]money.Amount{ledger.Recoverable: 1, ledger.AdvanceBillings: -1, ledger.GoodsReceived: -1}
 	for _, p := range b.Papers {
 		for _, l := range p.Lines {
 			if l.Register != "" {

@@ -42,7 +42,9 @@ func NewWalk(seed uint64, b *Book) *Walk {
 		w.invoice, w.invoice, w.invoice, func() posting.Command { return w.deposit() }, func() posting.Command { return w.receipt() }, func() posting.Command { return w.receipt() },
 		w.setAgainst, w.setAgainst, w.undo, w.reversal, w.refund, w.forfeit, w.transfer, w.returned, w.writeOff, w.writeOff, w.recovery, w.contra, w.unidentified, w.distribute, w.split,
 		w.ordered, w.ordered, w.quote, w.accepted, w.handOver, w.handOver, w.request, w.asked, w.asked, w.depositInvoice, w.depositInvoice, w.fromOrder, w.fromOrder, w.claim, w.claim, w.advanceCredit, w.credited, w.credited, w.charged, w.release,
-		w.allowance, w.dispute, w.bill, w.journal,
+		w.allowance, w.dispute, w.journal,
+		w.purchaseOrder, w.received, w.bill, w.bill, w.expense, w.supplierCredit, w.supplierCredit, w.prepayment, w.supplierPayment, w.supplierPayment, w.setPayable, w.supplierRefund, w.payableRelease,
+		w.notPassedOn, w.passedOn, w.passedOn, w.sold, w.stockUse, w.stockCount,
 		w.order, w.deliver, w.billed, w.billed, w.cost, w.useCost, w.advance, w.creditLine, w.goods, w.charge, w.tie,
 	}
 	return w
@@ -62,7 +64,11 @@ func (w *Walk) Next() Step {
 	}
 	s.Command = w.makes[w.turn[0]]()
 	w.turn = w.turn[1:]
-	if v, ok := s.Command.(Bill); ok && v.Cost != 0 && w.rnd.IntN(4) == 0 {
+	passes := false
+	if v, ok := s.Command.(billing.Invoice); ok {
+		passes = len(v.Lines) > 0 && len(v.Lines[0].Costs) > 0
+	}
+	if v, ok := s.Command.(Bill); (ok && v.Cost != 0 || passes) && w.rnd.IntN(4) == 0 {
 		s.Draft = 1 + w.rnd.Int64N(2)
 	}
 	return s

@@ -1,7 +1,6 @@
 package postingtest
 
 import (
-	"cleantally/core/buying"
 	"cleantally/core/journal"
 	"cleantally/core/ledger"
 	"cleantally/core/money"
@@ -177,14 +176,6 @@ func (w *Walk) dispute() posting.Command {
 		last = marks[len(marks)-1].Day
 	}
 	return settling.Dispute{Item: i.ID, Day: w.after(last), Reason: "walk", End: len(marks) > 0 && w.oneIn(2)}
-}
-
-func (w *Walk) bill() posting.Command {
-	v := buying.Bill{PartyID: 1 + w.rnd.Int64N(2), Day: w.day(), Reference: w.reference()}
-	for range 1 + w.rnd.IntN(3) {
-		v.Lines = append(v.Lines, buying.BillLine{Text: "timber", AccountID: account(ledger.JobCosts), JobID: w.rnd.Int64N(4), Net: w.of(w.amount()), TaxCodeID: w.code()})
-	}
-	return v
 }
 
 func (w *Walk) journal() posting.Command {
