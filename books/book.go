@@ -44,6 +44,9 @@ func (b *Book) Today() day.Day {
 	return day.Of(b.clock())
 }
 
+// Now is the moment, as the clock says.
+func (b *Book) Now() time.Time { return b.clock() }
+
 // SetToday fixes the business day. The demo tells its history with it.
 func (b *Book) SetToday(d day.Day) { b.fixed = d }
 

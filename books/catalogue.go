@@ -2,6 +2,7 @@ package books
 
 import (
 	"context"
+	"fmt"
 
 	"cleantally/core/day"
 	"cleantally/core/ledger"
@@ -32,13 +33,20 @@ func nameOf(rec any) string {
 		return r.Name
 	case tax.Code:
 		return r.Code
+	case master.Group:
+		return r.Name
 	}
 	return ""
 }
 
 // SaveArticle stores an article: a new one when its ID is 0.
 func (b *Book) SaveArticle(ctx context.Context, user int64, i *master.Article) error {
-	return save(ctx, b, user, "article", i, saveArticle)
+	return save(ctx, b, user, "article", i, func(tx *store.Tx, i *master.Article) error {
+		if err := saveArticle(tx, i); err != nil {
+			return err
+		}
+		return tx.SetPrices(i.ID, i.Prices)
+	})
 }
 
 func saveArticle(tx *store.Tx, i *master.Article) error {
@@ -49,8 +57,9 @@ func saveArticle(tx *store.Tx, i *master.Article) error {
 	if i.Kind != master.Service && i.Kind != master.Material {
 		v.refuse("kind", "missing", "An article is a service or a material.")
 	}
-	if i.Price.IsNegative() || !money.Fits(i.Price, 6) || i.Price.GreaterThan(decimal.New(1, 12)) {
-		v.refuse("price", "out of bounds", "A price is nil or more, with at most 6 places.")
+	checkPrice(&v, "price", i.Price)
+	if err := checkPrices(tx, &v, i.Prices); err != nil {
+		return err
 	}
 	if i.Stocked && i.Kind != master.Material {
 		v.refuse("stocked", "no material", "Only a material is kept in stock.")
@@ -86,6 +95,45 @@ func saveArticle(tx *store.Tx, i *master.Article) error {
 		return err
 	}
 	return put(tx, i.ID, i.Version, i)
+}
+
+// checkPrices refuses prices of groups that are not there, or twice.
+func checkPrices(tx *store.Tx, v *validation, prices []master.Price) error {
+	seen := map[int64]bool{}
+	for n, p := range prices {
+		field := fmt.Sprintf("prices[%d]", n)
+		if _, ok, err := store.Find[master.Group](&tx.Reader, p.GroupID); err != nil {
+			return err
+		} else if !ok || seen[p.GroupID] {
+			v.refuse(field, "missing", "Choose a group of customers, each once.")
+		}
+		seen[p.GroupID] = true
+		checkPrice(v, field, p.Price)
+	}
+	return nil
+}
+
+func checkPrice(v *validation, field string, price decimal.Decimal) {
+	if price.IsNegative() || !money.Fits(price, 6) || price.GreaterThan(decimal.New(1, 12)) {
+		v.refuse(field, "out of bounds", "A price is nil or more, with at most 6 places.")
+	}
+}
+
+// SaveGroup stores a group of customers: a new one when its ID is 0.
+func (b *Book) SaveGroup(ctx context.Context, user int64, g *master.Group) error {
+	return save(ctx, b, user, "group of customers", g, func(tx *store.Tx, g *master.Group) error {
+		var v validation
+		v.text("name", &g.Name, true, 80)
+		other, there, err := store.IDBy[master.Group](&tx.Reader, "name", g.Name)
+		if err != nil {
+			return err
+		}
+		v.unique("name", g.Name, g.ID, other, there)
+		if err := v.err(); err != nil {
+			return err
+		}
+		return put(tx, g.ID, g.Version, g)
+	})
 }
 
 // SaveTaxCode stores a tax code with its rates: a new one when its ID is 0.

@@ -2,6 +2,7 @@ package books
 
 import (
 	"context"
+	"fmt"
 
 	"cleantally/core/master"
 	"cleantally/core/money"
@@ -115,6 +116,17 @@ func (b *Book) PrintedCheques(ctx context.Context, user int64, papers []int64) e
 			return err
 		}
 		return tx.PrintedCheques(act.ID, b.Today(), papers)
+	})
+}
+
+// WroteToBank records that payments were written to a file for the bank.
+func (b *Book) WroteToBank(ctx context.Context, user int64, papers []int64) error {
+	return b.db.Write(ctx, func(tx *store.Tx) error {
+		act := store.Act{UserID: user, Action: "write bank file", Summary: fmt.Sprintf("Wrote %d payments to a file for the bank", len(papers))}
+		if err := tx.Record(&act, b.clock()); err != nil {
+			return err
+		}
+		return tx.WrittenToBank(act.ID, b.Today(), papers)
 	})
 }
 

@@ -1,6 +1,7 @@
 package store
 
 import (
+	"database/sql"
 	"fmt"
 	"strings"
 
@@ -16,10 +17,22 @@ type AgeingFilter struct {
 	Basis   reporting.Basis
 	PartyID int64 // 0 for every customer
 	ByJob   bool  // a row for each job, in place of each customer
+	Payable bool  // what we owe suppliers, in place of what customers owe
 }
 
-// Ageing returns what customers owed at the end of a day, by age.
+// registers are those of what is owed, kept back and paid ahead, and the sign
+// of what is owed.
+func (f AgeingFilter) registers() (owed, kept, held ledger.Role, sign money.Amount) {
+	if f.Payable {
+		return ledger.Payables, ledger.RetentionPayable, ledger.SupplierPrepayments, -1
+	}
+	return ledger.Receivables, ledger.Retention, ledger.Deposits, 1
+}
+
+// Ageing returns what customers owed at the end of a day, by age, or what we
+// owed.
 func (r Reader) Ageing(f AgeingFilter) (reporting.Ageing, error) {
+	owed, keptBack, held, sign := f.registers()
 	buckets := reporting.Buckets(f.Basis)
 	open, err := r.openAmountsAt(f.AsOf)
 	if err == nil && f.PartyID != 0 {
@@ -43,7 +56,7 @@ func (r Reader) Ageing(f AgeingFilter) (reporting.Ageing, error) {
 	bucket, args := bucketOf(f, buckets)
 	cells, err := scan[cell](r, fmt.Sprintf(`SELECT i.party_id, %s AS job_id, i.register, %s AS bucket, SUM(i.open) AS open,
 		SUM(CASE WHEN i.id IN (SELECT item_id FROM disputes) AND i.register = 'receivables' AND i.open > 0 AND %s THEN i.open ELSE 0 END) AS disputed
-		FROM %s i WHERE i.register IN ('receivables', 'retention', 'deposits') GROUP BY 1, 2, 3, 4`, job, bucket, disputed, open), append(args, asOf(f.AsOf), whose(f.PartyID))...)
+		FROM %s i WHERE i.register IN (@owed, @kept, @held) GROUP BY 1, 2, 3, 4`, job, bucket, disputed, open), append(args, asOf(f.AsOf), whose(f.PartyID), sql.Named("owed", owed), sql.Named("kept", keptBack), sql.Named("held", held))...)
 	if err != nil {
 		return reporting.Ageing{}, err
 	}
@@ -56,10 +69,11 @@ func (r Reader) Ageing(f AgeingFilter) (reporting.Ageing, error) {
 			rows[key] = row
 		}
 		row.Disputed += c.Disputed
+		c.Open *= sign
 		switch {
-		case c.Register == ledger.Deposits:
+		case c.Register == held:
 			row.Held -= c.Open
-		case c.Register == ledger.Retention:
+		case c.Register == keptBack:
 			row.KeptBack += c.Open
 		case c.Bucket == unplaced:
 			row.Unplaced += c.Open
@@ -84,7 +98,11 @@ func bucketOf(f AgeingFilter, buckets []reporting.Bucket) (string, []any) {
 	}
 	var b strings.Builder
 	var args []any
-	fmt.Fprintf(&b, "CASE WHEN i.register <> 'receivables' OR i.open < 0 THEN %d", unplaced)
+	credit := "i.open < 0"
+	if f.Payable {
+		credit = "i.open > 0"
+	}
+	fmt.Fprintf(&b, "CASE WHEN i.register <> @owed OR %s THEN %d", credit, unplaced)
 	for n, bucket := range buckets {
 		if oldest := bucket.Oldest(f.AsOf); oldest != "" {
 			fmt.Fprintf(&b, " WHEN %s >= ? THEN %d", column, n)

@@ -28,6 +28,8 @@ type LooseEnd struct {
 	Day     day.Day
 	Due     day.Day
 	Open    money.Amount // above nil
+
+	Position int // of a cost: its line
 }
 
 // LooseEnds is a group of them, by what to do next.
@@ -69,6 +71,10 @@ func looseGroups(items string) []struct{ name, where, order string } {
 		{"disputed", "+i.register = 'receivables' AND i.open > 0 AND " + isDisputed, "i.due"},
 		{"promise", "+i.register = 'receivables' AND i.open > 0 AND " + large + " AND i.paper_id IN " + brokenPromises + " AND i.paper_id NOT IN " + waitedFor + " AND NOT " + isDisputed, "i.due"},
 		{"overdue", isOwed + " AND i.due < @asof AND " + large + " AND i.paper_id NOT IN " + waitedFor + " AND i.paper_id NOT IN " + brokenPromises + " AND NOT " + isDisputed, "i.due"},
+		// What we owe within a week, and what stands with a supplier to whom we owe.
+		{"bill", "i.register = 'payables' AND i.open <> 0 AND i.open < 0 AND i.due <= date(@asof, '+7 days')", "i.due"},
+		{"with a supplier", "(i.register = 'supplier prepayments' OR i.register = 'payables') AND i.open <> 0 AND i.open > 0 AND EXISTS (SELECT 1 FROM " + items + " d WHERE d.register = 'payables' AND d.party_id = i.party_id AND d.open <> 0 AND d.open < 0)", "i.day"},
+		{"we keep back", "i.register = 'retention payable' AND i.open <> 0 AND i.open < 0 AND i.due <> '' AND i.due <= date(@asof, '+30 days')", "i.due"},
 		{"small", "i.register = 'receivables' AND i.open <> 0 AND " + isSmall + " AND NOT " + isDisputed, "i.day"},
 	}
 }
@@ -118,7 +124,17 @@ func (r Reader) LooseEnds(at day.Day, small money.Amount, most int) ([]LooseEnds
 	if err != nil {
 		return nil, err
 	}
-	all = append(all, grouped("request", late, most), grouped("guarantee", ending, most))
+	costs, err := r.looseCosts(at, most)
+	if err != nil {
+		return nil, err
+	}
+	missing, err := r.lateOrders(at)
+	if err != nil {
+		return nil, err
+	}
+	all = append(all, grouped("request", late, most), grouped("guarantee", ending, most), grouped("purchase order", missing, most))
+	// Money lost most often: it stands before what others owe.
+	all = slices.Insert(all, slices.IndexFunc(all, func(g LooseEnds) bool { return g.Group == "deposit" }), costs...)
 	// What is best done first: a cheque is, before one looks at what is late.
 	place := slices.IndexFunc(all, func(g LooseEnds) bool { return g.Group == "disputed" })
 	return slices.Insert(all, place, grouped("cheque", cheques, most)), nil
@@ -235,6 +251,15 @@ func (r Reader) endingGuarantees(at day.Day) ([]LooseEnd, error) {
 // lateRequests are the requests for a deposit that were not paid by their day.
 func (r Reader) lateRequests(at day.Day) ([]LooseEnd, error) {
 	return r.loosePapers(at, posting.Request, "p.total - "+takenOf, "b.due < @asof AND p.total > "+takenOf)
+}
+
+// lateOrders are the purchase orders that should have come by a day and of
+// which something is neither received nor billed nor cancelled.
+func (r Reader) lateOrders(at day.Day) ([]LooseEnd, error) {
+	return r.loosePapers(at, posting.PurchaseOrder, "p.total", `b.due <> '' AND b.due < @asof AND EXISTS (SELECT 1 FROM paper_lines l WHERE l.paper_id = p.id AND CAST(l.quantity AS REAL) * 1000000 - 0.5 >
+		MAX(COALESCE((SELECT SUM(u.quantity) FROM uses u WHERE u.of_paper_id = p.id AND u.of_position = l.position AND u.as_kind = 'delivered' AND u.day <= @asof ), 0),
+			COALESCE((SELECT SUM(u.quantity) FROM uses u WHERE u.of_paper_id = p.id AND u.of_position = l.position AND u.as_kind = 'billed' AND u.day <= @asof ), 0))
+		+ COALESCE((SELECT SUM(u.quantity) FROM uses u WHERE u.of_paper_id = p.id AND u.of_position = l.position AND u.as_kind = 'cancelled' AND u.day <= @asof ), 0))`)
 }
 
 // loosePapers are the papers of a kind that stand on a day and that a condition

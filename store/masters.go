@@ -48,7 +48,7 @@ var ErrRecordChanged = errors.New("this was changed in another window: open it a
 
 // Create stores a new record and gives it its ID.
 func Create[T Master](tx *Tx, rec *T) error {
-	return gorm.G[T](tx.db).Table(tableOf[T]()).Omit("Instalments", "Releases", "Stages", "Version").Create(tx.ctx, rec)
+	return gorm.G[T](tx.db).Table(tableOf[T]()).Omit("Instalments", "Releases", "Stages", "Prices", "Version").Create(tx.ctx, rec)
 }
 
 // Update replaces the record with the given ID if it still has the version that
@@ -64,7 +64,7 @@ func Update[T Master](tx *Tx, id, version int64, rec T) error {
 	case old != version:
 		return ErrRecordChanged
 	}
-	if _, err = gorm.G[T](tx.db).Table(tableOf[T]()).Where("id = ?", id).Select("*").Omit("ID", "Version", "Instalments", "Releases", "Stages").Updates(tx.ctx, rec); err != nil {
+	if _, err = gorm.G[T](tx.db).Table(tableOf[T]()).Where("id = ?", id).Select("*").Omit("ID", "Version", "Instalments", "Releases", "Stages", "Prices").Updates(tx.ctx, rec); err != nil {
 		return err
 	}
 	_, err = tx.exec("UPDATE "+tableOf[T]()+" SET version = version + 1 WHERE id = ?", id)
@@ -103,6 +103,29 @@ func NumberOf[T Master](r *Reader, id int64) (string, bool, error) {
 func NextMasterNumber[T Master](r *Reader, first int64) (int64, error) {
 	n, _, err := one[int64](*r, "SELECT CAST(number AS INTEGER) + 1 FROM "+tableOf[T]()+" WHERE number GLOB '[0-9]*' AND CAST(number AS INTEGER) < 1000000000 ORDER BY CAST(number AS INTEGER) DESC LIMIT 1")
 	return max(n, first), err
+}
+
+// Prices returns what articles cost groups of customers, by article.
+func (r Reader) Prices() (map[int64][]master.Price, error) {
+	rows, err := scan[master.Price](r, "SELECT * FROM article_prices ORDER BY article_id, group_id")
+	by := map[int64][]master.Price{}
+	for _, p := range rows {
+		by[p.ArticleID] = append(by[p.ArticleID], p)
+	}
+	return by, err
+}
+
+// SetPrices replaces what an article costs groups of customers.
+func (tx *Tx) SetPrices(articleID int64, prices []master.Price) error {
+	if _, err := tx.exec("DELETE FROM article_prices WHERE article_id = ?", articleID); err != nil {
+		return err
+	}
+	for _, p := range prices {
+		if _, err := tx.exec("INSERT INTO article_prices (article_id, group_id, price) VALUES (?, ?, ?)", articleID, p.GroupID, p.Price); err != nil {
+			return err
+		}
+	}
+	return nil
 }
 
 // TaxRates returns every dated rate, the newest of a code first.

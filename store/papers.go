@@ -334,10 +334,12 @@ type BenchFilter struct {
 	JobID  int64
 	Pinned []int64
 	Limit  int // items of a side
+
+	Payable bool // what we owe a supplier, in place of what a customer owes
 }
 
-// Sides of a bench: what is owed, what can settle it, what is kept back, and
-// what we owe.
+// Sides of a bench: what is owed, what can settle it, what is kept back, and, of
+// a customer, what we owe.
 const (
 	Owed = iota
 	Credits
@@ -360,6 +362,11 @@ func (r Reader) Bench(partyID int64, f BenchFilter) ([]BenchItem, error) {
 		return nil, err
 	}
 	pinned := append([]int64{0}, f.Pinned...)
+	side := "CASE i.register WHEN 'payables' THEN 3 WHEN 'retention' THEN 2 ELSE i.open < 0 END"
+	registers := "'receivables', 'deposits', 'retention', 'payables'"
+	if f.Payable {
+		side, registers = "CASE i.register WHEN 'retention payable' THEN 2 ELSE i.open > 0 END", "'payables', 'supplier prepayments', 'retention payable'"
+	}
 	// What is not looked for need not be joined before the rows are counted.
 	search := ""
 	if f.Search != "" {
@@ -368,9 +375,9 @@ func (r Reader) Bench(partyID int64, f BenchFilter) ([]BenchItem, error) {
 	return scan[BenchItem](r, `SELECT `+openItemColumns+`, i.side, i.of_side FROM (
 		SELECT o.id, o.register, o.nature, o.paper_id, o.instalment, o.party_id, o.job_id, o.day, o.due, o.amount, x.open, x.open_tax, x.side, x.of_side, x.place FROM (
 			SELECT id, open, open_tax, side, ROW_NUMBER() OVER (PARTITION BY side ORDER BY pin DESC, since, id) AS place, COUNT(*) OVER (PARTITION BY side) AS of_side FROM (
-				SELECT i.id, i.open, i.open_tax, CASE i.register WHEN 'payables' THEN 3 WHEN 'retention' THEN 2 ELSE i.open < 0 END AS side,
+				SELECT i.id, i.open, i.open_tax, `+side+` AS side,
 					i.id IN @pinned AS pin, CASE WHEN i.due = '' THEN i.day ELSE i.due END AS since
-				FROM `+open+` i WHERE i.register IN ('receivables', 'deposits', 'retention', 'payables') AND (@job = 0 OR i.job_id = @job OR i.id IN @pinned)`+search+`)) x
+				FROM `+open+` i WHERE i.register IN (`+registers+`) AND (@job = 0 OR i.job_id = @job OR i.id IN @pinned)`+search+`)) x
 		JOIN open_items o ON o.id = x.id WHERE x.place <= @limit) i`+openItemJoins+` ORDER BY i.side, CASE WHEN i.due = '' THEN i.day ELSE i.due END, i.id`,
 		map[string]any{"pinned": pinned, "job": f.JobID, "like": pattern(f.Search), "limit": f.Limit, "asof": f.AsOf, "whose": partyID})
 }

@@ -77,6 +77,26 @@ type StoryOf struct {
 	Through day.Day
 	Before  StoryPlace // tell what happened before it; none for the newest
 	Limit   int        // rows; 0 for all
+
+	Payable bool // what we owe a supplier, in place of what a customer owes
+}
+
+// told is a query of a story as it is of: of what we owe a supplier the
+// registers are others, and what is owed stands on the other side.
+func (of StoryOf) told(query string) string {
+	column := "party_id"
+	if of.JobID != 0 {
+		column = "job_id"
+	}
+	query = strings.ReplaceAll(query, "COLUMN", column)
+	if !of.Payable {
+		return query
+	}
+	return strings.NewReplacer("'receivables'", "'payables'", "c.register <> 'deposits'", "d.register <> 'supplier prepayments'", "'deposits'", "'supplier prepayments'", "'retention'", "'retention payable'",
+		"COALESCE((SELECT SUM(i.amount) FROM open_items i WHERE i.paper_id = h.paper_id AND", "COALESCE((SELECT -SUM(i.amount) FROM open_items i WHERE i.paper_id = h.paper_id AND",
+		"COALESCE((SELECT -SUM(i.amount) FROM open_items i WHERE i.paper_id = h.paper_id AND", "COALESCE((SELECT SUM(i.amount) FROM open_items i WHERE i.paper_id = h.paper_id AND",
+		"1, a.id, c.paper_id, a.id", "1, a.id, d.paper_id, a.id", "papers dp ON dp.id = d.paper_id", "papers dp ON dp.id = c.paper_id",
+		"i.amount > 0", "i.amount < 0", "AND m.day <= @day) > 0)", "AND m.day <= @day) < 0)").Replace(query)
 }
 
 // StoryPlace is a place in a story: a row and the balance before it.
@@ -92,16 +112,16 @@ type StoryPlace struct {
 // balance of receivables after it. More tells whether something came before,
 // and the place from which to go on.
 func (r Reader) Story(of StoryOf) (rows []HappeningRow, more *StoryPlace, err error) {
-	column, id := "party_id", of.PartyID
+	id := of.PartyID
 	if of.JobID != 0 {
-		column, id = "job_id", of.JobID
+		id = of.JobID
 	}
 	args := map[string]any{"id": id, "party": of.PartyID, "from": of.From, "day": of.Through, "asof": of.Through, "limit": -1, "bday": of.Before.Day, "bact": of.Before.Act, "bsecond": of.Before.Second, "bseq": of.Before.Seq}
 	stretch := "SELECT * FROM (" + happened + ") "
 	balance := of.Before.Balance
 	if of.Before.Day != "" {
 		stretch += "WHERE (day, act, second, seq) < (@bday, @bact, @bsecond, @bseq) "
-	} else if balance, err = r.closing(of, strings.ReplaceAll(happened, "COLUMN", column)); err != nil {
+	} else if balance, err = r.closing(of, of.told(happened)); err != nil {
 		return nil, nil, err
 	}
 	if of.Limit > 0 {
@@ -109,7 +129,7 @@ func (r Reader) Story(of StoryOf) (rows []HappeningRow, more *StoryPlace, err er
 	}
 	stretch += "ORDER BY day DESC, act DESC, second DESC, seq DESC LIMIT @limit"
 	query := strings.Replace(story, "HAPPENED", stretch, 1) + " ORDER BY h.day, h.act, h.second, h.seq"
-	rows, err = scan[HappeningRow](r, strings.ReplaceAll(query, "COLUMN", column), args)
+	rows, err = scan[HappeningRow](r, of.told(query), args)
 	if err != nil {
 		return nil, nil, err
 	}
@@ -131,6 +151,10 @@ func (r Reader) Story(of StoryOf) (rows []HappeningRow, more *StoryPlace, err er
 // register says; a job's is what its happenings come to, for a receipt of the
 // job may have settled what is of none.
 func (r Reader) closing(of StoryOf, all string) (money.Amount, error) {
+	if of.Payable {
+		v, err := r.OpenOnDay(ledger.Payables, of.PartyID, of.Through)
+		return -v, err
+	}
 	if of.JobID == 0 {
 		if moved, err := r.movedAfter(of.Through); err != nil || moved {
 			v, err2 := r.OpenOnDay(ledger.Receivables, of.PartyID, of.Through)

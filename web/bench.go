@@ -53,13 +53,13 @@ func openItem(i store.OpenItem, asOf day.Day, cur money.Currency) OpenItem {
 	}
 	state, settled := reporting.Settlement(i.Amount, i.Open)
 	side := money.Amount(-1)
-	if i.Register == ledger.Receivables || i.Register == ledger.Retention {
+	if i.Register == ledger.Receivables || i.Register == ledger.Retention || i.Register == ledger.SupplierPrepayments {
 		side = 1
 	}
 	return OpenItem{Told: cur.Format(side * i.Amount), ToldOpen: cur.Format(side * i.Open), ID: i.ID, PaperID: i.PaperID, Kind: string(i.Kind), Number: i.Number, Part: i.Instalment, Title: i.Title, Reference: i.Reference, PartyID: i.PartyID, Party: i.Party,
 		JobID: i.JobID, Job: i.Job, Day: string(i.Day), Due: string(i.Due), Age: asOf.Since(from), Credit: i.Amount < 0,
 		Amount: cur.Format(i.Amount.Abs()), Open: cur.Format(i.Open.Abs()), Signed: cur.Format(i.Amount), SignedOpen: cur.Format(i.Open), State: state, Settled: settled, Register: string(i.Register), Disputed: i.Disputed,
-		Money: i.Amount < 0 && i.Nature == posting.Plain && i.Register != ledger.Payables, TaxInside: cur.Format(i.OpenTax.Abs())}
+		Money: i.Nature == posting.Plain && (i.Amount < 0 && i.Register != ledger.Payables && i.Register != ledger.RetentionPayable || i.Amount > 0 && (i.Register == ledger.Payables || i.Register == ledger.SupplierPrepayments)), TaxInside: cur.Format(i.OpenTax.Abs())}
 }
 
 // Bench is what a customer owes and what can settle it.
@@ -75,14 +75,15 @@ type Bench struct {
 
 // benchInput narrows a bench down.
 type benchInput struct {
-	ID     int64   `path:"id"`
-	AsOf   string  `query:"asOf" doc:"As it stood at the end of this day; left out, today"`
-	Search string  `query:"q" maxLength:"100" doc:"Any part of a number, title or reference"`
-	Job    int64   `query:"job"`
-	Pinned []int64 `query:"pinned,explode" maxItems:"5000" doc:"Items that are told all the same"`
-	Limit  int     `query:"limit" minimum:"1" maximum:"5000" default:"60" doc:"Items of a side"`
-	Papers []int64 `query:"papers,explode" maxItems:"100" doc:"Papers whose items are told all the same"`
-	Again  int64   `query:"again" doc:"As it would stand if this paper were taken back, to write it again"`
+	ID      int64   `path:"id"`
+	AsOf    string  `query:"asOf" doc:"As it stood at the end of this day; left out, today"`
+	Search  string  `query:"q" maxLength:"100" doc:"Any part of a number, title or reference"`
+	Job     int64   `query:"job"`
+	Pinned  []int64 `query:"pinned,explode" maxItems:"5000" doc:"Items that are told all the same"`
+	Limit   int     `query:"limit" minimum:"1" maximum:"5000" default:"60" doc:"Items of a side"`
+	Papers  []int64 `query:"papers,explode" maxItems:"100" doc:"Papers whose items are told all the same"`
+	payable bool
+	Again   int64 `query:"again" doc:"As it would stand if this paper were taken back, to write it again"`
 }
 
 func (s *Server) bench(ctx context.Context, in *benchInput) (out *struct{ Body Bench }, err error) {
@@ -102,7 +103,7 @@ func (s *Server) benchOf(ctx context.Context, r *store.Reader, in *benchInput) (
 	if err != nil {
 		return nil, problem(err)
 	}
-	items, err := r.Bench(in.ID, store.BenchFilter{AsOf: d, Search: in.Search, JobID: in.Job, Pinned: append(pinned, in.Pinned...), Limit: in.Limit})
+	items, err := r.Bench(in.ID, store.BenchFilter{AsOf: d, Search: in.Search, JobID: in.Job, Pinned: append(pinned, in.Pinned...), Limit: in.Limit, Payable: in.payable})
 	if err != nil {
 		return nil, problem(err)
 	}

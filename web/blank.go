@@ -22,18 +22,20 @@ type Blank struct {
 	Method  string `json:"method"`
 	TaxCode int64  `json:"taxCode" doc:"The firm's usual one"`
 
-	Customer int64         `json:"customer" doc:"Of the items or the job that were named; else the one named"`
-	Job      int64         `json:"job"`
-	Items    []OpenItem    `json:"items" doc:"The items that were named, as they stand now"`
-	Order    *Order        `json:"order,omitempty" doc:"The order that was named, with what is left of it"`
-	Through  string        `json:"through,omitempty" doc:"Of a job with a billing plan: what the contract comes to through the next stage, net"`
-	Orders   []Order       `json:"orders" doc:"Of a job that is finished: its orders with something left to bill"`
-	Credits  []int64       `json:"credits" doc:"Of a job that is finished: open items that could be set against its final invoice"`
-	Requests []Named       `json:"requests" doc:"Of a job that is finished: requests that still ask for something"`
-	Quote    *QuoteLeft    `json:"quote,omitempty" doc:"The quote that was named, as it was written, with what of it is not ordered"`
-	Advances []AdvanceLeft `json:"advances" doc:"What was billed in advance and is not deducted: of the order, else of the job"`
-	Late     LateTerms     `json:"late" doc:"What is charged for what is overdue"`
-	Draft    int64         `json:"draft" doc:"A draft of the kind that is about one of the items; 0 for none"`
+	Customer int64          `json:"customer" doc:"Of the items or the job that were named; else the one named"`
+	Job      int64          `json:"job"`
+	Items    []OpenItem     `json:"items" doc:"The items that were named, as they stand now"`
+	Order    *Order         `json:"order,omitempty" doc:"The order that was named, with what is left of it"`
+	Through  string         `json:"through,omitempty" doc:"Of a job with a billing plan: what the contract comes to through the next stage, net"`
+	Orders   []Order        `json:"orders" doc:"Of a job that is finished: its orders with something left to bill"`
+	Credits  []int64        `json:"credits" doc:"Of a job that is finished: open items that could be set against its final invoice"`
+	Requests []Named        `json:"requests" doc:"Of a job that is finished: requests that still ask for something"`
+	Quote    *QuoteLeft     `json:"quote,omitempty" doc:"The quote that was named, as it was written, with what of it is not ordered"`
+	Advances []AdvanceLeft  `json:"advances" doc:"What was billed in advance and is not deducted: of the order, else of the job"`
+	Bought   *PurchaseOrder `json:"bought,omitempty" doc:"The purchase order that was named"`
+	Costs    []Cost         `json:"costs" doc:"Of the job, else of the customer: what waits to be passed on and no draft has taken"`
+	Late     LateTerms      `json:"late" doc:"What is charged for what is overdue"`
+	Draft    int64          `json:"draft" doc:"A draft of the kind that is about one of the items; 0 for none"`
 }
 
 // blankInput names what the place knows that one comes from.
@@ -62,7 +64,7 @@ func (s *Server) registerBlank() {
 		if err != nil {
 			return nil, problem(err)
 		}
-		out := &struct{ Body Blank }{Blank{Day: string(s.book.Today()), Method: "transfer", TaxCode: firm.TaxCodeID, Customer: in.Customer, Job: in.Job, Items: []OpenItem{}, Advances: []AdvanceLeft{}, Orders: []Order{}, Credits: []int64{}, Requests: []Named{}}}
+		out := &struct{ Body Blank }{Blank{Day: string(s.book.Today()), Method: "transfer", TaxCode: firm.TaxCodeID, Customer: in.Customer, Job: in.Job, Items: []OpenItem{}, Advances: []AdvanceLeft{}, Orders: []Order{}, Credits: []int64{}, Requests: []Named{}, Costs: []Cost{}}}
 		for _, b := range banks {
 			if !b.Inactive {
 				out.Body.Bank = b.ID
@@ -87,6 +89,9 @@ func (s *Server) registerBlank() {
 			return nil, problem(err)
 		}
 		quoteOf(&out.Body, facts, in.Quote, p.cur)
+		if err := s.costsFor(&out.Body, r, p.cur); err != nil {
+			return nil, problem(err)
+		}
 		items, err := r.ItemsNamed(in.Items, s.book.Today())
 		for _, i := range items {
 			out.Body.Items = append(out.Body.Items, openItem(i, s.book.Today(), p.cur))
@@ -107,12 +112,30 @@ func (s *Server) blankOf(b *Blank, f *store.Facts, order int64, cur money.Curren
 		o, _ := orderBody(f, p, s.book.Today(), cur)
 		b.Order, b.Customer, b.Job = &o, p.PartyID, p.JobID
 	}
+	if p, ok := f.Paper(order); ok && p.Kind == posting.PurchaseOrder {
+		o, _ := purchaseOrder(f, p, s.book.Today(), cur)
+		b.Bought, b.Customer = &o, p.PartyID
+	}
 	if b.Job == 0 {
 		return
 	}
 	b.Advances = advances(f, b.Customer, b.Job, s.book.Today(), cur, func(p posting.Paper) bool {
 		return b.Order == nil || p.SourceID == b.Order.ID || p.SourceID == 0
 	})
+}
+
+// costsFor adds the costs that wait to be passed on.
+func (s *Server) costsFor(b *Blank, r *store.Reader, cur money.Currency) error {
+	if b.Job == 0 && b.Customer == 0 {
+		return nil
+	}
+	page, err := r.Costs(store.CostFilter{PartyID: b.Customer, JobID: b.Job, State: "waiting"}, store.Query{Limit: 200}, s.book.Today())
+	for _, c := range page.Rows {
+		if c.Left > c.OnDrafts {
+			b.Costs = append(b.Costs, costBody(c, s.book.Today(), cur))
+		}
+	}
+	return err
 }
 
 // throughNext is what the contract of a job comes to through the next stage of

@@ -161,7 +161,7 @@ func (l lookup) TaxCodeName(id int64) string             { return l.codes[id] }
 // Deducts tells whether a line takes off what waited in a register, in place of
 // billing something.
 func (l lookup) Deducts(line posting.PaperLine) bool {
-	return line.Register == "" && l.controls[line.AccountID]
+	return line.Register == "" && line.Net.Own < 0 && l.controls[line.AccountID]
 }
 
 // names reads the names of accounts and tax codes.
@@ -213,7 +213,7 @@ func (s *Server) registerCommands() {
 	command[AllowanceBody](s, "post-allowance", "/api/v1/allowances", "Bring the allowance to what is wanted")
 	command[ContraBody](s, "post-contra", "/api/v1/contras", "Set what a party owes us against what we owe it")
 	command[DisputeBody](s, "dispute", "/api/v1/disputes", "Mark what is owed as disputed, or no longer")
-	command[BillBody](s, "post-bill", "/api/v1/supplier-bills", "Record a supplier's bill")
+	s.registerBuying()
 	command[JournalBody](s, "post-journal", "/api/v1/journal-entries", "Post an entry by hand")
 	command[ReversalBody](s, "post-reversal", "/api/v1/reversals", "Reverse a posted paper")
 }

@@ -8,7 +8,6 @@ import (
 	"net/http"
 
 	"cleantally/core/billing"
-	"cleantally/core/buying"
 	"cleantally/core/day"
 	"cleantally/core/journal"
 	"cleantally/core/money"
@@ -130,16 +129,27 @@ var writtenBy = map[string]func(c copier, detail string, p posting.Paper) (Draft
 	"settling.CallOff": written(posting.Cancellation, func(c copier, v settling.CallOff, p posting.Paper) CancellationBody {
 		return c.cancellation(v.Cancellation, p)
 	}),
-	"billing.DepositInvoice": written(posting.DepositInvoice, copier.depositInvoice),
-	"settling.Guarantee":     written(posting.Guarantee, copier.guarantee),
-	"settling.Release":       written(posting.Release, copier.release),
-	"settling.Receipt":       written(posting.Receipt, copier.receipt),
-	"settling.WriteOff":      written(posting.WriteOff, copier.writeOff),
-	"settling.Contra":        written(posting.Contra, copier.contra),
-	"settling.Refund":        written(posting.Refund, copier.refund),
-	"settling.Transfer":      written(posting.Transfer, copier.transfer),
-	"buying.Bill":            written(posting.SupplierBill, copier.bill),
-	"journal.Journal":        written(posting.Journal, copier.journal),
+	"billing.DepositInvoice":   written(posting.DepositInvoice, copier.depositInvoice),
+	"settling.Guarantee":       written(posting.Guarantee, copier.guarantee),
+	"settling.Release":         written(posting.Release, copier.release),
+	"settling.Receipt":         written(posting.Receipt, copier.receipt),
+	"settling.WriteOff":        written(posting.WriteOff, copier.writeOff),
+	"settling.Contra":          written(posting.Contra, copier.contra),
+	"settling.Refund":          written(posting.Refund, copier.refund),
+	"settling.Transfer":        written(posting.Transfer, copier.transfer),
+	"buying.Bill":              written(posting.SupplierBill, copier.bill),
+	"buying.Expense":           written(posting.Expense, copier.expense),
+	"buying.Order":             written(posting.PurchaseOrder, copier.purchaseOrder),
+	"buying.Received":          copyReceived,
+	"buying.Credit":            written(posting.SupplierCredit, copier.supplierCredit),
+	"buying.NotPassedOn":       written(posting.NotPassedOn, copier.notPassedOn),
+	"settling.Prepayment":      written(posting.Prepayment, copier.prepayment),
+	"settling.SupplierPayment": written(posting.PaySupplier, copier.supplierPayment),
+	"settling.SupplierRefund":  written(posting.SupplierRefund, copier.supplierRefund),
+	"settling.PayableRelease":  written(posting.PayableRelease, copier.payableRelease),
+	"stock.Use":                written(posting.StockUse, copier.stockUse),
+	"stock.Count":              written(posting.StockCount, copier.stockCount),
+	"journal.Journal":          written(posting.Journal, copier.journal),
 }
 
 // written reads a kept command and makes the body of a draft of it.
@@ -261,7 +271,11 @@ func (c copier) lines(all []posting.Line) []InvoiceLineBody {
 	for _, l := range all {
 		b := InvoiceLineBody{Article: l.ArticleID, Text: l.Text, Unit: l.Unit, Quantity: c.number(l.Quantity), UnitPrice: price(l.UnitPrice.String(), c.cur),
 			DiscountPercent: c.number(l.DiscountPercent), Discount: c.amount(l.Discount), TaxCode: l.TaxCodeID, Account: l.AccountID, Apart: l.Apart}
+		if len(l.Costs) > 0 && !c.again {
+			continue // what was passed on is not passed on once more
+		}
 		if c.again {
+			b.Costs, b.Serials = c.costs(l.Costs), l.Serials
 			b.Order, b.OrderLine = l.Of.PaperID, l.Of.Position
 		}
 		out = append(out, b)
@@ -272,7 +286,7 @@ func (c copier) lines(all []posting.Line) []InvoiceLineBody {
 func (c copier) orderShares(all []billing.OrderShare) []OrderShareBody {
 	var out []OrderShareBody
 	for _, l := range all {
-		out = append(out, OrderShareBody{l.Position, l.Quantity.String()})
+		out = append(out, OrderShareBody{l.Position, l.Quantity.String(), l.Serials})
 	}
 	return out
 }
@@ -324,17 +338,6 @@ func (c copier) receipt(v settling.Receipt, _ posting.Paper) ReceiptBody {
 		for _, x := range v.Placements {
 			b.Placements = append(b.Placements, PlacementBody{Item: int64(x.Debit), Amount: c.amount(x.Amount), Discount: x.Discount, Rest: string(x.Rest), Reason: x.Reason})
 		}
-	}
-	return b
-}
-
-func (c copier) bill(v buying.Bill, _ posting.Paper) BillBody {
-	b := BillBody{Supplier: v.PartyID, Day: c.day(string(v.Day)), Note: v.Note}
-	if c.again {
-		b.Due, b.Reference = string(v.Due), v.Reference
-	}
-	for _, l := range v.Lines {
-		b.Lines = append(b.Lines, BillLineBody{l.Text, l.AccountID, l.JobID, c.amount(l.Net), l.TaxCodeID})
 	}
 	return b
 }

@@ -5,6 +5,8 @@ import (
 	"fmt"
 
 	"cleantally/core/billing"
+	"cleantally/core/buying"
+	"cleantally/core/day"
 	"cleantally/core/ledger"
 	"cleantally/core/money"
 	"cleantally/core/posting"
@@ -105,6 +107,7 @@ type CreditableLine struct {
 	UnitPrice string `json:"unitPrice"`
 	Left      string `json:"left" doc:"As the invoice's prices are: net, or with tax; below nil where it takes something off"`
 	Takes     bool   `json:"takes" doc:"It takes off what was billed in advance"`
+	Stocked   bool   `json:"stocked" doc:"Of what was bought: goods of it can go back out of stock"`
 }
 
 // Creditable is what of an invoice is left to credit.
@@ -128,7 +131,7 @@ type creditableInput struct {
 }
 
 func (s *Server) registerCredits() {
-	huma.Register(s.api, describe("creditable", "GET", "/api/v1/papers/{id}/creditable", "What of an invoice is left to credit"), s.creditable)
+	huma.Register(s.api, describe("creditable", "GET", "/api/v1/papers/{id}/creditable", "What of an invoice, or of a supplier's bill, is left to credit"), s.creditable)
 }
 
 func (s *Server) creditable(ctx context.Context, in *creditableInput) (*struct{ Body Creditable }, error) {
@@ -143,8 +146,12 @@ func (s *Server) creditable(ctx context.Context, in *creditableInput) (*struct{ 
 			return err
 		}
 		of, ok := f.Paper(in.ID)
-		if !ok || of.Kind != posting.Invoice {
+		if !ok || of.Kind != posting.Invoice && of.Kind != posting.SupplierBill && of.Kind != posting.Expense {
 			return orNotFound(f.Err())
+		}
+		if of.Kind != posting.Invoice {
+			out.Body = leftToCredit(f, of, d, p.cur)
+			return f.Err()
 		}
 		lines, work := billing.Creditable(f, of, d)
 		out.Body = Creditable{ID: of.ID, Number: of.Number, Customer: of.PartyName, PartyID: of.PartyID, Includes: of.Includes, Lines: []CreditableLine{}, Work: p.cur.Format(work), Claim: of.Form == string(billing.StageForm)}
@@ -154,7 +161,7 @@ func (s *Server) creditable(ctx context.Context, in *creditableInput) (*struct{ 
 				left = l.Left.Amount.Own
 			}
 			out.Body.OfOrder = out.Body.OfOrder || l.OfOrder
-			out.Body.Lines = append(out.Body.Lines, CreditableLine{l.Position, l.Text, l.Unit, dec(l.Quantity), dec(l.Pieces.Decimal()), price(l.UnitPrice.String(), p.cur), p.cur.Format(left), l.Takes})
+			out.Body.Lines = append(out.Body.Lines, CreditableLine{l.Position, l.Text, l.Unit, dec(l.Quantity), dec(l.Pieces.Decimal()), price(l.UnitPrice.String(), p.cur), p.cur.Format(left), l.Takes, false})
 		}
 		var held money.Amount
 		for _, i := range f.RetentionOf(of.ID) {
@@ -166,4 +173,13 @@ func (s *Server) creditable(ctx context.Context, in *creditableInput) (*struct{ 
 		return f.Err()
 	})
 	return out, problem(err)
+}
+
+// leftToCredit is what of a bill or an expense its supplier has not credited.
+func leftToCredit(f posting.Facts, of posting.Paper, d day.Day, cur money.Currency) Creditable {
+	out := Creditable{ID: of.ID, Number: of.Number, Customer: of.PartyName, PartyID: of.PartyID, Lines: []CreditableLine{}, Work: cur.Format(0), Held: cur.Format(0)}
+	for _, l := range buying.LeftToCredit(f, of, d) {
+		out.Lines = append(out.Lines, CreditableLine{l.Position, l.Text, l.Unit, dec(l.Quantity), dec(l.Pieces.Decimal()), price(l.UnitPrice.String(), cur), cur.Format(l.Left.Net()), false, l.Stocked})
+	}
+	return out
 }

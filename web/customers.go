@@ -49,6 +49,11 @@ type CustomerBody struct {
 	Inactive    bool   `json:"inactive,omitempty"`
 	Supplier    bool   `json:"supplier,omitempty" doc:"Whether we buy from it too"`
 	NoCustomer  bool   `json:"noCustomer,omitempty" doc:"Whether it is a supplier alone"`
+	IBAN        string `json:"iban,omitempty" doc:"Where a supplier is paid"`
+	BIC         string `json:"bic,omitempty"`
+	Group       int64  `json:"group,omitempty" doc:"Of customers with prices of their own"`
+	Withhold    string `json:"withhold,omitempty" doc:"Tax that we withhold of a subcontractor, percent"`
+	KeepBack    string `json:"keepBack,omitempty" doc:"What we keep back of a subcontractor's bills, percent of the net"`
 }
 
 // Position is where a customer stands.
@@ -85,8 +90,15 @@ type idOnInput struct {
 	AsOf string `query:"asOf" doc:"As it stood at the end of this day; left out, today"`
 }
 
-func (b CustomerBody) party(id int64) master.Party {
-	return master.Party{ID: id, Number: b.Number, Name: b.Name, Contact: b.Contact, Email: b.Email, Phone: b.Phone, Address: b.Address, Town: b.Town,
+// customerBody is what is kept of a customer or supplier.
+func customerBody(c master.Party) CustomerBody {
+	return CustomerBody{Version: c.Version, Number: c.Number, Name: c.Name, Contact: c.Contact, Email: c.Email, Phone: c.Phone, Address: c.Address, Town: c.Town, SiteAddress: c.SiteAddress, TaxNumber: c.TaxNumber, Terms: c.TermsID,
+		Note: c.Note, InvoiceNote: c.InvoiceNote, Inactive: c.Inactive, Supplier: c.IsSupplier, NoCustomer: !c.IsCustomer, IBAN: c.IBAN, BIC: c.BIC, Group: c.GroupID, Withhold: percentOrNothing(c.Withhold), KeepBack: percentOrNothing(c.KeepBack)}
+}
+
+func (b CustomerBody) party(p *parser, id int64) master.Party {
+	return master.Party{IBAN: b.IBAN, BIC: b.BIC, GroupID: b.Group, Withhold: p.decimal("withhold", b.Withhold, percentPlaces), KeepBack: p.decimal("keepBack", b.KeepBack, percentPlaces),
+		ID: id, Number: b.Number, Name: b.Name, Contact: b.Contact, Email: b.Email, Phone: b.Phone, Address: b.Address, Town: b.Town,
 		SiteAddress: b.SiteAddress, TaxNumber: b.TaxNumber, TermsID: b.Terms, Note: b.Note, InvoiceNote: b.InvoiceNote, Inactive: b.Inactive, IsCustomer: !b.NoCustomer, IsSupplier: b.Supplier || b.NoCustomer}
 }
 
@@ -105,8 +117,7 @@ func (s *Server) customer(ctx context.Context, id int64, asOf string) (*struct{ 
 		return nil, problem(err)
 	}
 	f := p.cur.Format
-	out := &struct{ Body Customer }{Customer{ID: id, CustomerBody: CustomerBody{Version: c.Version, Number: c.Number, Name: c.Name, Contact: c.Contact, Email: c.Email, Phone: c.Phone,
-		Address: c.Address, Town: c.Town, SiteAddress: c.SiteAddress, TaxNumber: c.TaxNumber, Terms: c.TermsID, Note: c.Note, InvoiceNote: c.InvoiceNote, Inactive: c.Inactive, Supplier: c.IsSupplier, NoCustomer: !c.IsCustomer},
+	out := &struct{ Body Customer }{Customer{ID: id, CustomerBody: customerBody(c),
 		Printed: c.Printed(), Position: Position{f(pos.OwesNow), f(pos.NotYetDue), f(pos.KeepsBack), f(pos.Held), f(pos.Unplaced), f(pos.Net()), f(pos.Disputed), f(pos.WeOwe)}, Jobs: []Named{}}}
 	termsID := c.TermsID
 	if termsID == 0 {
@@ -127,7 +138,14 @@ func (s *Server) customer(ctx context.Context, id int64, asOf string) (*struct{ 
 }
 
 func (s *Server) saveCustomer(ctx context.Context, id, version int64, b CustomerBody) (*struct{ Body Customer }, error) {
-	party := b.party(id)
+	p, err := s.parser(ctx)
+	if err != nil {
+		return nil, err
+	}
+	party := b.party(p, id)
+	if len(p.refusals) > 0 {
+		return nil, refusedProblem(p.refusals)
+	}
 	party.Version = version
 	if err := s.book.SaveCustomer(ctx, s.user(ctx), &party); err != nil {
 		return nil, problem(err)

@@ -34,11 +34,12 @@ type LooseEnd struct {
 	Age        int    `json:"age" doc:"Days"`
 	Stage      string `json:"stage" doc:"The age of what is overdue, as in the ageing"`
 	Open       string `json:"open"`
+	Line       int    `json:"line" doc:"Of a cost: its line on the paper"`
 }
 
 // LooseEndGroup is loose ends with the same next step.
 type LooseEndGroup struct {
-	Group string     `json:"group" enum:"not identified,on account,overpaid,deposit,deposit of a closed job,both ways,disputed,promise,overdue,small,cheque"`
+	Group string     `json:"group" enum:"not identified,on account,overpaid,cost,cost credited,deposit,deposit of a closed job,both ways,retention,disputed,promise,overdue,small,cheque,request,guarantee,stage,bill,with a supplier,we keep back,purchase order"`
 	Count int64      `json:"count" doc:"Of all, also those not told here"`
 	Sum   string     `json:"sum"`
 	Rows  []LooseEnd `json:"rows"`
@@ -147,7 +148,7 @@ func looseEnds(g store.LooseEnds, today day.Day, cur money.Currency) LooseEndGro
 			}
 		}
 		out.Rows = append(out.Rows, LooseEnd{l.ItemID, l.PaperID, string(l.Kind), l.Number, l.PartyID, l.Party, l.JobID, l.Job, l.Title, l.Invoice, l.Reason, l.Cheque, string(l.Until), l.Credit,
-			string(l.Day), string(l.Due), today.Since(from), stage, cur.Format(l.Open)})
+			string(l.Day), string(l.Due), today.Since(from), stage, cur.Format(l.Open), l.Position})
 	}
 	return out
 }

@@ -109,7 +109,7 @@ type Deduction struct {
 // asRead is a paper as its reader sees it: a credit note tells what is credited
 // above nil.
 func asRead(p posting.Paper) posting.Paper {
-	if p.Kind != posting.CreditNote {
+	if p.Kind != posting.CreditNote && p.Kind != posting.SupplierCredit {
 		return p
 	}
 	lines := make([]posting.PaperLine, len(p.Lines))
@@ -230,7 +230,7 @@ func paperSums(e posting.Effect, cur money.Currency, n names) PaperSums {
 	}
 	var left, unplaced money.Amount
 	for _, i := range e.Items {
-		if i.PaperID != p.ID || i.Nature != posting.Plain || i.Register == ledger.Retention {
+		if i.PaperID != p.ID || i.Nature != posting.Plain || i.Register == ledger.Retention || i.Register == ledger.RetentionPayable {
 			continue
 		}
 		s.Parts = append(s.Parts, Part{Due: string(i.Due), Amount: cur.Format(i.Amount.Own.Abs()), Open: cur.Format(open[i.ID].Abs())})

@@ -60,6 +60,26 @@ type InvoiceLineBody struct {
 	OrderLine       int    `json:"orderLine,omitempty" doc:"And the line there, counted from 1"`
 	Quote           int64  `json:"quote,omitempty" doc:"Of an order: the quote of which it accepts a quantity"`
 	QuoteLine       int    `json:"quoteLine,omitempty" doc:"And the line there, counted from 1"`
+
+	Costs   []CostShareBody `json:"costs,omitempty" maxItems:"200" doc:"The costs that it passes on, in place of quantity and price"`
+	Serials []string        `json:"serials,omitempty" maxItems:"500" doc:"Of pieces of stock that bear numbers"`
+}
+
+// CostShareBody is a part of a cost that a line passes on.
+type CostShareBody struct {
+	Paper  int64  `json:"paper" doc:"The bill or the expense"`
+	Line   int    `json:"line" doc:"And the line there, counted from 1"`
+	Amount string `json:"amount,omitempty" doc:"Of the cost; empty: all that waits"`
+	Markup string `json:"markup,omitempty" doc:"Percent; empty: the one it was bought with"`
+}
+
+func (c CostShareBody) share(p *parser, field string) posting.CostShare {
+	s := posting.CostShare{PaperID: c.Paper, Position: c.Line, Amount: p.amount(field+"amount", c.Amount)}
+	if c.Markup != "" {
+		m := p.decimal(field+"markup", c.Markup, percentPlaces)
+		s.Markup = &m
+	}
+	return s
 }
 
 func (l InvoiceLineBody) line(p *parser, i int) posting.Line {
@@ -71,7 +91,11 @@ func (l InvoiceLineBody) line(p *parser, i int) posting.Line {
 	if l.Quote != 0 {
 		of = posting.LineRef{PaperID: l.Quote, Position: l.QuoteLine}
 	}
-	return posting.Line{
+	var costs []posting.CostShare
+	for n, c := range l.Costs {
+		costs = append(costs, c.share(p, fmt.Sprintf("%scosts[%d].", field, n)))
+	}
+	return posting.Line{Costs: costs, Serials: l.Serials,
 		ArticleID: l.Article, Text: l.Text, Unit: l.Unit, Quantity: p.decimal(field+"quantity", l.Quantity, pricePlaces), UnitPrice: p.decimal(field+"unitPrice", l.UnitPrice, pricePlaces),
 		DiscountPercent: p.decimal(field+"discount", l.DiscountPercent, percentPlaces), Discount: p.amount(field+"discount", l.Discount),
 		TaxCodeID: l.TaxCode, AccountID: l.Account, Apart: l.Apart, Of: posting.Thing{LineRef: of},

@@ -41,6 +41,8 @@ type JobBody struct {
 	ContractSum string `json:"contractSum,omitempty" doc:"Net; empty when none is agreed"`
 	Closed      bool   `json:"closed,omitempty"`
 	Note        string `json:"note,omitempty"`
+	Markup      string `json:"markup,omitempty" doc:"On costs that are passed on, percent; empty: the firm's"`
+	Budget      string `json:"budget,omitempty" doc:"What it should cost, net; empty for none"`
 
 	Retention           string         `json:"retention,omitempty" doc:"What the customer keeps back of each invoice, percent; empty for nothing"`
 	RetentionGross      bool           `json:"retentionGross,omitempty" doc:"Of the sum with tax"`
@@ -154,6 +156,9 @@ func (s *Server) job(ctx context.Context, id int64, asOf string) (*struct{ Body 
 	f := p.cur.Format
 	out := &struct{ Body Job }{Job{ID: id, JobBody: JobBody{Version: j.Version, Number: j.Number, Name: j.Name, Customer: j.PartyID, Site: j.Site, ContractSum: f(j.ContractSum), Closed: j.Closed, Note: j.Note},
 		CustomerName: c.Name, Billed: f(pos.BilledNet), BilledGross: f(pos.BilledGross), Settled: f(pos.Settled()), Open: f(pos.Open), KeptBack: f(pos.KeptBack), Held: f(pos.Held), Unplaced: f(pos.Unplaced), OverCap: f(over), LeftToBill: f(pos.LeftToBill())}}
+	if out.Body.Markup = percentText(j.Markup); j.Budget != 0 {
+		out.Body.Budget = f(j.Budget)
+	}
 	out.Body.Agreed, out.Body.Contract, out.Body.Advance = f(pos.ContractSum-j.ContractSum), f(pos.ContractSum), f(pos.Advance)
 	out.Body.Retention, out.Body.RetentionGross, out.Body.RetentionTaxLater = percentOrNothing(j.RetentionPercent), j.RetentionGross, j.RetentionTaxLater
 	out.Body.RetentionCapPercent = percentOrNothing(j.RetentionCapPercent)
@@ -191,6 +196,7 @@ func (s *Server) saveJob(ctx context.Context, id, version int64, b JobBody) (*st
 	j := master.Job{ID: id, Version: version, Number: b.Number, Name: b.Name, PartyID: b.Customer, Site: b.Site, ContractSum: p.amount("contractSum", b.ContractSum), Closed: b.Closed, Note: b.Note,
 		RetentionPercent: p.decimal("retention", b.Retention, percentPlaces), RetentionGross: b.RetentionGross, RetentionCap: p.amount("retentionCap", b.RetentionCap),
 		RetentionCapPercent: p.decimal("retentionCapPercent", b.RetentionCapPercent, percentPlaces), RetentionTaxLater: b.RetentionTaxLater}
+	j.Markup, j.Budget = p.percentOrNone("markup", b.Markup), p.amount("budget", b.Budget)
 	for i, x := range b.Releases {
 		field := fmt.Sprintf("releases[%d].", i)
 		j.Releases = append(j.Releases, master.ReleaseShare{Name: x.Name, Percent: p.decimal(field+"percent", x.Percent, percentPlaces), Day: p.day(field+"day", x.Day)})

@@ -278,8 +278,9 @@ func (s *Server) journal(ctx context.Context, in *journalInput) (*struct{ Body J
 
 type ageingInput struct {
 	AsOfInput
-	Basis string `query:"basis" enum:"due,paper" default:"due" doc:"By due day or by paper day"`
-	ByJob bool   `query:"byJob" doc:"A row for each job, in place of each customer"`
+	Basis   string `query:"basis" enum:"due,paper" default:"due" doc:"By due day or by paper day"`
+	ByJob   bool   `query:"byJob" doc:"A row for each job, in place of each customer"`
+	Payable bool   `query:"payable" doc:"What we owe suppliers, in place of what customers owe"`
 }
 
 func (s *Server) ageing(ctx context.Context, in *ageingInput) (*struct{ Body Ageing }, error) {
@@ -289,7 +290,7 @@ func (s *Server) ageing(ctx context.Context, in *ageingInput) (*struct{ Body Age
 	}
 	out := &struct{ Body Ageing }{}
 	err = s.book.Snapshot(ctx, func(r *store.Reader) error {
-		a, err := r.Ageing(store.AgeingFilter{AsOf: d, Basis: reporting.Basis(in.Basis), ByJob: in.ByJob})
+		a, err := r.Ageing(store.AgeingFilter{AsOf: d, Basis: reporting.Basis(in.Basis), ByJob: in.ByJob, Payable: in.Payable})
 		out.Body = ageingBody(a, p.cur)
 		return err
 	})

@@ -27,6 +27,9 @@ type Limits struct {
 	LatePercent string `json:"latePercent,omitempty" doc:"Interest on what is overdue, a year"`
 	LateGrace   string `json:"lateGrace,omitempty" doc:"Days after the due day that bear nothing"`
 	LateFee     string `json:"lateFee,omitempty" doc:"For what is overdue"`
+
+	Markup     string `json:"markup,omitempty" doc:"On costs that are passed on as our own supply, percent"`
+	ShowMarkup bool   `json:"showMarkup,omitempty" doc:"Papers show cost and markup apart"`
 }
 
 // AllowanceRow is one age of the allowance.
@@ -72,7 +75,7 @@ func (s *Server) limits(ctx context.Context, _ *struct{}) (*struct{ Body Limits 
 	if err = errors.Join(err, err2, err3); err != nil {
 		return nil, problem(err)
 	}
-	out := &struct{ Body Limits }{Limits{firm.Version, who.Owner, p.cur.Format(l.Difference), p.cur.Format(l.WriteOff), l.Relief, []string{}, dec(l.LatePercent), fmt.Sprint(l.LateGrace), p.cur.Format(l.LateFee)}}
+	out := &struct{ Body Limits }{Limits{firm.Version, who.Owner, p.cur.Format(l.Difference), p.cur.Format(l.WriteOff), l.Relief, []string{}, dec(l.LatePercent), fmt.Sprint(l.LateGrace), p.cur.Format(l.LateFee), dec(l.Markup), l.ShowMarkup}}
 	for n := range reporting.Buckets(reporting.ByDue) {
 		percent := "0"
 		if n < len(l.Allowance) {
@@ -98,7 +101,8 @@ func (s *Server) saveLimits(ctx context.Context, in *limitsInput) (*struct{ Body
 		return nil, err
 	}
 	l := master.Limits{Difference: p.amount("difference", in.Body.Difference), WriteOff: p.amount("writeOff", in.Body.WriteOff), Relief: in.Body.Relief,
-		LatePercent: p.decimal("latePercent", in.Body.LatePercent, percentPlaces), LateGrace: int(p.decimal("lateGrace", in.Body.LateGrace, 0).IntPart()), LateFee: p.amount("lateFee", in.Body.LateFee)}
+		LatePercent: p.decimal("latePercent", in.Body.LatePercent, percentPlaces), LateGrace: int(p.decimal("lateGrace", in.Body.LateGrace, 0).IntPart()), LateFee: p.amount("lateFee", in.Body.LateFee),
+		Markup: p.decimal("markup", in.Body.Markup, percentPlaces), ShowMarkup: in.Body.ShowMarkup}
 	for n, text := range in.Body.Allowance {
 		l.Allowance = append(l.Allowance, p.decimal(fmt.Sprintf("allowance[%d]", n), text, percentPlaces))
 	}

@@ -3,7 +3,6 @@ package web
 import (
 	"fmt"
 
-	"cleantally/core/buying"
 	"cleantally/core/journal"
 	"cleantally/core/money"
 	"cleantally/core/posting"
@@ -242,34 +241,6 @@ type DisputeBody struct {
 
 func (b DisputeBody) command(p *parser) posting.Command {
 	return settling.Dispute{Item: p.item(b.Item), Day: p.day("day", b.Day), Reason: b.Reason, End: b.End, Unfounded: b.Unfounded}
-}
-
-// BillBody is a supplier's bill.
-type BillBody struct {
-	Number    string         `json:"number,omitempty" doc:"Our own; empty to be given the next"`
-	Supplier  int64          `json:"supplier,omitempty"`
-	Day       string         `json:"day,omitempty"`
-	Due       string         `json:"due,omitempty"`
-	Reference string         `json:"reference,omitempty" maxLength:"200" doc:"The supplier's number"`
-	Note      string         `json:"note,omitempty" maxLength:"4000"`
-	Lines     []BillLineBody `json:"lines,omitempty" maxItems:"500"`
-}
-
-// BillLineBody is what was bought, net.
-type BillLineBody struct {
-	Text    string `json:"text,omitempty" maxLength:"400"`
-	Account int64  `json:"account,omitempty"`
-	Job     int64  `json:"job,omitempty"`
-	Net     string `json:"net,omitempty"`
-	TaxCode int64  `json:"taxCode,omitempty"`
-}
-
-func (b BillBody) command(p *parser) posting.Command {
-	v := buying.Bill{Number: b.Number, PartyID: b.Supplier, Day: p.day("day", b.Day), Due: p.day("due", b.Due), Reference: b.Reference, Note: b.Note}
-	for i, l := range b.Lines {
-		v.Lines = append(v.Lines, buying.Line{Text: l.Text, AccountID: l.Account, JobID: l.Job, Net: p.amount(fmt.Sprintf("lines[%d].net", i), l.Net), TaxCodeID: l.TaxCode})
-	}
-	return v
 }
 
 // JournalBody is an entry by hand.

@@ -81,6 +81,12 @@ type PaperLine struct {
 	TaxPercent      string `json:"taxPercent"`
 	Account         string `json:"account"`
 	Amount          string `json:"amount" doc:"Before the paper's discount"`
+	Article         int64  `json:"article"`
+	JobID           int64  `json:"jobId" doc:"Where it is not the paper's"`
+	Job             string `json:"job"`
+	PassOn          string `json:"passOn" doc:"How a cost is passed on; empty where it is not"`
+	Markup          string `json:"markup" doc:"Of a cost that is passed on, percent"`
+	Joined          bool   `json:"joined" doc:"Its input tax joined the cost"`
 }
 
 // PaperLink is a paper that another one leads to.
@@ -232,7 +238,8 @@ func (s *Server) paperBody(row store.PaperRow, p posting.Paper, asOf day.Day, cu
 	for _, l := range billed {
 		a, _ := n.Account(l.AccountID)
 		line := PaperLine{Text: l.Text, Unit: l.Unit, Quantity: dec(l.Quantity), UnitPrice: price(l.UnitPrice.String(), cur), DiscountPercent: percentOrNothing(l.DiscountPercent),
-			TaxCode: n.TaxCodeName(l.TaxCodeID), TaxPercent: dec(l.TaxPercent), Account: a.Number + " " + a.Name, Amount: f(l.Before)}
+			TaxCode: n.TaxCodeName(l.TaxCodeID), TaxPercent: dec(l.TaxPercent), Account: a.Number + " " + a.Name, Amount: f(l.Before),
+			Article: l.ArticleID, JobID: l.JobID, PassOn: string(l.PassOn), Markup: dec(l.Markup), Joined: l.Joined}
 		if l.Discount != 0 {
 			line.Discount = f(l.Discount)
 		}
@@ -287,6 +294,13 @@ func (s *Server) fillPaper(r *store.Reader, b *Paper, p posting.Paper, asOf day.
 		return err
 	} else if ok {
 		b.Bank = a.Name
+	}
+	for n := range b.Lines {
+		if j, ok, err := store.Find[master.Job](r, b.Lines[n].JobID); err != nil {
+			return err
+		} else if ok {
+			b.Lines[n].Job = j.Number
+		}
 	}
 	if j, ok, err := store.Find[master.Job](r, p.JobID); err != nil {
 		return err

@@ -36,14 +36,15 @@ func (b QuoteBody) command(p *parser) posting.Command {
 
 // OrderShareBody is a quantity of a line of an order.
 type OrderShareBody struct {
-	Position int    `json:"position" doc:"Of the line of the order, counted from 1"`
-	Quantity string `json:"quantity"`
+	Position int      `json:"position" doc:"Of the line of the order, counted from 1"`
+	Quantity string   `json:"quantity"`
+	Serials  []string `json:"serials,omitempty" maxItems:"500" doc:"Of pieces of stock that bear numbers"`
 }
 
 func orderShares(p *parser, all []OrderShareBody) []billing.OrderShare {
 	var out []billing.OrderShare
 	for i, l := range all {
-		out = append(out, billing.OrderShare{Position: l.Position, Quantity: p.decimal(fmt.Sprintf("lines[%d].quantity", i), l.Quantity, pricePlaces)})
+		out = append(out, billing.OrderShare{Position: l.Position, Quantity: p.decimal(fmt.Sprintf("lines[%d].quantity", i), l.Quantity, pricePlaces), Serials: l.Serials})
 	}
 	return out
 }

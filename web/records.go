@@ -2,6 +2,8 @@ package web
 
 import (
 	"context"
+	"errors"
+	"fmt"
 	"net/http"
 	"strconv"
 	"strings"
@@ -28,6 +30,24 @@ type Article struct {
 	Price    string `json:"price,omitempty"`
 	Account  int64  `json:"account,omitempty" doc:"0: the default of its kind"`
 	TaxCode  int64  `json:"taxCode,omitempty" doc:"0: the firm's own"`
+	Inactive bool   `json:"inactive,omitempty"`
+
+	Stocked bool         `json:"stocked,omitempty" doc:"Whether it is kept in stock"`
+	Serial  bool         `json:"serial,omitempty" doc:"Whether each piece bears a number"`
+	Prices  []GroupPrice `json:"prices,omitempty" maxItems:"100" doc:"Of groups of customers, in place of the price"`
+}
+
+// GroupPrice is what an article costs the customers of a group.
+type GroupPrice struct {
+	Group int64  `json:"group"`
+	Price string `json:"price"`
+}
+
+// Group is a group of customers who have prices of their own.
+type Group struct {
+	ID       int64  `json:"id,omitempty"`
+	Version  int64  `json:"version,omitempty" readOnly:"true" doc:"Counts its changes; If-Match needs it"`
+	Name     string `json:"name"`
 	Inactive bool   `json:"inactive,omitempty"`
 }
 
@@ -152,8 +172,14 @@ func records[T any](s *Server, kind, what string, list func(context.Context) ([]
 
 func (s *Server) registerRecords() {
 	records(s, "articles", "article", s.articles, func(r Article, v int64) Article { r.Version = v; return r }, func(ctx context.Context, id int64, i Article, p *parser) error {
-		rec := master.Article{ID: id, Version: i.Version, Code: i.Code, Name: i.Name, Kind: master.ArticleKind(i.Kind), Unit: i.Unit, Price: p.decimal("price", i.Price, pricePlaces), AccountID: i.Account, TaxCodeID: i.TaxCode, Inactive: i.Inactive}
+		rec := master.Article{ID: id, Version: i.Version, Code: i.Code, Name: i.Name, Kind: master.ArticleKind(i.Kind), Unit: i.Unit, Price: p.decimal("price", i.Price, pricePlaces), AccountID: i.Account, TaxCodeID: i.TaxCode, Inactive: i.Inactive, Stocked: i.Stocked, Serial: i.Serial}
+		for n, g := range i.Prices {
+			rec.Prices = append(rec.Prices, master.Price{GroupID: g.Group, Price: p.decimal(fmt.Sprintf("prices[%d].price", n), g.Price, pricePlaces)})
+		}
 		return p.or(func() error { return s.book.SaveArticle(ctx, s.user(ctx), &rec) })
+	})
+	records(s, "groups", "group of customers", s.groups, func(r Group, v int64) Group { r.Version = v; return r }, func(ctx context.Context, id int64, g Group, _ *parser) error {
+		return s.book.SaveGroup(ctx, s.user(ctx), &master.Group{ID: id, Version: g.Version, Name: g.Name, Inactive: g.Inactive})
 	})
 	records(s, "taxcodes", "tax code", s.taxCodes, func(r TaxCode, v int64) TaxCode { r.Version = v; return r }, func(ctx context.Context, id int64, c TaxCode, p *parser) error {
 		rec := tax.Code{ID: id, Version: c.Version, Code: c.Code, Name: c.Name, Kind: tax.Kind(c.Kind), Inactive: c.Inactive}
@@ -193,10 +219,24 @@ func (s *Server) articles(ctx context.Context) ([]Article, error) {
 	if err != nil {
 		return nil, err
 	}
-	rows, err := store.All[master.Article](s.book.Read(ctx), "code")
+	rows, err1 := store.All[master.Article](s.book.Read(ctx), "code")
+	prices, err2 := s.book.Read(ctx).Prices()
 	var out []Article
 	for _, i := range rows {
-		out = append(out, Article{i.ID, i.Version, i.Code, i.Name, string(i.Kind), i.Unit, price(i.Price.String(), cur), i.AccountID, i.TaxCodeID, i.Inactive})
+		b := Article{ID: i.ID, Version: i.Version, Code: i.Code, Name: i.Name, Kind: string(i.Kind), Unit: i.Unit, Price: price(i.Price.String(), cur), Account: i.AccountID, TaxCode: i.TaxCodeID, Inactive: i.Inactive, Stocked: i.Stocked, Serial: i.Serial}
+		for _, p := range prices[i.ID] {
+			b.Prices = append(b.Prices, GroupPrice{p.GroupID, price(p.Price.String(), cur)})
+		}
+		out = append(out, b)
+	}
+	return out, errors.Join(err1, err2)
+}
+
+func (s *Server) groups(ctx context.Context) ([]Group, error) {
+	rows, err := store.All[master.Group](s.book.Read(ctx), "name")
+	var out []Group
+	for _, g := range rows {
+		out = append(out, Group{g.ID, g.Version, g.Name, g.Inactive})
 	}
 	return out, err
 }

@@ -62,10 +62,11 @@ func happenings(rows []store.HappeningRow, asOf day.Day, cur money.Currency) []H
 
 // storyInput says which stretch of a story is told.
 type storyInput struct {
-	ID     int64  `path:"id"`
-	AsOf   string `query:"asOf" doc:"Through the end of this day; left out, all of it"`
-	Before string `query:"before" doc:"The cursor that the stretch after it gave as next"`
-	Limit  int    `query:"limit" minimum:"1" maximum:"1000" default:"150"`
+	ID      int64  `path:"id"`
+	AsOf    string `query:"asOf" doc:"Through the end of this day; left out, all of it"`
+	Before  string `query:"before" doc:"The cursor that the stretch after it gave as next"`
+	Limit   int    `query:"limit" minimum:"1" maximum:"1000" default:"150"`
+	payable bool
 }
 
 // story answers the newest stretch of a story, or the one before a cursor.
@@ -74,7 +75,7 @@ func (s *Server) story(ctx context.Context, in *storyInput, jobID, partyID int64
 	if err != nil {
 		return nil, err
 	}
-	of := store.StoryOf{JobID: jobID, PartyID: partyID, Through: day.EndOfTime, Limit: in.Limit}
+	of := store.StoryOf{JobID: jobID, PartyID: partyID, Through: day.EndOfTime, Limit: in.Limit, Payable: in.payable}
 	if in.AsOf != "" {
 		of.Through = d
 	}

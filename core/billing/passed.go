@@ -52,6 +52,9 @@ func (v Invoice) passOn(b *builder, field string, n int, l *posting.Line) {
 		takes = append(takes, take)
 		net += amount
 		describe(l, cost)
+		if b.Limits().ShowMarkup && !take.Markup.IsZero() {
+			l.Text += fmt.Sprintf(" (%s and %s %%)", b.Currency().Show(take.Cost), take.Markup)
+		}
 	}
 	l.Took = takes
 	if l.PassOn == posting.OnBehalf {

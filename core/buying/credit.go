@@ -115,6 +115,25 @@ type part struct {
 	field   string
 }
 
+// Left is what of a line of a bill or an expense its supplier has not credited.
+type Left struct {
+	posting.PaperLine
+	Left    posting.Part
+	Pieces  posting.Millionths
+	Stocked bool // goods of it can go back out of stock
+}
+
+// LeftToCredit tells what of a paper's lines is left to credit from a day on.
+func LeftToCredit(f posting.Facts, of posting.Paper, d day.Day) []Left {
+	b := posting.Build(f)
+	var all []Left
+	for _, l := range of.Lines {
+		left, pieces, _ := b.LeftOf(thingOf(of, l), posting.SupplierCredited, d)
+		all = append(all, Left{l, left.Least, max(pieces, 0), stocked(b, l)})
+	}
+	return all
+}
+
 // parts works out what of each line is given back.
 func (c Credit) parts(b *posting.Builder, of posting.Paper) []part {
 	lines := c.Lines

@@ -129,5 +129,6 @@ type Article struct {
 	TaxCodeID int64           // 0: the firm's own
 	Stocked   bool            // it is kept in stock, with quantity and average cost
 	Serial    bool            // each piece of it bears a number of its own
+	Prices    []Price         // of groups of customers, in place of Price
 	Inactive  bool
 }

@@ -91,7 +91,7 @@ func (b *Builder) TakeBack(p Paper, d day.Day, spared func(Kind, int64) bool) (g
 		}
 	}
 	for _, l := range p.Lines {
-		if l.Register != "" {
+		if desc, _ := Describe(p.Kind); l.Register != "" || (l.PassOn != KeptAsCost && desc.PassesOn) {
 			b.waitNoMore(p, l, d)
 		}
 	}

@@ -72,3 +72,19 @@ func (p JobPosition) Strip() []Part {
 		{"written off", lost},
 	}
 }
+
+// SupplierPosition is where we stand with a supplier, in minor units, all above
+// nil as a rule.
+type SupplierPosition struct {
+	OweNow    money.Amount // open and due
+	NotYetDue money.Amount
+	KeepBack  money.Amount // retention payable
+	Prepaid   money.Amount
+	Unplaced  money.Amount // payments and credits that are set against nothing
+	NotBilled money.Amount // goods that came and are not billed
+}
+
+// Net = what we owe, with what we keep back, less what is prepaid or waits.
+func (p SupplierPosition) Net() money.Amount {
+	return p.OweNow + p.NotYetDue + p.KeepBack - p.Prepaid - p.Unplaced
+}

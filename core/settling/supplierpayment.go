@@ -28,6 +28,7 @@ type SupplierPayment struct {
 	Note          string
 	Bills         []PaidBill
 	OnAccount     bool // what is not set against a bill stays on account
+	Fits          bool // in place of Paid: what the bills come to, less discounts and what is withheld
 }
 
 // PaidBill is a bill, or what was kept back and is released, that is paid.
@@ -45,7 +46,27 @@ func (s SupplierPayment) Plan(f posting.Facts) (posting.Effect, error) {
 	return b.Effect(s.plan(b))
 }
 
+// comesTo is what the bills of the payment come to.
+func (s SupplierPayment) comesTo(b *builder) money.Amount {
+	var sum money.Amount
+	for _, bill := range s.Bills {
+		amount := bill.Amount
+		if i, ok := b.Look(bill.Item); ok && bill.Most {
+			discount := money.Amount(0)
+			if bill.Discount {
+				discount, _ = Earned(b.Facts, i, s.Day)
+			}
+			amount = max(b.OpenFrom(i, s.Day)-discount-bill.Withheld, 0)
+		}
+		sum += amount
+	}
+	return sum
+}
+
 func (s SupplierPayment) plan(b *builder) string {
+	if s.Fits {
+		s.Paid = s.comesTo(b)
+	}
 	dayOK := b.PostingDay("day", s.Day)
 	party, partyOK := b.Supplier("party", s.PartyID)
 	bank, bankOK := b.Bank("bank", s.BankAccountID)

@@ -1,0 +1,222 @@
+package store
+
+import (
+	"cmp"
+	"database/sql"
+	"strings"
+
+	"cleantally/core/day"
+	"cleantally/core/money"
+	"cleantally/core/posting"
+
+	"github.com/shopspring/decimal"
+)
+
+// CostRow is a cost that waits to be passed on to a customer, or one that is
+// below nil since its supplier credited what was billed.
+type CostRow struct {
+	PaperID    int64
+	Position   int
+	Kind       posting.Kind
+	Number     string
+	Day        day.Day
+	SupplierID int64
+	Supplier   string
+	JobID      int64
+	Job        string
+	JobName    string
+	PartyID    int64
+	Party      string
+	Text       string
+	PassOn     posting.Treatment
+	Markup     decimal.Decimal
+	Cost       money.Amount // as it was bought
+	Left       money.Amount // that is not billed
+	OnDrafts   money.Amount // of it
+}
+
+// rowID tells lines of papers apart: a paper has far fewer than a thousand.
+func (r CostRow) rowID() int64 { return r.PaperID*1000 + int64(r.Position) }
+
+// CostFilter narrows the list of costs.
+type CostFilter struct {
+	Search  string
+	PartyID int64
+	JobID   int64
+	State   string // waiting, credited: those below nil; "" for both
+}
+
+// costOf is what of an amount of a line l with a tax is cost, in SQL.
+func costOf(amount, tax string) string {
+	return "(" + amount + " - CASE WHEN l.joined = 1 OR l.pass_on = 'behalf' THEN 0 ELSE " + tax + " END)"
+}
+
+// costsLeft are the lines that wait to be passed on, by what is left of them at
+// the end of @asof. What was used since is there again.
+func (r Reader) costsLeft(at day.Day) (string, error) {
+	_, later, err := one[int64](r, "SELECT 1 FROM papers WHERE day > ? AND kind IN ('supplier bill', 'expense', 'supplier credit', 'invoice', 'credit note', 'cost not passed on', 'reversal') LIMIT 1", at)
+	if err != nil || !later {
+		return "(SELECT paper_id, position, job_id, amount, tax FROM lines_left WHERE register IN ('recoverable', 'passed on') AND amount <> 0)", err
+	}
+	return `(SELECT x.paper_id, x.position, x.job_id, x.amount + COALESCE(u.amount, 0) AS amount, x.tax + COALESCE(u.tax, 0) AS tax FROM lines_left x
+		LEFT JOIN (SELECT of_paper_id, of_position, SUM(amount) AS amount, SUM(tax) AS tax FROM uses WHERE day > @asof GROUP BY 1, 2) u ON u.of_paper_id = x.paper_id AND u.of_position = x.position
+		WHERE x.register IN ('recoverable', 'passed on') AND x.day <= @asof AND x.amount + COALESCE(u.amount, 0) <> 0)`, nil
+}
+
+// Costs returns what waits to be passed on at the end of a day, the oldest
+// first. Its sums are of what is left and of what is on drafts.
+func (r Reader) Costs(f CostFilter, q Query, at day.Day) (Page[CostRow], error) {
+	left, err := r.costsLeft(at)
+	if err != nil {
+		return Page[CostRow]{}, err
+	}
+	rest := costOf("x.amount", "x.tax")
+	drafts := "COALESCE((SELECT SUM(" + costOf("z.amount", "z.tax") + ") FROM reservations z WHERE z.of_paper_id = x.paper_id AND z.of_position = x.position), 0)"
+	l := listing{
+		columns: `x.paper_id, x.position, p.kind, p.number, p.day, p.party_id AS supplier_id, p.party_name AS supplier, x.job_id, j.number AS job, j.name AS job_name, j.party_id, c.name AS party, l.text, l.pass_on, l.markup,
+			` + costOf("(l.net + l.tax)", "l.tax") + ` AS cost, ` + rest + ` AS left, ` + drafts + ` AS on_drafts`,
+		from: left + ` x CROSS JOIN paper_lines l ON l.paper_id = x.paper_id AND l.position = x.position CROSS JOIN papers p ON p.id = x.paper_id CROSS JOIN jobs j ON j.id = x.job_id CROSS JOIN parties c ON c.id = j.party_id`,
+		id:   "(x.paper_id * 1000 + x.position)",
+		sort: "day",
+		sorts: map[string]string{"day": "p.day", "number": "p.number", "supplier": "p.party_name COLLATE NOCASE", "job": "j.number", "customer": "c.name COLLATE NOCASE", "text": "l.text COLLATE NOCASE",
+			"cost": costOf("(l.net + l.tax)", "l.tax"), "left": rest},
+		sums:  []string{rest, drafts},
+		named: []any{asOf(at)},
+	}
+	if f.Search != "" {
+		l.contains(f.Search, "l.text", "p.number", "p.party_name", "j.number", "j.name", "c.name")
+	}
+	if f.PartyID != 0 {
+		l.filter("j.party_id = ?", f.PartyID)
+	}
+	if f.JobID != 0 {
+		l.filter("x.job_id = ?", f.JobID)
+	}
+	switch f.State {
+	case "waiting":
+		l.filter("x.amount > 0")
+	case "credited":
+		l.filter("x.amount < 0")
+	}
+	return fetch[CostRow](r, l, q)
+}
+
+// looseCosts are the costs that wait to be passed on, and those below nil, as
+// groups of loose ends.
+func (r Reader) looseCosts(at day.Day, most int) ([]LooseEnds, error) {
+	left, err := r.costsLeft(at)
+	if err != nil {
+		return nil, err
+	}
+	var groups []LooseEnds
+	for _, g := range []struct{ name, where string }{{"cost", "x.amount > 0"}, {"cost credited", "x.amount < 0"}} {
+		found, _, err := one[LooseEnds](r, "SELECT COUNT(*) AS count, COALESCE(SUM(abs("+costOf("x.amount", "x.tax")+")), 0) AS sum FROM "+left+" x CROSS JOIN paper_lines l ON l.paper_id = x.paper_id AND l.position = x.position WHERE "+g.where, asOf(at))
+		if err != nil {
+			return nil, err
+		}
+		found.Group = g.name
+		if found.Count > 0 {
+			found.Rows, err = scan[LooseEnd](r, `SELECT x.paper_id, x.position, p.kind, p.number, j.party_id, c.name AS party, x.job_id, j.number AS job, l.text AS title, p.day, abs(`+costOf("x.amount", "x.tax")+`) AS open, x.amount < 0 AS credit,
+				COALESCE((SELECT v.number FROM uses u JOIN papers v ON v.id = u.by_paper_id WHERE u.of_paper_id = x.paper_id AND u.of_position = x.position AND u.as_kind = 'billed' AND u.undoes IS NULL AND u.amount > 0 ORDER BY u.id DESC LIMIT 1), '') AS invoice
+				FROM `+left+` x CROSS JOIN paper_lines l ON l.paper_id = x.paper_id AND l.position = x.position CROSS JOIN papers p ON p.id = x.paper_id CROSS JOIN jobs j ON j.id = x.job_id CROSS JOIN parties c ON c.id = j.party_id
+				WHERE `+g.where+` ORDER BY p.day, x.paper_id, x.position LIMIT `+"@most", asOf(at), sql.Named("most", most))
+			if err != nil {
+				return nil, err
+			}
+		}
+		groups = append(groups, found)
+	}
+	return groups, nil
+}
+
+// MarginRow is what a job brought in and cost, net.
+type MarginRow struct {
+	ID      int64
+	Number  string
+	Name    string
+	PartyID int64
+	Party   string
+	Closed  bool
+	Income  money.Amount // billed work and passed-on costs
+	Costs   money.Amount
+	Margin  money.Amount
+	Percent int64 // of the income, in hundredths of a percent
+	Budget  money.Amount
+	Waiting money.Amount // costs that wait to be passed on
+}
+
+func (r MarginRow) rowID() int64 { return r.ID }
+
+// Margins returns jobs by what they brought in and cost through a day. Its sums
+// are of income, costs, margin, budget and waiting costs.
+func (r Reader) Margins(f JobFilter, q Query, at day.Day) (Page[MarginRow], error) {
+	left, err := r.costsLeft(at)
+	if err != nil {
+		return Page[MarginRow]{}, err
+	}
+	income, costs := "COALESCE(m.income, 0)", "COALESCE(m.costs, 0)"
+	margin := "(" + income + " - " + costs + ")"
+	percent := "CASE WHEN " + income + " > 0 THEN " + margin + " * 10000 / " + income + " ELSE 0 END"
+	waiting := "COALESCE(w.waiting, 0)"
+	l := listing{
+		columns: "j.id, j.number, j.name, j.party_id, p.name AS party, j.closed, " + income + " AS income, " + costs + " AS costs, " + margin + " AS margin, " + percent + " AS percent, j.budget, " + waiting + " AS waiting",
+		from: `jobs j JOIN parties p ON p.id = j.party_id LEFT JOIN (SELECT e.job_id, -SUM(CASE WHEN a.type IN ('income', 'contra income') THEN e.amount ELSE 0 END) AS income, SUM(CASE WHEN a.type = 'expense' THEN e.amount ELSE 0 END) AS costs
+			FROM entry_lines e JOIN accounts a ON a.id = e.account_id WHERE e.job_id IS NOT NULL AND e.day <= @asof GROUP BY e.job_id) m ON m.job_id = j.id
+			LEFT JOIN (SELECT x.job_id, SUM(` + costOf("x.amount", "x.tax") + `) AS waiting FROM ` + left + ` x CROSS JOIN paper_lines l ON l.paper_id = x.paper_id AND l.position = x.position GROUP BY x.job_id) w ON w.job_id = j.id`,
+		id:   "j.id",
+		sort: "margin", desc: true,
+		sorts: map[string]string{"number": "j.number", "name": "j.name COLLATE NOCASE", "party": "p.name COLLATE NOCASE", "income": income, "costs": costs, "margin": margin, "percent": percent, "budget": "j.budget", "waiting": waiting},
+		sums:  []string{income, costs, margin, "j.budget", waiting},
+		named: []any{asOf(at)},
+	}
+	if f.Search != "" {
+		l.contains(f.Search, "j.number", "j.name", "p.name", "j.site")
+	}
+	switch f.State {
+	case "closed":
+		l.filter("j.closed = 1")
+	case "all":
+	default:
+		l.filter("j.closed = 0")
+	}
+	return fetch[MarginRow](r, l, q)
+}
+
+// MarginLine is what of a job's margin stands on one account, above nil where
+// it is of the account's own side.
+type MarginLine struct {
+	AccountID int64
+	Account   string
+	Type      string
+	Amount    money.Amount
+}
+
+// MarginMonth is what a job brought in and cost in a month.
+type MarginMonth struct {
+	Month  string // YYYY-MM
+	Income money.Amount
+	Costs  money.Amount
+}
+
+// MarginOf returns what a job brought in and cost through a day, by account and
+// by month.
+func (r Reader) MarginOf(jobID int64, at day.Day) ([]MarginLine, []MarginMonth, error) {
+	lines, err1 := scan[MarginLine](r, `SELECT a.id AS account_id, a.number || ' ' || a.name AS account, a.type, SUM(CASE WHEN a.type = 'income' THEN -e.amount ELSE e.amount END) AS amount
+		FROM entry_lines e JOIN accounts a ON a.id = e.account_id WHERE e.job_id = ? AND e.day <= ? AND a.type IN ('income', 'contra income', 'expense') GROUP BY a.id HAVING SUM(e.amount) <> 0 ORDER BY a.number`, jobID, at)
+	months, err2 := scan[MarginMonth](r, `SELECT substr(e.day, 1, 7) AS month, -SUM(CASE WHEN a.type IN ('income', 'contra income') THEN e.amount ELSE 0 END) AS income, SUM(CASE WHEN a.type = 'expense' THEN e.amount ELSE 0 END) AS costs
+		FROM entry_lines e JOIN accounts a ON a.id = e.account_id WHERE e.job_id = ? AND e.day <= ? AND a.type IN ('income', 'contra income', 'expense') GROUP BY 1 ORDER BY 1`, jobID, at)
+	return lines, months, cmp.Or(err1, err2)
+}
+
+// OnBehalfOf is what was paid on a customer's behalf for a job and what of it
+// was billed, beside its margin.
+func (r Reader) OnBehalfOf(jobID int64, at day.Day) (paid, waiting money.Amount, err error) {
+	left, err := r.costsLeft(at)
+	if err != nil {
+		return 0, 0, err
+	}
+	type sums struct{ Paid, Waiting money.Amount }
+	s, _, err := one[sums](r, strings.ReplaceAll(`SELECT COALESCE((SELECT SUM(l.net + l.tax) FROM paper_lines l JOIN papers p ON p.id = l.paper_id WHERE l.job_id = @job AND l.register = 'recoverable' AND p.day <= @asof AND NOT EXISTS (SELECT 1 FROM papers x WHERE x.reverses_id = p.id AND x.day <= @asof )), 0) AS paid,
+		COALESCE((SELECT SUM(COSTS) FROM `+left+` x CROSS JOIN paper_lines l ON l.paper_id = x.paper_id AND l.position = x.position WHERE x.job_id = @job), 0) AS waiting`, "COSTS", costOf("x.amount", "x.tax")), asOf(at), sql.Named("job", jobID))
+	return s.Paid, s.Waiting, err
+}
