@@ -5,6 +5,8 @@ package books
 import (
 	"context"
 	"encoding/json"
+	"errors"
+	"path/filepath"
 	"time"
 
 	"cleantally/core/day"
@@ -15,6 +17,7 @@ import (
 // Book is one firm's books, opened.
 type Book struct {
 	db    *store.DB
+	dir   string // where the data file and the attachments lie
 	clock func() time.Time
 	fixed day.Day
 }
@@ -26,7 +29,7 @@ func Open(ctx context.Context, dir string, clock func() time.Time, fixed day.Day
 	if err != nil {
 		return nil, err
 	}
-	return &Book{db: db, clock: clock, fixed: fixed}, nil
+	return &Book{db: db, dir: dir, clock: clock, fixed: fixed}, nil
 }
 
 // Close closes the books.
@@ -61,8 +64,11 @@ func (b *Book) Snapshot(ctx context.Context, f func(*store.Reader) error) error 
 // Sessions returns the store of signed-in sessions.
 func (b *Book) Sessions() *store.Sessions { return b.db.Sessions() }
 
-// Backup writes a copy of the books as they are now to path.
-func (b *Book) Backup(ctx context.Context, path string) error { return b.db.Backup(ctx, path) }
+// Backup writes a copy of the books as they are now to path, and what is
+// attached beside it (see AttachmentsBeside).
+func (b *Book) Backup(ctx context.Context, path string) error {
+	return errors.Join(b.db.Backup(ctx, path), CopyAttachments(filepath.Join(b.dir, attachmentsDir), AttachmentsBeside(path)))
+}
 
 // Currency returns the firm's currency with its way of writing numbers, or
 // store.ErrNoFirm.

@@ -172,6 +172,10 @@ func (b *Book) postOnce(ctx context.Context, c posting.Command, how How, action,
 		if shown.Word != nil {
 			p.effect.Summary += ", agreed by " + word
 		}
+		attached, err := tx.Attachments(store.AttachedTo{DraftID: how.Draft})
+		if err != nil {
+			return err
+		}
 		if err := dropDraft(tx, how.Draft, how.Version); err != nil {
 			return err
 		}
@@ -179,6 +183,9 @@ func (b *Book) postOnce(ctx context.Context, c posting.Command, how How, action,
 			out = Posted(posted)
 			return b.recordPost(tx, how, store.Act{ID: posted.ActID, UserID: how.User, Action: action, Summary: p.effect.Summary, Detail: detail}, hash, out)
 		})
+		if err == nil && out.PaperID != 0 { // what the draft had attached goes with the paper
+			err = tx.AttachAll(attached, store.AttachedTo{PaperID: out.PaperID})
+		}
 		if err != nil || how.Again.PaperID == 0 || out.PaperID == 0 {
 			return err
 		}

@@ -118,15 +118,16 @@ type PaymentRow struct {
 // those with the given IDs or, without any, those that no bank file holds.
 func (r Reader) Payments(ids []int64) ([]PaymentRow, error) {
 	where := "NOT EXISTS (SELECT 1 FROM paper_events e WHERE e.paper_id = p.id AND e.event = 'bank file')"
+	var args []any
 	if len(ids) > 0 {
-		where = "p.id IN @ids"
+		where, args = "p.id IN ?", []any{ids}
 	}
 	return scan[PaymentRow](r, `SELECT p.id, p.number, p.day, p.party_id, p.party_name AS party, c.iban, c.bic, k.id AS bank_id, k.name AS bank, k.iban AS bank_iban, y.method, p.total AS amount, p.reference,
 		COALESCE((SELECT group_concat(CASE WHEN v.reference <> '' THEN v.reference ELSE v.number END, ', ') FROM open_items i JOIN allocations a ON a.debit_id = i.id JOIN open_items d ON d.id = a.credit_id JOIN papers v ON v.id = d.paper_id
 			WHERE i.paper_id = p.id AND i.nature = '' AND a.undoes IS NULL), '') AS bills,
 		COALESCE((SELECT MAX(e.day) FROM paper_events e WHERE e.paper_id = p.id AND e.event = 'bank file'), '') AS written_on
 		FROM papers p JOIN paper_payment y ON y.paper_id = p.id JOIN parties c ON c.id = p.party_id JOIN bank_accounts k ON k.id = y.bank_account_id
-		WHERE p.kind IN ('supplier payment', 'supplier prepayment') AND y.method = 'transfer' AND p.total > 0 AND NOT EXISTS (SELECT 1 FROM papers x WHERE x.reverses_id = p.id) AND `+where+` ORDER BY p.day, p.id`, map[string]any{"ids": ids})
+		WHERE p.kind IN ('supplier payment', 'supplier prepayment') AND y.method = 'transfer' AND p.total > 0 AND NOT EXISTS (SELECT 1 FROM papers x WHERE x.reverses_id = p.id) AND `+where+` ORDER BY p.day, p.id`, args...)
 }
 
 // WrittenToBank records that payments were written to a file for the bank.

@@ -54,6 +54,6 @@ func (s *Server) page(c *echo.Context) error {
 	h := c.Response().Header()
 	h.Set("Cache-Control", "no-store")
 	h.Set("Content-Security-Policy", "default-src 'none'; script-src 'nonce-"+nonce+"' 'strict-dynamic'; style-src 'self' 'nonce-"+nonce+
-		"'; style-src-attr 'unsafe-inline'; font-src 'self'; img-src 'self' data:; connect-src 'self'; base-uri 'none'; form-action 'none'; frame-ancestors 'none'")
+		"'; style-src-attr 'unsafe-inline'; font-src 'self'; img-src 'self' data: blob:; frame-src 'self'; connect-src 'self'; base-uri 'none'; form-action 'none'; frame-ancestors 'none'")
 	return c.HTML(http.StatusOK, strings.ReplaceAll(string(built), nonceMark, nonce))
 }

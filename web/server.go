@@ -122,6 +122,7 @@ func (s *Server) routes() {
 	s.registerSuppliers()
 	s.registerCosts()
 	s.registerStock()
+	s.registerAttachments()
 	s.registerImport()
 	s.echo.RouteNotFound("/api/*", func(c *echo.Context) error { return echo.ErrNotFound })
 	s.serveInterface()

@@ -42,6 +42,11 @@ func checkCommand() *cobra.Command {
 					}
 					fmt.Fprintf(c.OutOrStdout(), "%-38s %18s %18s  %s\n", x.Account, cur.Show(x.Ledger), cur.Show(x.Sum), verdict)
 				}
+				missing, err := b.MissingAttachments(c.Context())
+				if err != nil {
+					return err
+				}
+				t.bad = append(t.bad, missing...)
 				for _, s := range t.bad {
 					fmt.Fprintln(c.OutOrStdout(), s)
 				}
@@ -59,7 +64,7 @@ func checkCommand() *cobra.Command {
 
 func backupCommand() *cobra.Command {
 	var p place
-	c := &cobra.Command{Use: "backup FILE", Short: "Write a copy of the data file, also while it is served", Args: cobra.ExactArgs(1), RunE: func(c *cobra.Command, args []string) error {
+	c := &cobra.Command{Use: "backup FILE", Short: "Write a copy of the data file, and of what is attached into FILE-attachments, also while it is served", Args: cobra.ExactArgs(1), RunE: func(c *cobra.Command, args []string) error {
 		if _, err := os.Stat(args[0]); err == nil {
 			return fmt.Errorf("%s is there already: name a new file", args[0])
 		}
@@ -87,6 +92,9 @@ func restoreCommand() *cobra.Command {
 			return err
 		}
 		if err := copyFile(args[0], to); err != nil {
+			return err
+		}
+		if err := books.CopyAttachments(books.AttachmentsBeside(args[0]), filepath.Join(p.dir, "attachments")); err != nil {
 			return err
 		}
 		return p.with(c.Context(), func(b *books.Book) error {
