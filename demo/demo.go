@@ -37,22 +37,26 @@ type happening struct {
 
 // A teller keeps what the commands refer to.
 type teller struct {
-	book    *books.Book
-	rnd     *rand.Rand
-	codes   map[string]int64
-	parties map[string]int64
-	jobs    map[string]int64
-	items   map[string]posting.ItemRef // by a name given in the story: the first open item
-	papers  map[string]int64
-	happens []happening
+	book     *books.Book
+	rnd      *rand.Rand
+	codes    map[string]int64
+	parties  map[string]int64
+	jobs     map[string]int64
+	items    map[string]posting.ItemRef // by a name given in the story: the first open item
+	papers   map[string]int64
+	articles map[string]int64
+	happens  []happening
 }
 
 // Tell sets the firm up and posts its history. Progress is told after each
 // paper.
 func Tell(ctx context.Context, b *books.Book, progress func(done, of int)) error {
-	t := &teller{book: b, rnd: rand.New(rand.NewPCG(20261120, 1)), codes: map[string]int64{}, parties: map[string]int64{}, jobs: map[string]int64{}, items: map[string]posting.ItemRef{}, papers: map[string]int64{}}
+	t := &teller{book: b, rnd: rand.New(rand.NewPCG(20261120, 1)), codes: map[string]int64{}, parties: map[string]int64{}, jobs: map[string]int64{}, items: map[string]posting.ItemRef{}, papers: map[string]int64{}, articles: map[string]int64{}}
 	b.SetToday("2025-05-01")
 	if err := t.setUp(ctx); err != nil {
+		return fmt.Errorf("the demo firm: %w", err)
+	}
+	if err := t.suppliers(ctx); err != nil {
 		return fmt.Errorf("the demo firm: %w", err)
 	}
 	if err := t.keepsBack(ctx); err != nil {
@@ -60,6 +64,7 @@ func Tell(ctx context.Context, b *books.Book, progress func(done, of int)) error
 	}
 	t.cases()
 	t.contracts()
+	t.buying()
 	t.everyday()
 	t.smallWork()
 	slices.SortStableFunc(t.happens, func(a, b happening) int { return int(a.day.Time().Sub(b.day.Time()) / time.Hour) })
@@ -124,7 +129,7 @@ func (t *teller) setUp(ctx context.Context) error {
 		t.codes[c.Code] = c.ID
 	}
 	for _, i := range []master.Article{
-		{Code: "BAL-T", Name: "Turned baluster, oak", Kind: master.Material, Unit: "pc", Price: d(2500, -2)},
+		{Code: "BAL-T", Name: "Turned baluster, oak", Kind: master.Material, Unit: "pc", Price: d(2500, -2), Stocked: true},
 		{Code: "BAL-S", Name: "Square baluster, ash", Kind: master.Material, Unit: "pc", Price: d(1450, -2)},
 		{Code: "TREAD", Name: "Oak tread, 40 mm", Kind: master.Material, Unit: "pc", Price: d(11800, -2)},
 		{Code: "RAIL", Name: "Handrail, oak, bent", Kind: master.Material, Unit: "m", Price: d(16450, -2)},
@@ -148,7 +153,7 @@ func (t *teller) setUp(ctx context.Context) error {
 }
 
 // limits are what the demo firm has settled about small and lost money.
-var limits = master.Limits{Difference: 100, WriteOff: 100000, Relief: true, LatePercent: decimal.New(8, 0), LateGrace: 7,
+var limits = master.Limits{Difference: 100, WriteOff: 100000, Relief: true, Markup: decimal.New(10, 0), LatePercent: decimal.New(8, 0), LateGrace: 7,
 	Allowance: []decimal.Decimal{decimal.Zero, decimal.New(1, 0), decimal.New(5, 0), decimal.New(20, 0), decimal.New(50, 0)}}
 
 func (t *teller) people(ctx context.Context) error {

@@ -30,6 +30,7 @@ type CostRow struct {
 	Text       string
 	PassOn     posting.Treatment
 	Markup     decimal.Decimal
+	TaxCodeID  int64
 	Cost       money.Amount // as it was bought
 	Left       money.Amount // that is not billed
 	OnDrafts   money.Amount // of it
@@ -73,7 +74,7 @@ func (r Reader) Costs(f CostFilter, q Query, at day.Day) (Page[CostRow], error) 
 	rest := costOf("x.amount", "x.tax")
 	drafts := "COALESCE((SELECT SUM(" + costOf("z.amount", "z.tax") + ") FROM reservations z WHERE z.of_paper_id = x.paper_id AND z.of_position = x.position), 0)"
 	l := listing{
-		columns: `x.paper_id, x.position, p.kind, p.number, p.day, p.party_id AS supplier_id, p.party_name AS supplier, x.job_id, j.number AS job, j.name AS job_name, j.party_id, c.name AS party, l.text, l.pass_on, l.markup,
+		columns: `x.paper_id, x.position, p.kind, p.number, p.day, p.party_id AS supplier_id, p.party_name AS supplier, x.job_id, j.number AS job, j.name AS job_name, j.party_id, c.name AS party, l.text, l.pass_on, l.markup, l.tax_code_id,
 			` + costOf("(l.net + l.tax)", "l.tax") + ` AS cost, ` + rest + ` AS left, ` + drafts + ` AS on_drafts`,
 		from: left + ` x CROSS JOIN paper_lines l ON l.paper_id = x.paper_id AND l.position = x.position CROSS JOIN papers p ON p.id = x.paper_id CROSS JOIN jobs j ON j.id = x.job_id CROSS JOIN parties c ON c.id = j.party_id`,
 		id:   "(x.paper_id * 1000 + x.position)",
@@ -117,7 +118,8 @@ func (r Reader) looseCosts(at day.Day, most int) ([]LooseEnds, error) {
 		found.Group = g.name
 		if found.Count > 0 {
 			found.Rows, err = scan[LooseEnd](r, `SELECT x.paper_id, x.position, p.kind, p.number, j.party_id, c.name AS party, x.job_id, j.number AS job, l.text AS title, p.day, abs(`+costOf("x.amount", "x.tax")+`) AS open, x.amount < 0 AS credit,
-				COALESCE((SELECT v.number FROM uses u JOIN papers v ON v.id = u.by_paper_id WHERE u.of_paper_id = x.paper_id AND u.of_position = x.position AND u.as_kind = 'billed' AND u.undoes IS NULL AND u.amount > 0 ORDER BY u.id DESC LIMIT 1), '') AS invoice
+				COALESCE((SELECT v.number FROM uses u JOIN papers v ON v.id = u.by_paper_id WHERE u.of_paper_id = x.paper_id AND u.of_position = x.position AND u.as_kind = 'billed' AND u.undoes IS NULL AND u.amount > 0 ORDER BY u.id DESC LIMIT 1), '') AS invoice,
+				COALESCE((SELECT u.by_paper_id FROM uses u WHERE u.of_paper_id = x.paper_id AND u.of_position = x.position AND u.as_kind = 'billed' AND u.undoes IS NULL AND u.amount > 0 ORDER BY u.id DESC LIMIT 1), 0) AS invoice_id
 				FROM `+left+` x CROSS JOIN paper_lines l ON l.paper_id = x.paper_id AND l.position = x.position CROSS JOIN papers p ON p.id = x.paper_id CROSS JOIN jobs j ON j.id = x.job_id CROSS JOIN parties c ON c.id = j.party_id
 				WHERE `+g.where+` ORDER BY p.day, x.paper_id, x.position LIMIT `+"@most", asOf(at), sql.Named("most", most))
 			if err != nil {

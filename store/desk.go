@@ -29,7 +29,8 @@ type LooseEnd struct {
 	Due     day.Day
 	Open    money.Amount // above nil
 
-	Position int // of a cost: its line
+	Position  int   // of a cost: its line
+	InvoiceID int64 // of a cost that was billed
 }
 
 // LooseEnds is a group of them, by what to do next.

@@ -286,9 +286,9 @@ func (r Reader) AllocationsOf(paperID int64, at day.Day) ([]AllocationRow, error
 
 // RecentAllocations returns a customer's allocations that stood at the end of
 // a day, the newest first, to be undone from the bench.
-func (r Reader) RecentAllocations(partyID int64, at day.Day, limit int) ([]AllocationRow, error) {
+func (r Reader) RecentAllocations(partyID int64, payable bool, at day.Day, limit int) ([]AllocationRow, error) {
 	return scan[AllocationRow](r, selectAllocations+`WHERE a.party_id = ? AND +a.undoes IS NULL AND a.day <= @asof AND NOT EXISTS (SELECT 1 FROM allocations u WHERE u.undoes = a.id AND u.day <= @asof )
-		AND d.nature IN ('', 'beside') AND c.nature IN ('', 'beside') ORDER BY a.id DESC LIMIT ?`, partyID, limit, asOf(at))
+		AND d.nature IN ('', 'beside') AND c.nature IN ('', 'beside') AND (c.register = 'payables') = ? ORDER BY a.id DESC LIMIT ?`, partyID, payable, limit, asOf(at))
 }
 
 // OpenItem is an open item as of a day, with its paper.

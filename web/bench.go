@@ -116,6 +116,9 @@ func (s *Server) benchOf(ctx context.Context, r *store.Reader, in *benchInput) (
 	for _, i := range items {
 		body := openItem(i.OpenItem, d, p.cur)
 		b.Counts[i.Side] = i.OfSide
+		if in.payable { // what we owe is settled by what stands with the supplier
+			body.Credit = !body.Credit
+		}
 		switch i.Side {
 		case store.Owing:
 			b.Owing = append(b.Owing, body)
@@ -135,7 +138,7 @@ func (s *Server) benchOf(ctx context.Context, r *store.Reader, in *benchInput) (
 	for _, j := range jobs {
 		b.Jobs = append(b.Jobs, Named{j.ID, j.Number})
 	}
-	recent, err := r.RecentAllocations(in.ID, d, 20)
+	recent, err := r.RecentAllocations(in.ID, in.payable, d, 20)
 	for _, a := range recent {
 		b.Recent = append(b.Recent, allocation(a, p.cur))
 	}

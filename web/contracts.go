@@ -191,14 +191,14 @@ func orderBody(f posting.Facts, p posting.Paper, d day.Day, cur money.Currency) 
 // fillContract adds what became of an order's lines, or of what was billed in
 // advance.
 func (s *Server) fillContract(r *store.Reader, b *Paper, p posting.Paper, d day.Day, cur money.Currency) error {
-	if p.Kind != posting.Order && p.Kind != posting.DepositInvoice {
+	if p.Kind != posting.Order && p.Kind != posting.PurchaseOrder && p.Kind != posting.DepositInvoice {
 		return nil
 	}
 	f, err := r.Facts(s.book.Today())
 	if err != nil {
 		return err
 	}
-	if p.Kind == posting.Order {
+	if p.Kind != posting.DepositInvoice {
 		b.Order = orderLines(billing.OrderLines(f, p, d), cur)
 	} else {
 		b.AdvanceLeft = cur.Format(billing.AdvanceLeft(f, p, d).Left.Amount.Own)

@@ -30,6 +30,7 @@ type Cost struct {
 	Text       string `json:"text"`
 	PassOn     string `json:"passOn" enum:"supply,behalf"`
 	Markup     string `json:"markup" doc:"Percent"`
+	TaxCode    int64  `json:"taxCode" doc:"That it was bought by"`
 	Cost       string `json:"cost" doc:"As it was bought"`
 	Left       string `json:"left" doc:"That is not billed; below nil what the supplier gave back past it"`
 	OnDrafts   string `json:"onDrafts" doc:"Of it"`
@@ -41,7 +42,7 @@ type Cost struct {
 
 func costBody(r store.CostRow, today day.Day, cur money.Currency) Cost {
 	return Cost{ID: r.PaperID*1000 + int64(r.Position), Paper: r.PaperID, Line: r.Position, Kind: string(r.Kind), Number: r.Number, Day: string(r.Day), Age: today.Since(r.Day), SupplierID: r.SupplierID, Supplier: r.Supplier,
-		JobID: r.JobID, Job: r.Job, JobName: r.JobName, CustomerID: r.PartyID, Customer: r.Party, Text: r.Text, PassOn: string(r.PassOn), Markup: dec(r.Markup), Cost: cur.Format(r.Cost), Left: cur.Format(r.Left),
+		JobID: r.JobID, Job: r.Job, JobName: r.JobName, CustomerID: r.PartyID, Customer: r.Party, Text: r.Text, PassOn: string(r.PassOn), Markup: dec(r.Markup), TaxCode: r.TaxCodeID, Cost: cur.Format(r.Cost), Left: cur.Format(r.Left),
 		OnDrafts: cur.Format(r.OnDrafts), Free: cur.Format(r.Left - r.OnDrafts), Drafted: r.OnDrafts != 0, Taken: r.OnDrafts >= r.Left, Credited: r.Left < 0}
 }
 

@@ -35,6 +35,7 @@ type LooseEnd struct {
 	Stage      string `json:"stage" doc:"The age of what is overdue, as in the ageing"`
 	Open       string `json:"open"`
 	Line       int    `json:"line" doc:"Of a cost: its line on the paper"`
+	InvoiceID  int64  `json:"invoiceId" doc:"Of a cost that was billed"`
 }
 
 // LooseEndGroup is loose ends with the same next step.
@@ -148,7 +149,7 @@ func looseEnds(g store.LooseEnds, today day.Day, cur money.Currency) LooseEndGro
 			}
 		}
 		out.Rows = append(out.Rows, LooseEnd{l.ItemID, l.PaperID, string(l.Kind), l.Number, l.PartyID, l.Party, l.JobID, l.Job, l.Title, l.Invoice, l.Reason, l.Cheque, string(l.Until), l.Credit,
-			string(l.Day), string(l.Due), today.Since(from), stage, cur.Format(l.Open), l.Position})
+			string(l.Day), string(l.Due), today.Since(from), stage, cur.Format(l.Open), l.Position, l.InvoiceID})
 	}
 	return out
 }

@@ -363,7 +363,7 @@ func (s *Server) registerLedger() {
 	s.registerReportFiles()
 	type input struct {
 		ListInput
-		Register string `path:"register" enum:"receivables,retention,deposits,unidentified,payables"`
+		Register string `path:"register" enum:"receivables,retention,deposits,unidentified,payables,supplier prepayments,retention payable"`
 		Customer int64  `query:"customer"`
 	}
 	lister[input, store.OpenItem, OpenItem]{

@@ -292,6 +292,21 @@ func (s *Server) registerSuppliers() {
 	}) (*struct{ Body Payables }, error) {
 		return s.payables(ctx, in.Through)
 	})
+	type ordersOutput struct {
+		Rows []PurchaseOrder `json:"rows"`
+	}
+	huma.Register(s.api, describe("purchase-orders", "GET", "/api/v1/purchase-orders", "Purchase orders with something to come or to be billed"), func(ctx context.Context, _ *struct{}) (*struct{ Body ordersOutput }, error) {
+		p, err := s.parser(ctx)
+		if err != nil {
+			return nil, err
+		}
+		facts, err := s.book.Read(ctx).Facts(s.book.Today())
+		if err != nil {
+			return nil, problem(err)
+		}
+		out := &struct{ Body ordersOutput }{ordersOutput{purchaseOrders(facts, 0, s.book.Today(), p.cur)}}
+		return out, problem(facts.Err())
+	})
 	type bankOutput struct {
 		Rows []BankPayment `json:"rows"`
 	}

@@ -34,7 +34,7 @@ const mostReasons = 300
 type whyInput struct {
 	Of       string `query:"of" required:"true" enum:"account,item,register,billed" doc:"What balance it is"`
 	ID       int64  `query:"id" doc:"The account or the item"`
-	Register string `query:"register" enum:"receivables,retention,deposits,unidentified,payables"`
+	Register string `query:"register" enum:"receivables,retention,deposits,unidentified,payables,supplier prepayments,retention payable"`
 	Side     string `query:"side" enum:"owed,credits" doc:"Of a register: one side alone"`
 	Customer int64  `query:"customer"`
 	Job      int64  `query:"job"`

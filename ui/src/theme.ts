@@ -56,7 +56,7 @@ const light: Meanings = {
   settled: '#566B2F',
   kept: '#85600F',
   held: '#55548A',
-  waiting: '#8C7A4F',
+  waiting: '#75653C',
   lost: '#6B6B6B',
   tint: '#F3E3D6',
 };

@@ -261,6 +261,59 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/attachments": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What is attached to a paper, a draft, a customer or a job */
+        get: operations["attachments"];
+        put?: never;
+        /** Attach a file */
+        post: operations["attach"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/attachments/{id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** Say whether an attachment goes out with its paper */
+        put: operations["change-attachment"];
+        post?: never;
+        /** Take an attachment off */
+        delete: operations["detach"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/attachments/{id}/file": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** An attached file */
+        get: operations["attached-file"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/audit": {
         parameters: {
             query?: never;
@@ -272,6 +325,40 @@ export interface paths {
         get: operations["audit"];
         put?: never;
         post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/bank-payments": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Supplier payments by transfer that no file for the bank holds yet, or those that are named */
+        get: operations["bank-payments"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/bank-payments/file": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Write payments to a file for the bank, by ISO 20022 (pain.001) */
+        post: operations["bank-file"];
         delete?: never;
         options?: never;
         head?: never;
@@ -426,6 +513,57 @@ export interface paths {
         put?: never;
         /** Set what a party owes us against what we owe it */
         post: operations["post-contra"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/costs": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Costs that wait to be passed on */
+        get: operations["costs"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/costs/file": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Costs that wait to be passed on, as a file */
+        get: operations["costs-file"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/costs/not-passed-on": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Say of costs that they are not to be billed */
+        post: operations["post-not-passed-on"];
         delete?: never;
         options?: never;
         head?: never;
@@ -811,6 +949,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/expenses": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Record what was bought and paid at once */
+        post: operations["post-expense"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/firm": {
         parameters: {
             query?: never;
@@ -840,6 +995,58 @@ export interface paths {
         put?: never;
         /** Keep a part of a deposit for good */
         post: operations["post-forfeit"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/goods-received": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Record goods that came before their bill */
+        post: operations["post-goods-received"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/groups": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Every group of customers */
+        get: operations["groups"];
+        put?: never;
+        /** Add one group of customers */
+        post: operations["create-groups"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/groups/{id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** Change one group of customers */
+        put: operations["save-groups"];
+        post?: never;
         delete?: never;
         options?: never;
         head?: never;
@@ -967,6 +1174,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/jobs/{id}/margin": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What a job brought in and cost */
+        get: operations["job-margin"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/jobs/{id}/story": {
         parameters: {
             query?: never;
@@ -1081,6 +1305,40 @@ export interface paths {
         get?: never;
         /** Close the period through a day */
         put: operations["lock"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/margins": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Jobs by what they brought in and cost */
+        get: operations["margins"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/margins/file": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Jobs by what they brought in and cost, as a file */
+        get: operations["margins-file"];
+        put?: never;
         post?: never;
         delete?: never;
         options?: never;
@@ -1214,7 +1472,7 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** What of an invoice is left to credit */
+        /** What of an invoice, or of a supplier's bill, is left to credit */
         get: operations["creditable"];
         put?: never;
         post?: never;
@@ -1252,6 +1510,75 @@ export interface paths {
         put?: never;
         /** Change one's password */
         post: operations["change-password"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/payables": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What could be paid: due through a day, or with a discount that ends by it */
+        get: operations["payables"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/payment-runs": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Pay many suppliers in one step */
+        post: operations["post-payment-run"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/purchase-orders": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Purchase orders with something to come or to be billed */
+        get: operations["purchase-orders"];
+        put?: never;
+        /** Order from a supplier */
+        post: operations["post-purchase-order"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/purchase-orders/cancellations": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Take off a purchase order what will not come */
+        post: operations["post-not-coming"];
         delete?: never;
         options?: never;
         head?: never;
@@ -1568,6 +1895,91 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/stock": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What is kept in stock, with quantity and average cost */
+        get: operations["stock"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/stock/counts": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Record what was counted */
+        post: operations["post-stock-count"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/stock/file": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What is kept in stock, with quantity and average cost, as a file */
+        get: operations["stock-file"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/stock/uses": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Use goods on a job */
+        post: operations["post-stock-use"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/stock/{id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** An article's register */
+        get: operations["stock-of"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/supplier-bills": {
         parameters: {
             query?: never;
@@ -1579,6 +1991,176 @@ export interface paths {
         put?: never;
         /** Record a supplier's bill */
         post: operations["post-bill"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/supplier-credits": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Record what a supplier gives back */
+        post: operations["post-supplier-credit"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/supplier-payments": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Pay a supplier */
+        post: operations["post-supplier-payment"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/supplier-prepayments": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Pay a supplier before the bill */
+        post: operations["post-supplier-prepayment"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/supplier-refunds": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Record money that a supplier gives back */
+        post: operations["post-supplier-refund"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/supplier-releases": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Make payable what we kept back of a subcontractor */
+        post: operations["post-supplier-release"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/suppliers": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Suppliers with where we stand */
+        get: operations["suppliers"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/suppliers/file": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Suppliers with where we stand, as a file */
+        get: operations["suppliers-file"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/suppliers/{id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** A supplier */
+        get: operations["supplier"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/suppliers/{id}/bench": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What we owe a supplier and what can settle it */
+        get: operations["supplier-bench"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/suppliers/{id}/story": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What happened with a supplier, the newest stretch first */
+        get: operations["supplier-story"];
+        put?: never;
+        post?: never;
         delete?: never;
         options?: never;
         head?: never;
@@ -2033,6 +2615,12 @@ export interface components {
             kind: "service" | "material";
             name: string;
             price?: string;
+            /** @description Of groups of customers, in place of the price */
+            prices?: components["schemas"]["GroupPrice"][];
+            /** @description Whether each piece bears a number */
+            serial?: boolean;
+            /** @description Whether it is kept in stock */
+            stocked?: boolean;
             /**
              * Format: int64
              * @description 0: the firm's own
@@ -2044,6 +2632,25 @@ export interface components {
              * @description Counts its changes; If-Match needs it
              */
             readonly version?: number;
+        };
+        Attachment: {
+            /** @description The day */
+            added: string;
+            /** @description With the paper; else it is only ours */
+            goesOut: boolean;
+            /** Format: int64 */
+            id: number;
+            name: string;
+            picture: boolean;
+            /** @description Whether it is shown in place */
+            shown: boolean;
+            /** @description To be read */
+            size: string;
+            /** @description As its content says */
+            type: string;
+        };
+        Attachments: {
+            rows: components["schemas"]["Attachment"][];
         };
         Balance: {
             after: string;
@@ -2072,6 +2679,33 @@ export interface components {
              */
             readonly version?: number;
         };
+        BankFileInputBody: {
+            /** @description Also those that were written to a file before */
+            again?: boolean;
+            /** @description When the bank should carry them out; empty: today */
+            day?: string;
+            /** @description Supplier payments by transfer, of one bank account */
+            papers: number[];
+        };
+        BankOutput: {
+            rows: components["schemas"]["BankPayment"][];
+        };
+        BankPayment: {
+            amount: string;
+            bank: string;
+            /** Format: int64 */
+            bankId: number;
+            day: string;
+            iban: string;
+            /** Format: int64 */
+            id: number;
+            number: string;
+            supplier: string;
+            /** @description What the supplier reads */
+            text: string;
+            /** @description When it was written to a file before */
+            writtenOn: string;
+        };
         Bar: {
             amount: string;
             from: string;
@@ -2098,25 +2732,33 @@ export interface components {
         };
         BillBody: {
             day?: string;
+            /** @description Empty to count it by the terms */
             due?: string;
-            lines?: components["schemas"]["BillLineBody"][];
+            /** @description Discount for early payment, in place of that of the terms */
+            earlyPercent?: string;
+            /** @description The last day of it */
+            earlyUntil?: string;
+            /** @description When what is kept back should be released */
+            expected?: string;
+            lines?: components["schemas"]["BoughtLineBody"][];
             note?: string;
             /** @description Our own; empty to be given the next */
             number?: string;
             /** @description The supplier's number */
             reference?: string;
+            /** @description That we keep back, percent of the net; empty: the supplier's own */
+            retention?: string;
             /** Format: int64 */
             supplier?: number;
-        };
-        BillLineBody: {
-            /** Format: int64 */
-            account?: number;
-            /** Format: int64 */
-            job?: number;
-            net?: string;
-            /** Format: int64 */
-            taxCode?: number;
-            text?: string;
+            /** @description The supplier's own, where it was rounded otherwise */
+            tax?: string;
+            /**
+             * Format: int64
+             * @description 0: the supplier's
+             */
+            terms?: number;
+            /** @description As it stands on the bill, to be compared */
+            total?: string;
         };
         Billable: {
             /** @description With something left to deduct */
@@ -2132,6 +2774,10 @@ export interface components {
              * @description The bank account that money moves on
              */
             bank: number;
+            /** @description The purchase order that was named */
+            bought?: components["schemas"]["PurchaseOrder"];
+            /** @description Of the job, else of the customer: what waits to be passed on and no draft has taken */
+            costs: components["schemas"]["Cost"][];
             /** @description Of a job that is finished: open items that could be set against its final invoice */
             credits: number[];
             /**
@@ -2169,6 +2815,48 @@ export interface components {
             /** @description Of a job with a billing plan: what the contract comes to through the next stage, net */
             through?: string;
         };
+        BoughtLineBody: {
+            /**
+             * Format: int64
+             * @description 0: stock, the costs of the job, or of materials sold
+             */
+            account?: number;
+            /** Format: int64 */
+            article?: number;
+            discountPercent?: string;
+            /** Format: int64 */
+            job?: number;
+            /** @description The input tax cannot be deducted and joins the cost */
+            joined?: boolean;
+            /** @description Percent; empty: the job's, else the firm's */
+            markup?: string;
+            /** @description In place of quantity and price */
+            net?: string;
+            /**
+             * Format: int64
+             * @description The purchase order of which it bills a quantity
+             */
+            order?: number;
+            /**
+             * Format: int64
+             * @description And the line there, counted from 1
+             */
+            orderLine?: number;
+            /**
+             * @description To the customer of the job: as our own supply, or on the customer's behalf
+             * @enum {string}
+             */
+            passOn?: "" | "supply" | "behalf";
+            /** @description Empty is 1 */
+            quantity?: string;
+            /** @description Of pieces that bear numbers */
+            serials?: string[];
+            /** Format: int64 */
+            taxCode?: number;
+            text?: string;
+            unit?: string;
+            unitPrice?: string;
+        };
         CancellationBody: {
             /** @description What becomes of what was billed of it in advance: each is credited, but for what is kept */
             advances?: components["schemas"]["AdvanceCreditBody"][];
@@ -2182,6 +2870,9 @@ export interface components {
             /** Format: int64 */
             order?: number;
             reason?: string;
+        };
+        ChangeBody: {
+            goesOut: boolean;
         };
         Cheque: {
             amount: string;
@@ -2277,7 +2968,77 @@ export interface components {
              * @description What a draft will be
              * @enum {string}
              */
-            kind: "cancellation" | "claim" | "contra" | "credit note" | "credit of an advance" | "delivery" | "deposit" | "deposit invoice" | "deposit split" | "distribution" | "guarantee" | "invoice" | "journal" | "late charge" | "order" | "quote" | "receipt" | "recovery" | "refund" | "release" | "request for a deposit" | "supplier bill" | "transfer" | "unidentified receipt" | "write-off";
+            kind: "cancellation" | "claim" | "contra" | "cost not passed on" | "credit note" | "credit of an advance" | "delivery" | "deposit" | "deposit invoice" | "deposit split" | "distribution" | "expense" | "goods received" | "guarantee" | "invoice" | "journal" | "late charge" | "order" | "payment run" | "purchase order" | "purchase order cancelled" | "quote" | "receipt" | "recovery" | "refund" | "release" | "request for a deposit" | "stock count" | "stock use" | "supplier bill" | "supplier credit" | "supplier payment" | "supplier prepayment" | "supplier refund" | "supplier release" | "transfer" | "unidentified receipt" | "write-off";
+        };
+        Cost: {
+            /**
+             * Format: int64
+             * @description Days
+             */
+            age: number;
+            /** @description As it was bought */
+            cost: string;
+            /** @description Whether the supplier gave back more than waited */
+            credited: boolean;
+            customer: string;
+            /** Format: int64 */
+            customerId: number;
+            day: string;
+            /** @description Whether drafts have taken some */
+            drafted: boolean;
+            /** @description What no draft has taken */
+            free: string;
+            /**
+             * Format: int64
+             * @description Of the line, for the list alone
+             */
+            id: number;
+            job: string;
+            /** Format: int64 */
+            jobId: number;
+            jobName: string;
+            kind: string;
+            /** @description That is not billed; below nil what the supplier gave back past it */
+            left: string;
+            /** Format: int64 */
+            line: number;
+            /** @description Percent */
+            markup: string;
+            /** @description Of the bill or the expense */
+            number: string;
+            /** @description Of it */
+            onDrafts: string;
+            /** Format: int64 */
+            paper: number;
+            /** @enum {string} */
+            passOn: "supply" | "behalf";
+            supplier: string;
+            /** Format: int64 */
+            supplierId: number;
+            /** @description Whether drafts have taken all */
+            taken: boolean;
+            /**
+             * Format: int64
+             * @description That it was bought by
+             */
+            taxCode: number;
+            text: string;
+        };
+        CostShareBody: {
+            /** @description Of the cost; empty: all that waits */
+            amount?: string;
+            /**
+             * Format: int64
+             * @description And the line there, counted from 1
+             */
+            line: number;
+            /** @description Percent; empty: the one it was bought with */
+            markup?: string;
+            /**
+             * Format: int64
+             * @description The bill or the expense
+             */
+            paper: number;
         };
         CreditBody: {
             /** @description What it takes of an order may be billed again; else the order and the contract are lowered */
@@ -2350,6 +3111,8 @@ export interface components {
             position: number;
             /** @description What of it is left to credit */
             quantity: string;
+            /** @description Of what was bought: goods of it can go back out of stock */
+            stocked: boolean;
             /** @description It takes off what was billed in advance */
             takes: boolean;
             text: string;
@@ -2359,8 +3122,16 @@ export interface components {
         Customer: {
             /** @description Where papers go */
             address?: string;
+            bic?: string;
             contact?: string;
             email?: string;
+            /**
+             * Format: int64
+             * @description Of customers with prices of their own
+             */
+            group?: number;
+            /** @description Where a supplier is paid */
+            iban?: string;
             /** Format: int64 */
             id: number;
             inactive?: boolean;
@@ -2368,6 +3139,8 @@ export interface components {
             invoiceNote?: string;
             /** @description Those not closed, the newest first */
             jobs: components["schemas"]["Named"][];
+            /** @description What we keep back of a subcontractor's bills, percent of the net */
+            keepBack?: string;
             name: string;
             /** @description Whether it is a supplier alone */
             noCustomer?: boolean;
@@ -2395,15 +3168,27 @@ export interface components {
              * @description Counts its changes; If-Match needs it
              */
             readonly version?: number;
+            /** @description Tax that we withhold of a subcontractor, percent */
+            withhold?: string;
         };
         CustomerBody: {
             /** @description Where papers go */
             address?: string;
+            bic?: string;
             contact?: string;
             email?: string;
+            /**
+             * Format: int64
+             * @description Of customers with prices of their own
+             */
+            group?: number;
+            /** @description Where a supplier is paid */
+            iban?: string;
             inactive?: boolean;
             /** @description That a new invoice begins with, in place of the firm's */
             invoiceNote?: string;
+            /** @description What we keep back of a subcontractor's bills, percent of the net */
+            keepBack?: string;
             name: string;
             /** @description Whether it is a supplier alone */
             noCustomer?: boolean;
@@ -2427,6 +3212,8 @@ export interface components {
              * @description Counts its changes; If-Match needs it
              */
             readonly version?: number;
+            /** @description Tax that we withhold of a subcontractor, percent */
+            withhold?: string;
         };
         CustomerRow: {
             contact: string;
@@ -2628,7 +3415,7 @@ export interface components {
              * @description What a draft will be
              * @enum {string}
              */
-            kind: "cancellation" | "claim" | "contra" | "credit note" | "credit of an advance" | "delivery" | "deposit" | "deposit invoice" | "deposit split" | "distribution" | "guarantee" | "invoice" | "journal" | "late charge" | "order" | "quote" | "receipt" | "recovery" | "refund" | "release" | "request for a deposit" | "supplier bill" | "transfer" | "unidentified receipt" | "write-off";
+            kind: "cancellation" | "claim" | "contra" | "cost not passed on" | "credit note" | "credit of an advance" | "delivery" | "deposit" | "deposit invoice" | "deposit split" | "distribution" | "expense" | "goods received" | "guarantee" | "invoice" | "journal" | "late charge" | "order" | "payment run" | "purchase order" | "purchase order cancelled" | "quote" | "receipt" | "recovery" | "refund" | "release" | "request for a deposit" | "stock count" | "stock use" | "supplier bill" | "supplier credit" | "supplier payment" | "supplier prepayment" | "supplier refund" | "supplier release" | "transfer" | "unidentified receipt" | "write-off";
         };
         Effect: {
             balances: components["schemas"]["Balance"][];
@@ -2681,6 +3468,24 @@ export interface components {
             /** @description Of the weeks alone */
             total: string;
             weeks: components["schemas"]["Bar"][];
+        };
+        ExpenseBody: {
+            /** Format: int64 */
+            bank?: number;
+            day?: string;
+            lines?: components["schemas"]["BoughtLineBody"][];
+            method?: string;
+            note?: string;
+            /** @description Our own; empty to be given the next */
+            number?: string;
+            /** @description The supplier's number */
+            reference?: string;
+            /** Format: int64 */
+            supplier?: number;
+            /** @description The supplier's own, where it was rounded otherwise */
+            tax?: string;
+            /** @description As it stands on the receipt, to be compared */
+            total?: string;
         };
         Firm: {
             address?: string;
@@ -2754,6 +3559,22 @@ export interface components {
             name: string;
             /** @description What of a paper is open; empty for nil */
             open?: string;
+        };
+        Group: {
+            /** Format: int64 */
+            id?: number;
+            inactive?: boolean;
+            name: string;
+            /**
+             * Format: int64
+             * @description Counts its changes; If-Match needs it
+             */
+            readonly version?: number;
+        };
+        GroupPrice: {
+            /** Format: int64 */
+            group: number;
+            price: string;
         };
         GuaranteeBody: {
             amount?: string;
@@ -2888,6 +3709,8 @@ export interface components {
             apart?: boolean;
             /** Format: int64 */
             article?: number;
+            /** @description The costs that it passes on, in place of quantity and price */
+            costs?: components["schemas"]["CostShareBody"][];
             discount?: string;
             discountPercent?: string;
             /**
@@ -2912,6 +3735,8 @@ export interface components {
              * @description And the line there, counted from 1
              */
             quoteLine?: number;
+            /** @description Of pieces of stock that bear numbers */
+            serials?: string[];
             /** Format: int64 */
             taxCode?: number;
             text?: string;
@@ -2927,6 +3752,8 @@ export interface components {
             /** @description Net */
             billed: string;
             billedGross: string;
+            /** @description What it should cost, net; empty for none */
+            budget?: string;
             closed?: boolean;
             /** @description What the contract comes to, net */
             contract: string;
@@ -2942,6 +3769,8 @@ export interface components {
             leftToBill: string;
             /** @description What the strip is as long as */
             length: string;
+            /** @description On costs that are passed on, percent; empty: the firm's */
+            markup?: string;
             name: string;
             note?: string;
             /** @description Empty to be given the next */
@@ -2976,11 +3805,15 @@ export interface components {
             readonly version?: number;
         };
         JobBody: {
+            /** @description What it should cost, net; empty for none */
+            budget?: string;
             closed?: boolean;
             /** @description Net; empty when none is agreed */
             contractSum?: string;
             /** Format: int64 */
             customer: number;
+            /** @description On costs that are passed on, percent; empty: the firm's */
+            markup?: string;
             name: string;
             note?: string;
             /** @description Empty to be given the next */
@@ -3005,6 +3838,24 @@ export interface components {
              * @description Counts its changes; If-Match needs it
              */
             readonly version?: number;
+        };
+        JobMargin: {
+            /** @description Empty for none */
+            budget: string;
+            costs: components["schemas"]["MarginLine"][];
+            costsSum: string;
+            income: components["schemas"]["MarginLine"][];
+            incomeSum: string;
+            leftOfBudget: string;
+            margin: string;
+            months: components["schemas"]["MarginMonth"][];
+            /** @description Paid on the customer's behalf, beside the margin */
+            onBehalf: string;
+            overBudget: boolean;
+            /** @description Of the income; empty where there is none */
+            percent: string;
+            /** @description Costs that wait to be passed on */
+            waiting: string;
         };
         JobRow: {
             /** @description Net */
@@ -3112,8 +3963,12 @@ export interface components {
             lateGrace?: string;
             /** @description Interest on what is overdue, a year */
             latePercent?: string;
+            /** @description On costs that are passed on as our own supply, percent */
+            markup?: string;
             /** @description Whether tax on bad debts comes back */
             relief: boolean;
+            /** @description Papers show cost and markup apart */
+            showMarkup?: boolean;
             /**
              * Format: int64
              * @description Of the firm; If-Match needs it
@@ -3152,6 +4007,20 @@ export interface components {
              */
             next?: number;
             rows: components["schemas"]["AdvanceRow"][];
+            /** @description By column, over the whole list */
+            sums: {
+                [key: string]: string;
+            };
+        };
+        ListCost: {
+            /** Format: int64 */
+            count: number;
+            /**
+             * Format: int64
+             * @description The cursor of the next page, when there is one
+             */
+            next?: number;
+            rows: components["schemas"]["Cost"][];
             /** @description By column, over the whole list */
             sums: {
                 [key: string]: string;
@@ -3199,6 +4068,20 @@ export interface components {
                 [key: string]: string;
             };
         };
+        ListMarginRow: {
+            /** Format: int64 */
+            count: number;
+            /**
+             * Format: int64
+             * @description The cursor of the next page, when there is one
+             */
+            next?: number;
+            rows: components["schemas"]["MarginRow"][];
+            /** @description By column, over the whole list */
+            sums: {
+                [key: string]: string;
+            };
+        };
         ListOpenItem: {
             /** Format: int64 */
             count: number;
@@ -3227,6 +4110,34 @@ export interface components {
                 [key: string]: string;
             };
         };
+        ListStockRow: {
+            /** Format: int64 */
+            count: number;
+            /**
+             * Format: int64
+             * @description The cursor of the next page, when there is one
+             */
+            next?: number;
+            rows: components["schemas"]["StockRow"][];
+            /** @description By column, over the whole list */
+            sums: {
+                [key: string]: string;
+            };
+        };
+        ListSupplierRow: {
+            /** Format: int64 */
+            count: number;
+            /**
+             * Format: int64
+             * @description The cursor of the next page, when there is one
+             */
+            next?: number;
+            rows: components["schemas"]["SupplierRow"][];
+            /** @description By column, over the whole list */
+            sums: {
+                [key: string]: string;
+            };
+        };
         Lock: {
             /** @description Wanted when the period is opened again */
             reason?: string;
@@ -3248,12 +4159,22 @@ export interface components {
             due: string;
             /** @description The invoice that is there */
             invoice: string;
+            /**
+             * Format: int64
+             * @description Of a cost that was billed
+             */
+            invoiceId: number;
             /** Format: int64 */
             itemId: number;
             job: string;
             /** Format: int64 */
             jobId: number;
             kind: string;
+            /**
+             * Format: int64
+             * @description Of a cost: its line on the paper
+             */
+            line: number;
             number: string;
             open: string;
             /** Format: int64 */
@@ -3273,13 +4194,52 @@ export interface components {
              */
             count: number;
             /** @enum {string} */
-            group: "not identified" | "on account" | "overpaid" | "deposit" | "deposit of a closed job" | "both ways" | "disputed" | "promise" | "overdue" | "small" | "cheque";
+            group: "not identified" | "on account" | "overpaid" | "cost" | "cost credited" | "deposit" | "deposit of a closed job" | "both ways" | "retention" | "disputed" | "promise" | "overdue" | "small" | "cheque" | "request" | "guarantee" | "stage" | "bill" | "with a supplier" | "we keep back" | "purchase order";
             rows: components["schemas"]["LooseEnd"][];
             sum: string;
         };
         Made: {
             /** Format: int64 */
             made: number;
+        };
+        MarginLine: {
+            account: string;
+            /** Format: int64 */
+            accountId: number;
+            amount: string;
+        };
+        MarginMonth: {
+            /**
+             * Format: double
+             * @description So far
+             */
+            costs: number;
+            /**
+             * Format: double
+             * @description So far
+             */
+            income: number;
+            month: string;
+        };
+        MarginRow: {
+            budget: string;
+            closed: boolean;
+            costs: string;
+            customer: string;
+            /** Format: int64 */
+            customerId: number;
+            /** Format: int64 */
+            id: number;
+            /** @description Billed work and passed-on costs, net */
+            income: string;
+            margin: string;
+            name: string;
+            number: string;
+            overBudget: boolean;
+            /** @description Of the income; empty where there is none */
+            percent: string;
+            /** @description Costs that wait to be passed on */
+            waiting: string;
         };
         Months: {
             months: components["schemas"]["Bar"][];
@@ -3298,6 +4258,27 @@ export interface components {
             tax: string;
             title: string;
             total: string;
+        };
+        NotComingBody: {
+            day?: string;
+            lines?: components["schemas"]["OrderShareBody"][];
+            note?: string;
+            /** @description Empty to be given the next */
+            number?: string;
+            /**
+             * Format: int64
+             * @description The purchase order
+             */
+            order?: number;
+            /** @description Of the supplier's delivery note */
+            reference?: string;
+        };
+        NotPassedOnBody: {
+            costs?: components["schemas"]["CostShareBody"][];
+            day?: string;
+            /** @description Empty to be given the next */
+            number?: string;
+            reason?: string;
         };
         Notice: {
             /** @description Which field it is about; empty for the whole */
@@ -3454,10 +4435,28 @@ export interface components {
              */
             position: number;
             quantity: string;
+            /** @description Of pieces of stock that bear numbers */
+            serials?: string[];
+        };
+        OrdersOutput: {
+            rows: components["schemas"]["PurchaseOrder"][];
         };
         Output: {
             /** @description What more speaks for comes first */
             rows: components["schemas"]["Guess"][];
+        };
+        PaidBillBody: {
+            /** @description Empty: as much as is open and left */
+            amount?: string;
+            /** @description With its discount for early payment */
+            discount?: boolean;
+            /**
+             * Format: int64
+             * @description The open item
+             */
+            item: number;
+            /** @description Tax that we withhold and pay for the supplier */
+            withheld?: string;
         };
         Pair: {
             amount: string;
@@ -3616,8 +4615,22 @@ export interface components {
             account: string;
             /** @description Before the paper's discount */
             amount: string;
+            /** Format: int64 */
+            article: number;
             discount: string;
             discountPercent: string;
+            job: string;
+            /**
+             * Format: int64
+             * @description Where it is not the paper's
+             */
+            jobId: number;
+            /** @description Its input tax joined the cost */
+            joined: boolean;
+            /** @description Of a cost that is passed on, percent */
+            markup: string;
+            /** @description How a cost is passed on; empty where it is not */
+            passOn: string;
             quantity: string;
             taxCode: string;
             taxPercent: string;
@@ -3722,6 +4735,96 @@ export interface components {
             kinds: ("text" | "amount" | "price" | "quantity" | "percent" | "day" | "account")[];
             rows: string[][];
         };
+        PayableBill: {
+            /**
+             * Format: int64
+             * @description Days past the due day, or since the day of a credit
+             */
+            age: number;
+            /** @description Above nil */
+            amount: string;
+            /** @description Whether it can settle */
+            credit: boolean;
+            customer: string;
+            /** Format: int64 */
+            customerId: number;
+            day: string;
+            disputed: boolean;
+            due: string;
+            /** @description The early-payment discount; empty for none */
+            early: string;
+            /** @description The last day of it */
+            earlyDay: string;
+            /** @description Whether it is known where the supplier is paid */
+            hasIban: boolean;
+            /** Format: int64 */
+            id: number;
+            /**
+             * Format: int64
+             * @description Counted from 1; 0 when there is but one
+             */
+            instalment: number;
+            job: string;
+            /** Format: int64 */
+            jobId: number;
+            kind: string;
+            /** @description Whether it is money that could be given back or moved */
+            money: boolean;
+            number: string;
+            /** @description Above nil */
+            open: string;
+            /** Format: int64 */
+            paperId: number;
+            /** @description What is paid for it, less the discount */
+            paying: string;
+            reference: string;
+            register: string;
+            /**
+             * Format: int64
+             * @description Share settled, percent
+             */
+            settled: number;
+            /** @description The amount, a credit below nil */
+            signed: string;
+            /** @description What is open, a credit below nil */
+            signedOpen: string;
+            state: string;
+            /** @description Of what is open */
+            taxInside: string;
+            title: string;
+            /** @description The amount on the side on which its register stands */
+            told: string;
+            /** @description What is open, on that side */
+            toldOpen: string;
+            /** @description Tax that we withhold of the supplier, percent; empty for none */
+            withhold: string;
+        };
+        PayableReleaseBody: {
+            day?: string;
+            due?: string;
+            items?: components["schemas"]["ShareBody"][];
+            note?: string;
+            /** @description Empty to be given the next */
+            number?: string;
+            reference?: string;
+            /** Format: int64 */
+            supplier?: number;
+        };
+        Payables: {
+            paying: string;
+            /** @description By supplier and due day */
+            rows: components["schemas"]["PayableBill"][];
+        };
+        PaymentRunBody: {
+            /** Format: int64 */
+            bank?: number;
+            day?: string;
+            method?: string;
+            /** @description One for each supplier */
+            payments?: components["schemas"]["SupplierPaymentBody"][];
+            /** @description For the form alone: bills that are due through this day */
+            through?: string;
+        };
         PlacementBody: {
             /** @description Empty: as much as is open and left */
             amount?: string;
@@ -3767,6 +4870,26 @@ export interface components {
             /** Format: int64 */
             paper: number;
         };
+        PrepaymentBody: {
+            amount?: string;
+            /** Format: int64 */
+            bank?: number;
+            /** @description Empty to be given the next */
+            cheque?: string;
+            day?: string;
+            method?: string;
+            note?: string;
+            /** @description Empty to be given the next */
+            number?: string;
+            /**
+             * Format: int64
+             * @description The purchase order that it is for
+             */
+            order?: number;
+            reference?: string;
+            /** Format: int64 */
+            supplier?: number;
+        };
         Printed: {
             papers: number[];
         };
@@ -3798,6 +4921,32 @@ export interface components {
             /** @description Why what fits cannot be taken, a sentence each */
             notYet: string[];
             rows: components["schemas"]["Proposal"][];
+        };
+        PurchaseOrder: {
+            day: string;
+            expected: string;
+            /** Format: int64 */
+            id: number;
+            late: boolean;
+            lines: components["schemas"]["OrderLine"][];
+            net: string;
+            number: string;
+            supplier: string;
+            /** Format: int64 */
+            supplierId: number;
+            title: string;
+        };
+        PurchaseOrderBody: {
+            day?: string;
+            /** @description When it should come */
+            expected?: string;
+            lines?: components["schemas"]["BoughtLineBody"][];
+            note?: string;
+            /** @description Empty to be given the next */
+            number?: string;
+            reference?: string;
+            /** Format: int64 */
+            supplier?: number;
         };
         QuoteBody: {
             /** Format: int64 */
@@ -3868,6 +5017,20 @@ export interface components {
             /** @description Tax that the customer had to withhold */
             withheld?: string;
         };
+        ReceivedBody: {
+            day?: string;
+            lines?: components["schemas"]["OrderShareBody"][];
+            note?: string;
+            /** @description Empty to be given the next */
+            number?: string;
+            /**
+             * Format: int64
+             * @description The purchase order
+             */
+            order?: number;
+            /** @description Of the supplier's delivery note */
+            reference?: string;
+        };
         RecordsAccount: {
             rows: components["schemas"]["Account"][];
         };
@@ -3876,6 +5039,9 @@ export interface components {
         };
         RecordsBankAccount: {
             rows: components["schemas"]["BankAccount"][];
+        };
+        RecordsGroup: {
+            rows: components["schemas"]["Group"][];
         };
         RecordsTaxCode: {
             rows: components["schemas"]["TaxCode"][];
@@ -4173,6 +5339,86 @@ export interface components {
             rows: components["schemas"]["Happening"][];
             through: string;
         };
+        Stock: {
+            /** @description What a piece cost; empty where none is there */
+            average: string;
+            code: string;
+            /** Format: int64 */
+            id: number;
+            /** @description The newest first */
+            moves: components["schemas"]["StockMove"][];
+            name: string;
+            quantity: string;
+            /** @description Whether its pieces bear numbers */
+            serial: boolean;
+            /** @description Of the pieces that are there today */
+            serials: string[];
+            /** @description Ordered from suppliers and not received */
+            toCome: string;
+            /** @description Ordered by customers and not delivered */
+            toGo: string;
+            unit: string;
+            value: string;
+        };
+        StockCountBody: {
+            day?: string;
+            lines?: components["schemas"]["StockLineBody"][];
+            note?: string;
+            /** @description Empty to be given the next */
+            number?: string;
+            /** @description What was there before, against opening balances */
+            opening?: boolean;
+        };
+        StockLineBody: {
+            /** Format: int64 */
+            article?: number;
+            /** @description Of a piece that was counted, where none is there to take it from */
+            cost?: string;
+            quantity?: string;
+            serials?: string[];
+        };
+        StockMove: {
+            day: string;
+            /** Format: int64 */
+            id: number;
+            kind: string;
+            number: string;
+            /** Format: int64 */
+            paperId: number;
+            party: string;
+            quantity: string;
+            serials: string;
+            there: string;
+            title: string;
+            value: string;
+            worth: string;
+        };
+        StockRow: {
+            /** @description What a piece cost; empty where none is there */
+            average: string;
+            code: string;
+            /** Format: int64 */
+            id: number;
+            name: string;
+            quantity: string;
+            /** @description Whether its pieces bear numbers */
+            serial: boolean;
+            /** @description Ordered from suppliers and not received */
+            toCome: string;
+            /** @description Ordered by customers and not delivered */
+            toGo: string;
+            unit: string;
+            value: string;
+        };
+        StockUseBody: {
+            day?: string;
+            /** Format: int64 */
+            job?: number;
+            lines?: components["schemas"]["StockLineBody"][];
+            note?: string;
+            /** @description Empty to be given the next */
+            number?: string;
+        };
         Story: {
             /** @description The cursor of what came before, when there is more */
             next?: string;
@@ -4187,6 +5433,164 @@ export interface components {
              * @description Of the strip's length, percent; for drawing alone
              */
             share: number;
+        };
+        Supplier: {
+            /** @description Where papers go */
+            address?: string;
+            bic?: string;
+            contact?: string;
+            email?: string;
+            /**
+             * Format: int64
+             * @description Of customers with prices of their own
+             */
+            group?: number;
+            /** @description Where a supplier is paid */
+            iban?: string;
+            /** Format: int64 */
+            id: number;
+            inactive?: boolean;
+            /** @description That a new invoice begins with, in place of the firm's */
+            invoiceNote?: string;
+            /** @description What we keep back of a subcontractor's bills, percent of the net */
+            keepBack?: string;
+            name: string;
+            /** @description Whether it is a supplier alone */
+            noCustomer?: boolean;
+            note?: string;
+            /** @description Empty to be given the next */
+            number?: string;
+            /** @description With something to come or to be billed */
+            orders: components["schemas"]["PurchaseOrder"][];
+            phone?: string;
+            position: components["schemas"]["SupplierPosition"];
+            /** @description Where the work is, when it is elsewhere */
+            siteAddress?: string;
+            /** @description Whether we buy from it too */
+            supplier?: boolean;
+            taxNumber?: string;
+            /**
+             * Format: int64
+             * @description 0: the firm's own
+             */
+            terms?: number;
+            termsName: string;
+            town?: string;
+            /**
+             * Format: int64
+             * @description Counts its changes; If-Match needs it
+             */
+            readonly version?: number;
+            /** @description Tax that we withhold of a subcontractor, percent */
+            withhold?: string;
+        };
+        SupplierCreditBody: {
+            /**
+             * Format: int64
+             * @description Where the money comes back at once
+             */
+            bank?: number;
+            day?: string;
+            /** @description Of a paper none: all that is left */
+            lines?: components["schemas"]["SupplierCreditLineBody"][];
+            method?: string;
+            note?: string;
+            /** @description Our own; empty to be given the next */
+            number?: string;
+            /** @description It is not set against its bill, but waits */
+            open?: boolean;
+            /**
+             * Format: int64
+             * @description The bill or expense; 0 for a credit on its own
+             */
+            paper?: number;
+            reason?: string;
+            /** @description The supplier's number */
+            reference?: string;
+            /** Format: int64 */
+            supplier?: number;
+        };
+        SupplierCreditLineBody: {
+            /** Format: int64 */
+            account?: number;
+            /** @description Net */
+            amount?: string;
+            /** @description Goods of stock go back */
+            back?: boolean;
+            /** Format: int64 */
+            job?: number;
+            /** Format: int64 */
+            position?: number;
+            quantity?: string;
+            serials?: string[];
+            /** Format: int64 */
+            taxCode?: number;
+            text?: string;
+        };
+        SupplierPaymentBody: {
+            /** Format: int64 */
+            bank?: number;
+            bills?: components["schemas"]["PaidBillBody"][];
+            /** @description What the bank takes beside it */
+            charges?: string;
+            /** @description Empty to be given the next */
+            cheque?: string;
+            day?: string;
+            method?: string;
+            note?: string;
+            /** @description Empty to be given the next */
+            number?: string;
+            /** @description What is set against no bill stays on account */
+            onAccount?: boolean;
+            /** @description Empty: what the bills come to */
+            paid?: string;
+            reference?: string;
+            /** Format: int64 */
+            supplier?: number;
+        };
+        SupplierPosition: {
+            keepBack: string;
+            net: string;
+            /** @description Goods that came and are not billed; outside the net */
+            notBilled: string;
+            notYetDue: string;
+            oweNow: string;
+            prepaid: string;
+            unplaced: string;
+        };
+        SupplierRefundBody: {
+            /** Format: int64 */
+            bank?: number;
+            day?: string;
+            method?: string;
+            note?: string;
+            /** @description Empty to be given the next */
+            number?: string;
+            reference?: string;
+            sources?: components["schemas"]["ShareBody"][];
+            /** Format: int64 */
+            supplier?: number;
+        };
+        SupplierRow: {
+            contact: string;
+            /** @description Whether it is a customer too */
+            customer: boolean;
+            email: string;
+            /** Format: int64 */
+            id: number;
+            inactive: boolean;
+            /** @description Retention that we keep */
+            keptBack: string;
+            name: string;
+            number: string;
+            overdue: string;
+            /** @description Payables */
+            owe: string;
+            phone: string;
+            prepaid: string;
+            town: string;
+            /** @description Payments and credits that are set against nothing */
+            unplaced: string;
         };
         TaxCode: {
             code: string;
@@ -4684,6 +6088,8 @@ export interface operations {
                 basis?: "due" | "paper";
                 /** @description A row for each job, in place of each customer */
                 byJob?: boolean;
+                /** @description What we owe suppliers, in place of what customers owe */
+                payable?: boolean;
             };
             header?: never;
             path?: never;
@@ -4722,6 +6128,8 @@ export interface operations {
                 basis?: "due" | "paper";
                 /** @description A row for each job, in place of each customer */
                 byJob?: boolean;
+                /** @description What we owe suppliers, in place of what customers owe */
+                payable?: boolean;
             };
             header?: never;
             path?: never;
@@ -5050,6 +6458,173 @@ export interface operations {
             };
         };
     };
+    attachments: {
+        parameters: {
+            query?: {
+                paper?: number;
+                draft?: number;
+                /** @description A customer or supplier */
+                customer?: number;
+                job?: number;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Attachments"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    attach: {
+        parameters: {
+            query?: {
+                name?: string;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/octet-stream": string;
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Attachments"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "change-attachment": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ChangeBody"];
+            };
+        };
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    detach: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "attached-file": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    "Content-Disposition"?: string;
+                    "Content-Security-Policy"?: string;
+                    "Content-Type"?: string;
+                    "X-Frame-Options"?: string;
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": string;
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     audit: {
         parameters: {
             query?: {
@@ -5069,6 +6644,72 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Acts"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "bank-payments": {
+        parameters: {
+            query?: {
+                ids?: number[];
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["BankOutput"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "bank-file": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["BankFileInputBody"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    "Content-Disposition"?: string;
+                    "Content-Type"?: string;
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": string;
                 };
             };
             /** @description Error */
@@ -5226,7 +6867,7 @@ export interface operations {
                 job?: number;
                 items?: number[];
                 /** @description What a draft will be */
-                kind?: "cancellation" | "claim" | "contra" | "credit note" | "credit of an advance" | "delivery" | "deposit" | "deposit invoice" | "deposit split" | "distribution" | "guarantee" | "invoice" | "journal" | "late charge" | "order" | "quote" | "receipt" | "recovery" | "refund" | "release" | "request for a deposit" | "supplier bill" | "transfer" | "unidentified receipt" | "write-off";
+                kind?: "cancellation" | "claim" | "contra" | "cost not passed on" | "credit note" | "credit of an advance" | "delivery" | "deposit" | "deposit invoice" | "deposit split" | "distribution" | "expense" | "goods received" | "guarantee" | "invoice" | "journal" | "late charge" | "order" | "payment run" | "purchase order" | "purchase order cancelled" | "quote" | "receipt" | "recovery" | "refund" | "release" | "request for a deposit" | "stock count" | "stock use" | "supplier bill" | "supplier credit" | "supplier payment" | "supplier prepayment" | "supplier refund" | "supplier release" | "transfer" | "unidentified receipt" | "write-off";
                 /** @description An order that it is about */
                 order?: number;
                 /** @description Of a job: all that its final invoice could take */
@@ -5462,6 +7103,157 @@ export interface operations {
         requestBody: {
             content: {
                 "application/json": components["schemas"]["ContraBody"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Answer"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    costs: {
+        parameters: {
+            query?: {
+                /** @description As it stood at the end of this day; left out, today */
+                asOf?: string;
+                /** @description Any part of a name, number or reference */
+                q?: string;
+                /** @description A column, with - before it for the other way round */
+                sort?: string;
+                /** @description The cursor that the page before gave as next */
+                after?: number;
+                limit?: number;
+                /** @description Of the file */
+                format?: "csv" | "xlsx";
+                /** @description Only these rows of it */
+                ids?: number[];
+                /** @description Those below nil since their supplier credited what was billed; left out, all */
+                state?: "waiting" | "credited";
+                customer?: number;
+                job?: number;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ListCost"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "costs-file": {
+        parameters: {
+            query?: {
+                /** @description As it stood at the end of this day; left out, today */
+                asOf?: string;
+                /** @description Any part of a name, number or reference */
+                q?: string;
+                /** @description A column, with - before it for the other way round */
+                sort?: string;
+                /** @description The cursor that the page before gave as next */
+                after?: number;
+                limit?: number;
+                /** @description Of the file */
+                format?: "csv" | "xlsx";
+                /** @description Only these rows of it */
+                ids?: number[];
+                /** @description Those below nil since their supplier credited what was billed; left out, all */
+                state?: "waiting" | "credited";
+                customer?: number;
+                job?: number;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    "Content-Disposition"?: string;
+                    "Content-Type"?: string;
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": string;
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "post-not-passed-on": {
+        parameters: {
+            query?: {
+                /** @description Answer the effect and write nothing */
+                preview?: boolean;
+                /** @description The token of the effect that is on screen, as its preview answered it: what would be posted must still be that. It confirms its warnings */
+                token?: string;
+                /** @description The warnings that have been seen, each by its rule, of a client that shows no effect */
+                confirmed?: string[];
+                /** @description The draft that is posted, or previewed; posted, it is gone afterwards */
+                draft?: number;
+                /** @description The paper in place of which this one is written: it is taken back in the same step, unless it was before. What is refused of it bears fields that begin with again. */
+                again?: number;
+                /** @description The day on which it is taken back */
+                againDay?: string;
+                /** @description Why */
+                againReason?: string;
+            };
+            header?: {
+                /** @description The ETag of the draft, as it is posted */
+                "If-Match"?: string;
+                /** @description The password of the second person who agrees, where one must, percent-encoded */
+                "Second-Word"?: string;
+                /** @description The same key answers the first answer again */
+                "Idempotency-Key"?: string;
+            };
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NotPassedOnBody"];
             };
         };
         responses: {
@@ -6644,6 +8436,61 @@ export interface operations {
             };
         };
     };
+    "post-expense": {
+        parameters: {
+            query?: {
+                /** @description Answer the effect and write nothing */
+                preview?: boolean;
+                /** @description The token of the effect that is on screen, as its preview answered it: what would be posted must still be that. It confirms its warnings */
+                token?: string;
+                /** @description The warnings that have been seen, each by its rule, of a client that shows no effect */
+                confirmed?: string[];
+                /** @description The draft that is posted, or previewed; posted, it is gone afterwards */
+                draft?: number;
+                /** @description The paper in place of which this one is written: it is taken back in the same step, unless it was before. What is refused of it bears fields that begin with again. */
+                again?: number;
+                /** @description The day on which it is taken back */
+                againDay?: string;
+                /** @description Why */
+                againReason?: string;
+            };
+            header?: {
+                /** @description The ETag of the draft, as it is posted */
+                "If-Match"?: string;
+                /** @description The password of the second person who agrees, where one must, percent-encoded */
+                "Second-Word"?: string;
+                /** @description The same key answers the first answer again */
+                "Idempotency-Key"?: string;
+            };
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ExpenseBody"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Answer"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     firm: {
         parameters: {
             query?: never;
@@ -6751,6 +8598,161 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Answer"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "post-goods-received": {
+        parameters: {
+            query?: {
+                /** @description Answer the effect and write nothing */
+                preview?: boolean;
+                /** @description The token of the effect that is on screen, as its preview answered it: what would be posted must still be that. It confirms its warnings */
+                token?: string;
+                /** @description The warnings that have been seen, each by its rule, of a client that shows no effect */
+                confirmed?: string[];
+                /** @description The draft that is posted, or previewed; posted, it is gone afterwards */
+                draft?: number;
+                /** @description The paper in place of which this one is written: it is taken back in the same step, unless it was before. What is refused of it bears fields that begin with again. */
+                again?: number;
+                /** @description The day on which it is taken back */
+                againDay?: string;
+                /** @description Why */
+                againReason?: string;
+            };
+            header?: {
+                /** @description The ETag of the draft, as it is posted */
+                "If-Match"?: string;
+                /** @description The password of the second person who agrees, where one must, percent-encoded */
+                "Second-Word"?: string;
+                /** @description The same key answers the first answer again */
+                "Idempotency-Key"?: string;
+            };
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ReceivedBody"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Answer"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    groups: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RecordsGroup"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "create-groups": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Group"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RecordsGroup"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "save-groups": {
+        parameters: {
+            query?: never;
+            header?: {
+                /** @description The version that it had, in quotes */
+                "If-Match"?: string;
+            };
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Group"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RecordsGroup"];
                 };
             };
             /** @description Error */
@@ -7145,6 +9147,40 @@ export interface operations {
             };
         };
     };
+    "job-margin": {
+        parameters: {
+            query?: {
+                /** @description As it stood at the end of this day; left out, today */
+                asOf?: string;
+            };
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["JobMargin"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     "job-story": {
         parameters: {
             query?: {
@@ -7487,6 +9523,98 @@ export interface operations {
             };
         };
     };
+    margins: {
+        parameters: {
+            query?: {
+                /** @description As it stood at the end of this day; left out, today */
+                asOf?: string;
+                /** @description Any part of a name, number or reference */
+                q?: string;
+                /** @description A column, with - before it for the other way round */
+                sort?: string;
+                /** @description The cursor that the page before gave as next */
+                after?: number;
+                limit?: number;
+                /** @description Of the file */
+                format?: "csv" | "xlsx";
+                /** @description Only these rows of it */
+                ids?: number[];
+                /** @description Left out: those not closed */
+                state?: "closed" | "all";
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ListMarginRow"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "margins-file": {
+        parameters: {
+            query?: {
+                /** @description As it stood at the end of this day; left out, today */
+                asOf?: string;
+                /** @description Any part of a name, number or reference */
+                q?: string;
+                /** @description A column, with - before it for the other way round */
+                sort?: string;
+                /** @description The cursor that the page before gave as next */
+                after?: number;
+                limit?: number;
+                /** @description Of the file */
+                format?: "csv" | "xlsx";
+                /** @description Only these rows of it */
+                ids?: number[];
+                /** @description Left out: those not closed */
+                state?: "closed" | "all";
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    "Content-Disposition"?: string;
+                    "Content-Type"?: string;
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": string;
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     "save-numbering": {
         parameters: {
             query?: never;
@@ -7629,7 +9757,7 @@ export interface operations {
                 /** @description Only these rows of it */
                 ids?: number[];
                 /** @description A kind of paper */
-                kind?: "quote" | "order" | "delivery" | "cancellation" | "request for a deposit" | "deposit invoice" | "invoice" | "release" | "guarantee" | "credit note" | "deposit" | "receipt" | "unidentified receipt" | "refund" | "forfeit" | "transfer" | "write-off" | "recovery" | "contra" | "returned payment" | "supplier bill" | "journal" | "reversal";
+                kind?: "quote" | "order" | "delivery" | "cancellation" | "request for a deposit" | "deposit invoice" | "invoice" | "release" | "guarantee" | "credit note" | "deposit" | "receipt" | "unidentified receipt" | "refund" | "forfeit" | "transfer" | "write-off" | "recovery" | "contra" | "returned payment" | "purchase order" | "goods received" | "supplier bill" | "expense" | "supplier credit" | "supplier prepayment" | "supplier payment" | "supplier refund" | "supplier release" | "cost not passed on" | "stock use" | "stock count" | "journal" | "reversal";
                 state?: "open" | "overdue" | "settled" | "reversed";
                 customer?: number;
                 job?: number;
@@ -7679,7 +9807,7 @@ export interface operations {
                 /** @description Only these rows of it */
                 ids?: number[];
                 /** @description A kind of paper */
-                kind?: "quote" | "order" | "delivery" | "cancellation" | "request for a deposit" | "deposit invoice" | "invoice" | "release" | "guarantee" | "credit note" | "deposit" | "receipt" | "unidentified receipt" | "refund" | "forfeit" | "transfer" | "write-off" | "recovery" | "contra" | "returned payment" | "supplier bill" | "journal" | "reversal";
+                kind?: "quote" | "order" | "delivery" | "cancellation" | "request for a deposit" | "deposit invoice" | "invoice" | "release" | "guarantee" | "credit note" | "deposit" | "receipt" | "unidentified receipt" | "refund" | "forfeit" | "transfer" | "write-off" | "recovery" | "contra" | "returned payment" | "purchase order" | "goods received" | "supplier bill" | "expense" | "supplier credit" | "supplier prepayment" | "supplier payment" | "supplier refund" | "supplier release" | "cost not passed on" | "stock use" | "stock count" | "journal" | "reversal";
                 state?: "open" | "overdue" | "settled" | "reversed";
                 customer?: number;
                 job?: number;
@@ -7870,6 +9998,232 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content?: never;
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    payables: {
+        parameters: {
+            query?: {
+                /** @description Left out: within a week */
+                through?: string;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Payables"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "post-payment-run": {
+        parameters: {
+            query?: {
+                /** @description Answer the effect and write nothing */
+                preview?: boolean;
+                /** @description The token of the effect that is on screen, as its preview answered it: what would be posted must still be that. It confirms its warnings */
+                token?: string;
+                /** @description The warnings that have been seen, each by its rule, of a client that shows no effect */
+                confirmed?: string[];
+                /** @description The draft that is posted, or previewed; posted, it is gone afterwards */
+                draft?: number;
+                /** @description The paper in place of which this one is written: it is taken back in the same step, unless it was before. What is refused of it bears fields that begin with again. */
+                again?: number;
+                /** @description The day on which it is taken back */
+                againDay?: string;
+                /** @description Why */
+                againReason?: string;
+            };
+            header?: {
+                /** @description The ETag of the draft, as it is posted */
+                "If-Match"?: string;
+                /** @description The password of the second person who agrees, where one must, percent-encoded */
+                "Second-Word"?: string;
+                /** @description The same key answers the first answer again */
+                "Idempotency-Key"?: string;
+            };
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PaymentRunBody"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Answer"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "purchase-orders": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["OrdersOutput"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "post-purchase-order": {
+        parameters: {
+            query?: {
+                /** @description Answer the effect and write nothing */
+                preview?: boolean;
+                /** @description The token of the effect that is on screen, as its preview answered it: what would be posted must still be that. It confirms its warnings */
+                token?: string;
+                /** @description The warnings that have been seen, each by its rule, of a client that shows no effect */
+                confirmed?: string[];
+                /** @description The draft that is posted, or previewed; posted, it is gone afterwards */
+                draft?: number;
+                /** @description The paper in place of which this one is written: it is taken back in the same step, unless it was before. What is refused of it bears fields that begin with again. */
+                again?: number;
+                /** @description The day on which it is taken back */
+                againDay?: string;
+                /** @description Why */
+                againReason?: string;
+            };
+            header?: {
+                /** @description The ETag of the draft, as it is posted */
+                "If-Match"?: string;
+                /** @description The password of the second person who agrees, where one must, percent-encoded */
+                "Second-Word"?: string;
+                /** @description The same key answers the first answer again */
+                "Idempotency-Key"?: string;
+            };
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PurchaseOrderBody"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Answer"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "post-not-coming": {
+        parameters: {
+            query?: {
+                /** @description Answer the effect and write nothing */
+                preview?: boolean;
+                /** @description The token of the effect that is on screen, as its preview answered it: what would be posted must still be that. It confirms its warnings */
+                token?: string;
+                /** @description The warnings that have been seen, each by its rule, of a client that shows no effect */
+                confirmed?: string[];
+                /** @description The draft that is posted, or previewed; posted, it is gone afterwards */
+                draft?: number;
+                /** @description The paper in place of which this one is written: it is taken back in the same step, unless it was before. What is refused of it bears fields that begin with again. */
+                again?: number;
+                /** @description The day on which it is taken back */
+                againDay?: string;
+                /** @description Why */
+                againReason?: string;
+            };
+            header?: {
+                /** @description The ETag of the draft, as it is posted */
+                "If-Match"?: string;
+                /** @description The password of the second person who agrees, where one must, percent-encoded */
+                "Second-Word"?: string;
+                /** @description The same key answers the first answer again */
+                "Idempotency-Key"?: string;
+            };
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NotComingBody"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Answer"];
+                };
             };
             /** @description Error */
             default: {
@@ -8286,7 +10640,7 @@ export interface operations {
             };
             header?: never;
             path: {
-                register: "receivables" | "retention" | "deposits" | "unidentified" | "payables";
+                register: "receivables" | "retention" | "deposits" | "unidentified" | "payables" | "supplier prepayments" | "retention payable";
             };
             cookie?: never;
         };
@@ -8332,7 +10686,7 @@ export interface operations {
             };
             header?: never;
             path: {
-                register: "receivables" | "retention" | "deposits" | "unidentified" | "payables";
+                register: "receivables" | "retention" | "deposits" | "unidentified" | "payables" | "supplier prepayments" | "retention payable";
             };
             cookie?: never;
         };
@@ -8780,6 +11134,238 @@ export interface operations {
             };
         };
     };
+    stock: {
+        parameters: {
+            query?: {
+                /** @description As it stood at the end of this day; left out, today */
+                asOf?: string;
+                /** @description Any part of a name, number or reference */
+                q?: string;
+                /** @description A column, with - before it for the other way round */
+                sort?: string;
+                /** @description The cursor that the page before gave as next */
+                after?: number;
+                limit?: number;
+                /** @description Of the file */
+                format?: "csv" | "xlsx";
+                /** @description Only these rows of it */
+                ids?: number[];
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ListStockRow"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "post-stock-count": {
+        parameters: {
+            query?: {
+                /** @description Answer the effect and write nothing */
+                preview?: boolean;
+                /** @description The token of the effect that is on screen, as its preview answered it: what would be posted must still be that. It confirms its warnings */
+                token?: string;
+                /** @description The warnings that have been seen, each by its rule, of a client that shows no effect */
+                confirmed?: string[];
+                /** @description The draft that is posted, or previewed; posted, it is gone afterwards */
+                draft?: number;
+                /** @description The paper in place of which this one is written: it is taken back in the same step, unless it was before. What is refused of it bears fields that begin with again. */
+                again?: number;
+                /** @description The day on which it is taken back */
+                againDay?: string;
+                /** @description Why */
+                againReason?: string;
+            };
+            header?: {
+                /** @description The ETag of the draft, as it is posted */
+                "If-Match"?: string;
+                /** @description The password of the second person who agrees, where one must, percent-encoded */
+                "Second-Word"?: string;
+                /** @description The same key answers the first answer again */
+                "Idempotency-Key"?: string;
+            };
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["StockCountBody"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Answer"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "stock-file": {
+        parameters: {
+            query?: {
+                /** @description As it stood at the end of this day; left out, today */
+                asOf?: string;
+                /** @description Any part of a name, number or reference */
+                q?: string;
+                /** @description A column, with - before it for the other way round */
+                sort?: string;
+                /** @description The cursor that the page before gave as next */
+                after?: number;
+                limit?: number;
+                /** @description Of the file */
+                format?: "csv" | "xlsx";
+                /** @description Only these rows of it */
+                ids?: number[];
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    "Content-Disposition"?: string;
+                    "Content-Type"?: string;
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": string;
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "post-stock-use": {
+        parameters: {
+            query?: {
+                /** @description Answer the effect and write nothing */
+                preview?: boolean;
+                /** @description The token of the effect that is on screen, as its preview answered it: what would be posted must still be that. It confirms its warnings */
+                token?: string;
+                /** @description The warnings that have been seen, each by its rule, of a client that shows no effect */
+                confirmed?: string[];
+                /** @description The draft that is posted, or previewed; posted, it is gone afterwards */
+                draft?: number;
+                /** @description The paper in place of which this one is written: it is taken back in the same step, unless it was before. What is refused of it bears fields that begin with again. */
+                again?: number;
+                /** @description The day on which it is taken back */
+                againDay?: string;
+                /** @description Why */
+                againReason?: string;
+            };
+            header?: {
+                /** @description The ETag of the draft, as it is posted */
+                "If-Match"?: string;
+                /** @description The password of the second person who agrees, where one must, percent-encoded */
+                "Second-Word"?: string;
+                /** @description The same key answers the first answer again */
+                "Idempotency-Key"?: string;
+            };
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["StockUseBody"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Answer"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "stock-of": {
+        parameters: {
+            query?: {
+                /** @description As it stood at the end of this day; left out, today */
+                asOf?: string;
+            };
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Stock"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     "post-bill": {
         parameters: {
             query?: {
@@ -8822,6 +11408,489 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Answer"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "post-supplier-credit": {
+        parameters: {
+            query?: {
+                /** @description Answer the effect and write nothing */
+                preview?: boolean;
+                /** @description The token of the effect that is on screen, as its preview answered it: what would be posted must still be that. It confirms its warnings */
+                token?: string;
+                /** @description The warnings that have been seen, each by its rule, of a client that shows no effect */
+                confirmed?: string[];
+                /** @description The draft that is posted, or previewed; posted, it is gone afterwards */
+                draft?: number;
+                /** @description The paper in place of which this one is written: it is taken back in the same step, unless it was before. What is refused of it bears fields that begin with again. */
+                again?: number;
+                /** @description The day on which it is taken back */
+                againDay?: string;
+                /** @description Why */
+                againReason?: string;
+            };
+            header?: {
+                /** @description The ETag of the draft, as it is posted */
+                "If-Match"?: string;
+                /** @description The password of the second person who agrees, where one must, percent-encoded */
+                "Second-Word"?: string;
+                /** @description The same key answers the first answer again */
+                "Idempotency-Key"?: string;
+            };
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SupplierCreditBody"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Answer"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "post-supplier-payment": {
+        parameters: {
+            query?: {
+                /** @description Answer the effect and write nothing */
+                preview?: boolean;
+                /** @description The token of the effect that is on screen, as its preview answered it: what would be posted must still be that. It confirms its warnings */
+                token?: string;
+                /** @description The warnings that have been seen, each by its rule, of a client that shows no effect */
+                confirmed?: string[];
+                /** @description The draft that is posted, or previewed; posted, it is gone afterwards */
+                draft?: number;
+                /** @description The paper in place of which this one is written: it is taken back in the same step, unless it was before. What is refused of it bears fields that begin with again. */
+                again?: number;
+                /** @description The day on which it is taken back */
+                againDay?: string;
+                /** @description Why */
+                againReason?: string;
+            };
+            header?: {
+                /** @description The ETag of the draft, as it is posted */
+                "If-Match"?: string;
+                /** @description The password of the second person who agrees, where one must, percent-encoded */
+                "Second-Word"?: string;
+                /** @description The same key answers the first answer again */
+                "Idempotency-Key"?: string;
+            };
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SupplierPaymentBody"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Answer"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "post-supplier-prepayment": {
+        parameters: {
+            query?: {
+                /** @description Answer the effect and write nothing */
+                preview?: boolean;
+                /** @description The token of the effect that is on screen, as its preview answered it: what would be posted must still be that. It confirms its warnings */
+                token?: string;
+                /** @description The warnings that have been seen, each by its rule, of a client that shows no effect */
+                confirmed?: string[];
+                /** @description The draft that is posted, or previewed; posted, it is gone afterwards */
+                draft?: number;
+                /** @description The paper in place of which this one is written: it is taken back in the same step, unless it was before. What is refused of it bears fields that begin with again. */
+                again?: number;
+                /** @description The day on which it is taken back */
+                againDay?: string;
+                /** @description Why */
+                againReason?: string;
+            };
+            header?: {
+                /** @description The ETag of the draft, as it is posted */
+                "If-Match"?: string;
+                /** @description The password of the second person who agrees, where one must, percent-encoded */
+                "Second-Word"?: string;
+                /** @description The same key answers the first answer again */
+                "Idempotency-Key"?: string;
+            };
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PrepaymentBody"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Answer"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "post-supplier-refund": {
+        parameters: {
+            query?: {
+                /** @description Answer the effect and write nothing */
+                preview?: boolean;
+                /** @description The token of the effect that is on screen, as its preview answered it: what would be posted must still be that. It confirms its warnings */
+                token?: string;
+                /** @description The warnings that have been seen, each by its rule, of a client that shows no effect */
+                confirmed?: string[];
+                /** @description The draft that is posted, or previewed; posted, it is gone afterwards */
+                draft?: number;
+                /** @description The paper in place of which this one is written: it is taken back in the same step, unless it was before. What is refused of it bears fields that begin with again. */
+                again?: number;
+                /** @description The day on which it is taken back */
+                againDay?: string;
+                /** @description Why */
+                againReason?: string;
+            };
+            header?: {
+                /** @description The ETag of the draft, as it is posted */
+                "If-Match"?: string;
+                /** @description The password of the second person who agrees, where one must, percent-encoded */
+                "Second-Word"?: string;
+                /** @description The same key answers the first answer again */
+                "Idempotency-Key"?: string;
+            };
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SupplierRefundBody"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Answer"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "post-supplier-release": {
+        parameters: {
+            query?: {
+                /** @description Answer the effect and write nothing */
+                preview?: boolean;
+                /** @description The token of the effect that is on screen, as its preview answered it: what would be posted must still be that. It confirms its warnings */
+                token?: string;
+                /** @description The warnings that have been seen, each by its rule, of a client that shows no effect */
+                confirmed?: string[];
+                /** @description The draft that is posted, or previewed; posted, it is gone afterwards */
+                draft?: number;
+                /** @description The paper in place of which this one is written: it is taken back in the same step, unless it was before. What is refused of it bears fields that begin with again. */
+                again?: number;
+                /** @description The day on which it is taken back */
+                againDay?: string;
+                /** @description Why */
+                againReason?: string;
+            };
+            header?: {
+                /** @description The ETag of the draft, as it is posted */
+                "If-Match"?: string;
+                /** @description The password of the second person who agrees, where one must, percent-encoded */
+                "Second-Word"?: string;
+                /** @description The same key answers the first answer again */
+                "Idempotency-Key"?: string;
+            };
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PayableReleaseBody"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Answer"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    suppliers: {
+        parameters: {
+            query?: {
+                /** @description As it stood at the end of this day; left out, today */
+                asOf?: string;
+                /** @description Any part of a name, number or reference */
+                q?: string;
+                /** @description A column, with - before it for the other way round */
+                sort?: string;
+                /** @description The cursor that the page before gave as next */
+                after?: number;
+                limit?: number;
+                /** @description Of the file */
+                format?: "csv" | "xlsx";
+                /** @description Only these rows of it */
+                ids?: number[];
+                /** @description Left out: those in use */
+                state?: "owing" | "overdue" | "inactive";
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ListSupplierRow"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "suppliers-file": {
+        parameters: {
+            query?: {
+                /** @description As it stood at the end of this day; left out, today */
+                asOf?: string;
+                /** @description Any part of a name, number or reference */
+                q?: string;
+                /** @description A column, with - before it for the other way round */
+                sort?: string;
+                /** @description The cursor that the page before gave as next */
+                after?: number;
+                limit?: number;
+                /** @description Of the file */
+                format?: "csv" | "xlsx";
+                /** @description Only these rows of it */
+                ids?: number[];
+                /** @description Left out: those in use */
+                state?: "owing" | "overdue" | "inactive";
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    "Content-Disposition"?: string;
+                    "Content-Type"?: string;
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": string;
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    supplier: {
+        parameters: {
+            query?: {
+                /** @description As it stood at the end of this day; left out, today */
+                asOf?: string;
+            };
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Supplier"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "supplier-bench": {
+        parameters: {
+            query?: {
+                /** @description As it stood at the end of this day; left out, today */
+                asOf?: string;
+                /** @description Any part of a number, title or reference */
+                q?: string;
+                job?: number;
+                /** @description Items that are told all the same */
+                pinned?: number[];
+                /** @description Items of a side */
+                limit?: number;
+                /** @description Papers whose items are told all the same */
+                papers?: number[];
+                /** @description As it would stand if this paper were taken back, to write it again */
+                again?: number;
+            };
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Bench"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "supplier-story": {
+        parameters: {
+            query?: {
+                /** @description Through the end of this day; left out, all of it */
+                asOf?: string;
+                /** @description The cursor that the stretch after it gave as next */
+                before?: string;
+                limit?: number;
+            };
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Story"];
                 };
             };
             /** @description Error */
@@ -9354,7 +12423,7 @@ export interface operations {
                 of: "account" | "item" | "register" | "billed";
                 /** @description The account or the item */
                 id?: number;
-                register?: "receivables" | "retention" | "deposits" | "unidentified" | "payables";
+                register?: "receivables" | "retention" | "deposits" | "unidentified" | "payables" | "supplier prepayments" | "retention payable";
                 /** @description Of a register: one side alone */
                 side?: "owed" | "credits";
                 customer?: number;

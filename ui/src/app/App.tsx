@@ -11,6 +11,12 @@ import {
   StatementPage,
   AllStatements,
   LateCharges,
+  SupplierList,
+  SupplierPage,
+  CostList,
+  MarginList,
+  BankFile,
+  StockPage,
   RecurringInvoices,
   ChequePage,
   JobList,
@@ -57,19 +63,25 @@ export function App() {
         <Route path="customers" element={<CustomerList />} />
         <Route path="customers/statements" element={<AllStatements />} />
         <Route path="customers/late" element={<LateCharges />} />
+        <Route path="customers/suppliers" element={<SupplierList />} />
+        <Route path="customers/suppliers/:id" element={<SupplierPage />} />
         <Route path="papers/recurring" element={<RecurringInvoices />} />
         <Route path="customers/:id" element={<CustomerPage />} />
         <Route path="customers/:id/statement" element={<StatementPage />} />
         <Route path="jobs" element={<JobList />} />
+        <Route path="jobs/costs" element={<CostList />} />
+        <Route path="jobs/margins" element={<MarginList />} />
         <Route path="jobs/:id" element={<JobPage />} />
         <Route path="papers" element={<PaperList />} />
         <Route path="papers/cheques" element={<ChequePage />} />
         <Route path="papers/print" element={<PrintPapers />} />
+        <Route path="papers/bank-file" element={<BankFile />} />
         <Route path="papers/:id" element={<PaperPage />} />
         <Route path="papers/new/:kind" element={<DraftPage />} />
         <Route path="papers/drafts/:id" element={<DraftPage />} />
         <Route path="ledger" element={<Navigate to="/ledger/accounts" replace />} />
         <Route path="ledger/accounts/:id" element={<AccountPage />} />
+        <Route path="ledger/stock/:id" element={<StockPage />} />
         <Route path="ledger/:view" element={<LedgerPlace />} />
         <Route path="setup" element={<Navigate to="/setup/firm" replace />} />
         <Route path="setup/:section" element={<SetupPlace />} />

@@ -48,7 +48,7 @@ interface Work {
  * The matching bench: what is owed on one side, what can settle it on the
  * other. Take one from each side; Go offers the amount.
  */
-export function Bench({ customer }: { customer: number }) {
+export function Bench({ customer, payable = false }: { customer: number; payable?: boolean }) {
   const today = useToday();
   const past = useLookingBack();
   const [params, setParams] = useSearchParams();
@@ -62,10 +62,13 @@ export function Bench({ customer }: { customer: number }) {
   const [papers] = useState(() => params.getAll('papers').map(Number).filter(Boolean));
   const b = useBench(customer, {
     papers,
+    payable,
     find,
     job,
     pinned: [debit, credit, ...pairs.flatMap((p) => [p.debit, p.credit])].filter(Boolean),
   });
+  // What we owe is a credit in the books, and what settles it a debit.
+  const turned = (p: Pair): Pair => (payable ? { ...p, debit: p.credit, credit: p.debit } : p);
   const say = useSnackbar();
   const go = useNavigate();
   const posted = usePosted();
@@ -86,7 +89,7 @@ export function Bench({ customer }: { customer: number }) {
   const setting = useCommand<Work>({
     form,
     path: '/api/v1/allocations',
-    body: (w) => (w.pairs.length && !w.undoing ? { day: w.day, pairs: w.pairs } : null),
+    body: (w) => (w.pairs.length && !w.undoing ? { day: w.day, pairs: w.pairs.map(turned) } : null),
     done: done('Set against. It stands under “Set against lately”, to be undone.'),
     refused,
   });
@@ -99,7 +102,10 @@ export function Bench({ customer }: { customer: number }) {
   });
   const command = undoing ? taking : setting;
   const effect = command.effect;
-  const offered = (p: Pair) => setting.effect?.pairs?.find((o) => o.debit === p.debit && o.credit === p.credit)?.amount ?? '';
+  const offered = (p: Pair) => {
+    const of = turned(p);
+    return setting.effect?.pairs?.find((o) => o.debit === of.debit && o.credit === of.credit)?.amount ?? '';
+  };
   const act = () => void command.act();
   const busy = pairs.length > 0 || undoing > 0;
   usePrimary(busy ? act : undefined);
@@ -197,13 +203,19 @@ export function Bench({ customer }: { customer: number }) {
           )}
         </Bar>
         {nothingOpen ? (
-          <Empty action="Take a deposit" onAction={() => go(`/papers/new/deposit?customer=${customer}`)}>
-            Nothing is open. What is owed, and the money that can settle it, will lie here side by side.
-          </Empty>
+          payable ? (
+            <Empty action="Supplier bill" onAction={() => go(`/papers/new/supplier_bill?customer=${customer}`)}>
+              Nothing is open. What we owe, and what can settle it, will lie here side by side.
+            </Empty>
+          ) : (
+            <Empty action="Take a deposit" onAction={() => go(`/papers/new/deposit?customer=${customer}`)}>
+              Nothing is open. What is owed, and the money that can settle it, will lie here side by side.
+            </Empty>
+          )
         ) : (
           <>
             <Sides>
-              <Soft>Owes us</Soft>
+              <Soft>{payable ? 'We owe' : 'Owes us'}</Soft>
               <span />
               <Soft>Can settle it</Soft>
               {side(b.owed, b.counts?.[0] ?? 0, 'Nothing is owed.')}
@@ -227,7 +239,7 @@ export function Bench({ customer }: { customer: number }) {
             <Button variant="outlined" disabled={!busy && !debit && !credit} onClick={clear}>
               Clear
             </Button>
-            {!busy && (
+            {!busy && !payable && (
               <Leftovers
                 customer={customer}
                 onPropose={(found) => {

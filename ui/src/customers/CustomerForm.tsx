@@ -1,8 +1,9 @@
 import { useQueryClient } from '@tanstack/react-query';
 import { api, data, type Customer, type CustomerBody, readAt } from '../api/client';
-import { Chosen, Text } from '../papers/editing/fields';
+import { useEditing } from '../papers/editing/Editing';
+import { Chosen, Figure, Text } from '../papers/editing/fields';
 import { RecordDialog } from '../parts/RecordDialog';
-import { useTerms } from '../parts/records';
+import { useGroups, useTerms } from '../parts/records';
 
 interface Props {
   /** The customer that is changed; none for a new one. */
@@ -30,11 +31,15 @@ const texts = [
   'taxNumber',
   'note',
   'invoiceNote',
+  'iban',
+  'bic',
+  'withhold',
+  'keepBack',
 ] as const satisfies (keyof CustomerBody)[];
 
 function initialOf(c: Customer | undefined, name: string, supplier: boolean): Body {
   const role: Role = c?.noCustomer || (supplier && !c) ? 'supplier' : c?.supplier ? 'both' : 'customer';
-  const body: Body = { name, terms: c?.terms ?? 0, role, use: c?.inactive ? 'no' : 'yes' };
+  const body: Body = { name, terms: c?.terms ?? 0, group: c?.group ?? 0, role, use: c?.inactive ? 'no' : 'yes' };
   if (c) for (const t of texts) body[t] = c[t] ?? '';
   return body;
 }
@@ -42,6 +47,7 @@ function initialOf(c: Customer | undefined, name: string, supplier: boolean): Bo
 /** The details of a customer, new or known. */
 export function CustomerForm({ customer, name = '', supplier = false, onClose, onSaved, movesOn }: Props) {
   const terms = useTerms().data?.rows ?? [];
+  const groups = (useGroups().data?.rows ?? []).filter((g) => !g.inactive || g.id === customer?.group);
   const client = useQueryClient();
   const save = async ({ role, use, ...rest }: Body) => {
     const body: CustomerBody = {
@@ -92,7 +98,13 @@ export function CustomerForm({ customer, name = '', supplier = false, onClose, o
           { value: 'supplier', name: 'supplier' },
         ]}
       />
+      <Chosen
+        name="group"
+        label="Prices"
+        options={[{ value: 0, name: 'the usual' }, ...groups.map((g) => ({ value: g.id ?? 0, name: `of ${g.name}` }))]}
+      />
       {customer && <InUse />}
+      <OfSuppliers />
       <Text name="note" label="Note" multiline minRows={2} className="wide" />
       <Text
         name="invoiceNote"
@@ -102,6 +114,20 @@ export function CustomerForm({ customer, name = '', supplier = false, onClose, o
         className="wide"
       />
     </RecordDialog>
+  );
+}
+
+/** What is kept of a supplier alone: where it is paid, what we keep of its bills. */
+function OfSuppliers() {
+  const { body } = useEditing<Body>();
+  if (body.role === 'customer') return null;
+  return (
+    <>
+      <Text name="iban" label="IBAN, where we pay" />
+      <Text name="bic" label="BIC (empty: by the IBAN)" />
+      <Figure kind="percent" name="keepBack" label="We keep back of bills, %" placeholder="nothing" />
+      <Figure kind="percent" name="withhold" label="Tax we withhold, %" placeholder="none" />
+    </>
   );
 }
 

@@ -53,7 +53,6 @@ const states = [
   { value: 'owing', name: 'Owing' },
   { value: 'overdue', name: 'Overdue' },
   { value: 'held', name: 'We hold' },
-  { value: 'suppliers', name: 'Suppliers' },
   { value: 'inactive', name: 'Not in use' },
 ];
 
@@ -74,6 +73,9 @@ export default function CustomerList() {
   return (
     <Page>
       <PageHead title="Customers">
+        <Button variant="outlined" onClick={() => go('/customers/suppliers')}>
+          Suppliers
+        </Button>
         <Button variant="outlined" onClick={() => go('/customers/statements')}>
           Statements for all
         </Button>

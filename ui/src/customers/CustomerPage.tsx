@@ -9,6 +9,8 @@ import { useCustomer } from '../parts/records';
 import { isNil } from '../parts/show';
 import { Story } from '../parts/Story';
 import type { WhyOf } from '../parts/why';
+import { Attachments } from '../parts/Attachments';
+import { Costs } from '../jobs/Costs';
 import { Bench } from './Bench';
 import { CustomerForm } from './CustomerForm';
 
@@ -57,7 +59,11 @@ export default function CustomerPage() {
         {!c.noCustomer && step('Deposit', 'deposit')}
         {!c.noCustomer && step('Receipt', 'receipt')}
         {!isNil(p.unplaced) && step('Refund', 'refund')}
-        {c.supplier && step('Supplier bill', 'supplier_bill')}
+        {c.supplier && (
+          <Button variant="outlined" onClick={() => go(`/customers/suppliers/${id}`)}>
+            As supplier
+          </Button>
+        )}
         {c.supplier && !c.noCustomer && step('Contra', 'contra')}
         <Button variant="outlined" onClick={() => go(`/customers/${id}/statement`)}>
           Statement
@@ -82,7 +88,9 @@ export default function CustomerPage() {
           ...(isNil(p.weOwe) ? [] : [{ name: 'We owe them', value: p.weOwe, why: why('payables', 'we owe') }]),
         ]}
       />
+      <Costs customer={id} />
       <Bench key={id} customer={id} />
+      <Attachments customer={id} />
       <Story key={id} customer={id} />
       {editing && <CustomerForm customer={c} onClose={() => setEditing(false)} onSaved={() => setEditing(false)} />}
     </Page>

@@ -148,6 +148,61 @@ export const groups: Record<string, Group> = {
         : { step: 'Record a receipt', to: `/papers/new/receipt?customer=${l.customerId}&item=${l.itemId}` }),
     }),
   },
+  cost: {
+    title: 'Bought for customers, and not billed',
+    all: '/jobs/costs?state=waiting',
+    end: (l) => ({
+      what: say(l.title, l.customer, job(l)),
+      step: 'Bill it',
+      to: `/papers/new/invoice?customer=${l.customerId}&job=${l.jobId}&costs=1`,
+    }),
+  },
+  'cost credited': {
+    title: 'Given back by a supplier after it was billed',
+    all: '/jobs/costs?state=credited',
+    end: (l) => ({
+      what: say(l.title, l.customer, job(l), l.invoice && `billed on ${l.invoice}`),
+      step: l.invoiceId ? 'Credit it' : 'Look at it',
+      to: l.invoiceId ? `/papers/new/credit_note?paper=${l.invoiceId}` : `/papers/${l.paperId}`,
+    }),
+  },
+  bill: {
+    title: 'Bills to pay within a week',
+    all: '/papers/new/payment_run',
+    step: { name: 'Pay them', to: '/papers/new/payment_run' },
+    end: (l) => ({
+      what: say(l.customer, l.title, `due ${showDay(l.due)}`),
+      step: 'Pay',
+      to: `/papers/new/supplier_payment?customer=${l.customerId}&item=${l.itemId}`,
+    }),
+  },
+  'with a supplier': {
+    title: 'Ours with a supplier, while we owe it',
+    all: '/customers/suppliers',
+    end: (l) => ({
+      what: say(l.customer, l.title),
+      step: 'Set against',
+      to: `/customers/suppliers/${l.customerId}?credit=${l.itemId}#bench`,
+    }),
+  },
+  'we keep back': {
+    title: 'What we keep back, and is due within a month',
+    all: '/ledger/registers?register=retention+payable',
+    end: (l) => ({
+      what: say(l.customer, l.title, `expected ${showDay(l.due)}`),
+      step: 'Release',
+      to: `/papers/new/supplier_release?customer=${l.customerId}&item=${l.itemId}`,
+    }),
+  },
+  'purchase order': {
+    title: 'Ordered, and late',
+    all: '/papers?kind=purchase+order',
+    end: (l) => ({
+      what: say(l.customer, l.title, `expected ${showDay(l.due)}`),
+      step: 'Did it come?',
+      to: `/papers/new/goods_received?order=${l.paperId}`,
+    }),
+  },
   small: {
     title: 'Small balances',
     all: '/papers/new/write-off?small=1',
@@ -165,7 +220,7 @@ export function ends(group: string, rows: LooseEnd[], today: string): End[] {
   const g = groups[group];
   if (!g) return [];
   return rows.map((l) => ({
-    id: `${group}${l.itemId || l.paperId || l.jobId}`,
+    id: `${group}${l.itemId || (l.line ? l.paperId * 1000 + l.line : l.paperId) || l.jobId}`,
     number: l.number,
     open: l.open,
     age: l.stage && group === 'overdue' ? l.stage : l.due && group === 'disputed' ? showDay(l.due, today) : showDays(l.age),

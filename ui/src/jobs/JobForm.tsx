@@ -38,6 +38,8 @@ export function JobForm({ job, name, customer, onClose, onSaved, movesOn }: Prop
     number: job?.number ?? '',
     site: job?.site ?? '',
     note: job?.note ?? '',
+    markup: job?.markup ?? '',
+    budget: job?.budget ?? '',
     customer: job?.customer ?? customer ?? 0,
     contractSum: isNil(job?.contractSum) ? '' : (job?.contractSum ?? ''),
     state: job?.closed ? 'closed' : 'open',
@@ -55,6 +57,8 @@ export function JobForm({ job, name, customer, onClose, onSaved, movesOn }: Prop
       <CustomerField fixed={job !== undefined} />
       <Figure kind="amount" label="Contract sum, net" name="contractSum" />
       <Text label="Site" name="site" />
+      <Figure kind="amount" label="Budget: what it should cost" name="budget" placeholder="none" />
+      <Figure kind="percent" label="Markup on costs passed on, %" name="markup" placeholder="the firm’s" />
       <Text label="Number (empty: the next)" name="number" />
       {job && (
         <Chosen

@@ -47,6 +47,12 @@ export default function JobList() {
   return (
     <Page>
       <PageHead title="Jobs">
+        <Button variant="outlined" onClick={() => go('/jobs/costs')}>
+          Costs to pass on
+        </Button>
+        <Button variant="outlined" onClick={() => go('/jobs/margins')}>
+          By margin
+        </Button>
         <Button variant="outlined" onClick={() => go('/setup/import?kind=jobs')}>
           Import
         </Button>

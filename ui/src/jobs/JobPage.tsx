@@ -11,7 +11,10 @@ import { useJob } from '../parts/records';
 import { isNil, show } from '../parts/show';
 import { Story } from '../parts/Story';
 import type { WhyOf } from '../parts/why';
+import { Attachments } from '../parts/Attachments';
+import { Costs } from './Costs';
 import { JobForm } from './JobForm';
+import { JobMargin } from './JobMargin';
 import { Contract } from './Contract';
 import { Strip } from './Strip';
 
@@ -69,6 +72,9 @@ export default function JobPage() {
             Finish the job
           </Button>
         )}
+        <Button variant="outlined" onClick={() => go(`/papers/new/expense?job=${id}`)}>
+          Expense
+        </Button>
         <Button variant="outlined" onClick={() => setEditing(true)}>
           Details
         </Button>
@@ -86,7 +92,10 @@ export default function JobPage() {
         ]}
       />
       <Contract job={j} />
+      <Costs job={id} />
+      <JobMargin job={id} />
       {j.note && <p style={{ margin: 0, whiteSpace: 'pre-wrap' }}>{j.note}</p>}
+      <Attachments job={id} />
       <Story key={id} job={id} />
       <Margin>
         <ListNote title="Job">

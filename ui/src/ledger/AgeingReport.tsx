@@ -26,6 +26,7 @@ export function AgeingReport() {
   const [params, setParams] = useSearchParams();
   const basis = params.get('basis') === 'paper' ? 'paper' : 'due';
   const byJob = params.get('byJob') === 'true';
+  const payable = params.get('payable') === 'true';
   const set = (name: string, v: string) =>
     setParams((old) => {
       const now = new URLSearchParams(old);
@@ -35,14 +36,20 @@ export function AgeingReport() {
     });
   const go = useNavigate();
   const report = useQuery({
-    queryKey: ['ageing', asOf, basis, byJob],
-    queryFn: () => data(api.GET('/api/v1/ageing', { params: { query: { asOf, basis, byJob: byJob || undefined } } })),
+    queryKey: ['ageing', asOf, basis, byJob, payable],
+    queryFn: () =>
+      data(
+        api.GET('/api/v1/ageing', {
+          params: { query: { asOf, basis, byJob: byJob || undefined, payable: payable || undefined } },
+        }),
+      ),
     placeholderData: keepPreviousData,
   });
   const a = report.data;
   // What is nil for everybody needs no column.
   const told = { disputed: !!a && !isNil(a.total.disputed), kept: !!a && !isNil(a.total.keptBack) };
-  const to = (r: { customerId: number; jobId: number }) => (r.jobId ? `/jobs/${r.jobId}` : `/customers/${r.customerId}`);
+  const to = (r: { customerId: number; jobId: number }) =>
+    r.jobId ? `/jobs/${r.jobId}` : payable ? `/customers/suppliers/${r.customerId}` : `/customers/${r.customerId}`;
   return (
     <>
       <AsOfBar asOf={asOf} onChange={setAsOf}>
@@ -53,35 +60,53 @@ export function AgeingReport() {
         <Filters
           exclusive
           size="small"
-          value={byJob}
-          onChange={(_, v) => v !== null && set('byJob', v ? 'true' : '')}
+          value={payable ? 'suppliers' : byJob ? 'jobs' : 'customers'}
+          onChange={(_, v) => {
+            if (v === null) return;
+            setParams((old) => {
+              const now = new URLSearchParams(old);
+              now.delete('byJob');
+              now.delete('payable');
+              if (v === 'jobs') now.set('byJob', 'true');
+              if (v === 'suppliers') now.set('payable', 'true');
+              return now;
+            });
+          }}
           aria-label="A row for each"
         >
-          <ToggleButton value={false}>Customers</ToggleButton>
-          <ToggleButton value={true}>Jobs</ToggleButton>
+          <ToggleButton value="customers">Customers</ToggleButton>
+          <ToggleButton value="jobs">Jobs</ToggleButton>
+          <ToggleButton value="suppliers">Suppliers</ToggleButton>
         </Filters>
         <span style={{ flex: 1 }} />
-        <ExportAs path="/api/v1/ageing" query={new URLSearchParams({ asOf, basis, byJob: String(byJob) })} />
+        <ExportAs
+          path="/api/v1/ageing"
+          query={new URLSearchParams({ asOf, basis, byJob: String(byJob), payable: String(payable) })}
+        />
       </AsOfBar>
       {report.isError && <Failure error={report.error} />}
-      {a && a.rows.length === 0 && <Empty>Nobody owed anything at the end of this day.</Empty>}
+      {a && a.rows.length === 0 && (
+        <Empty>
+          {payable ? 'We owed nobody anything at the end of this day.' : 'Nobody owed anything at the end of this day.'}
+        </Empty>
+      )}
       {a && a.rows.length > 0 && <AgeBars ageing={a} />}
       {a && a.rows.length > 0 && (
         <OneStop>
           <Table aria-label="Ageing">
             <TableHead>
               <TableRow>
-                <TableCell>{byJob ? 'Job, customer' : 'Customer'}</TableCell>
+                <TableCell>{payable ? 'Supplier' : byJob ? 'Job, customer' : 'Customer'}</TableCell>
                 {a.buckets.map((b) => (
                   <TableCell key={b} align="right">
                     {b}
                   </TableCell>
                 ))}
-                <TableCell align="right">Credits not used</TableCell>
-                <TableCell align="right">Owes</TableCell>
+                <TableCell align="right">{payable ? 'Not used' : 'Credits not used'}</TableCell>
+                <TableCell align="right">{payable ? 'We owe' : 'Owes'}</TableCell>
                 {told.disputed && <TableCell align="right">Disputed</TableCell>}
                 {told.kept && <TableCell align="right">Kept back</TableCell>}
-                <TableCell align="right">We hold</TableCell>
+                <TableCell align="right">{payable ? 'Prepaid' : 'We hold'}</TableCell>
               </TableRow>
             </TableHead>
             <TableBody>

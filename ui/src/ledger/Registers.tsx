@@ -12,6 +12,7 @@ import { showDay } from '../parts/show';
 import { AdvanceRegister } from './AdvanceRegister';
 import { AsOfBar, useAsOf } from './AsOf';
 import { OrderBook } from './OrderBook';
+import { StockRegister } from './StockRegister';
 
 const registers = [
   { id: 'receivables', name: 'Receivables', open: 'Open' },
@@ -19,6 +20,9 @@ const registers = [
   { id: 'deposits', name: 'Deposits', open: 'Still held' },
   { id: 'unidentified', name: 'Not identified', open: 'Not identified' },
   { id: 'payables', name: 'Payables', open: 'We owe' },
+  { id: 'supplier prepayments', name: 'Prepaid', open: 'Prepaid' },
+  { id: 'retention payable', name: 'We keep back', open: 'We keep back' },
+  { id: 'stock', name: 'Stock', open: '' },
   { id: 'advance', name: 'Billed in advance', open: '' },
   { id: 'ordered', name: 'Ordered', open: '' },
   { id: 'guarantees', name: 'Guarantees', open: '' },
@@ -45,7 +49,7 @@ export function Registers() {
     { id: 'number', title: 'Paper', cell: (i) => (i.instalment ? `${i.number}, part ${i.instalment}` : i.number) },
     {
       id: 'party',
-      title: register === 'payables' ? 'Supplier' : 'Customer',
+      title: ['payables', 'supplier prepayments', 'retention payable'].includes(register) ? 'Supplier' : 'Customer',
       cell: (i) => i.customer || 'nobody yet',
       wide: true,
     },
@@ -86,6 +90,8 @@ export function Registers() {
       </AsOfBar>
       {register === 'advance' ? (
         <AdvanceRegister asOf={asOf} />
+      ) : register === 'stock' ? (
+        <StockRegister asOf={asOf} />
       ) : register === 'ordered' ? (
         <OrderBook asOf={asOf} />
       ) : register === 'guarantees' ? (

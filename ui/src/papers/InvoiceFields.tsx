@@ -12,6 +12,7 @@ import { EditingPlace, usePaperForm } from './editing/Editing';
 import { Choice, Figure, Text } from './editing/fields';
 import { useAgain, useValue } from './editing/useForm';
 import { formNames } from './formNames';
+import { FromCosts } from './FromCosts';
 import { FromOrders } from './FromOrders';
 import { InvoiceFoot } from './InvoiceFoot';
 import { InvoiceLines } from './InvoiceLines';
@@ -33,6 +34,7 @@ export default function InvoiceFields() {
       <Who />
       <Besides />
       <FromOrders />
+      <FromCosts />
       <InvoiceLines effect={command.effect} refused={refused} />
       <Foot />
       <Missing />

@@ -6,14 +6,17 @@ import TableRow from '@mui/material/TableRow';
 import { useState } from 'react';
 import type { Article, InvoiceBody, InvoiceLineBody } from '../api/client';
 import { Amount } from '../parts/Amount';
-import { useAccounts, useArticles, useFirm, useTaxCodes } from '../parts/records';
+import { useAccounts, useArticles, useCustomer, useFirm, useTaxCodes } from '../parts/records';
 import { show } from '../parts/show';
 import { Boxed, UnderstoodField } from '../parts/UnderstoodField';
 import { usePaperForm } from './editing/Editing';
 import { Choice } from './editing/fields';
 import type { Refused } from './editing/useForm';
 import { withNext } from './InvoiceLines';
+import { CostsOfLine } from './CostsOfLine';
+import { useCostsOf } from './costLines';
 import { isBlank } from './invoiceLines';
+import { SerialsField } from './SerialsField';
 import { lineStepOf, type LineStep } from './lineSteps';
 import { LessField } from './LessField';
 import { taxName } from './TaxCodeField';
@@ -49,6 +52,10 @@ export function InvoiceLine({ n, line, sum, refused, measure, onStep }: Props) {
   const f = (name: string) => `lines[${n}].${name}`;
   const own = { taxCode: line.taxCode || usual };
   const blank = isBlank(line);
+  const passes = !!line.costs?.length;
+  const behalf = useCostsOf(line).some((c) => c.passOn === 'behalf');
+  const group = useCustomer(form.body.customer ?? 0).data?.group;
+  const serial = (useArticles().data?.rows ?? []).find((a) => a.id === line.article)?.serial;
   const set = (part: Partial<InvoiceLineBody>, field = '') =>
     form.change((now) => ({ lines: withNext(now.lines ?? []).map((l, i) => (i === n ? { ...l, ...own, ...part } : l)) }), field);
   const figure = (name: 'quantity' | 'unitPrice', kind: 'quantity' | 'price', label: string, placeholder?: string) => (
@@ -83,33 +90,37 @@ export function InvoiceLine({ n, line, sum, refused, measure, onStep }: Props) {
               article: i.id,
               text: i.name,
               unit: i.unit,
-              unitPrice: i.price,
+              unitPrice: i.prices?.find((p) => p.group === group)?.price ?? i.price,
               taxCode: i.taxCode || own.taxCode,
               account: i.account || (i.kind === 'material' ? role('material sales') : role('service sales')),
             })
           }
         />
+        {passes && <CostsOfLine n={n} line={line} refused={refused} />}
+        {serial && <SerialsField name={f('serials')} label={`Numbers of the pieces, line ${n + 1}`} />}
         {!blank && (
           <Under>
-            <Choice
-              onSheet
-              label={`Income account, line ${n + 1}`}
-              field={f('account')}
-              value={line.account || role('service sales')}
-              error={refused(f('account'))}
-              onChange={(v) => set({ account: Number(v) })}
-              options={accounts.map((a) => ({ value: a.id ?? 0, name: a.name ?? '' }))}
-              width={126}
-            />
+            {!passes && (
+              <Choice
+                onSheet
+                label={`Income account, line ${n + 1}`}
+                field={f('account')}
+                value={line.account || role('service sales')}
+                error={refused(f('account'))}
+                onChange={(v) => set({ account: Number(v) })}
+                options={accounts.map((a) => ({ value: a.id ?? 0, name: a.name ?? '' }))}
+                width={126}
+              />
+            )}
             <Unit label={`Unit, line ${n + 1}`} value={line.unit ?? ''} onChange={(unit) => set({ unit }, f('unit'))} />
             <Steps n={n} onStep={onStep} />
           </Under>
         )}
       </Cell>
-      <Cell align="right">{figure('quantity', 'quantity', 'Quantity', blank ? '' : '1')}</Cell>
-      <Cell align="right">{line.order ? show(line.unitPrice) : figure('unitPrice', 'price', 'Unit price')}</Cell>
+      <Cell align="right">{passes ? '' : figure('quantity', 'quantity', 'Quantity', blank ? '' : '1')}</Cell>
+      <Cell align="right">{passes ? '' : line.order ? show(line.unitPrice) : figure('unitPrice', 'price', 'Unit price')}</Cell>
       <Cell align="right">
-        {!blank && (
+        {!blank && !passes && (
           <LessField
             label={`Discount, line ${n + 1}`}
             field={f('discount')}
@@ -121,7 +132,8 @@ export function InvoiceLine({ n, line, sum, refused, measure, onStep }: Props) {
         )}
       </Cell>
       <Cell>
-        {!blank && (
+        {behalf ? 'untaxed' : null}
+        {!blank && !behalf && (
           <Choice
             onSheet
             label={`Tax, line ${n + 1}`}

@@ -5,7 +5,8 @@ import TableBody from '@mui/material/TableBody';
 import TableCell from '@mui/material/TableCell';
 import TableHead from '@mui/material/TableHead';
 import TableRow from '@mui/material/TableRow';
-import { useRef, type ReactNode } from 'react';
+import { styled } from '@mui/material/styles';
+import { createContext, Fragment, useContext, useRef, type ReactNode } from 'react';
 import { flushSync } from 'react-dom';
 import { fieldsOf } from '../parts/focus';
 import { RecordPicker, type Option } from '../parts/RecordPicker';
@@ -15,6 +16,17 @@ import { lineStepOf, stepped, type LineStep } from './lineSteps';
 import { overWithFile } from '../parts/FileField';
 import { usePastedLines } from './usePastedLines';
 
+/** Whether there is little room: a picture of the paper stands beside. */
+export const Narrow = createContext(false);
+
+const Under = styled('div')(({ theme }) => ({
+  display: 'grid',
+  gridTemplateColumns: 'repeat(3, minmax(0, 1fr))',
+  gap: 12,
+  fontSize: 12.5,
+  color: theme.vars!.palette.text.secondary,
+}));
+
 interface Props<L> {
   label: string;
   heads: { title: string; figure?: boolean; width?: number }[];
@@ -23,12 +35,16 @@ interface Props<L> {
   onChange: (change: (now: L[]) => L[]) => void;
   /** What the columns of a spreadsheet hold that is pasted, and the line that a row makes. */
   pasted: { kinds: Parameters<typeof usePastedLines>[0]; line: (cells: string[]) => L };
+  /** What more a line says, in a row of its own under it; null for nothing. */
+  below?: (line: L, n: number, set: (part: Partial<L>) => void) => ReactNode;
   /** The cells of a line, in the order of the heads. */
   children: (line: L, n: number, set: (part: Partial<L>) => void) => ReactNode[];
 }
 
 /** The lines of a bill or an entry: Enter at the end of the last opens the next. */
-export function EntryLines<L extends object>({ label, heads, lines, fresh, onChange, pasted, children }: Props<L>) {
+export function EntryLines<L extends object>({ label, heads, lines, fresh, onChange, pasted, below, children }: Props<L>) {
+  const narrow = useContext(Narrow);
+  const shown = narrow ? [heads[0]!, heads.at(-1)!] : heads;
   const table = useRef<HTMLTableElement>(null);
   const form = useFormHere();
   const paste = usePastedLines(pasted.kinds, (rows, at) =>
@@ -71,12 +87,12 @@ export function EntryLines<L extends object>({ label, heads, lines, fresh, onCha
           e.preventDefault();
           e.stopPropagation();
           flushSync(() => onChange((now) => [...now, fresh()]));
-          fieldsOf(table.current?.querySelector('tbody tr:last-of-type') ?? null)[0]?.focus();
+          fieldsOf(table.current?.querySelector(`[data-line="${lines.length}"]`) ?? null)[0]?.focus();
         }}
       >
         <TableHead>
           <TableRow>
-            {heads.map((h) => (
+            {shown.map((h) => (
               <TableCell key={h.title} align={h.figure ? 'right' : 'left'} style={{ width: h.width }}>
                 {h.title}
               </TableCell>
@@ -85,23 +101,52 @@ export function EntryLines<L extends object>({ label, heads, lines, fresh, onCha
           </TableRow>
         </TableHead>
         <TableBody>
-          {lines.map((l, n) => (
-            <TableRow key={n} data-line={n}>
-              {children(l, n, set(n)).map((cell, i) => (
-                <TableCell key={i}>{cell}</TableCell>
-              ))}
-              <TableCell>
-                <IconButton
-                  size="small"
-                  aria-label={`Take line ${n + 1} out`}
-                  disabled={lines.length === 1}
-                  onClick={() => void step(n, 'drop')}
-                >
-                  ×
-                </IconButton>
-              </TableCell>
-            </TableRow>
-          ))}
+          {lines.map((l, n) => {
+            const cells = children(l, n, set(n));
+            const under = below?.(l, n, set(n));
+            const more =
+              narrow && cells.length > 2 ? (
+                <>
+                  <Under>
+                    {cells.slice(1, -1).map((cell, i) => (
+                      <label key={i}>
+                        {heads[i + 1]?.title}
+                        <div>{cell}</div>
+                      </label>
+                    ))}
+                  </Under>
+                  {under}
+                </>
+              ) : (
+                under
+              );
+            return (
+              <Fragment key={n}>
+                <TableRow data-line={n} sx={more ? { '& > td': { borderBottom: 0 } } : undefined}>
+                  {(narrow ? [cells[0], cells.at(-1)] : cells).map((cell, i) => (
+                    <TableCell key={i}>{cell}</TableCell>
+                  ))}
+                  <TableCell>
+                    <IconButton
+                      size="small"
+                      aria-label={`Take line ${n + 1} out`}
+                      disabled={lines.length === 1}
+                      onClick={() => void step(n, 'drop')}
+                    >
+                      ×
+                    </IconButton>
+                  </TableCell>
+                </TableRow>
+                {more && (
+                  <TableRow data-line={n}>
+                    <TableCell colSpan={shown.length + 1} sx={{ pt: 0 }}>
+                      {more}
+                    </TableCell>
+                  </TableRow>
+                )}
+              </Fragment>
+            );
+          })}
         </TableBody>
       </Table>
       <Button sx={{ mt: 1 }} onClick={() => onChange((now) => [...now, fresh()])}>

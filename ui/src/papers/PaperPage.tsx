@@ -5,6 +5,7 @@ import Typography from '@mui/material/Typography';
 import { useQuery } from '@tanstack/react-query';
 import { useState } from 'react';
 import { Link, useNavigate, useParams } from 'react-router';
+import { Attachments } from '../parts/Attachments';
 import { useBack } from '../parts/keys';
 import { useLeave } from '../parts/leave';
 import { Failure, Page, PageHead } from '../parts/Layout';
@@ -18,6 +19,18 @@ import { PaperEntries } from './PaperInEffect';
 import { PostedSheet } from './PostedSheet';
 import { stepsOf, type Step } from './steps';
 import { TakeBack, type PanelKind } from './TakeBack';
+
+const ofSupplier = [
+  'purchase order',
+  'goods received',
+  'supplier bill',
+  'expense',
+  'supplier credit',
+  'supplier payment',
+  'supplier prepayment',
+  'supplier refund',
+  'supplier release',
+];
 
 /** A posted paper as the customer sees it, with its entries and allocations. */
 export default function PaperPage() {
@@ -45,7 +58,15 @@ export default function PaperPage() {
         under={
           <>
             <Mark settled={p.settled} state={p.sent ? `${p.state}, sent` : p.state} overdue={p.overdue} plain={!p.opens} /> ·{' '}
-            {p.customerId > 0 ? <Link to={`/customers/${p.customerId}`}>{p.customer}</Link> : 'not identified'}
+            {p.customerId > 0 ? (
+              <Link to={ofSupplier.includes(p.kind) ? `/customers/suppliers/${p.customerId}` : `/customers/${p.customerId}`}>
+                {p.customer}
+              </Link>
+            ) : p.kind === 'unidentified receipt' ? (
+              'not identified'
+            ) : (
+              p.title
+            )}
             {p.jobId > 0 && (
               <>
                 {' '}
@@ -78,6 +99,7 @@ export default function PaperPage() {
       {panel && isEvent(panel) && <EventPanel key={panel} kind={panel} paper={p} onClose={() => setPanel(null)} />}
       {taking && <TakeBack key={taking} kind={taking} paper={p} onClose={() => setPanel(null)} />}
       <PostedSheet paper={p} />
+      <Attachments paper={id} goesOut />
       <EventList events={p.events} />
       {!taking && (
         <Margin>

@@ -11,6 +11,7 @@ import { useBanks, useFirm } from '../parts/records';
 import { Lines, PaperSheet, Totals, Two } from '../parts/Sheet';
 import { isNil, kindName, show, showDay } from '../parts/show';
 import { formNames } from './formNames';
+import { howPassedOn } from '../jobs/passedOn';
 
 /** A posted paper as it is printed: total, less each deposit and receipt, left to pay. */
 export function PostedSheet({ paper: p }: { paper: Paper }) {
@@ -65,7 +66,7 @@ export function PostedSheet({ paper: p }: { paper: Paper }) {
       )}
       {bills(p) || p.kind === 'order' || p.kind === 'quote' || p.kind === 'credit note' ? (
         <InvoiceBody paper={p} />
-      ) : p.kind === 'delivery' || p.kind === 'cancellation' ? (
+      ) : ['delivery', 'cancellation', 'goods received'].includes(p.kind) ? (
         <HandedOver paper={p} />
       ) : p.kind === 'supplier bill' ? (
         <BillBody paper={p} />
@@ -137,7 +138,10 @@ function InvoiceBody({ paper: p }: { paper: Paper }) {
         <TableBody>
           {lines.map((l, i) => (
             <Line key={i}>
-              <td style={{ whiteSpace: 'pre-wrap' }}>{l.text}</td>
+              <td style={{ whiteSpace: 'pre-wrap' }}>
+                {l.text}
+                {bought(p.kind) && <Whither line={l} />}
+              </td>
               {priced && <td className="figure">{[show(l.quantity), l.unit].filter(Boolean).join(' ')}</td>}
               {priced && <td className="figure">{show(l.unitPrice)}</td>}
               {discounted && <td className="figure">{l.discountPercent ? `${l.discountPercent} %` : show(l.discount)}</td>}
@@ -174,7 +178,11 @@ function InvoiceBody({ paper: p }: { paper: Paper }) {
           {!isNil(p.retained) && (
             <tr className="kept">
               <td>
-                {p.kind === 'credit note' ? 'Off what you keep back' : 'Kept back by you'}
+                {p.kind === 'credit note'
+                  ? 'Off what you keep back'
+                  : p.kind === 'supplier bill'
+                    ? 'Kept back by us'
+                    : 'Kept back by you'}
                 {p.retainedWhy && ` (${p.retainedWhy})`}
               </td>
               <td>
@@ -205,9 +213,17 @@ function InvoiceBody({ paper: p }: { paper: Paper }) {
           {p.kind === 'credit note' && <Rest name={isNil(p.open) ? 'Used up' : 'Left to you'} value={p.open} />}
         </tbody>
       </Totals>
-      {p.kind === 'order' && <Became lines={p.order ?? []} />}
+      {(p.kind === 'order' || p.kind === 'purchase order') && <Became lines={p.order ?? []} />}
     </>
   );
+}
+
+const bought = (kind: string) => ['purchase order', 'supplier bill', 'expense'].includes(kind);
+
+/** Where a bought line goes: its account or job, and how it is passed on. */
+function Whither({ line: l }: { line: Paper['lines'][number] }) {
+  const parts = [l.account, l.job && `job ${l.job}`, howPassedOn(l.passOn, l.markup), l.joined && 'with its tax'].filter(Boolean);
+  return parts.length ? <div style={{ fontSize: 13, opacity: 0.8 }}>{parts.join(' · ')}</div> : null;
 }
 
 /** What was handed over, without prices, and a place to sign; or what was cancelled. */

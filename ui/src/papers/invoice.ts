@@ -2,6 +2,7 @@ import { lazy } from 'react';
 import type { InvoiceBody } from '../api/client';
 import { kind, newPaper } from './editing/kind';
 import { ofRetention, openItem, type Step } from './steps';
+import { costLine } from './costLines';
 import { linesOf } from './orderLines';
 import { written } from './invoiceLines';
 
@@ -29,13 +30,16 @@ export const invoice = kind<InvoiceBody>({
     job: given.job,
     day: given.day,
     form: known.finish ? ('final' as const) : undefined,
-    lines: (given.order ? [given.order] : given.orders).flatMap(linesOf),
+    lines: [
+      ...(given.order ? [given.order] : given.orders).flatMap(linesOf),
+      ...(known.finish || known.costs ? given.costs.map(costLine) : []),
+    ],
     reference: given.order?.reference,
     deductions: given.advances.map((a) => ({ paper: a.id })),
     setAgainst: given.credits.map((credit) => ({ credit })),
   }),
   body: (b) => ({ ...b, lines: written(b.lines ?? []) }),
-  quiet: (b) => ((b.lines ?? []).some((l) => l.unitPrice) ? [] : ['lines', 'lines[0].text']),
+  quiet: (b) => ((b.lines ?? []).some((l) => l.unitPrice || l.costs?.length) ? [] : ['lines', 'lines[0].text']),
   ownSheet: true,
   next: (p) => {
     const item = openItem(p);

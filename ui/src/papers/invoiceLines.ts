@@ -2,7 +2,7 @@ import type { InvoiceLineBody } from '../api/client';
 
 /** Whether nothing was written on a line. */
 export function isBlank(l: InvoiceLineBody | undefined): boolean {
-  return !l || (!l.text && !l.unitPrice && !l.quantity && !l.article);
+  return !l || (!l.text && !l.unitPrice && !l.quantity && !l.article && !l.costs?.length);
 }
 
 const sent = new WeakMap<InvoiceLineBody[], InvoiceLineBody[]>();

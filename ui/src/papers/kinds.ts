@@ -21,7 +21,14 @@ import { recovery } from './recovery';
 import { refund } from './refund';
 import { release } from './release';
 import { request } from './request';
+import { expense } from './expense';
+import { goodsReceived, notComing } from './goodsReceived';
+import { notPassedOn } from './notPassedOn';
+import { purchaseOrder } from './purchaseOrder';
+import { stockCount, stockUse } from './stock';
 import { supplierBill } from './supplierBill';
+import { supplierCredit } from './supplierCredit';
+import { paymentRun, prepayment, supplierPayment, supplierRefund, supplierRelease } from './supplierMoney';
 import { transfer } from './transfer';
 import { unidentified } from './unidentified';
 import { writeOff } from './writeOff';
@@ -38,7 +45,20 @@ export const kinds = {
   'write-off': writeOff,
   recovery,
   contra,
+  'purchase order': purchaseOrder,
+  'goods received': goodsReceived,
+  'purchase order cancelled': notComing,
   'supplier bill': supplierBill,
+  expense,
+  'supplier credit': supplierCredit,
+  'supplier payment': supplierPayment,
+  'payment run': paymentRun,
+  'supplier prepayment': prepayment,
+  'supplier refund': supplierRefund,
+  'supplier release': supplierRelease,
+  'cost not passed on': notPassedOn,
+  'stock use': stockUse,
+  'stock count': stockCount,
   journal,
   invoice,
   quote,

@@ -9,7 +9,8 @@ import type { PanelKind } from './TakeBack';
 export type Step = { name: string; more?: boolean } & ({ to: string } | { panel: PanelKind | EventKind });
 
 /** What of a paper is open: the item that can be settled or used. */
-export const openItem = (p: Paper) => p.parts.find((x) => x.nature === '' && x.register !== 'retention' && !isNil(x.open));
+export const openItem = (p: Paper) =>
+  p.parts.find((x) => x.nature === '' && x.register !== 'retention' && x.register !== 'retention payable' && !isNil(x.open));
 
 /** What of it is kept back can be released. */
 export function ofRetention(p: Paper): Step[] {

@@ -1,19 +1,22 @@
 import { lazy } from 'react';
 import type { BillBody } from '../api/client';
-import { kind } from './editing/kind';
+import { freshLine } from './BoughtLines';
+import { kind, newPaper } from './editing/kind';
+import { billOf } from './FromPurchaseOrders';
+import { openItem } from './steps';
 
 /** They billed us: a supplier's bill. */
 export const supplierBill = kind<BillBody>({
   id: 'supplier bill',
   path: '/api/v1/supplier-bills',
   title: () => 'Supplier bill',
-  lead: () => 'What a supplier billed us, line by line to the account that it belongs to.',
+  lead: () => 'What a supplier billed us, line by line: to an account or an article, for a job, passed on or not.',
   hint: 'Say who billed what: the entry is shown here before anything is written.',
   says: [
     {
       says: 'A supplier billed us',
       leads: 'a supplier bill',
-      words: 'purchase bill vendor cost buy expense payable',
+      words: 'purchase bill vendor cost buy payable subcontractor retention pass on',
     },
   ],
   blank: (given) => ({
@@ -21,8 +24,19 @@ export const supplierBill = kind<BillBody>({
     day: given.day,
     due: '',
     reference: '',
-    lines: [{ text: '', account: 0, net: '', taxCode: given.taxCode }],
+    lines: given.bought ? billOf(given.bought) : [{ ...freshLine(given.taxCode), job: given.job }],
   }),
-  quiet: (b) => ((b.lines ?? []).some((l) => l.net) ? [] : ['lines', 'lines[0].net', 'lines[0].text']),
+  quiet: (b) =>
+    (b.lines ?? []).some((l) => l.net || l.unitPrice) ? [] : ['lines', 'lines[0].net', 'lines[0].text', 'lines[0].account'],
+  next: (p) => {
+    if (p.reversedBy) return [];
+    const item = openItem(p);
+    const kept = p.parts.find((x) => x.register === 'retention payable' && x.nature === '' && x.open !== '0.00');
+    return [
+      ...(item ? [{ name: 'Pay', to: newPaper('supplier payment', { customer: p.customerId, item: item.itemId }) }] : []),
+      ...(kept ? [{ name: 'Release', to: newPaper('supplier release', { customer: p.customerId, item: kept.itemId }) }] : []),
+      { name: 'They credit it', to: newPaper('supplier credit', { paper: p.id, customer: p.customerId }) },
+    ];
+  },
   Fields: lazy(() => import('./BillFields')),
 });

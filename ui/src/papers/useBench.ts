@@ -9,10 +9,12 @@ interface Narrow {
   pinned?: number[];
   /** Papers whose items are told all the same. */
   papers?: number[];
+  /** What we owe a supplier, in place of what a customer owes. */
+  payable?: boolean;
 }
 
 /** What a customer owes and keeps back, what can settle it, and what we owe; the oldest of each, narrowed down. */
-export function useBench(customer: number, { find = '', job = 0, pinned = [], papers = [] }: Narrow = {}) {
+export function useBench(customer: number, { find = '', job = 0, pinned = [], papers = [], payable = false }: Narrow = {}) {
   const query = {
     again: useAgain() || undefined,
     papers: papers.length ? papers : undefined,
@@ -22,8 +24,11 @@ export function useBench(customer: number, { find = '', job = 0, pinned = [], pa
     pinned: pinned.length ? pinned : undefined,
   };
   return useQuery({
-    queryKey: ['bench', customer, query],
-    queryFn: () => data(api.GET('/api/v1/customers/{id}/bench', { params: { path: { id: customer }, query } })),
+    queryKey: ['bench', customer, payable, query],
+    queryFn: () =>
+      payable
+        ? data(api.GET('/api/v1/suppliers/{id}/bench', { params: { path: { id: customer }, query } }))
+        : data(api.GET('/api/v1/customers/{id}/bench', { params: { path: { id: customer }, query } })),
     enabled: customer > 0,
     placeholderData: (old, of) => (of?.queryKey[1] === customer ? keepPreviousData(old) : undefined),
   }).data;

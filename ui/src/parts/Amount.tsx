@@ -6,6 +6,7 @@ const Figure = styled('span')(({ theme }) => ({
   fontVariantNumeric: 'tabular-nums lining-nums',
   whiteSpace: 'nowrap',
   '&[data-tone="held"]': { color: theme.vars!.palette.tally.held },
+  '&[data-tone="waiting"]': { color: theme.vars!.palette.tally.waiting },
   '&[data-tone="soft"]': { color: theme.vars!.palette.text.secondary },
   '&[data-final]': { borderBottom: `3px double ${theme.vars!.palette.text.primary}`, paddingBottom: 1 },
   '&[data-strong]': { fontWeight: 650 },
@@ -17,7 +18,7 @@ const Figure = styled('span')(({ theme }) => ({
 
 interface Props {
   value: string | undefined;
-  tone?: 'held' | 'soft';
+  tone?: 'held' | 'waiting' | 'soft';
   final?: boolean;
   strong?: boolean;
   quietNil?: boolean;

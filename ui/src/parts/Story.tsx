@@ -32,16 +32,18 @@ function tied(r: Happening): string {
 interface StoryOf {
   customer?: number;
   job?: number;
+  supplier?: number;
 }
 
 /** Everything in order, the newest first, each line opening in place; what is older comes as one goes on. */
-export function Story({ customer = 0, job = 0 }: StoryOf) {
+export function Story({ customer = 0, job = 0, supplier = 0 }: StoryOf) {
   const [open, setOpen] = useState<string | null>(null);
   const today = useToday();
   const story = useInfiniteQuery({
-    queryKey: ['story', customer ? 'customer' : 'job', customer || job],
+    queryKey: ['story', supplier ? 'supplier' : customer ? 'customer' : 'job', supplier || customer || job],
     queryFn: ({ pageParam }) => {
       const query = { before: pageParam || undefined };
+      if (supplier) return data(api.GET('/api/v1/suppliers/{id}/story', { params: { path: { id: supplier }, query } }));
       return job
         ? data(api.GET('/api/v1/jobs/{id}/story', { params: { path: { id: job }, query } }))
         : data(api.GET('/api/v1/customers/{id}/story', { params: { path: { id: customer }, query } }));

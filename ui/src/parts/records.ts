@@ -6,7 +6,19 @@ import type { Option } from './RecordPicker';
 const lasting = { staleTime: 60_000 };
 
 /** What is read of these is the same on every day, and a post does not touch it. */
-export const lastingKeys = ['session', 'firm', 'taxcodes', 'terms', 'accounts', 'banks', 'articles', 'limits', 'blank', 'draft'];
+export const lastingKeys = [
+  'session',
+  'firm',
+  'taxcodes',
+  'terms',
+  'accounts',
+  'banks',
+  'articles',
+  'groups',
+  'limits',
+  'blank',
+  'draft',
+];
 
 export const useFirm = () => useQuery({ queryKey: ['firm'], queryFn: () => data(api.GET('/api/v1/firm')), ...lasting });
 export const useTaxCodes = () =>
@@ -15,6 +27,7 @@ export const useTerms = () => useQuery({ queryKey: ['terms'], queryFn: () => dat
 export const useAccounts = () =>
   useQuery({ queryKey: ['accounts'], queryFn: () => data(api.GET('/api/v1/accounts')), ...lasting });
 export const useBanks = () => useQuery({ queryKey: ['banks'], queryFn: () => data(api.GET('/api/v1/banks')), ...lasting });
+export const useGroups = () => useQuery({ queryKey: ['groups'], queryFn: () => data(api.GET('/api/v1/groups')), ...lasting });
 export const useArticles = () =>
   useQuery({ queryKey: ['articles'], queryFn: () => data(api.GET('/api/v1/articles')), ...lasting });
 export const sessionQuery = { queryKey: ['session'], queryFn: () => data(api.GET('/api/v1/session')), staleTime: 30_000 };
@@ -41,8 +54,7 @@ export async function findCustomers(text: string): Promise<Option[]> {
 
 /** Finds suppliers by any part of name, number, town or phone. */
 export async function findSuppliers(text: string): Promise<Option[]> {
-  const query = { q: said(text), limit: 8, state: 'suppliers' as const };
-  const found = await data(api.GET('/api/v1/customers', { params: { query } }));
+  const found = await data(api.GET('/api/v1/suppliers', { params: { query: { q: said(text), limit: 8 } } }));
   return (found.rows ?? []).map((c) => ({ id: c.id, label: c.name, detail: c.town || c.number }));
 }
 

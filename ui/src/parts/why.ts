@@ -2,7 +2,8 @@
 export interface WhyOf {
   of: 'account' | 'item' | 'register' | 'billed';
   id?: number;
-  register?: 'receivables' | 'retention' | 'deposits' | 'unidentified' | 'payables';
+  register?:
+    'receivables' | 'retention' | 'deposits' | 'unidentified' | 'payables' | 'supplier prepayments' | 'retention payable';
   side?: 'owed' | 'credits';
   customer?: number;
   job?: number;

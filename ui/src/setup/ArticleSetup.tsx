@@ -1,5 +1,5 @@
 import { api, type Article, readAt } from '../api/client';
-import { useAccounts, useArticles, useTaxCodes } from '../parts/records';
+import { useAccounts, useArticles, useGroups, useTaxCodes } from '../parts/records';
 import { show } from '../parts/show';
 import { Choice } from '../papers/editing/fields';
 import { UnderstoodField } from '../parts/UnderstoodField';
@@ -12,6 +12,7 @@ export function ArticleSetup() {
   const articles = useArticles().data?.rows;
   const accounts = (useAccounts().data?.rows ?? []).filter((a) => a.type === 'income' && !a.inactive);
   const codes = useTaxCodes().data?.rows ?? [];
+  const groups = useGroups().data?.rows ?? [];
   return (
     <RecordTable<Article>
       kind="articles"
@@ -25,6 +26,7 @@ export function ArticleSetup() {
         { title: 'Name', cell: (i) => i.name, text: (i) => i.name },
         { title: 'Kind', cell: (i) => i.kind, text: (i) => i.kind },
         { title: 'Unit', cell: (i) => i.unit, text: (i) => i.unit ?? '' },
+        { title: 'In stock', cell: (i) => (i.stocked ? 'yes' : ''), text: (i) => (i.stocked ? 'yes' : '') },
         { title: 'Price', cell: (i) => show(i.price), text: (i) => i.price ?? '', figure: true },
         { title: 'In use', cell: used, text: used },
       ]}
@@ -82,6 +84,41 @@ export function ArticleSetup() {
             onChange={(v) => change({ taxCode: Number(v) })}
             error={refused('taxCode')}
           />
+          {i.kind === 'material' && (
+            <Choice
+              label="Kept in stock"
+              field="stocked"
+              value={i.serial ? 'numbered' : i.stocked ? 'yes' : 'no'}
+              options={[
+                { value: 'no', name: 'no' },
+                { value: 'yes', name: 'yes, by quantity' },
+                { value: 'numbered', name: 'yes, each piece bears a number' },
+              ]}
+              onChange={(v) => change({ stocked: v !== 'no', serial: v === 'numbered' })}
+              error={refused('stocked') || refused('serial')}
+            />
+          )}
+          {groups
+            .filter((g) => !g.inactive || i.prices?.some((p) => p.group === g.id))
+            .map((g) => (
+              <UnderstoodField
+                key={g.id}
+                kind="price"
+                label={`Price for ${g.name}`}
+                field={`prices.${g.id}`}
+                value={i.prices?.find((p) => p.group === g.id)?.price ?? ''}
+                onChange={(price) =>
+                  change({
+                    prices: [
+                      ...(i.prices ?? []).filter((p) => p.group !== g.id),
+                      ...(price ? [{ group: g.id ?? 0, price }] : []),
+                    ],
+                  })
+                }
+                error={refused('prices')}
+                placeholder={i.price || 'the price'}
+              />
+            ))}
           <InUse inactive={i.inactive} onChange={(inactive) => change({ inactive })} />
         </>
       )}

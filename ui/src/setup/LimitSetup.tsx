@@ -74,6 +74,13 @@ function Fields({ limits }: { limits: Limits }) {
         <Figure kind="amount" label="A fee" name="lateFee" />
       </FormGrid>
       <Typography variant="h2" sx={{ mt: 3 }}>
+        Costs passed on
+      </Typography>
+      <FormGrid sx={{ mt: 1 }}>
+        <Figure kind="percent" label="Markup, % (a job or a line may say another)" name="markup" />
+        <Check className="wide" name="showMarkup" label="Invoices show cost and markup apart" />
+      </FormGrid>
+      <Typography variant="h2" sx={{ mt: 3 }}>
         Allowance for doubtful debts
       </Typography>
       <Typography variant="body2" color="textSecondary" sx={{ mb: 1.5 }}>

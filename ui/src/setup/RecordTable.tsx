@@ -33,6 +33,8 @@ interface Props<T extends { id?: number; inactive?: boolean }> {
   save: (r: T) => Promise<unknown>;
   form: (r: T, change: (part: Partial<T>) => void, refused: Refused) => ReactNode;
   empty: string;
+  /** They are neither imported nor exported. */
+  alone?: boolean;
 }
 
 /** The records of a kind: a short list with a form, sorted, searched, imported and exported. */
@@ -56,8 +58,8 @@ export function RecordTable<T extends { id?: number; inactive?: boolean }>(p: Pr
       <div style={{ display: 'flex', gap: 10, alignItems: 'center' }}>
         <SearchField label="Find" value={search} onChange={setSearch} />
         <span style={{ flex: 1 }} />
-        <Button onClick={() => go(`/setup/import?kind=${p.kind}`)}>Import</Button>
-        <ExportAs path={`/api/v1/records/${p.kind}`} query={new URLSearchParams()} />
+        {!p.alone && <Button onClick={() => go(`/setup/import?kind=${p.kind}`)}>Import</Button>}
+        {!p.alone && <ExportAs path={`/api/v1/records/${p.kind}`} query={new URLSearchParams()} />}
         <Button variant="contained" onClick={() => setEditing(p.blank)}>
           New {p.what}
         </Button>

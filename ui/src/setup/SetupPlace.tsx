@@ -6,6 +6,7 @@ import { Page, PageHead } from '../parts/Layout';
 import { ListNote } from '../parts/ListNote';
 import { Margin } from '../parts/Margin';
 import { FirmSetup } from './FirmSetup';
+import { GroupSetup } from './GroupSetup';
 import { ImportSetup } from './ImportSetup';
 import { LimitSetup } from './LimitSetup';
 import { NumberSetup } from './NumberSetup';
@@ -35,6 +36,12 @@ const sections: Section[] = [
     view: ArticleSetup,
     about:
       'What is sold again and again, with its text, price and tax code: typing a part of its name on an invoice fills the line.',
+  },
+  {
+    id: 'groups',
+    name: 'Prices by group',
+    view: GroupSetup,
+    about: 'Groups of customers who have prices of their own. What an article costs a group stands at the article.',
   },
   {
     id: 'taxcodes',

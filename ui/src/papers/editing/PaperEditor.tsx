@@ -19,6 +19,7 @@ import type { InPlace } from './InPlaceOf';
 import type { AnyKind, Known } from './kind';
 import { usePosted } from './posted';
 import { FormPlace, refusedBy, useCommand } from './useForm';
+import { WithAttachments } from './WithAttachments';
 
 interface Props {
   kind: AnyKind;
@@ -120,21 +121,23 @@ export function PaperEditor({ kind: k, known, given, saved, copied, step, said, 
           onReload={onReload}
           settled={!!saved?.settled}
         >
-          <PaperSheet>
-            {k.ownSheet ? (
-              fields
-            ) : (
-              <>
-                <Typography variant="h1" component="h2">
-                  {title}
-                </Typography>
-                <Typography variant="body2" color="textSecondary" sx={{ mb: 2 }}>
-                  {k.lead(known)}
-                </Typography>
-                {fields}
-              </>
-            )}
-          </PaperSheet>
+          <WithAttachments draft={draft}>
+            <PaperSheet>
+              {k.ownSheet ? (
+                fields
+              ) : (
+                <>
+                  <Typography variant="h1" component="h2">
+                    {title}
+                  </Typography>
+                  <Typography variant="body2" color="textSecondary" sx={{ mb: 2 }}>
+                    {k.lead(known)}
+                  </Typography>
+                  {fields}
+                </>
+              )}
+            </PaperSheet>
+          </WithAttachments>
         </Frame>
         <EffectView command={command} quiet={quiet} hint={k.hint} nothing={k.postsNothing} />
       </EditingPlace.Provider>

@@ -156,6 +156,19 @@ export class Draft<B extends object> {
     return { id: this.id, etag: this.etag };
   }
 
+  /** Saves it at once, so that something can be attached to it; answers its ID. */
+  async begun(): Promise<number> {
+    if (!this.id && !this.saving) {
+      this.edits = -1;
+      await this.save();
+    }
+    const { id } = await this.settle();
+    if (!id)
+      throw new Problem(0, 'offline', 'The draft is not saved yet, so nothing can be attached to it. Try again in a moment.');
+    if (this.dirty) this.schedule(pause);
+    return id;
+  }
+
   /** Saves no more: it was posted or thrown away. */
   close() {
     this.closed = true;

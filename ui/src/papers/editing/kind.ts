@@ -25,6 +25,8 @@ export interface Known {
   onAccount: boolean;
   /** A job is finished: its final invoice takes all that there is. */
   finish: boolean;
+  /** The costs that wait are billed. */
+  costs: boolean;
   /** A posted paper that it is about. */
   paper: number;
   small: boolean;
@@ -96,6 +98,7 @@ const none: Known = {
   account: 0,
   onAccount: false,
   finish: false,
+  costs: false,
   paper: 0,
   small: false,
   certified: false,

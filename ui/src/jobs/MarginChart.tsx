@@ -1,0 +1,43 @@
+import { useTheme } from '@mui/material/styles';
+import { LineChart } from '@mui/x-charts/LineChart';
+import type { components } from '../api/schema';
+import { show } from '../parts/show';
+
+type Month = components['schemas']['MarginMonth'];
+
+const monthName = (m: string) => new Date(`${m}-01T12:00:00Z`).toLocaleString('en', { month: 'short', year: '2-digit' });
+
+/** How what came in and what was spent grew, month by month; the figures stand beside it. */
+export default function MarginChart({ months }: { months: Month[] }) {
+  const theme = useTheme();
+  const colors = [theme.vars!.palette.tally.settled, theme.vars!.palette.primary.main];
+  const told = months
+    .map((m) => `${monthName(m.month)}: in ${show(m.income.toFixed(2))}, cost ${show(m.costs.toFixed(2))}`)
+    .join('; ');
+  return (
+    <div role="img" aria-label={`Brought in and cost so far, by month. ${told}`}>
+      <LineChart
+        height={210}
+        colors={colors}
+        skipAnimation
+        margin={{ left: 0, right: 8, top: 8, bottom: 0 }}
+        grid={{ horizontal: true }}
+        xAxis={[
+          {
+            scaleType: 'point',
+            data: months.map((m) => m.month),
+            valueFormatter: monthName,
+            height: 28,
+            tickLabelStyle: { fontSize: 12 },
+          },
+        ]}
+        yAxis={[{ width: 62, tickLabelStyle: { fontSize: 12 }, valueFormatter: (v: number) => show(String(v)) }]}
+        series={[
+          { data: months.map((m) => m.income), label: 'Brought in', curve: 'stepAfter', showMark: false },
+          { data: months.map((m) => m.costs), label: 'Cost', curve: 'stepAfter', showMark: false },
+        ]}
+        slotProps={{ legend: { sx: { fontSize: 12.5 } } }}
+      />
+    </div>
+  );
+}

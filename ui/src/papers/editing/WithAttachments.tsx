@@ -1,0 +1,48 @@
+import { styled } from '@mui/material/styles';
+import { useState, useSyncExternalStore, type ReactNode } from 'react';
+import type { Attachment } from '../../api/client';
+import { Attachments, AttachmentView } from '../../parts/Attachments';
+import { Narrow } from '../Lines';
+import type { Draft } from './draft';
+
+const Beside = styled('div')({
+  display: 'grid',
+  gridTemplateColumns: 'minmax(0, 1fr) minmax(0, 340px)',
+  gap: 14,
+  alignItems: 'start',
+  '& > aside': { position: 'sticky', top: 8 },
+});
+const Below = styled('div')({ maxWidth: 800, margin: '14px auto 0' });
+
+/** The sheet with what is attached under it; a picture or PDF that is looked at stands beside it while one types. */
+export function WithAttachments({ draft, children }: { draft: Draft<Record<string, unknown>>; children: ReactNode }) {
+  const id = useSyncExternalStore(draft.subscribe, () => draft.id);
+  const [looked, setLooked] = useState<Attachment | null>(null);
+  const files = (
+    <Below>
+      <Attachments
+        draft={id || undefined}
+        before={async () => ({ draft: await draft.begun() })}
+        goesOut
+        looked={looked?.id}
+        onLook={setLooked}
+      />
+    </Below>
+  );
+  return (
+    <Narrow.Provider value={!!looked}>
+      {/* The sheet stays the same whether something stands beside it, so that nothing typed is lost. */}
+      <Beside style={looked ? undefined : { display: 'block' }}>
+        <div>
+          {children}
+          {files}
+        </div>
+        {looked && (
+          <aside aria-label={looked.name}>
+            <AttachmentView attachment={looked} />
+          </aside>
+        )}
+      </Beside>
+    </Narrow.Provider>
+  );
+}
