@@ -31,15 +31,15 @@ type Attachments struct {
 	Rows []Attachment `json:"rows"`
 }
 
-// attachedTo names what something is attached to.
-type attachedTo struct {
+// AttachedTo names what something is attached to.
+type AttachedTo struct {
 	Paper    int64 `query:"paper"`
 	Draft    int64 `query:"draft"`
 	Customer int64 `query:"customer" doc:"A customer or supplier"`
 	Job      int64 `query:"job"`
 }
 
-func (a attachedTo) to() (store.AttachedTo, error) {
+func (a AttachedTo) to() (store.AttachedTo, error) {
 	named := 0
 	for _, id := range []int64{a.Paper, a.Draft, a.Customer, a.Job} {
 		if id > 0 {
@@ -96,20 +96,22 @@ func (s *Server) attachedFile(ctx context.Context, in *struct {
 }
 
 type attachInput struct {
-	attachedTo
+	AttachedTo
 	Name    string `query:"name" maxLength:"400"`
 	RawBody []byte `contentType:"application/octet-stream"`
 }
 
 func (s *Server) registerAttachments() {
-	huma.Register(s.api, describe("attachments", "GET", "/api/v1/attachments", "What is attached to a paper, a draft, a customer or a job"), func(ctx context.Context, in *attachedTo) (*struct{ Body Attachments }, error) {
+	huma.Register(s.api, describe("attachments", "GET", "/api/v1/attachments", "What is attached to a paper, a draft, a customer or a job"), func(ctx context.Context, in *AttachedTo) (*struct{ Body Attachments }, error) {
 		to, err := in.to()
 		if err != nil {
 			return nil, err
 		}
 		return s.attached(ctx, to)
 	})
-	huma.Register(s.api, describe("attach", "POST", "/api/v1/attachments", "Attach a file"), func(ctx context.Context, in *attachInput) (*struct{ Body Attachments }, error) {
+	attach := describe("attach", "POST", "/api/v1/attachments", "Attach a file")
+	attach.RequestBody = &huma.RequestBody{}
+	huma.Register(s.api, attach, func(ctx context.Context, in *attachInput) (*struct{ Body Attachments }, error) {
 		to, err := in.to()
 		if err != nil {
 			return nil, err
@@ -119,6 +121,7 @@ func (s *Server) registerAttachments() {
 		}
 		return s.attached(ctx, to)
 	})
+	attach.RequestBody.Required = false // one that is empty is refused with a sentence of its own
 	huma.Register(s.api, describe("attached-file", "GET", "/api/v1/attachments/{id}/file", "An attached file"), s.attachedFile)
 	type change struct {
 		ID   int64 `path:"id"`

@@ -259,6 +259,9 @@ func taxSums(lines []posting.PaperLine, cur money.Currency, n names) []TaxSum {
 	}
 	sums := []TaxSum{}
 	for _, k := range order {
+		if k.code == 0 { // what bears no tax at all: costs on the customer's behalf
+			continue
+		}
 		sums = append(sums, TaxSum{n.TaxCodeName(k.code), k.percent, cur.Format(nets[k]), cur.Format(taxes[k])})
 	}
 	return sums

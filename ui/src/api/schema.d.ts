@@ -6496,6 +6496,11 @@ export interface operations {
     attach: {
         parameters: {
             query?: {
+                paper?: number;
+                draft?: number;
+                /** @description A customer or supplier */
+                customer?: number;
+                job?: number;
                 name?: string;
             };
             header?: never;

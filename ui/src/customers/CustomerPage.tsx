@@ -89,9 +89,9 @@ export default function CustomerPage() {
         ]}
       />
       <Costs customer={id} />
-      <Bench key={id} customer={id} />
-      <Attachments customer={id} />
-      <Story key={id} customer={id} />
+      <Bench key={`bench ${id}`} customer={id} />
+      <Attachments key={`files ${id}`} customer={id} />
+      <Story key={`story ${id}`} customer={id} />
       {editing && <CustomerForm customer={c} onClose={() => setEditing(false)} onSaved={() => setEditing(false)} />}
     </Page>
   );

@@ -152,7 +152,7 @@ export const groups: Record<string, Group> = {
     title: 'Bought for customers, and not billed',
     all: '/jobs/costs?state=waiting',
     end: (l) => ({
-      what: say(l.title, l.customer, job(l)),
+      what: say(l.customer, job(l), l.title),
       step: 'Bill it',
       to: `/papers/new/invoice?customer=${l.customerId}&job=${l.jobId}&costs=1`,
     }),
@@ -161,7 +161,7 @@ export const groups: Record<string, Group> = {
     title: 'Given back by a supplier after it was billed',
     all: '/jobs/costs?state=credited',
     end: (l) => ({
-      what: say(l.title, l.customer, job(l), l.invoice && `billed on ${l.invoice}`),
+      what: say(l.customer, job(l), l.title, l.invoice && `billed on ${l.invoice}`),
       step: l.invoiceId ? 'Credit it' : 'Look at it',
       to: l.invoiceId ? `/papers/new/credit_note?paper=${l.invoiceId}` : `/papers/${l.paperId}`,
     }),

@@ -49,8 +49,12 @@ export function Costs({ job = 0, customer = 0 }: { job?: number; customer?: numb
               <TableCell>{c.supplier}</TableCell>
               {!job && <TableCell>{c.job}</TableCell>}
               <TableCell>
-                {c.credited ? 'given back past what waited' : howPassedOn(c.passOn, c.markup)}
-                {c.drafted && !c.credited && `, ${c.taken ? 'on a draft' : `${show(c.onDrafts)} on a draft`}`}
+                {c.credited ? 'given back past what waited' : `passed on ${howPassedOn(c.passOn, c.markup)}`}
+                {c.drafted && !c.credited && (
+                  <>
+                    , <Link to="/papers?state=draft">{c.taken ? 'on a draft' : `${show(c.onDrafts)} on a draft`}</Link>
+                  </>
+                )}
               </TableCell>
               <TableCell title={showDay(c.day)}>{showDays(c.age)}</TableCell>
               <TableCell align="right">

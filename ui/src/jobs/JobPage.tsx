@@ -95,8 +95,8 @@ export default function JobPage() {
       <Costs job={id} />
       <JobMargin job={id} />
       {j.note && <p style={{ margin: 0, whiteSpace: 'pre-wrap' }}>{j.note}</p>}
-      <Attachments job={id} />
-      <Story key={id} job={id} />
+      <Attachments key={`files ${id}`} job={id} />
+      <Story key={`story ${id}`} job={id} />
       <Margin>
         <ListNote title="Job">
           The strip is as long as the contract sum, net of tax. Settled and open are what was billed; deposits that are held cover

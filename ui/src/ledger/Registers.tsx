@@ -28,6 +28,8 @@ const registers = [
   { id: 'guarantees', name: 'Guarantees', open: '' },
 ];
 
+const ofBuying = ['payables', 'supplier prepayments', 'retention payable', 'stock'];
+
 const guarantees: Column<PaperRow>[] = [
   { id: 'number', title: 'Paper', cell: (p) => p.number },
   { id: 'party', title: 'Customer', cell: (p) => p.customer, wide: true },
@@ -49,7 +51,7 @@ export function Registers() {
     { id: 'number', title: 'Paper', cell: (i) => (i.instalment ? `${i.number}, part ${i.instalment}` : i.number) },
     {
       id: 'party',
-      title: ['payables', 'supplier prepayments', 'retention payable'].includes(register) ? 'Supplier' : 'Customer',
+      title: ofBuying.includes(register) ? 'Supplier' : 'Customer',
       cell: (i) => i.customer || 'nobody yet',
       wide: true,
     },
@@ -74,19 +76,24 @@ export function Registers() {
   return (
     <>
       <AsOfBar asOf={asOf} onChange={setAsOf}>
-        <Filters
-          exclusive
-          size="small"
-          value={register}
-          onChange={(_, v) => v && setParams({ register: v, ...(params.get('asOf') ? { asOf } : {}) })}
-          aria-label="Register"
-        >
-          {registers.map((r) => (
-            <ToggleButton key={r.id} value={r.id}>
-              {r.name}
-            </ToggleButton>
-          ))}
-        </Filters>
+        {[false, true].map((bought) => (
+          <Filters
+            key={String(bought)}
+            exclusive
+            size="small"
+            value={register}
+            onChange={(_, v) => v && setParams({ register: v, ...(params.get('asOf') ? { asOf } : {}) })}
+            aria-label={bought ? 'Register of what we buy' : 'Register'}
+          >
+            {registers
+              .filter((r) => ofBuying.includes(r.id) === bought)
+              .map((r) => (
+                <ToggleButton key={r.id} value={r.id} sx={{ whiteSpace: 'nowrap' }}>
+                  {r.name}
+                </ToggleButton>
+              ))}
+          </Filters>
+        ))}
       </AsOfBar>
       {register === 'advance' ? (
         <AdvanceRegister asOf={asOf} />

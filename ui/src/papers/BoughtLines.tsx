@@ -161,6 +161,7 @@ export function BoughtLines({ label, ordering }: { label: string; ordering?: boo
             onPick={(account) => set({ account })}
             error={refused(`lines[${n}].account`)}
             types={['expense', 'asset']}
+            offered={effect?.paper?.lines?.[n]?.account}
           />
         ),
         <AnyJobField

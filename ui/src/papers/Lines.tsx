@@ -165,7 +165,7 @@ interface PickProps {
 }
 
 /** An account by any part of its number or name. */
-export function AccountField({ types, ...p }: PickProps & { types?: string[] }) {
+export function AccountField({ types, offered, ...p }: PickProps & { types?: string[]; offered?: string }) {
   const accounts = (useAccounts().data?.rows ?? []).filter((a) => !a.inactive && (!types || types.includes(a.type)));
   const option = (a: (typeof accounts)[number]): Option => ({ id: a.id ?? 0, label: `${a.number} ${a.name}`, detail: a.type });
   const known = accounts.find((a) => a.id === p.value);
@@ -185,7 +185,7 @@ export function AccountField({ types, ...p }: PickProps & { types?: string[] }) 
       findKey={[accounts.length]}
       onSheet
       error={p.error}
-      placeholder="account"
+      placeholder={offered || 'account'}
     />
   );
 }

@@ -222,7 +222,12 @@ const bought = (kind: string) => ['purchase order', 'supplier bill', 'expense'].
 
 /** Where a bought line goes: its account or job, and how it is passed on. */
 function Whither({ line: l }: { line: Paper['lines'][number] }) {
-  const parts = [l.account, l.job && `job ${l.job}`, howPassedOn(l.passOn, l.markup), l.joined && 'with its tax'].filter(Boolean);
+  const parts = [
+    l.account,
+    l.job && `job ${l.job}`,
+    l.passOn && `passed on ${howPassedOn(l.passOn, l.markup)}`,
+    l.joined && 'with its tax',
+  ].filter(Boolean);
   return parts.length ? <div style={{ fontSize: 13, opacity: 0.8 }}>{parts.join(' · ')}</div> : null;
 }
 

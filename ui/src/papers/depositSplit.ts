@@ -19,6 +19,7 @@ export const depositSplit = kind<SplitBody>({
     },
   ],
   blank: (given, known) => ({ customer: given.customer, deposit: known.credit, day: given.day, against: [] }),
+  several: true,
   quiet: (b) => (ends(b) ? [] : ['refund', ...(b.deposit ? [] : ['deposit'])]),
   posted: 'What becomes of the deposit',
   Fields: lazy(() => import('./SplitFields')),

@@ -33,6 +33,7 @@ export const distribution = kind<DistributeBody>({
     deposits: [],
     sendBack: '',
   }),
+  several: true,
   quiet: (b) => [
     ...(b.amount || b.from ? [] : ['amount']),
     ...(b.receipts ?? []).flatMap((r, i) => (r.arrived ? [] : [`receipts[${i}].arrived`])),

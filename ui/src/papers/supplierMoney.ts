@@ -54,6 +54,7 @@ export const paymentRun = kind<PaymentRunBody>({
   says: [{ says: 'We pay what is due', leads: 'a payment run', words: 'pay bills suppliers run many transfer bank file due' }],
   blank: (given) => ({ day: given.day, bank: given.bank, method: 'transfer', through: '', payments: [] }),
   quiet: (b) => (b.payments?.length ? [] : ['payments']),
+  several: true,
   posted: 'Payment run',
   after: () => '/papers/bank-file',
   Fields: lazy(() => import('./PaymentRunFields')),

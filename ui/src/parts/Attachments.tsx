@@ -18,6 +18,8 @@ interface Props extends Of {
   before?: () => Promise<Of>;
   /** Whether what is attached may go out with the paper. */
   goesOut?: boolean;
+  /** In one line, over a sheet. */
+  slim?: boolean;
   /** The one that is looked at, where it stands elsewhere. */
   onLook?: (a: Attachment | null) => void;
   looked?: number;
@@ -58,7 +60,7 @@ export function AttachmentView({ attachment: a }: { attachment: Attachment }) {
 }
 
 /** What is attached to a thing: dropped, pasted or chosen; pictures and PDF are shown in place. */
-export function Attachments({ paper, draft, customer, job, before, goesOut, onLook, looked }: Props) {
+export function Attachments({ paper, draft, customer, job, before, goesOut, slim, onLook, looked }: Props) {
   const of: Of = { paper, draft, customer, job };
   const known = !!(paper || draft || customer || job);
   const client = useQueryClient();
@@ -133,7 +135,7 @@ export function Attachments({ paper, draft, customer, job, before, goesOut, onLo
       }}
     >
       <div style={{ display: 'flex', alignItems: 'baseline', gap: 12, flexWrap: 'wrap' }}>
-        <Typography variant="h2">Attachments</Typography>
+        {slim ? <b style={{ fontSize: 13.5 }}>Attachments</b> : <Typography variant="h2">Attachments</Typography>}
         <Button onClick={() => chooser.current?.click()} disabled={busy}>
           Choose a file
         </Button>

@@ -108,9 +108,9 @@ export default function SupplierPage() {
           </Table>
         </section>
       )}
-      <Bench key={id} customer={id} payable />
-      <Attachments customer={id} />
-      <Story key={id} supplier={id} />
+      <Bench key={`bench ${id}`} customer={id} payable />
+      <Attachments key={`files ${id}`} customer={id} />
+      <Story key={`story ${id}`} supplier={id} />
       {editing && details && (
         <CustomerForm customer={details} onClose={() => setEditing(false)} onSaved={() => setEditing(false)} />
       )}

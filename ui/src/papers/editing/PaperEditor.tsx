@@ -121,7 +121,7 @@ export function PaperEditor({ kind: k, known, given, saved, copied, step, said, 
           onReload={onReload}
           settled={!!saved?.settled}
         >
-          <WithAttachments draft={draft}>
+          <WithAttachments draft={draft} several={k.several}>
             <PaperSheet>
               {k.ownSheet ? (
                 fields

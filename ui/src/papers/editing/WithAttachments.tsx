@@ -12,30 +12,39 @@ const Beside = styled('div')({
   alignItems: 'start',
   '& > aside': { position: 'sticky', top: 8 },
 });
-const Below = styled('div')({ maxWidth: 800, margin: '14px auto 0' });
+const Above = styled('div')({ maxWidth: 800, margin: '0 auto 8px' });
 
-/** The sheet with what is attached under it; a picture or PDF that is looked at stands beside it while one types. */
-export function WithAttachments({ draft, children }: { draft: Draft<Record<string, unknown>>; children: ReactNode }) {
+/** The sheet with what is attached over it; a picture or PDF that is looked at stands beside it while one types. */
+export function WithAttachments({
+  draft,
+  several,
+  children,
+}: {
+  draft: Draft<Record<string, unknown>>;
+  several?: boolean;
+  children: ReactNode;
+}) {
   const id = useSyncExternalStore(draft.subscribe, () => draft.id);
   const [looked, setLooked] = useState<Attachment | null>(null);
   const files = (
-    <Below>
+    <Above>
       <Attachments
         draft={id || undefined}
         before={async () => ({ draft: await draft.begun() })}
         goesOut
+        slim
         looked={looked?.id}
         onLook={setLooked}
       />
-    </Below>
+    </Above>
   );
   return (
     <Narrow.Provider value={!!looked}>
       {/* The sheet stays the same whether something stands beside it, so that nothing typed is lost. */}
       <Beside style={looked ? undefined : { display: 'block' }}>
         <div>
+          {!several && files}
           {children}
-          {files}
         </div>
         {looked && (
           <aside aria-label={looked.name}>

@@ -72,6 +72,8 @@ export interface Kind<B extends object> {
   next?: (p: Paper) => Step[];
   /** Whether the fields draw the whole sheet themselves. */
   ownSheet?: boolean;
+  /** Whether nothing is attached to it: it makes several papers. */
+  several?: boolean;
   /** Whether it posts nothing: a quote, an order. */
   postsNothing?: boolean;
   Fields: LazyExoticComponent<ComponentType>;
