@@ -44,7 +44,8 @@ type CostFilter struct {
 	Search  string
 	PartyID int64
 	JobID   int64
-	State   string // waiting, credited: those below nil; "" for both
+	IDs     []int64 // those rows alone, unless none are named
+	State   string  // waiting, credited: those below nil; "" for both
 }
 
 // costOf is what of an amount of a line l with a tax is cost, in SQL.
@@ -92,6 +93,9 @@ func (r Reader) Costs(f CostFilter, q Query, at day.Day) (Page[CostRow], error) 
 	}
 	if f.JobID != 0 {
 		l.filter("x.job_id = ?", f.JobID)
+	}
+	if len(f.IDs) > 0 {
+		l.filter("x.paper_id * 1000 + x.position IN ?", f.IDs)
 	}
 	switch f.State {
 	case "waiting":
@@ -142,7 +146,6 @@ type MarginRow struct {
 	Income  money.Amount // billed work and passed-on costs
 	Costs   money.Amount
 	Margin  money.Amount
-	Percent int64 // of the income, in hundredths of a percent
 	Budget  money.Amount
 	Waiting money.Amount // costs that wait to be passed on
 }
@@ -161,7 +164,7 @@ func (r Reader) Margins(f JobFilter, q Query, at day.Day) (Page[MarginRow], erro
 	percent := "CASE WHEN " + income + " > 0 THEN " + margin + " * 10000 / " + income + " ELSE 0 END"
 	waiting := "COALESCE(w.waiting, 0)"
 	l := listing{
-		columns: "j.id, j.number, j.name, j.party_id, p.name AS party, j.closed, " + income + " AS income, " + costs + " AS costs, " + margin + " AS margin, " + percent + " AS percent, j.budget, " + waiting + " AS waiting",
+		columns: "j.id, j.number, j.name, j.party_id, p.name AS party, j.closed, " + income + " AS income, " + costs + " AS costs, " + margin + " AS margin, j.budget, " + waiting + " AS waiting",
 		from: `jobs j JOIN parties p ON p.id = j.party_id LEFT JOIN (SELECT e.job_id, -SUM(CASE WHEN a.type IN ('income', 'contra income') THEN e.amount ELSE 0 END) AS income, SUM(CASE WHEN a.type = 'expense' THEN e.amount ELSE 0 END) AS costs
 			FROM entry_lines e JOIN accounts a ON a.id = e.account_id WHERE e.job_id IS NOT NULL AND e.day <= @asof GROUP BY e.job_id) m ON m.job_id = j.id
 			LEFT JOIN (SELECT x.job_id, SUM(` + costOf("x.amount", "x.tax") + `) AS waiting FROM ` + left + ` x CROSS JOIN paper_lines l ON l.paper_id = x.paper_id AND l.position = x.position GROUP BY x.job_id) w ON w.job_id = j.id`,

@@ -75,4 +75,3 @@ func TestAttachments(t *testing.T) {
 		t.Errorf("taken off: %s", a.body)
 	}
 }
-

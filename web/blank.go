@@ -33,7 +33,7 @@ type Blank struct {
 	Quote    *QuoteLeft     `json:"quote,omitempty" doc:"The quote that was named, as it was written, with what of it is not ordered"`
 	Advances []AdvanceLeft  `json:"advances" doc:"What was billed in advance and is not deducted: of the order, else of the job"`
 	Bought   *PurchaseOrder `json:"bought,omitempty" doc:"The purchase order that was named"`
-	Costs    []Cost         `json:"costs" doc:"Of the job, else of the customer: what waits to be passed on and no draft has taken"`
+	Costs    []Cost         `json:"costs" doc:"Those that are named; else of the job, or of the customer, what waits to be passed on and no draft has taken"`
 	Late     LateTerms      `json:"late" doc:"What is charged for what is overdue"`
 	Draft    int64          `json:"draft" doc:"A draft of the kind that is about one of the items; 0 for none"`
 }
@@ -46,6 +46,7 @@ type blankInput struct {
 	Kind     DraftKind `query:"kind"`
 	Order    int64     `query:"order" doc:"An order that it is about"`
 	Finish   bool      `query:"finish" doc:"Of a job: all that its final invoice could take"`
+	Costs    []int64   `query:"costs,explode" maxItems:"200" doc:"Costs that it is about, by their IDs in the list"`
 	Quote    int64     `query:"quote" doc:"A quote that is accepted, or taken the place of"`
 }
 
@@ -89,7 +90,7 @@ func (s *Server) registerBlank() {
 			return nil, problem(err)
 		}
 		quoteOf(&out.Body, facts, in.Quote, p.cur)
-		if err := s.costsFor(&out.Body, r, p.cur); err != nil {
+		if err := s.costsFor(&out.Body, r, in.Costs, p.cur); err != nil {
 			return nil, problem(err)
 		}
 		items, err := r.ItemsNamed(in.Items, s.book.Today())
@@ -125,13 +126,16 @@ func (s *Server) blankOf(b *Blank, f *store.Facts, order int64, cur money.Curren
 }
 
 // costsFor adds the costs that wait to be passed on.
-func (s *Server) costsFor(b *Blank, r *store.Reader, cur money.Currency) error {
-	if b.Job == 0 && b.Customer == 0 {
+func (s *Server) costsFor(b *Blank, r *store.Reader, chosen []int64, cur money.Currency) error {
+	f := store.CostFilter{PartyID: b.Customer, JobID: b.Job, State: "waiting"}
+	if len(chosen) > 0 {
+		f = store.CostFilter{IDs: chosen}
+	} else if b.Job == 0 && b.Customer == 0 {
 		return nil
 	}
-	page, err := r.Costs(store.CostFilter{PartyID: b.Customer, JobID: b.Job, State: "waiting"}, store.Query{Limit: 200}, s.book.Today())
+	page, err := r.Costs(f, store.Query{Limit: 200}, s.book.Today())
 	for _, c := range page.Rows {
-		if c.Left > c.OnDrafts {
+		if c.Left > c.OnDrafts || len(chosen) > 0 {
 			b.Costs = append(b.Costs, costBody(c, s.book.Today(), cur))
 		}
 	}

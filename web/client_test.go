@@ -140,7 +140,15 @@ func (a answer) want(status int) answer {
 }
 
 // at returns what stands at a path of keys and indexes, as text.
-func (a answer) at(path ...any) string {
+func (a answer) at(path ...any) string { return fmt.Sprint(a.found(path...)) }
+
+// sent is a part of an answer as it can be sent again.
+func (a answer) sent(path ...any) string {
+	body, _ := json.Marshal(a.found(path...))
+	return string(body)
+}
+
+func (a answer) found(path ...any) any {
 	a.t.Helper()
 	var v any
 	if err := json.Unmarshal(a.body, &v); err != nil {
@@ -162,7 +170,7 @@ func (a answer) at(path ...any) string {
 			v = l[key]
 		}
 	}
-	return fmt.Sprint(v)
+	return v
 }
 
 // entries writes the entries of a preview as the rules do.

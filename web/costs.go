@@ -2,13 +2,13 @@ package web
 
 import (
 	"context"
-	"fmt"
 
 	"cleantally/core/day"
 	"cleantally/core/money"
 	"cleantally/store"
 
 	"github.com/danielgtaylor/huma/v2"
+	"github.com/shopspring/decimal"
 )
 
 // Cost is a cost that waits to be passed on.
@@ -66,10 +66,17 @@ type MarginRow struct {
 func marginRow(r store.MarginRow, cur money.Currency) MarginRow {
 	b := MarginRow{ID: r.ID, Number: r.Number, Name: r.Name, CustomerID: r.PartyID, Customer: r.Party, Closed: r.Closed, Income: cur.Format(r.Income), Costs: cur.Format(r.Costs), Margin: cur.Format(r.Margin),
 		Budget: cur.Format(r.Budget), OverBudget: r.Budget > 0 && r.Costs > r.Budget, Waiting: cur.Format(r.Waiting)}
-	if r.Income > 0 {
-		b.Percent = fmt.Sprintf("%.1f", float64(r.Percent)/100)
-	}
+	b.Percent = marginPercent(r.Margin, r.Income)
 	return b
+}
+
+// marginPercent is a margin as percent of what came in, to a tenth; empty where
+// nothing did.
+func marginPercent(margin, income money.Amount) string {
+	if income <= 0 {
+		return ""
+	}
+	return decimal.NewFromInt(int64(margin)).Mul(decimal.NewFromInt(100)).DivRound(decimal.NewFromInt(int64(income)), 1).StringFixed(1)
 }
 
 // JobMargin is what a job brought in and cost.
@@ -142,9 +149,7 @@ func (s *Server) jobMargin(ctx context.Context, id int64, asOf string) (*struct{
 		}
 	}
 	b.IncomeSum, b.CostsSum, b.Margin = p.cur.Format(income), p.cur.Format(costs), p.cur.Format(income-costs)
-	if income > 0 {
-		b.Percent = fmt.Sprintf("%.1f", float64(income-costs)*100/float64(income))
-	}
+	b.Percent = marginPercent(income-costs, income)
 	if job.Budget > 0 {
 		b.Budget, b.LeftOf, b.OverBudget = p.cur.Format(job.Budget), p.cur.Format(job.Budget-costs), costs > job.Budget
 	}
@@ -160,9 +165,10 @@ func (s *Server) jobMargin(ctx context.Context, id int64, asOf string) (*struct{
 func (s *Server) registerCosts() {
 	type input struct {
 		ListInput
-		State    string `query:"state" enum:"waiting,credited" doc:"Those below nil since their supplier credited what was billed; left out, all"`
-		Customer int64  `query:"customer"`
-		Job      int64  `query:"job"`
+		State    string  `query:"state" enum:"waiting,credited" doc:"Those below nil since their supplier credited what was billed; left out, all"`
+		Customer int64   `query:"customer"`
+		Job      int64   `query:"job"`
+		IDs      []int64 `query:"ids,explode" maxItems:"200" doc:"These alone"`
 	}
 	lister[input, store.CostRow, Cost]{
 		id: "costs", path: "/api/v1/costs", summary: "Costs that wait to be passed on",
@@ -172,7 +178,7 @@ func (s *Server) registerCosts() {
 			if err != nil {
 				return store.Page[store.CostRow]{}, err
 			}
-			return s.book.Read(ctx).Costs(store.CostFilter{Search: in.Search, State: in.State, PartyID: in.Customer, JobID: in.Job}, q, d)
+			return s.book.Read(ctx).Costs(store.CostFilter{Search: in.Search, State: in.State, PartyID: in.Customer, JobID: in.Job, IDs: in.IDs}, q, d)
 		},
 		row:  costBody,
 		key:  func(r Cost) int64 { return r.ID },

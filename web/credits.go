@@ -107,6 +107,7 @@ type CreditableLine struct {
 	UnitPrice string `json:"unitPrice"`
 	Left      string `json:"left" doc:"As the invoice's prices are: net, or with tax; below nil where it takes something off"`
 	Takes     bool   `json:"takes" doc:"It takes off what was billed in advance"`
+	GivenBack string `json:"givenBack" doc:"What suppliers gave back of the costs that it bills, with the markup: proposed to be credited; empty for nothing"`
 	Stocked   bool   `json:"stocked" doc:"Of what was bought: goods of it can go back out of stock"`
 }
 
@@ -161,7 +162,11 @@ func (s *Server) creditable(ctx context.Context, in *creditableInput) (*struct{ 
 				left = l.Left.Amount.Own
 			}
 			out.Body.OfOrder = out.Body.OfOrder || l.OfOrder
-			out.Body.Lines = append(out.Body.Lines, CreditableLine{l.Position, l.Text, l.Unit, dec(l.Quantity), dec(l.Pieces.Decimal()), price(l.UnitPrice.String(), p.cur), p.cur.Format(left), l.Takes, false})
+			back := ""
+			if l.GivenBack > 0 {
+				back = p.cur.Format(l.GivenBack)
+			}
+			out.Body.Lines = append(out.Body.Lines, CreditableLine{l.Position, l.Text, l.Unit, dec(l.Quantity), dec(l.Pieces.Decimal()), price(l.UnitPrice.String(), p.cur), p.cur.Format(left), l.Takes, back, false})
 		}
 		var held money.Amount
 		for _, i := range f.RetentionOf(of.ID) {
@@ -179,7 +184,7 @@ func (s *Server) creditable(ctx context.Context, in *creditableInput) (*struct{ 
 func leftToCredit(f posting.Facts, of posting.Paper, d day.Day, cur money.Currency) Creditable {
 	out := Creditable{ID: of.ID, Number: of.Number, Customer: of.PartyName, PartyID: of.PartyID, Lines: []CreditableLine{}, Work: cur.Format(0), Held: cur.Format(0)}
 	for _, l := range buying.LeftToCredit(f, of, d) {
-		out.Lines = append(out.Lines, CreditableLine{l.Position, l.Text, l.Unit, dec(l.Quantity), dec(l.Pieces.Decimal()), price(l.UnitPrice.String(), cur), cur.Format(l.Left.Net()), false, l.Stocked})
+		out.Lines = append(out.Lines, CreditableLine{l.Position, l.Text, l.Unit, dec(l.Quantity), dec(l.Pieces.Decimal()), price(l.UnitPrice.String(), cur), cur.Format(l.Left.Net()), false, "", l.Stocked})
 	}
 	return out
 }

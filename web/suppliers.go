@@ -57,16 +57,17 @@ type Supplier struct {
 
 // PurchaseOrder is a purchase order with what became of it.
 type PurchaseOrder struct {
-	ID         int64       `json:"id"`
-	Number     string      `json:"number"`
-	Day        string      `json:"day"`
-	Expected   string      `json:"expected"`
-	Late       bool        `json:"late"`
-	Title      string      `json:"title"`
-	SupplierID int64       `json:"supplierId"`
-	Supplier   string      `json:"supplier"`
-	Net        string      `json:"net"`
-	Lines      []OrderLine `json:"lines"`
+	ID         int64            `json:"id"`
+	Number     string           `json:"number"`
+	Day        string           `json:"day"`
+	Expected   string           `json:"expected"`
+	Late       bool             `json:"late"`
+	Title      string           `json:"title"`
+	SupplierID int64            `json:"supplierId"`
+	Supplier   string           `json:"supplier"`
+	Net        string           `json:"net"`
+	Lines      []OrderLine      `json:"lines"`
+	Bill       []BoughtLineBody `json:"bill" doc:"The lines that bill what is left of it"`
 }
 
 func purchaseOrder(f posting.Facts, p posting.Paper, d day.Day, cur money.Currency) (out PurchaseOrder, left bool) {
@@ -74,7 +75,28 @@ func purchaseOrder(f posting.Facts, p posting.Paper, d day.Day, cur money.Curren
 	for _, l := range lines {
 		left = left || l.LeftToDeliver > 0 || l.LeftToBill > 0
 	}
-	return PurchaseOrder{ID: p.ID, Number: p.Number, Day: string(p.Day), Expected: string(p.Due), Late: p.Due != "" && p.Due < d, Title: p.Title, SupplierID: p.PartyID, Supplier: p.PartyName, Net: cur.Format(p.Net), Lines: orderLines(lines, cur)}, left
+	return PurchaseOrder{ID: p.ID, Number: p.Number, Day: string(p.Day), Expected: string(p.Due), Late: p.Due != "" && p.Due < d, Title: p.Title, SupplierID: p.PartyID, Supplier: p.PartyName, Net: cur.Format(p.Net), Lines: orderLines(lines, cur), Bill: leftToBill(f, p, lines, cur)}, left
+}
+
+// leftToBill are the lines that bill what is left of a purchase order, as they
+// were ordered.
+func leftToBill(f posting.Facts, p posting.Paper, lines []billing.OrderLine, cur money.Currency) []BoughtLineBody {
+	out := []BoughtLineBody{}
+	for _, l := range lines {
+		if l.LeftToBill <= 0 {
+			continue
+		}
+		b := BoughtLineBody{Text: l.Text, Unit: l.Unit, Article: l.ArticleID, Job: l.JobID, Quantity: dec(l.LeftToBill.Decimal()), UnitPrice: price(l.UnitPrice.String(), cur), DiscountPercent: percentOrNothing(l.DiscountPercent),
+			TaxCode: l.TaxCodeID, Joined: l.Joined, PassOn: string(l.PassOn), Order: p.ID, OrderLine: l.Position}
+		if a, _ := f.Article(l.ArticleID); l.PassOn != posting.OnBehalf && (!a.Stocked || l.JobID != 0) {
+			b.Account = l.AccountID
+		}
+		if l.PassOn == posting.OurSupply {
+			b.Markup = dec(l.Markup)
+		}
+		out = append(out, b)
+	}
+	return out
 }
 
 // purchaseOrders are those of a supplier, 0 for any, with something to come or

@@ -54,6 +54,9 @@ type CreditableLine struct {
 	Pieces  posting.Millionths
 	Takes   bool // it takes off what was billed in advance
 	OfOrder bool // it bills an order, so that it may be billed again
+	// What suppliers gave back of the costs that it bills, with its markup, as the
+	// invoice's prices are: a credit of so much is proposed.
+	GivenBack money.Amount
 }
 
 // Creditable tells what of an invoice's lines is left to credit from a day on,
@@ -62,19 +65,43 @@ func Creditable(f posting.Facts, of posting.Paper, d day.Day) (lines []Creditabl
 	b := build(f)
 	ordered := map[int]bool{}
 	for _, u := range f.UsesBy(of.ID) {
-		if u.As == posting.Billed {
+		if p, _ := f.Paper(u.Of.PaperID); u.As == posting.Billed && p.Kind == posting.Order {
 			ordered[u.By.Position] = true
 		}
 	}
 	for _, l := range of.Lines {
 		left, pieces, _ := b.LeftOf(thingOf(of, l), posting.Credited, d)
 		_, control := b.Control(l.AccountID)
-		lines = append(lines, CreditableLine{PaperLine: l, Left: left.Least, Pieces: max(pieces, 0), Takes: control && l.Net.Own < 0, OfOrder: ordered[l.Position]})
+		lines = append(lines, CreditableLine{PaperLine: l, Left: left.Least, Pieces: max(pieces, 0), Takes: control && l.Net.Own < 0, OfOrder: ordered[l.Position], GivenBack: givenBack(b, of, l, left.Least)})
 		if !control && l.PassOn == posting.KeptAsCost {
 			work += max(left.Least.Net(), 0)
 		}
 	}
 	return lines, work
+}
+
+// givenBack is the share of an invoice's line in what suppliers credited of the
+// costs that it bills past what waited of them.
+func givenBack(b *builder, of posting.Paper, l posting.PaperLine, left posting.Part) money.Amount {
+	whole, most := l.Net.Own, left.Net()
+	if of.Includes {
+		whole, most = whole+l.Tax.Own, left.Amount.Own
+	}
+	var billed, back money.Amount
+	for _, u := range b.UsesBy(of.ID) {
+		p, _ := b.Facts.Paper(u.Of.PaperID)
+		if u.As != posting.Billed || u.By.Position != l.Position || u.Of.Position < 1 || u.Of.Position > len(p.Lines) || p.Lines[u.Of.Position-1].PassOn == posting.KeptAsCost {
+			continue
+		}
+		cost := posting.Cost{Paper: p, Line: p.Lines[u.Of.Position-1], Of: u.Of}
+		took := cost.Line.Cost(u.Part)
+		billed += took
+		back += min(-cost.Line.Cost(cost.Below(b.Builder)), took)
+	}
+	if back <= 0 {
+		return 0
+	}
+	return max(min(money.Portion(back, whole, billed), most), 0)
 }
 
 // Advance is a deposit invoice and what of it was not deducted, credited or

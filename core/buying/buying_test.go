@@ -103,6 +103,18 @@ func TestE11(t *testing.T) {
 	f.posts(buying.Credit{PaperID: 1, Day: today, Reason: "shorter", Lines: []buying.CreditLine{{Position: 1, Amount: 12000}}}, "Dr 201 144.00, Cr 511 120.00, Cr 151 24.00")
 	f.refuses(passes(1, posting.CostShare{PaperID: 1, Position: 1}), "lines[0].costs[0].amount", "more than is left", "0.00")
 	f.refuses(settling.Reversal{PaperID: 1, Day: today, Reason: "wrong"}, "paper", "something stands on it", "")
+	// Its share with the markup is proposed to be credited: 120.00 and 12.5 %.
+	f.proposes(4, 13500)
+}
+
+// proposes tells what of an invoice's first line is to be credited, since the
+// suppliers of its costs gave back so much.
+func (f firm) proposes(invoice int64, want money.Amount) {
+	f.t.Helper()
+	p, _ := f.Paper(invoice)
+	if lines, _ := billing.Creditable(f, p, today); lines[0].GivenBack != want {
+		f.t.Errorf("proposed to be credited: %d, want %d", lines[0].GivenBack, want)
+	}
 }
 
 // E-11 where the supplier had credited 120.00 + 24.00 before.
@@ -128,8 +140,10 @@ func TestE12(t *testing.T) {
 	f.stands(ledger.Recoverable, -5000)
 	f.refuses(buying.NotPassedOn{Day: today, Reason: "kept", Costs: []buying.CostShare{{PaperID: 1, Position: 1, Amount: -5001}}}, "costs[0].amount", "more than is left", "-50.00")
 	f.posts(buying.NotPassedOn{Day: today, Reason: "kept by agreement", Costs: []buying.CostShare{{PaperID: 1, Position: 1, Amount: -1000}}}, "Dr 131 10.00, Cr 411 10.00")
+	f.proposes(2, 4000)
 	f.posts(billing.Credit{PaperID: 2, Day: today, Cause: billing.Price, Lines: []billing.CreditLine{{Position: 1, Amount: 4000}}}, "Cr 120 40.00, Dr 131 40.00")
 	f.stands(ledger.Recoverable, 0)
+	f.proposes(2, 0)
 }
 
 // Tax joins what is paid on the customer's behalf, and bears no discount.

@@ -99,9 +99,9 @@ func fromOrder(b *posting.Builder, given []Line, partyID int64, d day.Day) []Lin
 		if d != "" && d < order.Day {
 			b.Refuse("day", "before the paper", string(order.Day), "%s is dated %s and cannot be billed before. Use that day or later.", order.Number, order.Day.Show())
 		}
-		l.ArticleID, l.AccountID = of.ArticleID, of.AccountID
-		if stocked(b, of) {
-			l.AccountID = 0
+		l.ArticleID = of.ArticleID
+		if l.AccountID == 0 && !stocked(b, of) {
+			l.AccountID = of.AccountID
 		}
 		if l.Text == "" {
 			l.Text, l.Unit = of.Text, of.Unit

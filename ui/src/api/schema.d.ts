@@ -2776,7 +2776,7 @@ export interface components {
             bank: number;
             /** @description The purchase order that was named */
             bought?: components["schemas"]["PurchaseOrder"];
-            /** @description Of the job, else of the customer: what waits to be passed on and no draft has taken */
+            /** @description Those that are named; else of the job, or of the customer, what waits to be passed on and no draft has taken */
             costs: components["schemas"]["Cost"][];
             /** @description Of a job that is finished: open items that could be set against its final invoice */
             credits: number[];
@@ -3105,6 +3105,8 @@ export interface components {
         CreditableLine: {
             /** @description The quantity */
             billed: string;
+            /** @description What suppliers gave back of the costs that it bills, with the markup: proposed to be credited; empty for nothing */
+            givenBack: string;
             /** @description As the invoice's prices are: net, or with tax; below nil where it takes something off */
             left: string;
             /** Format: int64 */
@@ -4923,6 +4925,8 @@ export interface components {
             rows: components["schemas"]["Proposal"][];
         };
         PurchaseOrder: {
+            /** @description The lines that bill what is left of it */
+            bill: components["schemas"]["BoughtLineBody"][];
             day: string;
             expected: string;
             /** Format: int64 */
@@ -6507,7 +6511,7 @@ export interface operations {
             path?: never;
             cookie?: never;
         };
-        requestBody: {
+        requestBody?: {
             content: {
                 "application/octet-stream": string;
             };
@@ -6877,6 +6881,8 @@ export interface operations {
                 order?: number;
                 /** @description Of a job: all that its final invoice could take */
                 finish?: boolean;
+                /** @description Costs that it is about, by their IDs in the list */
+                costs?: number[];
                 /** @description A quote that is accepted, or taken the place of */
                 quote?: number;
             };

@@ -154,7 +154,7 @@ export const groups: Record<string, Group> = {
     end: (l) => ({
       what: say(l.customer, job(l), l.title),
       step: 'Bill it',
-      to: `/papers/new/invoice?customer=${l.customerId}&job=${l.jobId}&costs=1`,
+      to: `/papers/new/invoice?customer=${l.customerId}&job=${l.jobId}&costs=all`,
     }),
   },
   'cost credited': {
@@ -163,7 +163,7 @@ export const groups: Record<string, Group> = {
     end: (l) => ({
       what: say(l.customer, job(l), l.title, l.invoice && `billed on ${l.invoice}`),
       step: l.invoiceId ? 'Credit it' : 'Look at it',
-      to: l.invoiceId ? `/papers/new/credit_note?paper=${l.invoiceId}` : `/papers/${l.paperId}`,
+      to: l.invoiceId ? `/papers/new/credit_note?paper=${l.invoiceId}&costs=all` : `/papers/${l.paperId}`,
     }),
   },
   bill: {

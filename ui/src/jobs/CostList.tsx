@@ -30,6 +30,13 @@ const states = [
   { value: 'credited', name: 'Given back past it' },
 ];
 
+const named = (rows: Cost[]) => rows.map((c) => c.id).join(',');
+/** The invoice that bills costs of one customer; of one job where they are. */
+function billing(rows: Cost[], costs: string) {
+  const jobs = new Set(rows.map((c) => c.jobId));
+  return `/papers/new/invoice?customer=${rows[0]!.customerId}${jobs.size === 1 ? `&job=${rows[0]!.jobId}` : ''}&costs=${costs}`;
+}
+
 /** Everything that was bought for a customer and is not billed yet. */
 export default function CostList() {
   const go = useNavigate();
@@ -53,14 +60,15 @@ export default function CostList() {
         columns={columns}
         filters={{ param: 'state', options: states }}
         search="What, paper, supplier, job, customer"
-        to={(c) => (c.credited ? `/papers/${c.paper}` : `/papers/new/invoice?customer=${c.customerId}&job=${c.jobId}&costs=1`)}
-        several={(rows) =>
-          new Set(rows.map((c) => c.jobId)).size === 1 && rows[0] ? (
-            <Button onClick={() => go(`/papers/new/invoice?customer=${rows[0]!.customerId}&job=${rows[0]!.jobId}&costs=1`)}>
-              Bill them
-            </Button>
-          ) : null
-        }
+        to={(c) => (c.credited ? `/papers/${c.paper}` : billing([c], 'all'))}
+        several={(rows) => (
+          <>
+            {new Set(rows.map((c) => c.customerId)).size === 1 && rows.every((c) => !c.credited) && (
+              <Button onClick={() => go(billing(rows, named(rows)))}>Bill them</Button>
+            )}
+            <Button onClick={() => go(`/papers/new/cost_not_passed_on?costs=${named(rows)}`)}>Not to be billed</Button>
+          </>
+        )}
         addsWithin="jobId"
         empty={
           <Empty action="Expense" onAction={() => go('/papers/new/expense')}>

@@ -36,7 +36,7 @@ export function Costs({ job = 0, customer = 0 }: { job?: number; customer?: numb
         <span style={{ flex: 1 }} />
         {(costs?.count ?? 0) > rows.length && <Link to={all}>all {costs?.count}</Link>}
         {job > 0 && (
-          <Button onClick={() => go(`/papers/new/invoice?customer=${first.customerId}&job=${job}&costs=1`)}>Bill them</Button>
+          <Button onClick={() => go(`/papers/new/invoice?customer=${first.customerId}&job=${job}&costs=all`)}>Bill them</Button>
         )}
       </div>
       <Table aria-label="Costs to pass on">

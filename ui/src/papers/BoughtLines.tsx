@@ -37,7 +37,8 @@ export function BoughtLines({ label, ordering }: { label: string; ordering?: boo
   const taxCode = useFirm().data?.taxCode ?? 0;
   const articles = (useArticles().data?.rows ?? []).filter((a) => !a.inactive);
   const [open, setOpen] = useState<number[]>([]);
-  const fresh = () => freshLine(taxCode);
+  // What is bought next is most often for the same job.
+  const fresh = () => ({ ...freshLine(taxCode), job: body.lines?.at(-1)?.job });
   const stocked = (l: Line) => !l.job && !!articles.find((a) => a.id === l.article)?.stocked;
   return (
     <EntryLines<Line>
@@ -61,7 +62,7 @@ export function BoughtLines({ label, ordering }: { label: string; ordering?: boo
         const shown = open.includes(n) || !!(l.article || l.quantity || l.unitPrice || l.passOn || l.joined);
         const article = articles.find((a) => a.id === l.article);
         return (
-          <More>
+          <More data-pass={l.article ? undefined : ''}>
             {l.job ? (
               <Choice
                 onSheet
@@ -130,6 +131,10 @@ export function BoughtLines({ label, ordering }: { label: string; ordering?: boo
                 <label>
                   price
                   <Figure kind="price" label={`Unit price, line ${n + 1}`} name={f('unitPrice')} onSheet width={76} />
+                </label>
+                <label>
+                  less %
+                  <Figure kind="percent" label={`Discount, line ${n + 1}`} name={f('discountPercent')} onSheet width={48} />
                 </label>
                 {!ordering && l.passOn !== 'behalf' && <Check name={f('joined')} label="tax joins the cost" />}
                 {!ordering && article?.serial && (

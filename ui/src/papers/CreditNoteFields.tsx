@@ -145,7 +145,16 @@ function Lines({ of }: { of: Creditable }) {
           );
           return (
             <TableRow key={l.position}>
-              <TableCell>{l.text}</TableCell>
+              <TableCell>
+                {l.text}
+                {l.givenBack && line?.amount !== l.givenBack && (
+                  <div>
+                    <Button size="small" onClick={() => set(l.position, { position: l.position, amount: l.givenBack })}>
+                      {show(l.givenBack)} was given back by the supplier: take it
+                    </Button>
+                  </div>
+                )}
+              </TableCell>
               <TableCell align="right">{l.takes ? '' : [show(l.quantity), l.unit].filter(Boolean).join(' ')}</TableCell>
               <TableCell align="right">
                 <Amount value={l.left} />

@@ -1,8 +1,8 @@
 import Button from '@mui/material/Button';
 import { styled } from '@mui/material/styles';
 import { useQuery } from '@tanstack/react-query';
-import { api, data, type BillBody, type BoughtLineBody, type PurchaseOrder } from '../api/client';
-import { isNil, show } from '../parts/show';
+import { api, data, type BillBody } from '../api/client';
+import { show } from '../parts/show';
 import { useEditing } from './editing/Editing';
 
 const Row = styled('div')(({ theme }) => ({
@@ -15,20 +15,6 @@ const Row = styled('div')(({ theme }) => ({
   color: theme.vars!.palette.text.secondary,
 }));
 
-/** The lines that bill what is left of a purchase order. */
-export const billOf = (o: PurchaseOrder): BoughtLineBody[] =>
-  o.lines
-    .filter((l) => !isNil(l.leftToBill))
-    .map((l) => ({
-      text: l.text,
-      article: l.article || undefined,
-      order: o.id,
-      orderLine: l.position,
-      quantity: l.leftToBill,
-      unitPrice: l.unitPrice,
-      taxCode: l.taxCode,
-    }));
-
 /** What we ordered of a supplier and is not billed: each order is taken with one key. */
 export function FromPurchaseOrders() {
   const { body, change } = useEditing<BillBody>();
@@ -40,7 +26,7 @@ export function FromPurchaseOrders() {
       enabled: supplier > 0,
     }).data?.orders ?? [];
   const free = orders.filter(
-    (o) => o.supplierId === supplier && billOf(o).length > 0 && !(body.lines ?? []).some((l) => l.order === o.id),
+    (o) => o.supplierId === supplier && o.bill.length > 0 && !(body.lines ?? []).some((l) => l.order === o.id),
   );
   if (!supplier || free.length === 0) return null;
   return (
@@ -51,7 +37,7 @@ export function FromPurchaseOrders() {
           key={o.id}
           aria-label={`take what is left of ${o.number}`}
           onClick={() =>
-            change((now) => ({ lines: [...(now.lines ?? []).filter((l) => l.text || l.net || l.unitPrice), ...billOf(o)] }))
+            change((now) => ({ lines: [...(now.lines ?? []).filter((l) => l.text || l.net || l.unitPrice), ...o.bill] }))
           }
         >
           {o.number} {o.title}, {show(o.net)}

@@ -8,7 +8,7 @@ import TableRow from '@mui/material/TableRow';
 import { styled } from '@mui/material/styles';
 import { createContext, Fragment, useContext, useRef, type ReactNode } from 'react';
 import { flushSync } from 'react-dom';
-import { fieldsOf } from '../parts/focus';
+import { fieldsOf, passedOver } from '../parts/focus';
 import { RecordPicker, type Option } from '../parts/RecordPicker';
 import { findJobs, useAccounts, useJob } from '../parts/records';
 import { useFormHere } from './editing/useForm';
@@ -82,7 +82,8 @@ export function EntryLines<L extends object>({ label, heads, lines, fresh, onCha
             void step(lineOf(e), how);
             return;
           }
-          const fields = fieldsOf(e.currentTarget);
+          const all = fieldsOf(e.currentTarget);
+          const fields = all.filter((f) => f === e.target || !passedOver(f));
           if (e.key !== 'Enter' || e.ctrlKey || e.defaultPrevented || e.target !== fields.at(-1)) return;
           e.preventDefault();
           e.stopPropagation();

@@ -6,25 +6,37 @@ import TableHead from '@mui/material/TableHead';
 import TableRow from '@mui/material/TableRow';
 import Typography from '@mui/material/Typography';
 import { keepPreviousData, useQuery } from '@tanstack/react-query';
+import { useState } from 'react';
 import { api, data, type NotPassedOnBody } from '../api/client';
 import { Amount } from '../parts/Amount';
 import { FormGrid } from '../parts/RecordDialog';
+import { SearchField } from '../parts/ListFilters';
 import { UnderstoodField } from '../parts/UnderstoodField';
+import { costId } from './costLines';
 import { useEditing } from './editing/Editing';
 import { Figure, Text } from './editing/fields';
+
+const most = 50;
+
+function useCostsFound(query: { q?: string; ids?: number[]; limit: number }, enabled = true) {
+  return useQuery({
+    queryKey: ['costs', query],
+    queryFn: () => data(api.GET('/api/v1/costs', { params: { query } })),
+    placeholderData: keepPreviousData,
+    enabled,
+  }).data;
+}
 
 /** Costs that are not to be billed, with a reason. */
 export default function NotPassedOnFields() {
   const { body, change, refused } = useEditing<NotPassedOnBody>();
   const costs = body.costs ?? [];
-  const all =
-    useQuery({
-      queryKey: ['costs', 'all'],
-      queryFn: () => data(api.GET('/api/v1/costs', { params: { query: { limit: 100 } } })),
-      placeholderData: keepPreviousData,
-    }).data?.rows ?? [];
+  const [q, setQ] = useState('');
+  const found = useCostsFound({ q: q || undefined, limit: most });
+  const taken = useCostsFound({ ids: costs.map(costId), limit: 200 }, costs.length > 0);
   const place = (paper: number, line: number) => costs.findIndex((c) => c.paper === paper && c.line === line);
-  const rows = [...all].sort((a, b) => Number(place(b.paper, b.line) >= 0) - Number(place(a.paper, a.line) >= 0));
+  const of = costs.length > 0 ? (taken?.rows ?? []) : [];
+  const rows = [...of, ...(found?.rows ?? []).filter((c) => place(c.paper, c.line) < 0)];
   const set = (paper: number, line: number, amount: string | null) =>
     change((now) => {
       const rest = (now.costs ?? []).filter((c) => c.paper !== paper || c.line !== line);
@@ -36,9 +48,10 @@ export default function NotPassedOnFields() {
         <Text label="Why is it not to be billed?" name="reason" className="wide" />
         <Figure kind="day" label="Date" name="day" />
       </FormGrid>
-      {rows.length === 0 && (
+      <SearchField label="What, paper, supplier, job, customer" value={q} onChange={setQ} />
+      {found && rows.length === 0 && (
         <Typography variant="body2" color="textSecondary" sx={{ mt: 2 }} data-field="costs">
-          No cost waits to be passed on.
+          {q ? 'No cost that waits is found by this.' : 'No cost waits to be passed on.'}
         </Typography>
       )}
       {rows.length > 0 && (
@@ -92,6 +105,11 @@ export default function NotPassedOnFields() {
             })}
           </TableBody>
         </Table>
+      )}
+      {(found?.count ?? 0) > most && (
+        <Typography variant="body2" color="textSecondary">
+          {found!.count - most} more are found by what is written above.
+        </Typography>
       )}
     </>
   );

@@ -118,6 +118,8 @@ const Line = styled('tr')(({ theme }) => ({
   '& td.figure': { textAlign: 'right', whiteSpace: 'nowrap', fontVariantNumeric: 'tabular-nums lining-nums' },
 }));
 
+const Beside = styled('div')({ fontSize: 13, opacity: 0.8 });
+
 function InvoiceBody({ paper: p }: { paper: Paper }) {
   const lines = p.lines ?? [];
   const discounted = lines.some((l) => l.discountPercent || l.discount);
@@ -140,12 +142,12 @@ function InvoiceBody({ paper: p }: { paper: Paper }) {
             <Line key={i}>
               <td style={{ whiteSpace: 'pre-wrap' }}>
                 {l.text}
-                {bought(p.kind) && <Whither line={l} />}
+                {bought(p.kind) ? <Whither line={l} /> : l.passOn === 'behalf' && <Beside>paid on your behalf</Beside>}
               </td>
               {priced && <td className="figure">{[show(l.quantity), l.unit].filter(Boolean).join(' ')}</td>}
               {priced && <td className="figure">{show(l.unitPrice)}</td>}
               {discounted && <td className="figure">{l.discountPercent ? `${l.discountPercent} %` : show(l.discount)}</td>}
-              <td className="figure">{l.taxPercent} %</td>
+              <td className="figure">{l.passOn === 'behalf' && !bought(p.kind) ? 'none' : `${l.taxPercent} %`}</td>
               <td className="figure">{show(l.amount)}</td>
             </Line>
           ))}
@@ -228,7 +230,7 @@ function Whither({ line: l }: { line: Paper['lines'][number] }) {
     l.passOn && `passed on ${howPassedOn(l.passOn, l.markup)}`,
     l.joined && 'with its tax',
   ].filter(Boolean);
-  return parts.length ? <div style={{ fontSize: 13, opacity: 0.8 }}>{parts.join(' · ')}</div> : null;
+  return parts.length ? <Beside>{parts.join(' · ')}</Beside> : null;
 }
 
 /** What was handed over, without prices, and a place to sign; or what was cancelled. */

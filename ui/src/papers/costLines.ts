@@ -3,6 +3,13 @@ import { api, data, type Cost, type InvoiceBody, type InvoiceLineBody } from '..
 import { usePaperForm } from './editing/Editing';
 import { useValue } from './editing/useForm';
 
+/** What a cost is called in the list of them. */
+export const costId = (c: { paper: number; line: number }): number => c.paper * 1000 + c.line;
+
+/** The costs that an address names, if it names any one by one. */
+export const chosenCosts = (costs: string): number[] | undefined =>
+  costs && costs !== 'all' ? costs.split(',').map(Number).filter(Boolean) : undefined;
+
 /** The line that bills a cost: all that waits of it, with the markup that it was bought with. */
 export const costLine = (c: Cost): InvoiceLineBody => ({
   text: c.text,

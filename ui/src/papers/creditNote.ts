@@ -20,9 +20,9 @@ export const creditNote = kind<CreditBody>({
   blank: (given, known) => ({
     paper: known.paper,
     day: given.day,
-    cause: known.certified ? 'other' : '',
-    text: known.certified ? 'Certified lower' : '',
-    what: known.certified ? ('work' as const) : ('all' as const),
+    cause: known.certified ? 'other' : known.costs ? 'price' : '',
+    text: known.certified ? 'Certified lower' : known.costs ? 'Given back by the supplier' : '',
+    what: known.certified ? ('work' as const) : known.costs ? ('lines' as const) : ('all' as const),
     billAgain: known.certified,
     own: true,
   }),

@@ -1,6 +1,7 @@
 import { lazy } from 'react';
 import type { JournalBody } from '../api/client';
 import { kind } from './editing/kind';
+import { withoutBlankEnd } from './invoiceLines';
 import { ofCredit } from './steps';
 
 /** An entry by hand, never unbalanced. */
@@ -26,6 +27,7 @@ export const journal = kind<JournalBody>({
       { account: 0, debit: '', credit: '', party: 0 },
     ],
   }),
+  body: withoutBlankEnd<NonNullable<JournalBody['lines']>[number]>(['account', 'debit', 'credit', 'party'], 2),
   quiet: (b) => ((b.lines ?? []).some((l) => l.debit || l.credit) ? [] : ['lines[0].debit', 'lines[1].debit']),
   next: ofCredit,
   Fields: lazy(() => import('./JournalFields')),

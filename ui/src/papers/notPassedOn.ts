@@ -13,10 +13,7 @@ export const notPassedOn = kind<NotPassedOnBody>({
   blank: (given, known) => ({
     day: given.day,
     reason: '',
-    costs:
-      given.costs.filter((c) => !known.paper || c.paper === known.paper).length === 1 || known.paper
-        ? given.costs.filter((c) => c.paper === known.paper).map((c) => ({ paper: c.paper, line: c.line, amount: '' }))
-        : [],
+    costs: known.costs ? given.costs.map((c) => ({ paper: c.paper, line: c.line, amount: '' })) : [],
   }),
   quiet: (b) => [...(b.reason ? [] : ['reason']), ...(b.costs?.length ? [] : ['costs'])],
   Fields: lazy(() => import('./NotPassedOnFields')),

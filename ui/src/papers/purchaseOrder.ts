@@ -1,5 +1,6 @@
 import { lazy } from 'react';
 import type { PurchaseOrderBody } from '../api/client';
+import { boughtBody } from './invoiceLines';
 import { freshLine } from './BoughtLines';
 import { kind, newPaper } from './editing/kind';
 
@@ -19,6 +20,7 @@ export const purchaseOrder = kind<PurchaseOrderBody>({
     reference: '',
     lines: [{ ...freshLine(given.taxCode), job: given.job }],
   }),
+  body: boughtBody,
   quiet: (b) =>
     (b.lines ?? []).some((l) => l.net || l.unitPrice) ? [] : ['lines', 'lines[0].net', 'lines[0].text', 'lines[0].account'],
   next: (p) =>

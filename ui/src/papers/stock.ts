@@ -1,5 +1,6 @@
 import { lazy } from 'react';
 import type { StockCountBody, StockUseBody } from '../api/client';
+import { withoutBlankEnd } from './invoiceLines';
 import { kind } from './editing/kind';
 
 /** Goods are used on a job. */
@@ -11,6 +12,7 @@ export const stockUse = kind<StockUseBody>({
   hint: 'Say what was used on which job: the entry is shown here before anything is written.',
   says: [{ says: 'We used something from stock', leads: 'goods used on a job', words: 'stock use material job take out' }],
   blank: (given) => ({ day: given.day, job: given.job, lines: [{ article: 0, quantity: '' }] }),
+  body: withoutBlankEnd<NonNullable<StockUseBody['lines']>[number]>(['article', 'quantity']),
   quiet: (b) => ((b.lines ?? []).some((l) => l.article) ? [] : ['lines', 'lines[0].article', 'lines[0].quantity']),
   Fields: lazy(() => import('./StockFields')),
 });
@@ -24,6 +26,7 @@ export const stockCount = kind<StockCountBody>({
   hint: 'Say what was counted: the difference is shown here before anything is written.',
   says: [{ says: 'We counted what is in stock', leads: 'a stock count', words: 'inventory count stock difference opening' }],
   blank: (given) => ({ day: given.day, lines: [{ article: 0, quantity: '' }] }),
+  body: withoutBlankEnd<NonNullable<StockCountBody['lines']>[number]>(['article', 'quantity']),
   quiet: (b) => ((b.lines ?? []).some((l) => l.article) ? [] : ['lines', 'lines[0].article', 'lines[0].quantity']),
   Fields: lazy(() => import('./StockFields')),
 });

@@ -1,8 +1,8 @@
 import { lazy } from 'react';
 import type { BillBody } from '../api/client';
+import { boughtBody } from './invoiceLines';
 import { freshLine } from './BoughtLines';
 import { kind, newPaper } from './editing/kind';
-import { billOf } from './FromPurchaseOrders';
 import { openItem } from './steps';
 
 /** They billed us: a supplier's bill. */
@@ -24,8 +24,9 @@ export const supplierBill = kind<BillBody>({
     day: given.day,
     due: '',
     reference: '',
-    lines: given.bought ? billOf(given.bought) : [{ ...freshLine(given.taxCode), job: given.job }],
+    lines: given.bought ? given.bought.bill : [{ ...freshLine(given.taxCode), job: given.job }],
   }),
+  body: boughtBody,
   quiet: (b) =>
     (b.lines ?? []).some((l) => l.net || l.unitPrice) ? [] : ['lines', 'lines[0].net', 'lines[0].text', 'lines[0].account'],
   next: (p) => {

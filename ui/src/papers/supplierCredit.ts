@@ -1,7 +1,10 @@
 import { lazy } from 'react';
 import type { SupplierCreditBody } from '../api/client';
 import { kind, newPaper } from './editing/kind';
+import { withoutBlankEnd } from './invoiceLines';
 import { openItem } from './steps';
+
+const onItsOwn = withoutBlankEnd<NonNullable<SupplierCreditBody['lines']>[number]>(['text', 'account', 'amount']);
 
 /** A supplier gives something back. */
 export const supplierCredit = kind<SupplierCreditBody>({
@@ -25,6 +28,7 @@ export const supplierCredit = kind<SupplierCreditBody>({
     reference: '',
     lines: known.paper ? [] : [{ text: '', account: 0, amount: '', taxCode: given.taxCode }],
   }),
+  body: (b) => (b.paper ? b : onItsOwn(b)),
   quiet: (b) => [
     ...(b.reason ? [] : ['reason']),
     ...(b.paper || b.lines?.some((l) => l.amount) ? [] : ['lines', 'lines[0].net', 'lines[0].text', 'lines[0].account']),

@@ -99,7 +99,7 @@ export function Story({ customer = 0, job = 0, supplier = 0 }: StoryOf) {
                     <TableCell align="right">
                       {isNil(r.amount) && isNil(r.held) ? null : isNil(r.amount) ? (
                         <Held>
-                          {show(r.held)} {r.settled >= 100 ? 'received' : 'held'}
+                          {show(r.held)} {r.settled >= 100 ? 'received' : supplier ? 'prepaid' : 'held'}
                         </Held>
                       ) : (
                         <Amount value={r.amount} />

@@ -25,14 +25,16 @@ export function goToFirst(root: Element | null, said: boolean) {
   first?.focus();
 }
 
+/** Whether Enter passes over a field: it says something already, or is seldom said. Tab comes to it. */
+export const passedOver = (f: HTMLElement): boolean => f.closest('[data-pass]') !== null;
+
 /** Enter walks to the next field; in a text of several lines it begins a line. */
 export function walk(e: React.KeyboardEvent<HTMLElement>) {
   const from = e.target as HTMLElement;
   if (e.key !== 'Enter' || e.ctrlKey || e.metaKey || e.shiftKey || e.defaultPrevented) return;
   if (!['INPUT', 'SELECT'].includes(from.tagName)) return;
-  // What is chosen already on the sheet is passed over; Tab comes to it.
   const all = [...e.currentTarget.querySelectorAll<HTMLElement>(`${fields}, [data-walk]`)].filter(
-    (f) => f.tabIndex >= 0 && (f === from || !f.hasAttribute('data-pass')),
+    (f) => f.tabIndex >= 0 && (f === from || !passedOver(f)),
   );
   const next = all[all.indexOf(from) + 1];
   if (!next) return;

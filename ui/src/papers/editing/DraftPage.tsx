@@ -5,6 +5,7 @@ import { api, data } from '../../api/client';
 import { Empty, Failure, Page } from '../../parts/Layout';
 import { kinds } from '../kinds';
 import { stepHere } from '../../parts/step';
+import { chosenCosts } from '../costLines';
 import type { DraftKind } from './draft';
 import { knownOf, newPaper, type AnyKind } from './kind';
 import { PaperEditor } from './PaperEditor';
@@ -55,6 +56,7 @@ export default function DraftPage() {
               order: known.order || undefined,
               quote: known.quote || undefined,
               finish: known.finish || undefined,
+              costs: chosenCosts(known.costs),
               items,
             },
           },

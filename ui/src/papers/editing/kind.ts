@@ -25,8 +25,8 @@ export interface Known {
   onAccount: boolean;
   /** A job is finished: its final invoice takes all that there is. */
   finish: boolean;
-  /** The costs that wait are billed. */
-  costs: boolean;
+  /** The costs that wait are taken: 'all' of the job or of an invoice, or those of the list with these IDs. */
+  costs: string;
   /** A posted paper that it is about. */
   paper: number;
   small: boolean;
@@ -100,7 +100,7 @@ const none: Known = {
   account: 0,
   onAccount: false,
   finish: false,
-  costs: false,
+  costs: '',
   paper: 0,
   small: false,
   certified: false,
