@@ -206,7 +206,7 @@ type Found struct {
 func (r Reader) Search(text string, from, to money.Amount, limit int) ([]Found, error) {
 	like := pattern(text)
 	starts := like[1:]
-	return scan[Found](r, `SELECT kind, id, name, detail, amount, CASE kind WHEN 'paper' THEN (SELECT abs(SUM(open)) FROM open_items i WHERE i.paper_id = f.id AND i.nature IN ('', 'beside') AND i.register <> 'retention') END AS open FROM (
+	return scan[Found](r, `SELECT kind, id, name, detail, amount, CASE kind WHEN 'paper' THEN (SELECT abs(SUM(open)) FROM open_items i WHERE i.paper_id = f.id AND i.nature IN ('', 'beside') AND i.register NOT IN ('retention', 'retention payable')) END AS open FROM (
 		SELECT * FROM (SELECT 'customer' AS kind, id, name, trim(number || ' · ' || town, ' ·') AS detail, NULL AS amount,
 			CASE WHEN name LIKE @starts ESCAPE '\' OR number LIKE @starts ESCAPE '\' THEN 0 WHEN name LIKE '% ' || @starts ESCAPE '\' THEN 1 ELSE 2 END AS rank FROM parties
 			WHERE inactive = 0 AND (name LIKE @like ESCAPE '\' OR number LIKE @like ESCAPE '\' OR town LIKE @like ESCAPE '\' OR phone LIKE @like ESCAPE '\' OR contact LIKE @like ESCAPE '\') ORDER BY rank, name LIMIT @limit)
@@ -234,7 +234,7 @@ func (r Reader) NothingPosted() (bool, error) {
 // credits up to a limit of their own, for those are the customer's money.
 func (r Reader) SmallBalances(limit, credits money.Amount, today day.Day) ([]OpenItem, money.Amount, error) {
 	rows, err := scan[OpenItem](r, "SELECT "+openItemColumns+" FROM open_items i"+openItemJoins+`
-		WHERE i.register = 'receivables' AND i.open <> 0 AND i.open BETWEEN ? AND ? AND i.nature IN ('', 'beside') AND i.register <> 'retention' ORDER BY c.name, i.day, i.id`, -min(limit, credits), limit, asOf(today))
+		WHERE i.register = 'receivables' AND i.open <> 0 AND i.open BETWEEN ? AND ? AND i.nature IN ('', 'beside') ORDER BY c.name, i.day, i.id`, -min(limit, credits), limit, asOf(today))
 	var sum money.Amount
 	for _, i := range rows {
 		sum += max(i.Open, 0)

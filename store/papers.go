@@ -58,16 +58,16 @@ type paperSQL struct{ columns, open, reversed string }
 
 func (r Reader) paperSQL(d day.Day) (paperSQL, error) {
 	moved, err := r.movedAfter(d)
-	open, due := "(SELECT COALESCE(SUM(i.open), 0) FROM open_items i WHERE i.paper_id = p.id AND i.nature = '' AND i.register <> 'retention')", "i.open <> 0"
+	open, due := "(SELECT COALESCE(SUM(i.open), 0) FROM open_items i WHERE i.paper_id = p.id AND i.nature = '' AND i.register NOT IN ('retention', 'retention payable'))", "i.open <> 0"
 	until := ""
 	if moved {
 		until = " AND r.day <= @asof "
-		open = "(SELECT COALESCE(SUM(m.amount), 0) FROM open_items i CROSS JOIN item_moves m ON m.item_id = i.id WHERE i.paper_id = p.id AND i.nature = '' AND i.register <> 'retention' AND m.day <= @asof )"
+		open = "(SELECT COALESCE(SUM(m.amount), 0) FROM open_items i CROSS JOIN item_moves m ON m.item_id = i.id WHERE i.paper_id = p.id AND i.nature = '' AND i.register NOT IN ('retention', 'retention payable') AND m.day <= @asof )"
 		due = "(SELECT SUM(m.amount) FROM item_moves m WHERE m.item_id = i.id AND m.day <= @asof ) <> 0"
 	}
 	return paperSQL{`p.id, p.kind, p.number, p.day, p.party_id, p.party_name AS party, p.job_id, COALESCE(j.number, '') AS job, p.title, p.reference, p.total, p.reason, COALESCE(y.cheque, '') AS cheque,
 		COALESCE((SELECT MIN(i.due) FROM open_items i WHERE i.paper_id = p.id AND i.due <> '' AND ` + due + `), b.due, '') AS due,
-		(SELECT COALESCE(SUM(i.amount), 0) FROM open_items i WHERE i.paper_id = p.id AND i.nature = '' AND i.register <> 'retention') AS amount, ` + open + ` AS open,
+		(SELECT COALESCE(SUM(i.amount), 0) FROM open_items i WHERE i.paper_id = p.id AND i.nature = '' AND i.register NOT IN ('retention', 'retention payable')) AS amount, ` + open + ` AS open,
 		COALESCE((SELECT r.number FROM papers r WHERE r.reverses_id = p.id` + until + `), '') AS reversed_by,
 		COALESCE((SELECT r.kind FROM papers r WHERE r.reverses_id = p.id` + until + `), '') AS reversed_kind, ` + givenUp + ` AS written_off, ` + takenOf + ` AS taken, COALESCE(o.holds, '') AS holds,
 		(o.paper_id IS NOT NULL OR p.kind = 'guarantee') AND EXISTS (SELECT 1 FROM paper_events e WHERE e.paper_id = p.id AND e.event IN ('lost', 'handed back') AND e.day <= @asof ) AS lost,
@@ -129,11 +129,11 @@ func (r Reader) Papers(f PaperFilter, q Query, at day.Day, past bool) (Page[Pape
 	}
 	switch f.State {
 	case "open":
-		l.filter("p.id IN (SELECT i.paper_id FROM " + open + " i WHERE i.nature = '' AND i.register <> 'retention')")
+		l.filter("p.id IN (SELECT i.paper_id FROM " + open + " i WHERE i.nature = '' AND i.register NOT IN ('retention', 'retention payable'))")
 	case "overdue":
 		l.filter("p.id IN (SELECT i.paper_id FROM "+open+" i WHERE i.open > 0 AND i.register = 'receivables' AND i.due < ?)", at)
 	case "settled":
-		l.filter("p.id NOT IN (SELECT i.paper_id FROM " + open + " i WHERE i.nature = '' AND i.register <> 'retention') AND p.kind NOT IN (SELECT kind FROM kinds WHERE takes_back = 1) AND p.id NOT IN (" + x.reversed + ")")
+		l.filter("p.id NOT IN (SELECT i.paper_id FROM " + open + " i WHERE i.nature = '' AND i.register NOT IN ('retention', 'retention payable')) AND p.kind NOT IN (SELECT kind FROM kinds WHERE takes_back = 1) AND p.id NOT IN (" + x.reversed + ")")
 	case "reversed":
 		l.filter("p.kind IN (SELECT kind FROM kinds WHERE takes_back = 1) OR p.id IN (" + x.reversed + ")")
 	}
@@ -259,12 +259,14 @@ type AllocationRow struct {
 	Debit      string
 	DebitDay   day.Day
 	DebitKind  posting.Kind
+	DebitRef   string
 	CreditItem int64
 	CreditID   int64 // paper
 	Credit     string
 	CreditDay  day.Day
 	CreditKind posting.Kind
 	CreditRef  string
+	Payable    bool // we owe: what is credit is owed, and what is debit settles it
 	Undoes     int64
 	UndoneOn   day.Day // "" while it stands
 
@@ -272,9 +274,9 @@ type AllocationRow struct {
 	CreditNature posting.Nature
 }
 
-const selectAllocations = `SELECT a.id, a.day, a.amount, a.debit_id AS debit_item, dp.id AS debit_id, dp.number AS debit, dp.day AS debit_day, dp.kind AS debit_kind,
+const selectAllocations = `SELECT a.id, a.day, a.amount, a.debit_id AS debit_item, dp.id AS debit_id, dp.number AS debit, dp.day AS debit_day, dp.kind AS debit_kind, dp.reference AS debit_ref,
 	a.credit_id AS credit_item, cp.id AS credit_id, cp.number AS credit, cp.day AS credit_day, cp.kind AS credit_kind, cp.reference AS credit_ref,
-	a.undoes, COALESCE((SELECT u.day FROM allocations u WHERE u.undoes = a.id AND u.day <= @asof ), '') AS undone_on, d.nature AS debit_nature, c.nature AS credit_nature
+	a.undoes, COALESCE((SELECT u.day FROM allocations u WHERE u.undoes = a.id AND u.day <= @asof ), '') AS undone_on, d.nature AS debit_nature, c.nature AS credit_nature, c.register IN ('payables', 'supplier prepayments', 'retention payable') AS payable
 	FROM allocations a JOIN open_items d ON d.id = a.debit_id JOIN papers dp ON dp.id = d.paper_id
 	JOIN open_items c ON c.id = a.credit_id JOIN papers cp ON cp.id = c.paper_id `
 

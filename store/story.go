@@ -34,11 +34,11 @@ const (
 // story tells what happened in full, with the states at the end of a day.
 const story = `SELECT h.day, h.act, h.second, h.seq, h.paper_id, p.number, CASE WHEN a.id IS NULL THEN p.kind WHEN a.undoes IS NULL THEN 'set against' ELSE 'undone' END AS kind,
 		COALESCE(dp.number, p.title) AS text, ` + happenedAmount + ` AS amount, ` + happenedHeld + ` AS held,
-		CASE WHEN a.id IS NULL THEN COALESCE((SELECT SUM(i.amount) FROM open_items i WHERE i.paper_id = p.id AND i.nature = '' AND i.register <> 'retention'), 0) ELSE 0 END AS item_amount,
-		CASE WHEN a.id IS NULL THEN COALESCE((SELECT SUM(m.amount) FROM open_items i CROSS JOIN item_moves m ON m.item_id = i.id WHERE i.paper_id = p.id AND i.nature = '' AND i.register <> 'retention' AND m.day <= @day), 0) ELSE 0 END AS item_open,
+		CASE WHEN a.id IS NULL THEN COALESCE((SELECT SUM(i.amount) FROM open_items i WHERE i.paper_id = p.id AND i.nature = '' AND i.register NOT IN ('retention', 'retention payable')), 0) ELSE 0 END AS item_amount,
+		CASE WHEN a.id IS NULL THEN COALESCE((SELECT SUM(m.amount) FROM open_items i CROSS JOIN item_moves m ON m.item_id = i.id WHERE i.paper_id = p.id AND i.nature = '' AND i.register NOT IN ('retention', 'retention payable') AND m.day <= @day), 0) ELSE 0 END AS item_open,
 		CASE WHEN a.id IS NULL THEN COALESCE((SELECT r.kind FROM papers r WHERE r.reverses_id = p.id AND r.day <= @day), '') ELSE '' END AS reversed_by,
 		CASE WHEN a.id IS NULL THEN ` + givenUp + ` ELSE 0 END AS written_off, p.total, CASE WHEN a.id IS NULL THEN ` + takenOf + ` ELSE 0 END AS taken,
-		CASE WHEN a.id IS NULL THEN COALESCE((SELECT MIN(i.due) FROM open_items i WHERE i.paper_id = p.id AND i.amount > 0 AND i.nature = '' AND i.register <> 'retention'
+		CASE WHEN a.id IS NULL THEN COALESCE((SELECT MIN(i.due) FROM open_items i WHERE i.paper_id = p.id AND i.amount > 0 AND i.nature = '' AND i.register NOT IN ('retention', 'retention payable')
 			AND (SELECT SUM(m.amount) FROM item_moves m WHERE m.item_id = i.id AND m.day <= @day) > 0), '') ELSE '' END AS due,
 		COALESCE((SELECT o.number FROM paper_events e JOIN papers o ON o.id = json_extract(e.detail, '$.of') WHERE a.id IS NULL AND e.paper_id = p.id AND e.event = 'written again'), '') AS instead_of,
 		COALESCE((SELECT n.number FROM paper_events e JOIN papers n ON n.id = e.paper_id WHERE a.id IS NULL AND e.event = 'written again' AND json_extract(e.detail, '$.of') = p.id AND n.day <= @day ORDER BY e.id DESC LIMIT 1), '') AS written_again

@@ -113,6 +113,9 @@ func TestBuyingThroughTheAPI(t *testing.T) {
 	if a := c.get("/suppliers/" + s); a.at("position", "notYetDue") != "6662.00" || a.at("position", "keepBack") != "250.00" || a.at("position", "net") != "6912.00" {
 		t.Errorf("where we stand: %s", a.at("position"))
 	}
+	if a := c.get("/papers?q=LF+10"); a.at("rows", 0, "open") != "5750.00" {
+		t.Errorf("what we keep back is not to be paid: %s", a.body)
+	}
 	if a := c.get("/ageing?payable=true&basis=paper"); a.at("total", "total") != "6662.00" || a.at("total", "keptBack") != "250.00" {
 		t.Errorf("the ageing: %s", a.body)
 	}
@@ -122,6 +125,11 @@ func TestBuyingThroughTheAPI(t *testing.T) {
 	}
 	c.try("/payment-runs", `{"day":"2026-11-20","bank":1,"method":"transfer","payments":[{"supplier":`+s+`,"bills":[{"item":`+owed.at("rows", 0, "id")+`},{"item":`+owed.at("rows", 1, "id")+`,"discount":true}]}]}`,
 		"Dr 201 6662.00, Cr 101 6643.76, Cr 445 15.20, Cr 151 3.04")
+	if a := c.get("/papers?q=LF+9"); a.at("rows", 0, "state") != "settled" {
+		t.Errorf("paid with its discount: %s", a.body)
+	} else if a := c.get("/papers/" + a.at("rows", 0, "id")); a.at("allocations", 0, "kind") != "supplier payment" || a.at("allocations", 0, "debit") != a.at("number") {
+		t.Errorf("what settled it: %s", a.at("allocations"))
+	}
 	if a := c.get("/suppliers/" + s + "/story"); a.at("rows", 4, "balance") != "0.00" {
 		t.Errorf("the story: %s", a.body)
 	}

@@ -117,8 +117,13 @@ type Allocation struct {
 }
 
 func allocation(a store.AllocationRow, cur money.Currency) Allocation {
-	return Allocation{a.ID, string(a.Day), cur.Format(a.Amount), cur.Format(-a.Amount), a.DebitID, a.Debit, a.CreditID, a.Credit, string(a.CreditKind), string(a.CreditDay), a.CreditRef, string(a.UndoneOn),
+	out := Allocation{a.ID, string(a.Day), cur.Format(a.Amount), cur.Format(-a.Amount), a.DebitID, a.Debit, a.CreditID, a.Credit, string(a.CreditKind), string(a.CreditDay), a.CreditRef, string(a.UndoneOn),
 		takesBack(a.DebitNature) || takesBack(a.CreditNature), boundTo(a)}
+	if a.Payable {
+		out.DebitID, out.Debit, out.CreditID, out.Credit = a.CreditID, a.Credit, a.DebitID, a.Debit
+		out.Kind, out.CreditDay, out.Reference = string(a.DebitKind), string(a.DebitDay), a.DebitRef
+	}
+	return out
 }
 
 // takesBack tells whether an item is what a reversal or a return sets against

@@ -184,21 +184,13 @@ func (c Credit) carried(b *builder, of posting.Paper, parts []creditPart) ([]thi
 		}
 		sums[x.of.TaxCodeID] = sums[x.of.TaxCodeID].Add(x.part)
 	}
-	uses := b.Uses(of.ID)
 	var carried []thingPart
 	for _, id := range codes {
 		code := posting.Thing{LineRef: posting.LineRef{PaperID: of.ID}, TaxCodeID: id}
 		left, _, _ := b.LeftOf(code, posting.Credited, c.Day)
-		var discount posting.Part
-		for _, u := range uses {
-			if u.Of == code && u.As == posting.Discounted {
-				discount = discount.Add(u.Part)
-			}
-		}
-		sum, there := sums[id], left.Least.Add(discount)
-		share := posting.Part{}
-		if discount.Amount.Own > 0 && sum.Amount.Own > 0 && sum.Amount.Own <= there.Amount.Own {
-			share = discount.Take(money.Portion(sum.Amount.Own, discount.Amount.Own, there.Amount.Own))
+		sum := sums[id]
+		share := b.DiscountShare(code, sum, left.Least)
+		if share != (posting.Part{}) {
 			carried = append(carried, thingPart{of: code, part: share})
 		}
 		net := sum.Sub(share)

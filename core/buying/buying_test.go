@@ -170,6 +170,10 @@ func TestPassingOnIsRefused(t *testing.T) {
 	f.refuses(bill(buying.Line{Text: "x", Net: 100, TaxCodeID: 1, PassOn: posting.OurSupply}), "lines[0].job", "missing", "")
 	f.refuses(bill(buying.Line{Text: "x", JobID: 1, Net: 100, TaxCodeID: 1, PassOn: posting.OnBehalf, Markup: percent("5")}), "lines[0].markup", "no markup", "")
 	f.posts(bill(crane(nil)))
+	// What is only ordered is no cost yet.
+	f.posts(buying.Order{PartyID: 5, Day: today, Lines: []buying.Line{{Text: "Scaffold", JobID: 1, Net: 100, TaxCodeID: 1, PassOn: posting.OurSupply}}})
+	f.refuses(passes(1, posting.CostShare{PaperID: 2, Position: 1}), "lines[0].costs[0].amount", "missing", "")
+	f.refuses(buying.NotPassedOn{Day: today, Reason: "x", Costs: []buying.CostShare{{PaperID: 2, Position: 1}}}, "costs[0].amount", "missing", "")
 	other := passes(0, posting.CostShare{PaperID: 1, Position: 1})
 	other.PartyID = 2
 	f.refuses(other, "lines[0].costs[0].amount", "another customer's cost", "212")
@@ -238,6 +242,19 @@ func TestDiscountReceived(t *testing.T) {
 	f.posts(settling.Reversal{PaperID: 1, Day: today, Reason: "wrong"})
 	f.stands(ledger.Payables, 117600)
 	f.stands(ledger.DiscountReceived, 0)
+}
+
+// A credit of a bill that was paid with its discount carries its share of it,
+// as a customer's does; undoing the payment then takes back the rest alone.
+func TestCreditAfterTheDiscount(t *testing.T) {
+	f := newFirm(t)
+	f.posts(buying.Bill{PartyID: 5, Day: today, EarlyPercent: dec("2"), EarlyUntil: "2026-11-30", Lines: []buying.Line{{Text: "Oak", AccountID: f.account("501"), Net: 100000, TaxCodeID: 1}}})
+	f.posts(settling.SupplierPayment{PartyID: 5, Day: today, Paid: 117600, BankAccountID: 1, Method: posting.ByTransfer, Bills: []settling.PaidBill{{Item: 1, Most: true, Discount: true}}})
+	f.posts(buying.Credit{PaperID: 1, Day: today, Reason: "warped", Lines: []buying.CreditLine{{Position: 1, Amount: 25000}}}, "Dr 445 5.00, Cr 501 250.00, Cr 151 49.00, Dr 201 294.00")
+	f.refuses(buying.Credit{PaperID: 1, Day: today, Reason: "x", Lines: []buying.CreditLine{{Position: 1, Amount: 75001}}}, "lines[0].amount", "more than is left", "750.00")
+	f.posts(settling.Undo{Day: today, Allocations: []int64{1}}, "Cr 201 18.00, Dr 445 15.00, Dr 151 3.00")
+	f.stands(ledger.DiscountReceived, 0)
+	f.posts(buying.Credit{PaperID: 1, Day: today, Reason: "the rest"}, "Dr 201 900.00, Cr 501 750.00, Cr 151 150.00")
 }
 
 // The supplier's own tax is kept within the limit; a total that differs by a

@@ -75,15 +75,80 @@ func (c Credit) Plan(f posting.Facts) (posting.Effect, error) {
 		p.Net += l.Net.Own
 		p.Tax += l.Tax.Own
 	}
+	shares := c.discounts(b, &p, of, parts)
 	p.Total = p.Net + p.Tax
 	if c.BankAccountID != 0 {
 		p.Payment = posting.Payment{BankAccountID: c.BankAccountID, Method: c.Method, BankDay: c.Day}
 	}
 	own := b.Paper(p)
 	if dayOK && !b.Refused() && b.AmountAboveNil("lines", -own.Total, "a supplier's credit") {
+		c.discountsBack(b, own, of, shares)
 		c.post(b, own, of, parts)
 	}
 	return b.Effect(fmt.Sprintf("Recorded %s: %s gives back %s of %s", own.Number, of.PartyName, b.Currency().Show(-own.Total), of.Number))
+}
+
+// discountShare is what of a discount received goes back with a credit, and the
+// line that says so.
+type discountShare struct {
+	posting.CodePart
+	at int
+}
+
+// discounts writes a line for the share of the discount received that the
+// credit carries, by tax code; a credit past what discounts left of a code is
+// refused.
+func (c Credit) discounts(b *posting.Builder, p *posting.Paper, of posting.Paper, parts []part) []discountShare {
+	var codes []int64
+	sums := map[int64]posting.Part{}
+	for _, x := range parts {
+		if _, seen := sums[x.of.TaxCodeID]; !seen {
+			codes = append(codes, x.of.TaxCodeID)
+		}
+		sums[x.of.TaxCodeID] = sums[x.of.TaxCodeID].Add(x.part)
+	}
+	var shares []discountShare
+	for _, id := range codes {
+		code := posting.Thing{LineRef: posting.LineRef{PaperID: of.ID}, TaxCodeID: id}
+		left, _, _ := b.LeftOf(code, posting.SupplierCredited, c.Day)
+		share := b.DiscountShare(code, sums[id], left.Least)
+		net := sums[id].Sub(share)
+		if net.Amount.Own > left.Most() || net.Tax.Own > max(left.Least.Tax.Own, 0) {
+			cur := b.Currency()
+			b.Refuse("paper", "more than is left", cur.Format(left.Most()), "Only %s of %s is left to credit at its tax code, not %s: a discount or a credit stands on it.", cur.Show(left.Most()), of.Number, cur.Show(net.Amount.Own))
+		}
+		if share == (posting.Part{}) {
+			continue
+		}
+		p.Lines = append(p.Lines, posting.PaperLine{Position: len(p.Lines) + 1, Text: "Share of the discount received", Quantity: decimal.New(1, 0), UnitPrice: b.Currency().Decimal(share.Net()),
+			Net: posting.Firm(share.Net()), Tax: share.Tax, Before: share.Net(), TaxCodeID: id, TaxPercent: percentOf(parts, id), AccountID: b.Role(ledger.DiscountReceived).ID})
+		p.Net += share.Net()
+		p.Tax += share.Tax.Own
+		shares = append(shares, discountShare{posting.CodePart{TaxCodeID: id, Part: share}, len(p.Lines)})
+	}
+	return shares
+}
+
+func percentOf(parts []part, code int64) decimal.Decimal {
+	for _, x := range parts {
+		if x.of.TaxCodeID == code {
+			return x.line.TaxPercent
+		}
+	}
+	return decimal.Zero
+}
+
+// discountsBack gives back the shares of the discount received: Dr discount
+// received, Dr the input tax inside as far as it was deducted.
+func (c Credit) discountsBack(b *posting.Builder, p *posting.Paper, of posting.Paper, shares []discountShare) {
+	for _, x := range shares {
+		code := posting.Thing{LineRef: posting.LineRef{PaperID: of.ID}, TaxCodeID: x.TaxCodeID}
+		tax := posting.DeductedTax(of, x.CodePart)
+		at := ledger.Line{PartyID: of.PartyID, TaxCodeID: x.TaxCodeID}
+		b.Debit(b.Role(ledger.InputTax), tax, at)
+		b.Debit(b.Role(ledger.DiscountReceived), x.Amount.Base-tax, ledger.Line{PartyID: of.PartyID})
+		b.Use("paper", posting.Use{Of: code, As: posting.Discounted, Day: c.Day, By: posting.LineRef{PaperID: p.ID, Position: x.at}, Part: x.Part.Neg()})
+	}
 }
 
 // of is the bill or expense that is credited.

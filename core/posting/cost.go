@@ -51,7 +51,9 @@ type Cost struct {
 // CostOf returns a cost that is passed on, or refuses what is none.
 func (b *Builder) CostOf(field string, paperID int64, position int) (Cost, bool) {
 	p, ok := b.Facts.Paper(paperID)
-	if !ok || position < 1 || position > len(p.Lines) || p.Lines[position-1].PassOn == KeptAsCost {
+	// What is only ordered is no cost yet, however it will be passed on.
+	kind, _ := Describe(p.Kind)
+	if !ok || !kind.PassesOn || position < 1 || position > len(p.Lines) || p.Lines[position-1].PassOn == KeptAsCost {
 		b.Refuse(field, "missing", "", "There is no such cost to pass on. Choose another.")
 		return Cost{}, false
 	}
@@ -87,4 +89,23 @@ func (c Cost) Below(b *Builder) Part {
 		return Part{}
 	}
 	return left
+}
+
+// DeductedTax is what of the tax inside a part of a bill was deducted as input
+// tax: what joined the cost was not.
+func DeductedTax(bill Paper, part CodePart) money.Amount {
+	var all, input money.Amount
+	for _, l := range bill.Lines {
+		if l.TaxCodeID != part.TaxCodeID {
+			continue
+		}
+		all += l.Tax.Own
+		if !l.WithTax() {
+			input += l.Tax.Own
+		}
+	}
+	if input == all {
+		return part.Tax.Own
+	}
+	return money.Portion(input, max(part.Tax.Own, 0), all)
 }

@@ -109,7 +109,11 @@ func (b *Builder) takeBackWith(field string, ci, di Item, d day.Day) bool {
 				return false
 			}
 			if carried > 0 {
-				b.allocate(Allocation{Debit: debt.ID, Credit: i.ID, Amount: carried, Day: d}, debt, i)
+				debit, credit := debt, i
+				if i.Debit() { // of what we owe
+					debit, credit = i, debt
+				}
+				b.allocate(Allocation{Debit: debit.ID, Credit: credit.ID, Amount: carried, Day: d}, debit, credit)
 			}
 		}
 	}
@@ -183,10 +187,18 @@ func portions(lines []ledger.Line, part, whole money.Amount) []ledger.Line {
 		return lines
 	}
 	some := make([]ledger.Line, len(lines))
-	left := -part
+	var sum, left money.Amount
+	for _, l := range lines {
+		sum += l.Amount
+	}
+	if left = -part; sum > 0 { // of what we owe, on the other side
+		left = part
+	}
 	for n, l := range lines {
 		some[n] = l
-		some[n].Amount = -money.Portion(part, -l.Amount, whole)
+		if some[n].Amount = -money.Portion(part, -l.Amount, whole); l.Amount > 0 {
+			some[n].Amount = money.Portion(part, l.Amount, whole)
+		}
 		if n == len(lines)-1 {
 			some[n].Amount = left
 		}

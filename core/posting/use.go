@@ -459,3 +459,21 @@ func (b *Builder) Wait(p *Paper) {
 		}
 	}
 }
+
+// DiscountShare is what of the discounts that were taken on a paper's tax code
+// goes along when so much of the code is credited, of which so much is left
+// beside them (docs/rules.md, part 6: a credit carries its share of the
+// discount).
+func (b *Builder) DiscountShare(code Thing, credited, left Part) Part {
+	var discount Part
+	for _, u := range b.Uses(code.PaperID) {
+		if u.Of == code && u.As == Discounted {
+			discount = discount.Add(u.Part)
+		}
+	}
+	there := left.Add(discount)
+	if discount.Amount.Own <= 0 || credited.Amount.Own <= 0 || credited.Amount.Own > there.Amount.Own {
+		return Part{}
+	}
+	return discount.Take(money.Portion(credited.Amount.Own, discount.Amount.Own, there.Amount.Own))
+}

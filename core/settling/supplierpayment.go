@@ -205,34 +205,15 @@ func (p *paying) discount(field string, i posting.Item, discount money.Amount) {
 	p.UseDebt(field+"discount", i.Bills, posting.Discounted, parts, posting.LineRef{PaperID: p.paper.ID}, p.pay.Day)
 	at := ledger.Line{PartyID: p.pay.PartyID, ItemID: int64(ref)}
 	rest := discount
+	bill, _ := p.Facts.Paper(i.Bills)
 	for _, part := range parts {
-		tax := deducted(p.Facts, i.Bills, part)
+		tax := posting.DeductedTax(bill, part)
 		at.TaxCodeID = part.TaxCodeID
 		p.Credit(p.Role(ledger.InputTax), tax, at)
 		rest -= tax
 	}
 	at.TaxCodeID = 0
 	p.Credit(p.Role(ledger.DiscountReceived), rest, at)
-}
-
-// deducted is what of the tax inside a part of a bill was deducted as input
-// tax: what joined the cost was not.
-func deducted(f posting.Facts, billID int64, part posting.CodePart) money.Amount {
-	bill, _ := f.Paper(billID)
-	var all, input money.Amount
-	for _, l := range bill.Lines {
-		if l.TaxCodeID != part.TaxCodeID {
-			continue
-		}
-		all += l.Tax.Own
-		if !l.WithTax() {
-			input += l.Tax.Own
-		}
-	}
-	if input == all {
-		return part.Tax.Own
-	}
-	return money.Portion(input, max(part.Tax.Own, 0), all)
 }
 
 // PaymentRun pays many suppliers in one step, each by a payment of its own.

@@ -5,13 +5,15 @@ import TableCell from '@mui/material/TableCell';
 import TableHead from '@mui/material/TableHead';
 import TableRow from '@mui/material/TableRow';
 import Typography from '@mui/material/Typography';
-import type { Allocation, OrderLine, Paper } from '../api/client';
+import type { OrderLine, Paper } from '../api/client';
 import { Amount } from '../parts/Amount';
 import { useBanks, useFirm } from '../parts/records';
 import { Lines, PaperSheet, Totals, Two } from '../parts/Sheet';
 import { isNil, kindName, show, showDay } from '../parts/show';
 import { formNames } from './formNames';
 import { howPassedOn } from '../jobs/passedOn';
+import { MoneyBody, usedFor } from './PostedMoney';
+import { Rest, SheetLine, Sum } from './SheetSums';
 
 /** A posted paper as it is printed: total, less each deposit and receipt, left to pay. */
 export function PostedSheet({ paper: p }: { paper: Paper }) {
@@ -48,6 +50,8 @@ export function PostedSheet({ paper: p }: { paper: Paper }) {
             {p.method && p.kind !== 'reversal' && <Fact name="Method" value={`${p.method}, ${p.bank}`} />}
             {p.cheque && <Fact name="Cheque" value={p.cheque} />}
             {p.kind === 'guarantee' && <Fact name="Last date" value={showDay(p.due)} />}
+            {p.kind === 'purchase order' && p.due && <Fact name="Expected" value={showDay(p.due)} />}
+            {p.kind === 'supplier bill' && p.due && owedParts(p).length < 2 && <Fact name="Due date" value={showDay(p.due)} />}
             {p.holds && <Fact name="Holds through" value={showDay(p.holds)} />}
             {p.version > 1 && <Fact name="Version" value={String(p.version)} />}
             {p.earlyUntil && (
@@ -64,12 +68,10 @@ export function PostedSheet({ paper: p }: { paper: Paper }) {
           <b>{p.subject}</b>
         </p>
       )}
-      {bills(p) || p.kind === 'order' || p.kind === 'quote' || p.kind === 'credit note' ? (
+      {withLines.includes(p.kind) ? (
         <InvoiceBody paper={p} />
-      ) : ['delivery', 'cancellation', 'goods received'].includes(p.kind) ? (
+      ) : ['delivery', 'cancellation', 'goods received', 'stock use', 'stock count'].includes(p.kind) ? (
         <HandedOver paper={p} />
-      ) : p.kind === 'supplier bill' ? (
-        <BillBody paper={p} />
       ) : (
         <MoneyBody paper={p} />
       )}
@@ -89,8 +91,21 @@ export function PostedSheet({ paper: p }: { paper: Paper }) {
 /** Whether it bills the customer, line by line. */
 const bills = (p: Paper) => p.kind === 'invoice' || p.kind === 'deposit invoice';
 
+// The kinds that are drawn line by line, with their sums.
+const withLines = [
+  'invoice',
+  'deposit invoice',
+  'order',
+  'quote',
+  'credit note',
+  'purchase order',
+  'supplier bill',
+  'expense',
+  'supplier credit',
+];
+
 /** What of it is to be paid, without what is kept back. */
-const owedParts = (p: Paper) => (p.parts ?? []).filter((x) => x.register === 'receivables');
+const owedParts = (p: Paper) => (p.parts ?? []).filter((x) => x.register === 'receivables' || x.register === 'payables');
 
 /** How the customer pays: the account at a bank, and what to quote. */
 function WaysToPay({ number }: { number: string }) {
@@ -111,12 +126,6 @@ function Fact({ name, value }: { name: string; value: string }) {
     </tr>
   );
 }
-
-// Plain cells: a long paper is on screen at once.
-const Line = styled('tr')(({ theme }) => ({
-  '& td': { padding: '5px 8px', borderBottom: `1px solid ${theme.vars!.palette.tally.rule}` },
-  '& td.figure': { textAlign: 'right', whiteSpace: 'nowrap', fontVariantNumeric: 'tabular-nums lining-nums' },
-}));
 
 const Beside = styled('div')({ fontSize: 13, opacity: 0.8 });
 
@@ -139,17 +148,21 @@ function InvoiceBody({ paper: p }: { paper: Paper }) {
         </TableHead>
         <TableBody>
           {lines.map((l, i) => (
-            <Line key={i}>
+            <SheetLine key={i}>
               <td style={{ whiteSpace: 'pre-wrap' }}>
                 {l.text}
-                {bought(p.kind) ? <Whither line={l} /> : l.passOn === 'behalf' && <Beside>paid on your behalf</Beside>}
+                {bought(p.kind) ? (
+                  <Whither line={l} ordered={p.kind === 'purchase order'} />
+                ) : (
+                  l.passOn === 'behalf' && <Beside>paid on your behalf</Beside>
+                )}
               </td>
               {priced && <td className="figure">{[show(l.quantity), l.unit].filter(Boolean).join(' ')}</td>}
               {priced && <td className="figure">{show(l.unitPrice)}</td>}
               {discounted && <td className="figure">{l.discountPercent ? `${l.discountPercent} %` : show(l.discount)}</td>}
               <td className="figure">{l.passOn === 'behalf' && !bought(p.kind) ? 'none' : `${l.taxPercent} %`}</td>
               <td className="figure">{show(l.amount)}</td>
-            </Line>
+            </SheetLine>
           ))}
         </TableBody>
       </Table>
@@ -197,7 +210,7 @@ function InvoiceBody({ paper: p }: { paper: Paper }) {
             .map((a) => (
               <tr key={a.id} className={a.kind === 'deposit' ? 'held' : ''}>
                 <td>
-                  {p.kind === 'credit note' ? (
+                  {p.kind === 'credit note' || p.kind === 'supplier credit' ? (
                     `${usedFor(a, p.id)}, ${showDay(a.day, p.day)}`
                   ) : (
                     <>
@@ -211,8 +224,9 @@ function InvoiceBody({ paper: p }: { paper: Paper }) {
                 </td>
               </tr>
             ))}
-          {bills(p) && <Left paper={p} />}
+          {(bills(p) || p.kind === 'supplier bill') && <Left paper={p} />}
           {p.kind === 'credit note' && <Rest name={isNil(p.open) ? 'Used up' : 'Left to you'} value={p.open} />}
+          {p.kind === 'supplier credit' && <Rest name={isNil(p.open) ? 'Used up' : 'Left to us'} value={p.open} />}
         </tbody>
       </Totals>
       {(p.kind === 'order' || p.kind === 'purchase order') && <Became lines={p.order ?? []} />}
@@ -220,21 +234,22 @@ function InvoiceBody({ paper: p }: { paper: Paper }) {
   );
 }
 
-const bought = (kind: string) => ['purchase order', 'supplier bill', 'expense'].includes(kind);
+const bought = (kind: string) => ['purchase order', 'supplier bill', 'expense', 'supplier credit'].includes(kind);
 
-/** Where a bought line goes: its account or job, and how it is passed on. */
-function Whither({ line: l }: { line: Paper['lines'][number] }) {
+/** Where a bought line goes: its account or job, and how it is passed on; not for whom it is ordered from. */
+function Whither({ line: l, ordered }: { line: Paper['lines'][number]; ordered: boolean }) {
   const parts = [
     l.account,
     l.job && `job ${l.job}`,
     l.passOn && `passed on ${howPassedOn(l.passOn, l.markup)}`,
     l.joined && 'with its tax',
   ].filter(Boolean);
-  return parts.length ? <Beside>{parts.join(' · ')}</Beside> : null;
+  return parts.length ? <Beside className={ordered ? 'no-print' : undefined}>{parts.join(' · ')}</Beside> : null;
 }
 
 /** What was handed over, without prices, and a place to sign; or what was cancelled. */
 function HandedOver({ paper: p }: { paper: Paper }) {
+  const ours = ['goods received', 'stock use', 'stock count'].includes(p.kind);
   const signed = (p.events ?? []).find((e) => e.event === 'signed for');
   return (
     <>
@@ -242,15 +257,17 @@ function HandedOver({ paper: p }: { paper: Paper }) {
         <TableHead>
           <TableRow>
             <TableCell>What</TableCell>
-            <TableCell align="right">Quantity</TableCell>
+            <TableCell align="right">{p.kind === 'stock count' ? 'Difference' : 'Quantity'}</TableCell>
+            {ours && <TableCell align="right">Worth</TableCell>}
           </TableRow>
         </TableHead>
         <TableBody>
           {(p.lines ?? []).map((l, i) => (
-            <Line key={i}>
+            <SheetLine key={i}>
               <td>{l.text}</td>
               <td className="figure">{[show(l.quantity), l.unit].filter(Boolean).join(' ')}</td>
-            </Line>
+              {ours && <td className="figure">{show(l.amount)}</td>}
+            </SheetLine>
           ))}
         </TableBody>
       </Table>
@@ -285,7 +302,7 @@ function Became({ lines }: { lines: OrderLine[] }) {
       </TableHead>
       <TableBody>
         {lines.map((l) => (
-          <Line key={l.position}>
+          <SheetLine key={l.position}>
             <td>{l.text}</td>
             {[l.ordered, l.delivered, l.billed, l.cancelled, l.leftToBill].map((q, i) => (
               <td key={i} className="figure">
@@ -293,7 +310,7 @@ function Became({ lines }: { lines: OrderLine[] }) {
               </td>
             ))}
             <td className="figure">{show(l.left)}</td>
-          </Line>
+          </SheetLine>
         ))}
       </TableBody>
     </Table>
@@ -332,36 +349,14 @@ function Left({ paper: p }: { paper: Paper }) {
   );
 }
 
-/** What is left in the end, under a double line. */
-function Rest({ name, value }: { name: string; value: string }) {
-  return (
-    <tr className="left">
-      <td>{name}</td>
-      <td>
-        <Typography variant="figure">
-          <Amount value={value} final />
-        </Typography>
-      </td>
-    </tr>
-  );
-}
-
-function Sum({ name, value }: { name: string; value: string }) {
-  return (
-    <tr>
-      <td>{name}</td>
-      <td>
-        <Amount value={value} />
-      </td>
-    </tr>
-  );
-}
-
 // What a paper is called on its sheet, where that is not its kind.
 const headings: Record<string, string> = {
   release: 'Release of retention',
   'unidentified receipt': 'Money not identified',
   journal: 'Journal entry',
+  'stock use': 'Used from stock',
+  'supplier release': 'Release to a supplier',
+  'cost not passed on': 'Costs not to be billed',
 };
 
 // What is taken off an invoice, by what took it off.
@@ -374,138 +369,6 @@ const lessNames: Record<string, string> = {
   'write-off': 'Written off',
   contra: 'Set off',
   'credit note': 'Credited by',
+  'supplier credit': 'Credited by',
+  'supplier prepayment': 'Prepaid',
 };
-
-// What the money of a paper is, and what is left of it.
-const moneyNames: Record<string, { total: string; left?: string }> = {
-  deposit: { total: 'Deposit received', left: 'Still held' },
-  receipt: { total: 'Received', left: 'On account' },
-  'unidentified receipt': { total: 'Arrived', left: 'Not identified yet' },
-  refund: { total: 'Given back' },
-  forfeit: { total: 'Kept' },
-  transfer: { total: 'Moved', left: 'Not used yet' },
-  'write-off': { total: 'Given up' },
-  recovery: { total: 'Recovered' },
-  'request for a deposit': { total: 'Deposit asked for' },
-  release: { total: 'Released, to be paid', left: 'Left to pay' },
-  guarantee: { total: 'Guaranteed' },
-  contra: { total: 'Set off' },
-  'returned payment': { total: 'Taken back by the bank' },
-  journal: { total: 'Entered' },
-};
-
-/** Money as it is confirmed to the customer: how much, how, and what it was used for. */
-function MoneyBody({ paper: p }: { paper: Paper }) {
-  const names = moneyNames[p.kind] ?? { total: p.reverses ? `Reversal of ${p.reverses}` : p.title };
-  const handed = p.kind === 'receipt' || p.kind === 'deposit';
-  const standing = (p.allocations ?? []).filter((a) => !a.undoneOn && !a.reversal);
-  // What it came out of adds up to it; what it was used for is taken off it.
-  const released = p.kind === 'release';
-  const isSource = (a: Allocation) => (released ? a.bound === 'release' : a.debitId === p.id);
-  const says = (a: Allocation) =>
-    released ? `${isSource(a) ? 'kept back of' : 'Paid'} ${isSource(a) ? a.debit : a.credit}` : usedFor(a, p.id);
-  return (
-    <>
-      {!handed && <p style={{ margin: '22px 0 0' }}>{p.title}</p>}
-      <Totals style={{ marginTop: 28 }}>
-        <tbody>
-          {(!isNil(p.charges) || !isNil(p.withheld)) && <Sum name="Arrived" value={p.arrived} />}
-          {!isNil(p.charges) && <Sum name="Bank charges taken off" value={p.charges} />}
-          {!isNil(p.withheld) && <Sum name="Tax withheld" value={p.withheld} />}
-          {standing.filter(isSource).map((a) => (
-            <Sum key={a.id} name={`${says(a)}, ${showDay(a.day, p.day)}`} value={a.amount} />
-          ))}
-          <tr className="total">
-            <td>{names.total}</td>
-            <td>
-              <Typography variant="figure">
-                <Amount value={p.total} final />
-              </Typography>
-            </td>
-          </tr>
-          {!isNil(p.tax) && <Sum name="Tax inside" value={p.tax} />}
-          {standing
-            .filter((a) => !isSource(a))
-            .map((a) => (
-              <Sum key={a.id} name={`${says(a)}, ${showDay(a.day, p.day)}`} value={a.off} />
-            ))}
-          {!names.left &&
-            p.parts
-              .filter((x) => !x.credit && !isNil(x.open))
-              .map((x) => <Sum key={x.itemId} name={`Owed to us, due ${showDay(x.due, p.day)}`} value={x.open} />)}
-          {p.kind === 'request for a deposit' && (
-            <tr className="left">
-              <td>{isNil(p.left) ? 'Paid' : `Left to pay by ${showDay(p.due, p.day)}`}</td>
-              <td>
-                <Amount value={p.left} />
-              </td>
-            </tr>
-          )}
-          {names.left && (
-            <tr className="left">
-              <td>{names.left}</td>
-              <td>
-                <Amount value={p.open} />
-              </td>
-            </tr>
-          )}
-        </tbody>
-      </Totals>
-      {handed && (
-        <Two style={{ marginTop: 44, alignItems: 'flex-end' }}>
-          <span>{p.inWords}</span>
-          <span>Received by ________________________</span>
-        </Two>
-      )}
-    </>
-  );
-}
-
-/** What a part of the money was used for. */
-function usedFor(a: Allocation, own: number): string {
-  const other = a.creditId === own ? a.debit : a.credit;
-  if (a.debitId === own) return `out of ${other}`;
-  return a.bound && a.bound !== 'closing' ? `${a.bound} ${other}` : `set against ${other}`;
-}
-
-function BillBody({ paper: p }: { paper: Paper }) {
-  return (
-    <>
-      <Table sx={{ mt: 2 }} aria-label="Lines of the bill">
-        <TableHead>
-          <TableRow>
-            <TableCell>What</TableCell>
-            <TableCell>Account</TableCell>
-            <TableCell align="right">Tax</TableCell>
-            <TableCell align="right">Net</TableCell>
-          </TableRow>
-        </TableHead>
-        <TableBody>
-          {(p.lines ?? []).map((l, i) => (
-            <TableRow key={i}>
-              <TableCell>{l.text}</TableCell>
-              <TableCell>{l.account}</TableCell>
-              <TableCell align="right">{l.taxPercent} %</TableCell>
-              <TableCell align="right">
-                <Amount value={l.amount} />
-              </TableCell>
-            </TableRow>
-          ))}
-        </TableBody>
-      </Table>
-      <Totals>
-        <tbody>
-          <Sum name="Net" value={p.net} />
-          <Sum name="Tax" value={p.tax} />
-          <tr className="total">
-            <td>Total</td>
-            <td>
-              <Amount value={p.total} />
-            </td>
-          </tr>
-          <Rest name={`Left to pay by ${showDay(p.due, p.day)}`} value={p.open} />
-        </tbody>
-      </Totals>
-    </>
-  );
-}
