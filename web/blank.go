@@ -23,6 +23,7 @@ type Blank struct {
 	TaxCode int64  `json:"taxCode" doc:"The firm's usual one"`
 
 	Customer int64          `json:"customer" doc:"Of the items or the job that were named; else the one named"`
+	Supplier int64          `json:"supplier" doc:"Whom one buys from, where that is known"`
 	Job      int64          `json:"job"`
 	Items    []OpenItem     `json:"items" doc:"The items that were named, as they stand now"`
 	Order    *Order         `json:"order,omitempty" doc:"The order that was named, with what is left of it"`
@@ -103,8 +104,19 @@ func (s *Server) registerBlank() {
 		if err == nil && in.Kind != "" && len(in.Items) > 0 {
 			out.Body.Draft, err = s.draftAbout(r, in.Kind, in.Items)
 		}
+		out.Body.Supplier = supplierOf(facts, out.Body.Customer, in.Job)
 		return out, problem(errors.Join(err, facts.Err()))
 	})
+}
+
+// supplierOf is whom one buys from, as far as the place knows: not the customer
+// of the job that it is bought for.
+func supplierOf(f posting.Facts, partyID, jobID int64) int64 {
+	j, _ := f.Job(jobID)
+	if p, ok := f.Party(partyID); ok && p.IsSupplier && j.PartyID != partyID {
+		return partyID
+	}
+	return 0
 }
 
 // blankOf adds the order that a paper is about, and what was billed in advance.

@@ -157,6 +157,9 @@ func TestAnOrderIsBilledAsItWasOrdered(t *testing.T) {
 	c := buys(t)
 	c.try("/purchase-orders", `{"supplier":`+c.supplier()+`,"day":"2026-11-02","lines":[{"text":"Lamps","job":1,"quantity":"4","unitPrice":"50","discountPercent":"10","taxCode":1,"passOn":"supply","markup":"20"},{"text":"Fee","job":1,"net":"30","taxCode":3,"passOn":"behalf"}]}`)
 	a := c.get("/blank?order=1&kind=expense").want(200)
+	if job := c.get("/blank?job=1&kind=expense"); a.at("supplier") != c.supplier() || job.at("customer") != "1" || job.at("supplier") != "0" {
+		t.Errorf("whom one buys from: %s, of a job %s", a.at("supplier"), job.at("supplier"))
+	}
 	c.try("/expenses", `{"supplier":`+c.supplier()+`,"day":"2026-11-03","bank":1,"method":"card","lines":`+a.sent("bought", "bill")+`}`, "Dr 131 30.00, Dr 511 180.00, Dr 151 36.00, Cr 101 246.00")
 	if a := c.get("/costs?ids=2001&ids=2002").want(200); a.at("rows", 0, "left") != "180.00" || a.at("rows", 0, "markup") != "20" || a.at("rows", 1, "passOn") != "behalf" {
 		t.Errorf("what waits: %s", a.body)

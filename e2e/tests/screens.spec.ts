@@ -8,6 +8,11 @@ const screens = [
   '/papers/new/write-off?customer=5', '/papers/new/write-off?small=1', '/papers/new/unidentified_receipt', '/papers/new/distribution', '/papers/new/deposit_split?customer=15',
   '/papers/new/transfer?customer=1', '/papers/new/recovery', '/papers/new/contra?customer=12', '/papers/new/supplier_bill', '/papers/new/journal', '/ledger/deposits', '/ledger/expected',
   '/ledger/allowance', '/ledger/registers?register=unidentified', '/ledger/ageing?byJob=true',
+  '/customers/suppliers', '/customers/suppliers?state=owed', '/customers/suppliers/21', '/papers/bank-file', '/jobs/costs', '/jobs/costs?job=26', '/jobs/margins', '/jobs/26', '/ledger/stock/1', '/ledger/registers?register=stock',
+  '/ledger/registers?register=retention+payable', '/ledger/ageing?payable=true', '/setup/groups', '/papers/174', '/papers/187', '/papers/189', '/papers/181', '/papers/1', '/papers/155',
+  '/papers/new/purchase_order?job=26', '/papers/new/goods_received?order=174', '/papers/new/purchase_order_cancelled?order=174', '/papers/new/supplier_bill?order=174', '/papers/new/expense?job=26', '/papers/new/supplier_credit?paper=187', '/papers/new/supplier_credit',
+  '/papers/new/supplier_payment?customer=21', '/papers/new/payment_run', '/papers/new/supplier_prepayment', '/papers/new/supplier_refund', '/papers/new/supplier_release?customer=21', '/papers/new/cost_not_passed_on', '/papers/new/stock_use?job=26',
+  '/papers/new/stock_count', '/papers/new/invoice?customer=8&job=26&costs=all',
 ];
 
 for (const [scheme, part] of [['light', 0], ['light', 1], ['dark', 0], ['dark', 1]] as const) {

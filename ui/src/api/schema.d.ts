@@ -2809,6 +2809,11 @@ export interface components {
             requests: components["schemas"]["Named"][];
             /**
              * Format: int64
+             * @description Whom one buys from, where that is known
+             */
+            supplier: number;
+            /**
+             * Format: int64
              * @description The firm's usual one
              */
             taxCode: number;

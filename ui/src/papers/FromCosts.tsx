@@ -32,7 +32,7 @@ export function FromCosts() {
     <Row>
       Bought for them and not billed:
       {costs.slice(0, 4).map((c) => (
-        <Button key={c.id} onClick={() => take([costLine(c)], c)} aria-label={`bill the cost ${c.text}`}>
+        <Button key={c.id} onClick={() => take([costLine(c)], c)}>
           {c.text}, {show(c.free)}
         </Button>
       ))}

@@ -37,7 +37,7 @@ export function FromOrders() {
     <Row>
       Ordered and not billed:
       {orders.slice(0, 4).map((o) => (
-        <Button key={o.id} onClick={() => take(o)} aria-label={`bill what is left of ${o.number}`}>
+        <Button key={o.id} onClick={() => take(o)}>
           {o.number} {o.title}, {show(o.left)}
         </Button>
       ))}

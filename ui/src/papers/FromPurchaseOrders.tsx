@@ -35,7 +35,6 @@ export function FromPurchaseOrders() {
       {free.slice(0, 4).map((o) => (
         <Button
           key={o.id}
-          aria-label={`take what is left of ${o.number}`}
           onClick={() =>
             change((now) => ({ lines: [...(now.lines ?? []).filter((l) => l.text || l.net || l.unitPrice), ...o.bill] }))
           }

@@ -48,9 +48,9 @@ export default function GoodsReceivedFields() {
           ]}
         />
         <Figure kind="day" label="Date" name="day" />
-        {!cancels && <Text label="Number of their delivery note" name="reference" />}
+        {!cancels && <Text label="Number of their delivery note" name="reference" optional />}
         <Text label="Number (empty: the next)" name="number" placeholder={effect?.paper?.number} optional />
-        <Text label={cancels ? 'Why will it not come?' : 'Note'} name="note" className="wide" multiline />
+        <Text label={cancels ? 'Why will it not come?' : 'Note'} name="note" className="wide" multiline optional={!cancels} />
       </FormGrid>
       {order && (
         <Table aria-label="Lines of the order" sx={{ mt: 2 }} data-field="lines">

@@ -94,7 +94,7 @@ export default function NotPassedOnFields() {
                   <TableCell align="right" sx={{ width: 96 }}>
                     {at < 0 ? (
                       <Button onClick={() => set(c.paper, c.line, '')} aria-label={`Do not bill ${c.text}`}>
-                        Take
+                        Do not bill
                       </Button>
                     ) : (
                       <Button onClick={() => set(c.paper, c.line, null)}>Take off</Button>

@@ -17,11 +17,11 @@ export default function PurchaseOrderFields() {
           error={refused('party')}
           placeholder="From whom?"
         />
-        <Text label="Reference" name="reference" />
+        <Text label="Reference" name="reference" optional />
         <Figure kind="day" label="Date" name="day" />
         <Figure kind="day" label="Expected" name="expected" placeholder="not known" />
         <Text label="Number (empty: the next)" name="number" placeholder={effect?.paper?.number} optional />
-        <Text label="Note to the supplier" name="note" className="wide" multiline />
+        <Text label="Note to the supplier" name="note" className="wide" multiline optional />
       </FormGrid>
       <BoughtLines label="Lines of the order" ordering />
       <BillSum owed="ordered" />

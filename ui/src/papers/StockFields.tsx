@@ -43,7 +43,7 @@ export default function StockFields() {
         )}
         <Figure kind="day" label="Date" name="day" />
         <Text label="Number (empty: the next)" name="number" placeholder={effect?.paper?.number} optional />
-        <Text label="Note" name="note" className="wide" multiline />
+        <Text label="Note" name="note" className="wide" multiline optional />
         {counts && <Check name="opening" className="wide" label="It was there before: against opening balances" />}
       </FormGrid>
       <EntryLines<StockLineBody>

@@ -19,7 +19,7 @@ export const expense = kind<ExpenseBody>({
     },
   ],
   blank: (given) => ({
-    supplier: given.customer && !given.job ? given.customer : given.bought ? given.customer : 0,
+    supplier: given.supplier,
     day: given.day,
     bank: given.bank,
     method: 'card',

@@ -15,7 +15,7 @@ export const purchaseOrder = kind<PurchaseOrderBody>({
     { says: 'We order something from a supplier', leads: 'a purchase order', words: 'buy purchase vendor order materials hire' },
   ],
   blank: (given) => ({
-    supplier: given.customer,
+    supplier: given.supplier,
     day: given.day,
     reference: '',
     lines: [{ ...freshLine(given.taxCode), job: given.job }],

@@ -20,7 +20,7 @@ export const supplierBill = kind<BillBody>({
     },
   ],
   blank: (given) => ({
-    supplier: given.customer,
+    supplier: given.supplier,
     day: given.day,
     due: '',
     reference: '',

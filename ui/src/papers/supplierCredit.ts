@@ -22,7 +22,7 @@ export const supplierCredit = kind<SupplierCreditBody>({
   ],
   blank: (given, known) => ({
     paper: known.paper,
-    supplier: known.paper ? 0 : given.customer,
+    supplier: known.paper ? 0 : given.supplier,
     day: given.day,
     reason: '',
     reference: '',

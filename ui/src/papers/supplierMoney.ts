@@ -29,7 +29,7 @@ export const supplierPayment = kind<SupplierPaymentBody>({
   hint: 'Choose the bills that are paid: the entry is shown here before anything is written.',
   says: [{ says: 'We pay a supplier', leads: 'a supplier payment', words: 'pay bill supplier vendor transfer cheque' }],
   blank: (given) => ({
-    supplier: given.customer,
+    supplier: given.supplier,
     day: given.day,
     bank: given.bank,
     method: given.method,
@@ -71,7 +71,7 @@ export const prepayment = kind<PrepaymentBody>({
     { says: 'We paid a supplier before the bill', leads: 'a supplier prepayment', words: 'prepay advance deposit supplier down' },
   ],
   blank: (given, known) => ({
-    supplier: given.customer,
+    supplier: given.supplier,
     day: given.day,
     amount: known.amount,
     bank: given.bank,
@@ -93,7 +93,7 @@ export const supplierRefund = kind<SupplierRefundBody>({
   hint: 'Choose what comes back: the entry is shown here before anything is written.',
   says: [{ says: 'A supplier gave us money back', leads: 'a supplier refund', words: 'refund supplier money back credit' }],
   blank: (given) => ({
-    supplier: given.customer,
+    supplier: given.supplier,
     day: given.day,
     bank: given.bank,
     method: given.method,
@@ -119,7 +119,7 @@ export const supplierRelease = kind<PayableReleaseBody>({
     },
   ],
   blank: (given) => ({
-    supplier: given.customer,
+    supplier: given.supplier,
     day: given.day,
     items: given.items.map((i) => ({ item: i.id, amount: i.open })),
   }),
