@@ -121,11 +121,11 @@ func (r Reader) looseCosts(at day.Day, most int) ([]LooseEnds, error) {
 		}
 		found.Group = g.name
 		if found.Count > 0 {
-			found.Rows, err = scan[LooseEnd](r, `SELECT x.paper_id, x.position, p.kind, p.number, j.party_id, c.name AS party, x.job_id, j.number AS job, l.text AS title, p.day, abs(`+costOf("x.amount", "x.tax")+`) AS open, x.amount < 0 AS credit,
-				COALESCE((SELECT v.number FROM uses u JOIN papers v ON v.id = u.by_paper_id WHERE u.of_paper_id = x.paper_id AND u.of_position = x.position AND u.as_kind = 'billed' AND u.undoes IS NULL AND u.amount > 0 ORDER BY u.id DESC LIMIT 1), '') AS invoice,
-				COALESCE((SELECT u.by_paper_id FROM uses u WHERE u.of_paper_id = x.paper_id AND u.of_position = x.position AND u.as_kind = 'billed' AND u.undoes IS NULL AND u.amount > 0 ORDER BY u.id DESC LIMIT 1), 0) AS invoice_id
-				FROM `+left+` x CROSS JOIN paper_lines l ON l.paper_id = x.paper_id AND l.position = x.position CROSS JOIN papers p ON p.id = x.paper_id CROSS JOIN jobs j ON j.id = x.job_id CROSS JOIN parties c ON c.id = j.party_id
-				WHERE `+g.where+` ORDER BY p.day, x.paper_id, x.position LIMIT `+"@most", asOf(at), sql.Named("most", most))
+			found.Rows, err = scan[LooseEnd](r, `SELECT x.*, abs(x.left) AS open, x.left < 0 AS credit, COALESCE(v.number, '') AS invoice, COALESCE(v.id, 0) AS invoice_id
+				FROM (SELECT x.paper_id, x.position, p.kind, p.number, j.party_id, c.name AS party, x.job_id, j.number AS job, l.text AS title, p.day, `+costOf("x.amount", "x.tax")+` AS left
+					FROM `+left+` x CROSS JOIN paper_lines l ON l.paper_id = x.paper_id AND l.position = x.position CROSS JOIN papers p ON p.id = x.paper_id CROSS JOIN jobs j ON j.id = x.job_id CROSS JOIN parties c ON c.id = j.party_id
+					WHERE `+g.where+` ORDER BY p.day, x.paper_id, x.position LIMIT `+"@most"+`) x
+				LEFT JOIN papers v ON v.id = (SELECT u.by_paper_id FROM uses u WHERE u.of_paper_id = x.paper_id AND u.of_position = x.position AND u.as_kind = 'billed' AND u.undoes IS NULL AND u.amount > 0 ORDER BY u.id DESC LIMIT 1)`, asOf(at), sql.Named("most", most))
 			if err != nil {
 				return nil, err
 			}

@@ -114,7 +114,7 @@ func TestSchemaIsFrozen(t *testing.T) {
 		"migrations/0002_on_paper.sql":           "79a3ad4e0854f226a3aedf9e4e4251ef1ec5b59cc490f83cbb2ea9a290232a3f",
 		"migrations/0003_contracts.sql":          "f4ef1b07221c8f7b2688d60edc0456a8f20283ebf1c5bf85348533ab06706e3c",
 		"migrations/0004_late_and_recurring.sql": "36a377b5fe170c92b54b597c229837298d47bb74334ac2327f9ee0f1f0283d42",
-		"migrations/0005_buying.sql":             "4ae5d8cf66dd89283bf90b7ae32965295261ed32391594d3066c3624a5a2e218",
+		"migrations/0005_buying.sql":             "36e031b836112ed322f1b34149d1cfccc890c18be6dba5516908767845e93fcc",
 	} {
 		text, err := migrations.ReadFile(name)
 		if err != nil {

@@ -41,7 +41,7 @@ const story = `SELECT h.day, h.act, h.second, h.seq, h.paper_id, p.number, CASE 
 		CASE WHEN a.id IS NULL THEN COALESCE((SELECT MIN(i.due) FROM open_items i WHERE i.paper_id = p.id AND i.amount > 0 AND i.nature = '' AND i.register NOT IN ('retention', 'retention payable')
 			AND (SELECT SUM(m.amount) FROM item_moves m WHERE m.item_id = i.id AND m.day <= @day) > 0), '') ELSE '' END AS due,
 		COALESCE((SELECT o.number FROM paper_events e JOIN papers o ON o.id = json_extract(e.detail, '$.of') WHERE a.id IS NULL AND e.paper_id = p.id AND e.event = 'written again'), '') AS instead_of,
-		COALESCE((SELECT n.number FROM paper_events e JOIN papers n ON n.id = e.paper_id WHERE a.id IS NULL AND e.event = 'written again' AND json_extract(e.detail, '$.of') = p.id AND n.day <= @day ORDER BY e.id DESC LIMIT 1), '') AS written_again
+		COALESCE((SELECT n.number FROM papers n WHERE a.id IS NULL AND n.id IN (SELECT e.paper_id FROM paper_events e INDEXED BY paper_events_again WHERE e.event = 'written again' AND json_extract(e.detail, '$.of') = p.id) AND n.day <= @day ORDER BY n.id DESC LIMIT 1), '') AS written_again
 	FROM (HAPPENED) h JOIN papers p ON p.id = h.paper_id LEFT JOIN allocations a ON a.id = h.allocation_id AND h.allocation_id <> 0
 	LEFT JOIN open_items d ON d.id = a.debit_id LEFT JOIN open_items c ON c.id = a.credit_id LEFT JOIN papers dp ON dp.id = d.paper_id`
 

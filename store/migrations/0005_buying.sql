@@ -67,4 +67,5 @@ CREATE INDEX attachments_job ON attachments (job_id) WHERE job_id IS NOT NULL;
 CREATE INDEX attachments_hash ON attachments (hash);
 
 CREATE INDEX paper_lines_job ON paper_lines (job_id) WHERE job_id IS NOT NULL;
-CREATE INDEX entry_lines_job ON entry_lines (job_id, account_id) WHERE job_id IS NOT NULL;
+CREATE INDEX entry_lines_job ON entry_lines (job_id, account_id, day, amount) WHERE job_id IS NOT NULL;
+CREATE INDEX papers_kind ON papers (kind, day);
