@@ -44,8 +44,7 @@ type CostFilter struct {
 	Search  string
 	PartyID int64
 	JobID   int64
-	IDs     []int64 // those rows alone, unless none are named
-	State   string  // waiting, credited: those below nil; "" for both
+	State   string // waiting, credited: those below nil; "" for both
 }
 
 // costOf is what of an amount of a line l with a tax is cost, in SQL.
@@ -93,9 +92,6 @@ func (r Reader) Costs(f CostFilter, q Query, at day.Day) (Page[CostRow], error) 
 	}
 	if f.JobID != 0 {
 		l.filter("x.job_id = ?", f.JobID)
-	}
-	if len(f.IDs) > 0 {
-		l.filter("x.paper_id * 1000 + x.position IN ?", f.IDs)
 	}
 	switch f.State {
 	case "waiting":

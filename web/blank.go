@@ -139,13 +139,13 @@ func (s *Server) blankOf(b *Blank, f *store.Facts, order int64, cur money.Curren
 
 // costsFor adds the costs that wait to be passed on.
 func (s *Server) costsFor(b *Blank, r *store.Reader, chosen []int64, cur money.Currency) error {
-	f := store.CostFilter{PartyID: b.Customer, JobID: b.Job, State: "waiting"}
+	f, q := store.CostFilter{PartyID: b.Customer, JobID: b.Job, State: "waiting"}, store.Query{Limit: 200, IDs: chosen}
 	if len(chosen) > 0 {
-		f = store.CostFilter{IDs: chosen}
+		f = store.CostFilter{}
 	} else if b.Job == 0 && b.Customer == 0 {
 		return nil
 	}
-	page, err := r.Costs(f, store.Query{Limit: 200}, s.book.Today())
+	page, err := r.Costs(f, q, s.book.Today())
 	for _, c := range page.Rows {
 		if c.Left > c.OnDrafts || len(chosen) > 0 {
 			b.Costs = append(b.Costs, costBody(c, s.book.Today(), cur))

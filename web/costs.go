@@ -165,10 +165,9 @@ func (s *Server) jobMargin(ctx context.Context, id int64, asOf string) (*struct{
 func (s *Server) registerCosts() {
 	type input struct {
 		ListInput
-		State    string  `query:"state" enum:"waiting,credited" doc:"Those below nil since their supplier credited what was billed; left out, all"`
-		Customer int64   `query:"customer"`
-		Job      int64   `query:"job"`
-		IDs      []int64 `query:"ids,explode" maxItems:"200" doc:"These alone"`
+		State    string `query:"state" enum:"waiting,credited" doc:"Those below nil since their supplier credited what was billed; left out, all"`
+		Customer int64  `query:"customer"`
+		Job      int64  `query:"job"`
 	}
 	lister[input, store.CostRow, Cost]{
 		id: "costs", path: "/api/v1/costs", summary: "Costs that wait to be passed on",
@@ -178,7 +177,7 @@ func (s *Server) registerCosts() {
 			if err != nil {
 				return store.Page[store.CostRow]{}, err
 			}
-			return s.book.Read(ctx).Costs(store.CostFilter{Search: in.Search, State: in.State, PartyID: in.Customer, JobID: in.Job, IDs: in.IDs}, q, d)
+			return s.book.Read(ctx).Costs(store.CostFilter{Search: in.Search, State: in.State, PartyID: in.Customer, JobID: in.Job}, q, d)
 		},
 		row:  costBody,
 		key:  func(r Cost) int64 { return r.ID },
