@@ -185,10 +185,18 @@ func (tx *Tx) PrintedCheques(act int64, d day.Day, papers []int64) error {
 	return nil
 }
 
-// WrittenAgain records that a paper is written in place of another.
+// WrittenAgain records that a paper is written in place of another: what is
+// attached to that is attached to it too.
 func (tx *Tx) WrittenAgain(act, paperID, of int64, d day.Day) error {
 	_, err := tx.exec("INSERT INTO paper_events (act_id, paper_id, day, event, detail) VALUES (?, ?, ?, 'written again', json_object('of', ?))", act, paperID, d, of)
-	return err
+	if err != nil {
+		return err
+	}
+	files, err := tx.Attachments(AttachedTo{PaperID: of})
+	if err != nil {
+		return err
+	}
+	return tx.AttachAll(files, AttachedTo{PaperID: paperID})
 }
 
 // Found is one answer of the search.

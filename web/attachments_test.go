@@ -70,6 +70,11 @@ func TestAttachments(t *testing.T) {
 	}
 	c.get("/attachments/1/file").want(404) // that of the draft is gone with it
 	c.get("/attachments/3/file").want(200)
+	// Written again, the new paper has it too.
+	c.post("/invoices?again=1&againDay=2026-11-20&againReason=x", `{"customer":1,"day":"2026-11-20","lines":[{"text":"Step","unitPrice":"11","taxCode":1}]}`).want(200)
+	if a := c.get("/attachments?paper=3"); a.at("rows", 0, "name") != "bill.png" || a.at("rows", 0, "goesOut") != "true" {
+		t.Errorf("of the paper in its place: %s", a.body)
+	}
 	c.do("DELETE", "/attachments/3", "").want(204)
 	if a := c.get("/attachments?paper=1"); string(a.body) != `{"rows":[]}`+"\n" {
 		t.Errorf("taken off: %s", a.body)

@@ -213,3 +213,85 @@ func TestBuyingIsRefused(t *testing.T) {
 	}
 	c.put("/articles/1", `{"code":"BAL","name":"Baluster","kind":"material","price":"120","taxCode":1,"stocked":true,"prices":[{"group":7,"price":"1"}]}`).want(422)
 }
+
+// Each kind of paper of what we buy is put right in one step: taken back and
+// written again as it was, so that everything stands as before.
+func TestWhatWeBuyIsPutRight(t *testing.T) {
+	c := buys(t)
+	s := c.supplier()
+	c.post("/articles", `{"code":"LAMP","name":"Lamp","kind":"material","price":"90","taxCode":1,"stocked":true,"serial":true}`).want(200)
+	item := func(side string) string { return c.get("/suppliers/"+s+"/bench").want(200).at(side, 0, "id") }
+	standing := func() string {
+		return c.get("/suppliers/"+s).sent("position") + c.get("/stock").sent("sums") + c.get("/costs").sent("sums") + c.get("/trial-balance").sent("rows")
+	}
+	last := map[string]string{} // the paper that stands, by its command
+	for _, step := range []struct {
+		path string
+		body func() string
+	}{
+		{"/purchase-orders", func() string {
+			return `{"supplier":` + s + `,"day":"2026-11-02","expected":"2026-11-10","lines":[{"text":"Balusters","article":1,"quantity":"10","unitPrice":"70","discountPercent":"2.5","taxCode":1},{"text":"Hire","job":1,"net":"90","taxCode":1,"passOn":"supply"}]}`
+		}},
+		{"/goods-received", func() string {
+			return `{"order":`+last["/purchase-orders"]+`,"day":"2026-11-03","lines":[{"position":1,"quantity":"4"}]}`
+		}},
+		{"/supplier-bills", func() string {
+			return `{"supplier":` + s + `,"day":"2026-11-04","reference":"R 1","due":"2026-11-30","total":"913.00","tax":"152.50","earlyPercent":"2","earlyUntil":"2026-11-25","retention":"5","expected":"2027-01-31","lines":[{"order":`+last["/purchase-orders"]+`,"orderLine":1,"quantity":"10","unitPrice":"70","discountPercent":"2.5","taxCode":1},{"text":"Plaster","job":1,"net":"78","taxCode":1,"passOn":"supply","markup":"7.5"}]}`
+		}},
+		{"/expenses", func() string {
+			return `{"supplier":` + s + `,"day":"2026-11-04","bank":1,"method":"cash","lines":[{"text":"Lamp","article":2,"quantity":"2","unitPrice":"45","taxCode":1,"serials":["L1","L2"]},{"text":"Fee","job":1,"net":"20","taxCode":3,"passOn":"behalf"},{"text":"Car","account":39,"net":"10","taxCode":1,"joined":true}]}`
+		}},
+		{"/supplier-credits", func() string {
+			return `{"paper":`+last["/supplier-bills"]+`,"day":"2026-11-05","reason":"cracked","open":true,"lines":[{"position":1,"quantity":"1","back":true}]}`
+		}},
+		{"/supplier-credits", func() string {
+			return `{"supplier":` + s + `,"day":"2026-11-05","reason":"rebate","lines":[{"text":"Rebate","account":39,"amount":"10","taxCode":1}]}`
+		}},
+		{"/supplier-prepayments", func() string {
+			return `{"supplier":` + s + `,"day":"2026-11-05","amount":"50","bank":1,"method":"transfer","order":`+last["/purchase-orders"]+`}`
+		}},
+		{"/supplier-payments", func() string {
+			return `{"supplier":` + s + `,"day":"2026-11-06","paid":"300","charges":"1.50","bank":1,"method":"transfer","bills":[{"item":` + item("owed") + `,"amount":"300"}]}`
+		}},
+		{"/supplier-refunds", func() string {
+			return `{"supplier":` + s + `,"day":"2026-11-06","bank":1,"method":"transfer","sources":[{"item":` + item("credits") + `,"amount":"5"}]}`
+		}},
+		{"/supplier-releases", func() string {
+			return `{"supplier":` + s + `,"day":"2026-11-06","items":[{"item":` + item("keptBack") + `,"amount":"12.34"}]}`
+		}},
+		{"/costs/not-passed-on", func() string {
+			return `{"day":"2026-11-06","reason":"ours","costs":[{"paper":`+last["/supplier-bills"]+`,"line":2,"amount":"8"}]}`
+		}},
+		{"/stock/uses", func() string {
+			return `{"job":1,"day":"2026-11-06","lines":[{"article":2,"quantity":"1","serials":["L2"]},{"article":1,"quantity":"3"}]}`
+		}},
+		{"/stock/counts", func() string {
+			return `{"day":"2026-11-06","lines":[{"article":1,"quantity":"7","cost":"70"}]}`
+		}},
+		{"/purchase-orders/cancellations", func() string {
+			return `{"order":`+last["/purchase-orders"]+`,"day":"2026-11-07","note":"sold out","lines":[{"position":2,"quantity":"1"}]}`
+		}},
+	} {
+		paper := c.post(step.path+"?"+seen, step.body()).want(200).at("posted", "paper")
+		before := standing()
+		copied := c.get("/papers/" + paper + "/copy?again=true").want(200)
+		again := "?again=" + paper + "&againDay=" + copied.at("day") + "&againReason=wrong"
+		made := c.post(step.path+again+"&"+seen, copied.sent("body"))
+		if made.status != 200 {
+			t.Errorf("%s: %s from %s", step.path, made.body, copied.sent("body"))
+			continue
+		}
+		if after := standing(); after != before {
+			t.Errorf("%s: stands at\n%s\nwas\n%s", step.path, after, before)
+		}
+		now := made.at("posted", "paper")
+		last[step.path] = now
+		if was, is := c.get("/papers/"+paper), c.get("/papers/"+now); was.at("total") != is.at("total") || was.at("day") != is.at("day") || was.at("reference") != is.at("reference") || is.sent("lines") != was.sent("lines") {
+			t.Errorf("%s: is %s, was %s", step.path, is.body, was.body)
+		}
+		if a := c.post(step.path+"?preview=true&"+seen, c.get("/papers/"+now+"/copy").want(200).sent("body")); a.status != 200 {
+			t.Errorf("%s: a copy: %s", step.path, a.body)
+		}
+	}
+	c.get("/tie-out").want(200)
+}

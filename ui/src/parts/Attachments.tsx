@@ -20,6 +20,8 @@ interface Props extends Of {
   goesOut?: boolean;
   /** In one line, over a sheet. */
   slim?: boolean;
+  /** To be looked at alone, by this title; nothing where there is none. */
+  kept?: string;
   /** The one that is looked at, where it stands elsewhere. */
   onLook?: (a: Attachment | null) => void;
   looked?: number;
@@ -60,7 +62,7 @@ export function AttachmentView({ attachment: a }: { attachment: Attachment }) {
 }
 
 /** What is attached to a thing: dropped, pasted or chosen; pictures and PDF are shown in place. */
-export function Attachments({ paper, draft, customer, job, before, goesOut, slim, onLook, looked }: Props) {
+export function Attachments({ paper, draft, customer, job, before, goesOut, slim, kept, onLook, looked }: Props) {
   const of: Of = { paper, draft, customer, job };
   const known = !!(paper || draft || customer || job);
   const client = useQueryClient();
@@ -110,38 +112,43 @@ export function Attachments({ paper, draft, customer, job, before, goesOut, slim
     await client.invalidateQueries({ queryKey: ['attachments'] });
   };
   const seen = rows.find((a) => a.id === at);
+  if (kept && rows.length === 0) return null;
   return (
     <Drop
-      aria-label="Attachments"
+      aria-label={kept ?? 'Attachments'}
       className="no-print"
       data-over={over || undefined}
       onDragOver={(e) => {
-        if (!e.dataTransfer.types.includes('Files')) return;
+        if (kept || !e.dataTransfer.types.includes('Files')) return;
         e.preventDefault();
         setOver(true);
       }}
       onDragLeave={() => setOver(false)}
       onDrop={(e) => {
         setOver(false);
-        if (e.dataTransfer.files.length === 0) return;
+        if (kept || e.dataTransfer.files.length === 0) return;
         e.preventDefault();
         e.stopPropagation();
         void add([...e.dataTransfer.files]);
       }}
       onPaste={(e) => {
-        if (e.clipboardData.files.length === 0) return;
+        if (kept || e.clipboardData.files.length === 0) return;
         e.preventDefault();
         void add([...e.clipboardData.files]);
       }}
     >
       <div style={{ display: 'flex', alignItems: 'baseline', gap: 12, flexWrap: 'wrap' }}>
-        {slim ? <b style={{ fontSize: 13.5 }}>Attachments</b> : <Typography variant="h2">Attachments</Typography>}
-        <Button onClick={() => chooser.current?.click()} disabled={busy}>
-          Choose a file
-        </Button>
-        <Typography variant="body2" color="textSecondary" aria-live="polite">
-          {busy ? 'It is being kept …' : 'or drop or paste it here'}
-        </Typography>
+        {slim ? <b style={{ fontSize: 13.5 }}>{kept ?? 'Attachments'}</b> : <Typography variant="h2">Attachments</Typography>}
+        {!kept && (
+          <>
+            <Button onClick={() => chooser.current?.click()} disabled={busy}>
+              Choose a file
+            </Button>
+            <Typography variant="body2" color="textSecondary" aria-live="polite">
+              {busy ? 'It is being kept …' : 'or drop or paste it here'}
+            </Typography>
+          </>
+        )}
         <input
           ref={chooser}
           type="file"
@@ -178,9 +185,11 @@ export function Attachments({ paper, draft, customer, job, before, goesOut, slim
                   Take along
                 </Button>
               )}
-              <Button size="small" aria-label={`Take off ${a.name}`} onClick={() => void take(a)}>
-                ×
-              </Button>
+              {!kept && (
+                <Button size="small" aria-label={`Take off ${a.name}`} onClick={() => void take(a)}>
+                  ×
+                </Button>
+              )}
             </li>
           ))}
         </Files>

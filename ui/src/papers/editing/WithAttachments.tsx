@@ -4,6 +4,7 @@ import type { Attachment } from '../../api/client';
 import { Attachments, AttachmentView } from '../../parts/Attachments';
 import { Narrow } from '../Lines';
 import type { Draft } from './draft';
+import { useAgain } from './useForm';
 
 const Beside = styled('div')({
   display: 'grid',
@@ -26,6 +27,7 @@ export function WithAttachments({
 }) {
   const id = useSyncExternalStore(draft.subscribe, () => draft.id);
   const [looked, setLooked] = useState<Attachment | null>(null);
+  const again = useAgain();
   const files = (
     <Above>
       <Attachments
@@ -36,6 +38,9 @@ export function WithAttachments({
         looked={looked?.id}
         onLook={setLooked}
       />
+      {again > 0 && (
+        <Attachments paper={again} slim kept="Of the paper before, and kept" looked={looked?.id} onLook={setLooked} />
+      )}
     </Above>
   );
   return (
