@@ -19,11 +19,12 @@ import (
 
 var importers = map[string]importer{
 	"customers": {[]column{{"Name", nil, true}, {"Number", nil, false}, {"Contact", nil, false}, {"Email", []string{"E-mail"}, false}, {"Phone", nil, false}, {"Address", nil, false},
-		{"Town", nil, false}, {"Site address", nil, false}, {"Tax number", nil, false}, {"Terms", nil, false}, {"Note", nil, false}, {"In use", nil, false}}, importCustomer},
+		{"Town", nil, false}, {"Site address", nil, false}, {"Tax number", nil, false}, {"Terms", nil, false}, {"Note", nil, false}, {"Customer", nil, false}, {"Supplier", nil, false},
+		{"IBAN", nil, false}, {"BIC", nil, false}, {"Keep back", nil, false}, {"Withhold", nil, false}, {"Group", nil, false}, {"In use", nil, false}}, importCustomer},
 	"jobs": {[]column{{"Name", nil, true}, {"Customer", []string{"Customer number"}, true}, {"Number", nil, false}, {"Site", nil, false}, {"Contract sum", nil, false},
 		{"State", nil, false}, {"Note", nil, false}}, importJob},
 	"articles": {[]column{{"Code", nil, true}, {"Name", nil, true}, {"Kind", nil, true}, {"Unit", nil, false}, {"Price", nil, false}, {"Account", nil, false},
-		{"Tax code", nil, false}, {"In use", nil, false}}, importArticle},
+		{"Tax code", nil, false}, {"Stocked", nil, false}, {"Numbered", nil, false}, {"In use", nil, false}}, importArticle},
 	"accounts": {[]column{{"Number", nil, true}, {"Name", nil, true}, {"Type", nil, true}, {"In use", nil, false}}, importAccount},
 	"taxcodes": {[]column{{"Code", nil, true}, {"Name", nil, false}, {"Kind", nil, false}, {"Since", nil, true}, {"Percent", nil, true}, {"In use", nil, false}}, importTaxCode},
 	"terms":    {[]column{{"Name", nil, true}, {"Kind", nil, true}, {"Days", nil, false}, {"Instalments", nil, false}, {"Discount", nil, false}, {"Discount days", nil, false}, {"In use", nil, false}}, importTerms},
@@ -78,18 +79,38 @@ func takes(known []string) string {
 	return " It takes, among others, " + strings.Join(known, ", ") + "."
 }
 
-// inUse reads a yes or no over whether a record is out of use; what is not
-// said leaves that as it is.
+// inUse reads a yes or no over whether a record is out of use.
 func inUse(inactive *bool, cell string) error {
+	used := !*inactive
+	err := yesNo(&used, cell, "in use")
+	*inactive = !used
+	return err
+}
+
+// yesNo reads a yes or no; what is not said leaves it as it is.
+func yesNo(to *bool, cell, what string) error {
 	switch strings.ToLower(cell) {
 	case "":
 	case "yes", "true", "1":
-		*inactive = false
+		*to = true
 	case "no", "false", "0":
-		*inactive = true
+		*to = false
 	default:
-		return refused("in use", "%q is neither yes nor no.", cell)
+		return refused(what, "%q is neither yes nor no.", cell)
 	}
+	return nil
+}
+
+// percent reads a percentage; what is not said leaves it as it is.
+func percent(to *decimal.Decimal, cell, what string) error {
+	if cell == "" {
+		return nil
+	}
+	p, err := money.UnderstandDecimal(strings.TrimSuffix(cell, "%"), 4, money.PointMarks)
+	if err != nil {
+		return refused(what, "%s: %s.", what, err)
+	}
+	*to = p
 	return nil
 }
 
@@ -106,21 +127,34 @@ func importCustomer(in *importing, cell func(string) string) (string, string, er
 		return "", "", err
 	}
 	for to, name := range map[*string]string{&p.Name: "Name", &p.Number: "Number", &p.Contact: "Contact", &p.Email: "Email", &p.Phone: "Phone", &p.Address: "Address",
-		&p.Town: "Town", &p.SiteAddress: "Site address", &p.TaxNumber: "Tax number", &p.Note: "Note"} {
+		&p.Town: "Town", &p.SiteAddress: "Site address", &p.TaxNumber: "Tax number", &p.Note: "Note", &p.IBAN: "IBAN", &p.BIC: "BIC"} {
 		set(to, cell(name))
 	}
 	terms, err1 := named[master.Terms](in, "name", cell("Terms"), "terms")
 	if terms != 0 {
 		p.TermsID = terms
 	}
-	err2 := inUse(&p.Inactive, cell("In use"))
-	return does, p.Name, joined(err1, err2, func() error { return saveCustomer(in.tx, &p) })
+	group, err2 := named[master.Group](in, "name", cell("Group"), "group")
+	if group != 0 {
+		p.GroupID = group
+	}
+	err3 := allOf(inUse(&p.Inactive, cell("In use")), yesNo(&p.IsCustomer, cell("Customer"), "customer"), yesNo(&p.IsSupplier, cell("Supplier"), "supplier"),
+		percent(&p.KeepBack, cell("Keep back"), "keep back"), percent(&p.Withhold, cell("Withhold"), "withhold"))
+	return does, p.Name, joined(err1, allOf(err2, err3), func() error { return saveCustomer(in.tx, &p) })
 }
 
 // joined runs do unless an error came before, and puts refusals together.
 func joined(err1, err2 error, do func() error) error {
+	if err := allOf(err1, err2); err != nil {
+		return err
+	}
+	return do()
+}
+
+// allOf puts refusals together; any other error comes alone.
+func allOf(errs ...error) error {
 	var refusals posting.Refusals
-	for _, err := range []error{err1, err2} {
+	for _, err := range errs {
 		var r posting.Refusals
 		if err != nil && !errors.As(err, &r) {
 			return err
@@ -130,7 +164,7 @@ func joined(err1, err2 error, do func() error) error {
 	if len(refusals) > 0 {
 		return refusals
 	}
-	return do()
+	return nil
 }
 
 func (in *importing) amount(cell, what string) (money.Amount, error) {
@@ -205,7 +239,7 @@ func importArticle(in *importing, cell func(string) string) (string, string, err
 		i.TaxCodeID = code
 	}
 	return does, i.Code + " " + i.Name, joined(err1, err2, func() error {
-		if err := inUse(&i.Inactive, cell("In use")); err != nil {
+		if err := allOf(inUse(&i.Inactive, cell("In use")), yesNo(&i.Stocked, cell("Stocked"), "stocked"), yesNo(&i.Serial, cell("Numbered"), "numbered")); err != nil {
 			return err
 		}
 		return saveArticle(in.tx, &i)

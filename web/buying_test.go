@@ -205,6 +205,18 @@ func TestBuyingIsRefused(t *testing.T) {
 	bench = c.get("/suppliers/" + s + "/bench")
 	c.try("/allocations", `{"day":"2026-11-04","pairs":[{"debit":`+bench.at("credits", 0, "id")+`,"credit":`+bench.at("owed", 0, "id")+`}]}`, "Dr 201 20.00, Cr 161 20.00")
 	c.try("/supplier-refunds", `{"supplier":`+s+`,"day":"2026-11-04","bank":1,"method":"transfer","sources":[{"item":`+bench.at("credits", 0, "id")+`}]}`, "Dr 101 980.00, Cr 161 980.00")
+	// Suppliers and stocked articles are read from a file.
+	c.post("/import/customers", `{"csv":"Name,Supplier,IBAN,Keep back\nGrain & Glue,yes,ZZ17 LARK 0000 0000 778,5%\n"}`).want(200)
+	if a := c.get("/suppliers?q=grain"); a.at("count") != "1" || a.at("rows", 0, "customer") != "false" {
+		t.Errorf("a supplier from a file: %s", a.body)
+	}
+	if a := c.post("/import/customers?preview=true", `{"csv":"Name,Supplier,IBAN,Keep back\nX,perhaps,ZZ17,5\n"}`).want(200); !strings.Contains(string(a.body), "neither yes nor no") {
+		t.Errorf("neither yes nor no: %s", a.body)
+	}
+	c.post("/import/articles", `{"csv":"Code,Name,Kind,Stocked,Numbered\nLIFT,Lift motor,material,yes,yes\n"}`).want(200)
+	if a := c.get("/stock?q=lift"); a.at("rows", 0, "quantity") != "0" {
+		t.Errorf("an article in stock from a file: %s", a.body)
+	}
 	// Prices of a group of customers, and articles that stay as they are kept.
 	c.post("/groups", `{"name":"Builders"}`).want(200)
 	c.put("/articles/1", `{"code":"BAL","name":"Baluster","kind":"material","price":"120","taxCode":1,"stocked":false}`).want(422)
