@@ -87,9 +87,31 @@ test('pictures of the main views', async ({ page, demo }) => {
   await shot('ageing');
   await open('/ledger/tie-out?asOf=2026-08-31');
   await shot('tie-out');
-  await open('/setup/accounts');
-  await shot('setup');
+  const paper = await page.context().newPage();
+  await paper.setViewportSize({ width: 420, height: 560 });
+  await paper.setContent(bill);
+  const picture = await paper.screenshot();
+  await paper.close();
+  const [crane] = (await (await page.request.get(`${demo.url}/api/v1/suppliers?q=crane`)).json()).rows;
+  await open(`/papers/new/supplier_bill?customer=${crane.id}`);
+  await page.getByLabel('Attach files').setInputFiles({ name: 'bill 2611.png', mimeType: 'image/png', buffer: picture });
+  await expect(page.getByRole('complementary', { name: 'bill 2611.png' }).getByRole('img')).toBeVisible();
+  await page.getByRole('textbox', { name: 'Their number' }).fill('LC 2611');
+  await page.getByRole('textbox', { name: 'What, line 1' }).fill('Crane hire, whole day');
+  await page.getByRole('combobox', { name: 'Job, line 1' }).fill('223');
+  await expect(page.getByRole('option', { name: /Chandlery/ })).toBeVisible();
+  await page.keyboard.press('Enter');
+  await page.getByRole('combobox', { name: 'Passed on, line 1' }).selectOption('as our own supply');
+  await page.getByRole('textbox', { name: 'Net, line 1' }).fill('960');
+  await shot('supplier-bill');
+  await discard();
   await page.emulateMedia({ colorScheme: 'dark' });
-  await open('/desk');
-  await shot('desk-by-night');
+  await open(`/jobs/${chandlery.id}`);
+  await page.getByRole('region', { name: 'Costs to pass on' }).scrollIntoViewIfNeeded();
+  await shot('job-costs');
 });
+
+// A bill as a supplier sends it, made up as all else.
+const bill = `<body style="font:15px serif;padding:34px;background:#fffef8;color:#222"><h2>Larkfield Crane &amp; Lift</h2><p>The Yard, Larkfield</p>
+  <p>To Sparrow &amp; Winder Stairworks<br>Bill LC 2611, 19 November 2026</p><table style="width:100%"><tr><td>Crane hire, whole day<td style="text-align:right">960.00
+  <tr><td>Tax 20 %<td style="text-align:right">192.00<tr style="font-weight:bold"><td>To pay within 30 days<td style="text-align:right">1,152.00</table></body>`;

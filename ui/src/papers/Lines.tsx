@@ -21,8 +21,9 @@ export const Narrow = createContext(false);
 
 const Under = styled('div')(({ theme }) => ({
   display: 'grid',
-  gridTemplateColumns: 'repeat(3, minmax(0, 1fr))',
-  gap: 12,
+  gridTemplateColumns: 'repeat(4, minmax(0, 1fr))',
+  gap: 10,
+  '& label': { display: 'flex', flexDirection: 'column', justifyContent: 'space-between' },
   fontSize: 12.5,
   color: theme.vars!.palette.text.secondary,
 }));
@@ -44,7 +45,7 @@ interface Props<L> {
 /** The lines of a bill or an entry: Enter at the end of the last opens the next. */
 export function EntryLines<L extends object>({ label, heads, lines, fresh, onChange, pasted, below, children }: Props<L>) {
   const narrow = useContext(Narrow);
-  const shown = narrow ? [heads[0]!, heads.at(-1)!] : heads;
+  const shown = narrow ? [heads[0]!] : heads;
   const table = useRef<HTMLTableElement>(null);
   const form = useFormHere();
   const paste = usePastedLines(pasted.kinds, (rows, at) =>
@@ -106,13 +107,13 @@ export function EntryLines<L extends object>({ label, heads, lines, fresh, onCha
             const cells = children(l, n, set(n));
             const under = below?.(l, n, set(n));
             const more =
-              narrow && cells.length > 2 ? (
+              narrow && cells.length > 1 ? (
                 <>
                   <Under>
-                    {cells.slice(1, -1).map((cell, i) => (
+                    {cells.slice(1).map((cell, i) => (
                       <label key={i}>
                         {heads[i + 1]?.title}
-                        <div>{cell}</div>
+                        {cell}
                       </label>
                     ))}
                   </Under>
@@ -124,7 +125,7 @@ export function EntryLines<L extends object>({ label, heads, lines, fresh, onCha
             return (
               <Fragment key={n}>
                 <TableRow data-line={n} sx={more ? { '& > td': { borderBottom: 0 } } : undefined}>
-                  {(narrow ? [cells[0], cells.at(-1)] : cells).map((cell, i) => (
+                  {(narrow ? [cells[0]] : cells).map((cell, i) => (
                     <TableCell key={i}>{cell}</TableCell>
                   ))}
                   <TableCell>
