@@ -245,22 +245,22 @@ func TestWhatWeBuyIsPutRight(t *testing.T) {
 			return `{"supplier":` + s + `,"day":"2026-11-02","expected":"2026-11-10","lines":[{"text":"Balusters","article":1,"quantity":"10","unitPrice":"70","discountPercent":"2.5","taxCode":1},{"text":"Hire","job":1,"net":"90","taxCode":1,"passOn":"supply"}]}`
 		}},
 		{"/goods-received", func() string {
-			return `{"order":`+last["/purchase-orders"]+`,"day":"2026-11-03","lines":[{"position":1,"quantity":"4"}]}`
+			return `{"order":` + last["/purchase-orders"] + `,"day":"2026-11-03","lines":[{"position":1,"quantity":"4"}]}`
 		}},
 		{"/supplier-bills", func() string {
-			return `{"supplier":` + s + `,"day":"2026-11-04","reference":"R 1","due":"2026-11-30","total":"913.00","tax":"152.50","earlyPercent":"2","earlyUntil":"2026-11-25","retention":"5","expected":"2027-01-31","lines":[{"order":`+last["/purchase-orders"]+`,"orderLine":1,"quantity":"10","unitPrice":"70","discountPercent":"2.5","taxCode":1},{"text":"Plaster","job":1,"net":"78","taxCode":1,"passOn":"supply","markup":"7.5"}]}`
+			return `{"supplier":` + s + `,"day":"2026-11-04","reference":"R 1","due":"2026-11-30","total":"913.00","tax":"152.50","earlyPercent":"2","earlyUntil":"2026-11-25","retention":"5","expected":"2027-01-31","lines":[{"order":` + last["/purchase-orders"] + `,"orderLine":1,"quantity":"10","unitPrice":"70","discountPercent":"2.5","taxCode":1},{"text":"Plaster","job":1,"net":"78","taxCode":1,"passOn":"supply","markup":"7.5"}]}`
 		}},
 		{"/expenses", func() string {
 			return `{"supplier":` + s + `,"day":"2026-11-04","bank":1,"method":"cash","lines":[{"text":"Lamp","article":2,"quantity":"2","unitPrice":"45","taxCode":1,"serials":["L1","L2"]},{"text":"Fee","job":1,"net":"20","taxCode":3,"passOn":"behalf"},{"text":"Car","account":39,"net":"10","taxCode":1,"joined":true}]}`
 		}},
 		{"/supplier-credits", func() string {
-			return `{"paper":`+last["/supplier-bills"]+`,"day":"2026-11-05","reason":"cracked","open":true,"lines":[{"position":1,"quantity":"1","back":true}]}`
+			return `{"paper":` + last["/supplier-bills"] + `,"day":"2026-11-05","reason":"cracked","open":true,"lines":[{"position":1,"quantity":"1","back":true}]}`
 		}},
 		{"/supplier-credits", func() string {
 			return `{"supplier":` + s + `,"day":"2026-11-05","reason":"rebate","lines":[{"text":"Rebate","account":39,"amount":"10","taxCode":1}]}`
 		}},
 		{"/supplier-prepayments", func() string {
-			return `{"supplier":` + s + `,"day":"2026-11-05","amount":"50","bank":1,"method":"transfer","order":`+last["/purchase-orders"]+`}`
+			return `{"supplier":` + s + `,"day":"2026-11-05","amount":"50","bank":1,"method":"transfer","order":` + last["/purchase-orders"] + `}`
 		}},
 		{"/supplier-payments", func() string {
 			return `{"supplier":` + s + `,"day":"2026-11-06","paid":"300","charges":"1.50","bank":1,"method":"transfer","bills":[{"item":` + item("owed") + `,"amount":"300"}]}`
@@ -272,7 +272,7 @@ func TestWhatWeBuyIsPutRight(t *testing.T) {
 			return `{"supplier":` + s + `,"day":"2026-11-06","items":[{"item":` + item("keptBack") + `,"amount":"12.34"}]}`
 		}},
 		{"/costs/not-passed-on", func() string {
-			return `{"day":"2026-11-06","reason":"ours","costs":[{"paper":`+last["/supplier-bills"]+`,"line":2,"amount":"8"}]}`
+			return `{"day":"2026-11-06","reason":"ours","costs":[{"paper":` + last["/supplier-bills"] + `,"line":2,"amount":"8"}]}`
 		}},
 		{"/stock/uses", func() string {
 			return `{"job":1,"day":"2026-11-06","lines":[{"article":2,"quantity":"1","serials":["L2"]},{"article":1,"quantity":"3"}]}`
@@ -281,7 +281,7 @@ func TestWhatWeBuyIsPutRight(t *testing.T) {
 			return `{"day":"2026-11-06","lines":[{"article":1,"quantity":"7","cost":"70"}]}`
 		}},
 		{"/purchase-orders/cancellations", func() string {
-			return `{"order":`+last["/purchase-orders"]+`,"day":"2026-11-07","note":"sold out","lines":[{"position":2,"quantity":"1"}]}`
+			return `{"order":` + last["/purchase-orders"] + `,"day":"2026-11-07","note":"sold out","lines":[{"position":2,"quantity":"1"}]}`
 		}},
 	} {
 		paper := c.post(step.path+"?"+seen, step.body()).want(200).at("posted", "paper")

@@ -41,6 +41,13 @@ func TestOddFigures(t *testing.T) {
 			{"/write-offs", off("2026-10-07", "174.07"), entry("Dr 631 148.15, Dr 241 22.22, Dr 241 3.70, Cr 120 174.07")},
 			{"/write-offs", off("2026-10-07", "174.08"), entry("Dr 631 148.14, Dr 241 22.23, Dr 241 3.71, Cr 120 174.08")},
 		},
+		// The credit of the first line carries all of its discount: what is left to take back is of the second code alone.
+		"an early discount over two rates, one line credited, the rest undone": {
+			{"/invoices", two, entry("Dr 120 522.22, Cr 401 333.33, Cr 401 111.11, Cr 241 66.67, Cr 241 11.11")},
+			{"/receipts", discount, entry("Dr 101 506.55, Dr 491 13.34, Dr 241 2.00, Dr 241 0.33, Cr 120 522.22")},
+			{"/credit-notes", `{"paper":1,"day":"2026-10-06","cause":"fault","text":"x","what":"lines","lines":[{"position":1}]}`, entry("Dr 401 333.33, Dr 241 64.67, Cr 491 10.00, Cr 120 388.00")},
+			{"/allocations/undo", `{"day":"2026-10-07","allocations":[1]}`, entry("Dr 120 3.67, Cr 491 3.34, Cr 241 0.33")},
+		},
 		// 333.33 with 55.55 inside, a third at a time: 18.52, 18.52 and the rest.
 		"a deposit with tax inside over three invoices": {
 			{"/deposits", `{"customer":1,"day":"2026-10-01","amount":"333.33","taxCode":1,"bank":1,"method":"cash"}`, entry("Dr 101 333.33, Cr 221 277.78, Cr 241 55.55")},

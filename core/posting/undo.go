@@ -1,6 +1,8 @@
 package posting
 
 import (
+	"slices"
+
 	"cleantally/core/day"
 	"cleantally/core/ledger"
 	"cleantally/core/money"
@@ -150,7 +152,12 @@ func (b *Builder) takeBack(field string, i, di Item, amount money.Amount, d day.
 	if p := b.effect.Papers[-b.Own()-1]; p.SourceID == i.PaperID {
 		p.Total += back.Amount.Base
 	}
-	b.Enter(portions(negated(b.ItemLines(i.ID)), back.Amount.Own, whole.Amount.Own)...)
+	taken := slices.DeleteFunc(slices.Clone(b.standingUses(b.UsesBy(i.PaperID))), func(u Use) bool { return u.Of.PaperID != di.Bills || u.As != Discounted })
+	lines := negated(b.ItemLines(i.ID))
+	if amount != whole.Amount.Own { // a credit note has carried some of the discount
+		lines = b.shareOf(lines, taken, back.Amount.Own)
+	}
+	b.Enter(lines...)
 	opposite := b.Open(Item{Register: i.Register, Nature: TakenBack, PartyID: i.PartyID, JobID: i.JobID, Day: d, Due: d, Currency: i.Currency, Part: signed(back, -i.Sign())})
 	oi, _ := b.Look(opposite)
 	debit, credit := oi, i
@@ -161,10 +168,7 @@ func (b *Builder) takeBack(field string, i, di Item, amount money.Amount, d day.
 	if i.Nature != OfDiscount {
 		return true
 	}
-	for _, u := range b.standingUses(b.UsesBy(i.PaperID)) {
-		if u.Of.PaperID != di.Bills || u.As != Discounted {
-			continue
-		}
+	for _, u := range taken {
 		if amount == whole.Amount.Own {
 			if !b.UndoUse(field, u, d) {
 				return false
@@ -180,31 +184,43 @@ func (b *Builder) takeBack(field string, i, di Item, amount money.Amount, d day.
 	return true
 }
 
-// portions are lines as far as they are of a part of a whole; the last takes
-// what is left, so that they balance with it.
-func portions(lines []ledger.Line, part, whole money.Amount) []ledger.Line {
-	if part == whole {
-		return lines
-	}
+// shareOf are the lines of a discount as far as no credit note has carried it:
+// the tax of each code as its use has it left, the discount what remains.
+func (b *Builder) shareOf(lines []ledger.Line, uses []Use, part money.Amount) []ledger.Line {
 	some := make([]ledger.Line, len(lines))
-	var sum, left money.Amount
-	for _, l := range lines {
-		sum += l.Amount
+	var sum money.Amount
+	plain := len(lines) - 1 // the line of the discount itself takes what remains
+	for n, l := range lines {
+		if sum += l.Amount; l.TaxCodeID == 0 {
+			plain = n
+		}
 	}
-	if left = -part; sum > 0 { // of what we owe, on the other side
-		left = part
+	left := part
+	if sum < 0 {
+		left = -part
 	}
 	for n, l := range lines {
-		some[n] = l
-		if some[n].Amount = -money.Portion(part, -l.Amount, whole); l.Amount > 0 {
-			some[n].Amount = money.Portion(part, l.Amount, whole)
+		if some[n] = l; n == plain {
+			continue
 		}
-		if n == len(lines)-1 {
-			some[n].Amount = left
+		some[n].Amount = 0
+		for _, u := range uses {
+			if u.Of.TaxCodeID == l.TaxCodeID && u.Tax.Own > 0 {
+				some[n].Amount = portioned(l.Amount, b.usedAs(u.Of, Discounted).Tax.Own, u.Tax.Own)
+			}
 		}
 		left -= some[n].Amount
 	}
+	some[plain].Amount = left
 	return some
+}
+
+// portioned is a portion of an amount on either side of nil.
+func portioned(amount, part, whole money.Amount) money.Amount {
+	if amount < 0 {
+		return -money.Portion(part, -amount, whole)
+	}
+	return money.Portion(part, amount, whole)
 }
 
 // negated are the opposites of lines.
