@@ -307,3 +307,44 @@ func TestWhatWeBuyIsPutRight(t *testing.T) {
 	}
 	c.get("/tie-out").want(200)
 }
+
+// Many at once on what can be used once: a cost, the last pieces, a bill, what
+// is kept back, an order. One gets it, the others a clear refusal.
+func TestManyAtOnceOnWhatIsBought(t *testing.T) {
+	c := buys(t)
+	s := c.supplier()
+	c.post("/purchase-orders", `{"supplier":`+s+`,"day":"2026-11-01","lines":[{"text":"Lamps","job":1,"quantity":"1","unitPrice":"50","taxCode":1}]}`).want(200)
+	c.post("/supplier-bills", `{"supplier":`+s+`,"day":"2026-11-02","reference":"M 1","retention":"10","expected":"2026-12-31","lines":[{"text":"Crane","job":1,"net":"480","taxCode":1,"passOn":"supply"},{"text":"Balusters","article":1,"quantity":"5","unitPrice":"10","taxCode":1}]}`).want(200)
+	bench := c.get("/suppliers/" + s + "/bench").want(200)
+	owed, kept := bench.at("owed", 0, "id"), bench.at("keptBack", 0, "id")
+	for path, body := range map[string]string{
+		"/invoices":                       `{"customer":1,"job":1,"day":"2026-11-03","lines":[{"costs":[{"paper":2,"line":1}]}]}`,
+		"/stock/uses":                     `{"job":1,"day":"2026-11-03","lines":[{"article":1,"quantity":"3"}]}`,
+		"/supplier-releases":              `{"supplier":` + s + `,"day":"2026-11-03","items":[{"item":` + kept + `,"amount":"40"}]}`,
+		"/purchase-orders/cancellations":  `{"order":1,"day":"2026-11-03","note":"x","lines":[{"position":1,"quantity":"1"}]}`,
+		"/supplier-payments?" + seen + "": `{"supplier":` + s + `,"day":"2026-11-03","bank":1,"method":"transfer","bills":[{"item":` + owed + `,"amount":"500"}]}`,
+	} {
+		const many = 24
+		answers := make(chan answer, many)
+		for range many {
+			go func() { answers <- c.post(path, body) }()
+		}
+		posted := 0
+		for range many {
+			switch a := <-answers; a.status {
+			case 200:
+				posted++
+			case 422:
+				if a.at("refusals", 0, "text") == "" {
+					t.Errorf("%s: refused without a sentence: %s", path, a.body)
+				}
+			default:
+				t.Errorf("%s: %d %s", path, a.status, a.body)
+			}
+		}
+		if posted != 1 {
+			t.Errorf("%s: posted %d times", path, posted)
+		}
+	}
+	c.tiesOut()
+}

@@ -1,5 +1,5 @@
 import type { Page } from '@playwright/test';
-import { customer, expect, expectAccessible, put, test, type Firm } from './firm';
+import { customer, delay, expect, expectAccessible, put, test, type Firm } from './firm';
 
 // What is bought for a job, passed on, paid, kept in stock: each told as it happens.
 
@@ -236,7 +236,7 @@ test('a bill is typed beside its picture; what is no file for it is refused', as
 test('what is due is paid in one run, and written for the bank once', async ({ page, demo }) => {
   const from = await supplier(page, demo, 'Paid By Run', { iban: 'ZZ17 LARK 0000 0000 778' });
   for (const reference of ['PR 1', 'PR 2'])
-    await put(page, demo, 'supplier-bills', { supplier: from, day: '2026-11-02', due: '2026-11-20', reference, lines: [{ text: 'Oak', account: 0, net: '100', taxCode: 1, ...(await anAccount(page, demo)) }] });
+    await put(page, demo, 'supplier-bills', { supplier: from, day: '2026-11-02', due: '2026-11-20', reference, lines: [{ text: 'Oak', net: '100', taxCode: 1, ...(await anAccount(page, demo)) }] });
   await page.goto(`${demo.url}/papers/new/payment_run`);
   const due = page.getByRole('table', { name: 'What could be paid' });
   await expect(due.getByRole('row', { name: /Paid By Run/ })).toHaveCount(2);
@@ -289,4 +289,48 @@ test('two who bill one cost: who was second is told whose draft has it', async (
   await page.getByRole('textbox', { name: 'Why is it not to be billed?' }).fill('Agreed on the site');
   await press(page, 'Control+Enter');
   await expect.poll(async () => (await (await page.request.get(`${demo.url}/api/v1/costs?job=${job}`)).json()).count).toBe(0);
+});
+
+for (const late of [0, 250]) {
+  test(`a bill is typed without a pause, by keys alone, answers ${late} ms late: what was typed is posted`, async ({ page, demo }) => {
+    const from = await supplier(page, demo, `Typed Fast ${late}`);
+    await page.goto(`${demo.url}/papers/new/supplier_bill?customer=${from}`);
+    await page.getByRole('textbox', { name: 'What, line 1' }).focus();
+    if (late) await delay(page, late);
+    for (const [text, net] of [['Oak boards', '40+2,5'], ['Glue', '7'], ['Screws', '12,30*2']]) {
+      await page.keyboard.type(text!);
+      await press(page, 'Enter');
+      await page.keyboard.type('601');
+      await press(page, 'Enter');
+      await press(page, 'Enter'); // no job
+      await page.keyboard.type(net!);
+      await press(page, 'Enter'); // the next line; the last stays blank
+    }
+    await press(page, 'Control+Enter');
+    await posted(page, /Supplier bill B26-/);
+    // 42.50, 7.00 and 24.60 with 20 %.
+    await expect(page.getByRole('article').getByRole('row', { name: /^Total 88\.92$/ })).toBeVisible();
+    await expect(page.getByRole('article').getByRole('row', { name: /601 Overheads/ })).toHaveCount(3);
+    await expect(page.getByRole('article').getByRole('row', { name: /Screws .* 24\.60/ })).toBeVisible();
+  });
+}
+
+test('a bill is put right: its picture stays, the supplier is asked again, the wrong one is taken back', async ({ page, demo }) => {
+  const wrong = await supplier(page, demo, 'Wrong Supplier');
+  await supplier(page, demo, 'Right Supplier');
+  const bill = (await put(page, demo, 'supplier-bills', { supplier: wrong, day: '2026-11-02', reference: 'PR 9', lines: [{ text: 'Oak', net: '100', taxCode: 1, ...(await anAccount(page, demo)) }] })).posted.paper;
+  await page.goto(`${demo.url}/papers/${bill}`);
+  await page.getByLabel('Attach files').setInputFiles({ name: 'note.txt', mimeType: 'text/plain', buffer: Buffer.from('as it came') });
+  await expect(page.getByText('note.txt')).toBeVisible();
+  await page.getByRole('button', { name: 'More' }).click();
+  await page.getByRole('menuitem', { name: 'Put right' }).click();
+  await expect(page.getByRole('region', { name: 'Of the paper before, and kept' })).toContainText('note.txt');
+  await pick(page, 'Supplier', 'right supp', /Right Supplier/);
+  await page.getByRole('textbox', { name: /What is wrong with/ }).fill('Another supplier’s');
+  await press(page, 'Control+Enter');
+  await posted(page, /Supplier bill B26-/);
+  await expect(page.getByRole('link', { name: 'Right Supplier' })).toBeVisible();
+  await expect(page.getByText('note.txt')).toBeVisible();
+  await page.goto(`${demo.url}/customers/suppliers/${wrong}`);
+  await expect(page.locator('dl > div').filter({ hasText: 'Balance' }).locator('dd')).toHaveText('0.00');
 });
