@@ -117,8 +117,8 @@ export default function BankFile() {
       )}
       <Margin>
         <ListNote title="File for the bank">
-          A file of credit transfers by ISO 20022 (pain.001), as banks take them. The payments are posted already; the file tells
-          the bank to carry them out.
+          A file of credit transfers by ISO 20022, as banks take them. The payments are posted already; the file tells the bank to
+          carry them out.
         </ListNote>
       </Margin>
     </Page>
