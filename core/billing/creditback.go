@@ -142,8 +142,9 @@ func (r *retained) take(b *builder, c Credit, p *posting.Paper, items []posting.
 
 // giveBack returns what a line of the invoice holds, in proportion: what it
 // billed of an order, what it deducted of a deposit invoice. What is not billed
-// again lowers the order.
-func (c Credit) giveBack(b *builder, all holding, x creditPart) {
+// again lowers the order. It answers how many pieces had left stock when they
+// were billed and were never delivered: those are there.
+func (c Credit) giveBack(b *builder, all holding, x creditPart) (there posting.Millionths) {
 	for _, h := range all.held[x.line.Position] {
 		u := posting.Use{Of: h.Of, As: h.As, Day: c.Day, By: h.By}
 		net, left := x.part.Net(), x.left.Net()
@@ -161,11 +162,15 @@ func (c Credit) giveBack(b *builder, all holding, x creditPart) {
 		u.Quantity = c.pieces(all, h, x, net, left)
 		back := u
 		back.Quantity, back.Part = -u.Quantity, u.Part.Neg()
+		if c.Cause != GoodsBack && h.As == posting.Billed {
+			there += max(-leaving(b, h.Of, -u.Quantity, 0), 0)
+		}
 		if of, _ := b.Facts.Paper(h.Of.PaperID); !b.Use("paper", back) || h.As != posting.Billed || of.Kind != posting.Order {
 			continue
 		}
 		c.lower(b, all.delivered[u.Of], u)
 	}
+	return there
 }
 
 // pieces is the quantity of an order's line that is given back: that of the

@@ -46,6 +46,7 @@ type Credit struct {
 	Work          money.Amount // in place of lines: so much of the work, net, over its lines, deductions and retention in the same share
 	Again         bool         // what it takes of an order may be billed again
 	FromRetention bool         // all of it comes off what is kept back
+	Back          bool         // without lines: all goods of it that are credited go back to stock
 	Own           bool         // set against what is open of the invoice itself
 	SetAgainst    []Against    // and of others, in order, first
 }
@@ -57,6 +58,8 @@ type CreditLine struct {
 	Quantity decimal.Decimal
 	Amount   money.Amount     // as the invoice's prices are: net, or with tax
 	Price    *decimal.Decimal // the new price of a piece
+	Back     decimal.Decimal  // pieces of the quantity that go back to stock; what does not is scrapped, or stays with the customer
+	Serials  []string         // of pieces that bear numbers and go back
 }
 
 // Against is a debit, or a part of it, that a credit note is set against.
@@ -112,6 +115,10 @@ type creditPart struct {
 	line posting.PaperLine
 	thingPart
 	left posting.Part // of the line, before
+
+	field   string
+	back    posting.Millionths // pieces that go back to stock
+	serials []string
 }
 
 type thingPart struct {
@@ -201,7 +208,7 @@ func (w *creditWriting) lines(parts []creditPart) (works []creditPart) {
 		w.c.line(w.p, own, x.part)
 		w.b.Use("paper", posting.Use{Of: x.of, As: posting.Credited, Day: w.c.Day, By: w.last(), Quantity: x.quantity, Part: x.part})
 		w.tax(l.TaxCodeID, x.part.Tax.Base)
-		w.c.giveBack(w.b, holds, x)
+		w.goods(x, w.c.giveBack(w.b, holds, x))
 		if _, control := w.b.Control(l.AccountID); control {
 			w.p.Beside -= x.part.Net()
 			if taken(x.part) {

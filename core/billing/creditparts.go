@@ -28,9 +28,13 @@ func (c Credit) parts(b *builder, of posting.Paper) []creditPart {
 	}
 	chosen := all[:0]
 	for _, x := range all {
-		if x.left.Amount.Own != 0 {
-			chosen = append(chosen, x)
+		if x.left.Amount.Own == 0 {
+			continue
 		}
+		if article, _ := b.Article(x.line.ArticleID); c.Back && article.Stocked {
+			x.back = min(x.quantity, b.GoneBy(article.ID, goneWith(b, of, x.line)).Quantity)
+		}
+		chosen = append(chosen, x)
 	}
 	if len(chosen) == 0 {
 		b.Refuse("paper", "nothing left", b.Currency().Format(0), "Nothing of %s is left to credit.", of.Number)
@@ -53,6 +57,7 @@ func (c Credit) ofLines(b *builder, of posting.Paper, all []creditPart) []credit
 		}
 		seen[l.Position] = true
 		x := all[l.Position-1]
+		x.field, x.back, x.serials = field, posting.InMillionths(l.Back), l.Serials
 		if l.some(b, field, n+1, of, &x) && x.part.Amount.Own != 0 {
 			chosen = append(chosen, x)
 		}

@@ -13,6 +13,7 @@ const (
 	Quote          Kind = "quote"
 	Order          Kind = "order"
 	Delivery       Kind = "delivery"
+	Return         Kind = "return"
 	Cancellation   Kind = "cancellation"
 	Request        Kind = "request for a deposit"
 	DepositInvoice Kind = "deposit invoice"
@@ -93,6 +94,7 @@ var kinds = []Description{
 	{Kind: Quote, Numbering: "Q{yy}-{0000}", Right: ToBill, Words: Words{"open", "part accepted", "accepted"}, Bound: Offered, Taken: Accepted},
 	{Kind: Order, Numbering: "O{yy}-{0000}", Right: ToBill, Words: Words{"ordered", "part billed", "billed"}, Agrees: true, Bound: Ordered, Taken: Billed},
 	{Kind: Delivery, Numbering: "DN{yy}-{0000}", Right: ToBill, Done: "delivered"},
+	{Kind: Return, Numbering: "RN{yy}-{0000}", Right: ToBill, Done: "came back"},
 	{Kind: Cancellation, Numbering: "OC{yy}-{0000}", Right: ToBill, Done: "cancelled"},
 	{Kind: Request, Numbering: "RD{yy}-{0000}", Right: ToBill, Words: Words{"asked", "part paid", "paid"}, Bound: Whole, Taken: Paid},
 	{Kind: DepositInvoice, Numbering: "AI{yy}-{0000}", Right: ToBill, Words: owed, Bound: Whole},

@@ -164,6 +164,58 @@ func (b *Builder) StockOut(field string, articleID int64, quantity Millionths, s
 	return cost, true
 }
 
+// Gone is what of an article left stock by some lines and did not come back,
+// with its cost.
+type Gone struct {
+	Quantity Millionths
+	Cost     money.Amount
+	Serials  []string // of pieces that bear numbers
+}
+
+// GoneBy tells what of an article is out by lines: all that left stock by them,
+// less what came back by them, posted and planned.
+func (b *Builder) GoneBy(articleID int64, lines map[LineRef]bool) Gone {
+	var g Gone
+	for _, m := range b.stockMoves(articleID) {
+		if !lines[m.By] {
+			continue
+		}
+		g.Quantity -= m.Quantity
+		g.Cost -= m.Value
+		for _, serial := range m.Serials {
+			g.Serials = slices.DeleteFunc(g.Serials, func(s string) bool { return s == serial })
+			if m.Quantity < 0 {
+				g.Serials = append(g.Serials, serial)
+			}
+		}
+	}
+	return g
+}
+
+// ComeBack brings pieces that had left stock by some lines back into it, at the
+// cost at which they left: Dr stock, a portion of what went with them. It
+// answers that cost. More than went, and numbers of pieces that did not, are
+// refused (docs/rules.md, part 6).
+func (b *Builder) ComeBack(field string, m StockMove, from map[LineRef]bool, what string) (money.Amount, bool) {
+	gone := b.GoneBy(m.ArticleID, from)
+	article, _ := b.Article(m.ArticleID)
+	if m.Quantity > gone.Quantity {
+		b.Refuse(field+"back", "more than is left", shown(max(gone.Quantity, 0)), "Only %s of %s left stock by %s and did not come back yet, not %s.", shown(max(gone.Quantity, 0)), article.Name, what, shown(m.Quantity))
+		return 0, false
+	}
+	if article.Serial && len(m.Serials) == 0 && m.Quantity == gone.Quantity {
+		m.Serials = gone.Serials // all that went
+	}
+	for _, serial := range m.Serials {
+		if !slices.Contains(gone.Serials, serial) {
+			b.Refuse(field+"serials", "not sold", serial, "%s with the number %s did not go out by %s, or came back already.", article.Name, serial, what)
+			return 0, false
+		}
+	}
+	m.Value = money.Portion(money.Amount(m.Quantity), gone.Cost, money.Amount(gone.Quantity))
+	return m.Value, b.Receive(field+"serials", m)
+}
+
 // undoStock takes back what a paper did to stock. It returns what of a
 // purchase's value cannot be taken back, because it left with goods that were
 // sold at the average: that is cost of sales.
