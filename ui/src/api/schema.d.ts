@@ -9773,7 +9773,7 @@ export interface operations {
                 /** @description Only these rows of it */
                 ids?: number[];
                 /** @description A kind of paper */
-                kind?: "quote" | "order" | "delivery" | "cancellation" | "request for a deposit" | "deposit invoice" | "invoice" | "release" | "guarantee" | "credit note" | "deposit" | "receipt" | "unidentified receipt" | "refund" | "forfeit" | "transfer" | "write-off" | "recovery" | "contra" | "returned payment" | "purchase order" | "goods received" | "supplier bill" | "expense" | "supplier credit" | "supplier prepayment" | "supplier payment" | "supplier refund" | "supplier release" | "cost not passed on" | "stock use" | "stock count" | "journal" | "reversal";
+                kind?: "quote" | "order" | "delivery" | "return" | "cancellation" | "request for a deposit" | "deposit invoice" | "invoice" | "release" | "guarantee" | "credit note" | "deposit" | "receipt" | "unidentified receipt" | "refund" | "forfeit" | "transfer" | "write-off" | "recovery" | "contra" | "returned payment" | "purchase order" | "goods received" | "supplier bill" | "expense" | "supplier credit" | "supplier prepayment" | "supplier payment" | "supplier refund" | "supplier release" | "cost not passed on" | "stock use" | "stock count" | "journal" | "reversal";
                 state?: "open" | "overdue" | "settled" | "reversed";
                 customer?: number;
                 job?: number;
@@ -9823,7 +9823,7 @@ export interface operations {
                 /** @description Only these rows of it */
                 ids?: number[];
                 /** @description A kind of paper */
-                kind?: "quote" | "order" | "delivery" | "cancellation" | "request for a deposit" | "deposit invoice" | "invoice" | "release" | "guarantee" | "credit note" | "deposit" | "receipt" | "unidentified receipt" | "refund" | "forfeit" | "transfer" | "write-off" | "recovery" | "contra" | "returned payment" | "purchase order" | "goods received" | "supplier bill" | "expense" | "supplier credit" | "supplier prepayment" | "supplier payment" | "supplier refund" | "supplier release" | "cost not passed on" | "stock use" | "stock count" | "journal" | "reversal";
+                kind?: "quote" | "order" | "delivery" | "return" | "cancellation" | "request for a deposit" | "deposit invoice" | "invoice" | "release" | "guarantee" | "credit note" | "deposit" | "receipt" | "unidentified receipt" | "refund" | "forfeit" | "transfer" | "write-off" | "recovery" | "contra" | "returned payment" | "purchase order" | "goods received" | "supplier bill" | "expense" | "supplier credit" | "supplier prepayment" | "supplier payment" | "supplier refund" | "supplier release" | "cost not passed on" | "stock use" | "stock count" | "journal" | "reversal";
                 state?: "open" | "overdue" | "settled" | "reversed";
                 customer?: number;
                 job?: number;

@@ -60,6 +60,7 @@ const kinds = Object.keys({
   quote: true,
   order: true,
   delivery: true,
+  return: true,
   cancellation: true,
   'request for a deposit': true,
   'deposit invoice': true,
