@@ -13,14 +13,14 @@ import (
 // happened is what happened with a customer or on a job, in no order: every
 // paper that touches it, and everything set against what is owed that is no
 // such paper itself (a deposit; on a job, also a receipt of none). COLUMN is
-// whose story it is. What it came to is worked out for those that are told.
+// whose story it is, OWED the side of what is owed. What it came to is worked out for those that are told.
 const happened = `SELECT p.day, p.act_id AS act, 0 AS second, p.id AS seq, p.id AS paper_id, 0 AS allocation_id
 	FROM (SELECT id FROM papers WHERE COLUMN = @id UNION SELECT paper_id FROM open_items WHERE COLUMN = @id AND register IN ('receivables', 'deposits')) own
 	JOIN papers p ON p.id = own.id WHERE p.day BETWEEN @from AND @day
 	UNION ALL
 	SELECT a.day, a.act_id, 1, a.id, c.paper_id, a.id
 	FROM allocations a JOIN open_items d ON d.id = a.debit_id JOIN open_items c ON c.id = a.credit_id
-	WHERE (d.register <> c.register OR d.COLUMN IS NOT c.COLUMN) AND a.party_id = @party AND d.COLUMN = @id AND a.day BETWEEN @from AND @day`
+	WHERE OWED.register = 'receivables' AND (d.register <> c.register OR d.COLUMN IS NOT c.COLUMN) AND a.party_id = @party AND d.COLUMN = @id AND a.day BETWEEN @from AND @day`
 
 // What a happening h did to receivables and to deposits held: a paper p its
 // items, an allocation a what it moved.
@@ -90,9 +90,9 @@ func (of StoryOf) told(query string) string {
 	}
 	query = strings.ReplaceAll(query, "COLUMN", column)
 	if !of.Payable {
-		return query
+		return strings.ReplaceAll(query, "OWED", "d")
 	}
-	return strings.NewReplacer("'receivables'", "'payables'", "c.register <> 'deposits'", "d.register <> 'supplier prepayments'", "'deposits'", "'supplier prepayments'", "'retention'", "'retention payable'",
+	return strings.NewReplacer("OWED", "c", "'receivables'", "'payables'", "c.register <> 'deposits'", "d.register <> 'supplier prepayments'", "'deposits'", "'supplier prepayments'", "'retention'", "'retention payable'",
 		"COALESCE((SELECT SUM(i.amount) FROM open_items i WHERE i.paper_id = h.paper_id AND", "COALESCE((SELECT -SUM(i.amount) FROM open_items i WHERE i.paper_id = h.paper_id AND",
 		"COALESCE((SELECT -SUM(i.amount) FROM open_items i WHERE i.paper_id = h.paper_id AND", "COALESCE((SELECT SUM(i.amount) FROM open_items i WHERE i.paper_id = h.paper_id AND",
 		"1, a.id, c.paper_id, a.id", "1, a.id, d.paper_id, a.id", "papers dp ON dp.id = d.paper_id", "papers dp ON dp.id = c.paper_id",

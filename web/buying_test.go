@@ -348,3 +348,21 @@ func TestManyAtOnceOnWhatIsBought(t *testing.T) {
 	}
 	c.tiesOut()
 }
+
+// Who is customer and supplier has two stories: what is set against our bills
+// stands in the supplier's alone.
+func TestTwoStories(t *testing.T) {
+	c := newClient(t)
+	c.put("/customers/1", `{"name":"Odalys Brandt","supplier":true}`).want(200)
+	c.post("/supplier-prepayments", `{"supplier":1,"day":"2026-11-02","amount":"50","bank":1,"method":"transfer"}`).want(200)
+	c.post("/supplier-bills", `{"supplier":1,"day":"2026-11-03","reference":"T","lines":[{"text":"a","account":39,"net":"100","taxCode":3}]}`).want(200)
+	c.post("/allocations", `{"day":"2026-11-04","pairs":[{"debit":1,"credit":2}]}`).want(200)
+	if a := c.get("/suppliers/1/story").want(200); a.at("rows", 2, "kind") != "set against" || a.at("rows", 2, "balance") != "50.00" {
+		t.Errorf("the supplier's: %s", a.body)
+	}
+	for _, row := range c.get("/customers/1/story").want(200).found("rows").([]any) {
+		if row := row.(map[string]any); row["kind"] == "set against" || row["balance"] != "0.00" {
+			t.Errorf("the customer's: %v", row)
+		}
+	}
+}
