@@ -156,6 +156,12 @@ func (f *Facts) ChequeTaken(bank int64, number string) bool {
 	return taken
 }
 
+// Sent is the day on which a paper was first sent, "" while it was not.
+func (f *Facts) Sent(paperID int64) day.Day {
+	on, _ := value[day.Day](f, "SELECT day FROM paper_events WHERE paper_id = ? AND event = 'sent' ORDER BY id LIMIT 1", paperID)
+	return on
+}
+
 // NextCheque is the number after the last cheque of the bank account. Numbers
 // of more digits than a cheque has are somebody's own and begin no series.
 func (f *Facts) NextCheque(bank int64) string {

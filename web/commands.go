@@ -186,6 +186,7 @@ func (s *Server) names(ctx context.Context) (lookup, error) {
 func (s *Server) registerCommands() {
 	command[InvoiceBody](s, "post-invoice", "/api/v1/invoices", "Post an invoice")
 	command[QuoteBody](s, "post-quote", "/api/v1/quotes", "Record what is offered")
+	command[ReturnBody](s, "post-return", "/api/v1/returns", "Record what of an order came back unbilled, or was swapped")
 	command[DeliveryBody](s, "post-delivery", "/api/v1/deliveries", "Record what of an order is delivered")
 	command[CancellationBody](s, "post-cancellation", "/api/v1/cancellations", "Cancel what is left of an order")
 	command[RequestBody](s, "post-request", "/api/v1/deposit-requests", "Ask for a deposit")

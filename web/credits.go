@@ -29,6 +29,7 @@ type CreditBody struct {
 	Work          string           `json:"work,omitempty" doc:"So much of the work, net; retention and deductions go along in the same share"`
 	BillAgain     bool             `json:"billAgain,omitempty" doc:"What it takes of an order may be billed again; else the order and the contract are lowered"`
 	FromRetention bool             `json:"fromRetention,omitempty" doc:"All of it comes off what is kept back"`
+	GoodsBack     bool             `json:"goodsBack,omitempty" doc:"Of all that is left: its goods go back to stock"`
 	Own           bool             `json:"own,omitempty" doc:"Set against what is open of the invoice itself, after all others"`
 	SetAgainst    []ShareBody      `json:"setAgainst,omitempty" maxItems:"50" doc:"What it is set against first; without an amount as much as is open of both"`
 }
@@ -36,15 +37,17 @@ type CreditBody struct {
 // CreditLineBody is a line of the invoice and what of it is credited: one of
 // the figures, or none for all that is left.
 type CreditLineBody struct {
-	Position int    `json:"position" doc:"Counted from 1"`
-	Quantity string `json:"quantity,omitempty"`
-	Amount   string `json:"amount,omitempty" doc:"As the invoice's prices are: net, or with tax"`
-	Price    string `json:"price,omitempty" doc:"The new price of a piece"`
+	Position int      `json:"position" doc:"Counted from 1"`
+	Quantity string   `json:"quantity,omitempty"`
+	Amount   string   `json:"amount,omitempty" doc:"As the invoice's prices are: net, or with tax"`
+	Price    string   `json:"price,omitempty" doc:"The new price of a piece"`
+	Back     string   `json:"back,omitempty" doc:"Pieces of the quantity that go back to stock; the rest is scrapped, or stays"`
+	Serials  []string `json:"serials,omitempty" maxItems:"500" doc:"Of pieces that bear numbers and go back"`
 }
 
 func (b CreditBody) command(p *parser) posting.Command {
 	c := billing.Credit{Number: b.Number, PaperID: b.Paper, Day: p.day("day", b.Day), Cause: billing.Cause(b.Cause), Text: b.Text, Reference: b.Reference, Note: b.Note,
-		Again: b.BillAgain, FromRetention: b.FromRetention, Own: b.Own}
+		Again: b.BillAgain, FromRetention: b.FromRetention, Back: b.GoodsBack && b.What != "lines" && b.What != "work", Own: b.Own}
 	switch b.What {
 	case "lines":
 		for n, l := range b.Lines {
@@ -66,7 +69,7 @@ func (b CreditBody) command(p *parser) posting.Command {
 
 func (b CreditLineBody) line(p *parser, n int) billing.CreditLine {
 	field := fmt.Sprintf("lines[%d].", n)
-	l := billing.CreditLine{Position: b.Position, Quantity: p.decimal(field+"quantity", b.Quantity, pricePlaces), Amount: p.amount(field+"amount", b.Amount)}
+	l := billing.CreditLine{Position: b.Position, Quantity: p.decimal(field+"quantity", b.Quantity, pricePlaces), Amount: p.amount(field+"amount", b.Amount), Back: p.decimal(field+"back", b.Back, pricePlaces), Serials: b.Serials}
 	if b.Price != "" {
 		price := p.decimal(field+"price", b.Price, pricePlaces)
 		l.Price = &price
@@ -75,7 +78,7 @@ func (b CreditLineBody) line(p *parser, n int) billing.CreditLine {
 }
 
 func (c copier) credit(v billing.Credit, _ posting.Paper) CreditBody {
-	b := CreditBody{Paper: v.PaperID, Day: c.day(string(v.Day)), Cause: string(v.Cause), Text: v.Text, Reference: v.Reference, Note: v.Note, Work: c.amount(v.Work), BillAgain: v.Again, FromRetention: v.FromRetention, Own: v.Own, What: "all"}
+	b := CreditBody{Paper: v.PaperID, Day: c.day(string(v.Day)), Cause: string(v.Cause), Text: v.Text, Reference: v.Reference, Note: v.Note, Work: c.amount(v.Work), BillAgain: v.Again, FromRetention: v.FromRetention, GoodsBack: v.Back, Own: v.Own, What: "all"}
 	switch {
 	case v.Work != 0:
 		b.What = "work"
@@ -83,7 +86,7 @@ func (c copier) credit(v billing.Credit, _ posting.Paper) CreditBody {
 		b.What = "lines"
 	}
 	for _, l := range v.Lines {
-		line := CreditLineBody{Position: l.Position, Quantity: c.number(l.Quantity), Amount: c.amount(l.Amount)}
+		line := CreditLineBody{Position: l.Position, Quantity: c.number(l.Quantity), Amount: c.amount(l.Amount), Back: c.number(l.Back), Serials: l.Serials}
 		if l.Price != nil {
 			line.Price = l.Price.String()
 		}
@@ -99,16 +102,19 @@ func (c copier) credit(v billing.Credit, _ posting.Paper) CreditBody {
 
 // CreditableLine is a line of an invoice with what of it is left to credit.
 type CreditableLine struct {
-	Position  int    `json:"position"`
-	Text      string `json:"text"`
-	Unit      string `json:"unit"`
-	Billed    string `json:"billed" doc:"The quantity"`
-	Quantity  string `json:"quantity" doc:"What of it is left to credit"`
-	UnitPrice string `json:"unitPrice"`
-	Left      string `json:"left" doc:"As the invoice's prices are: net, or with tax; below nil where it takes something off"`
-	Takes     bool   `json:"takes" doc:"It takes off what was billed in advance"`
-	GivenBack string `json:"givenBack" doc:"What suppliers gave back of the costs that it bills, with the markup: proposed to be credited; empty for nothing"`
-	Stocked   bool   `json:"stocked" doc:"Of what was bought: goods of it can go back out of stock"`
+	Position  int      `json:"position"`
+	Text      string   `json:"text"`
+	Unit      string   `json:"unit"`
+	Billed    string   `json:"billed" doc:"The quantity"`
+	Quantity  string   `json:"quantity" doc:"What of it is left to credit"`
+	UnitPrice string   `json:"unitPrice"`
+	Left      string   `json:"left" doc:"As the invoice's prices are: net, or with tax; below nil where it takes something off"`
+	Takes     bool     `json:"takes" doc:"It takes off what was billed in advance"`
+	GivenBack string   `json:"givenBack" doc:"What suppliers gave back of the costs that it bills, with the markup: proposed to be credited; empty for nothing"`
+	Stocked   bool     `json:"stocked" doc:"Its goods are kept in stock: they can go back"`
+	Out       string   `json:"out" doc:"Of what was sold: the pieces that left stock with it and did not come back; empty where none is kept there"`
+	Serials   []string `json:"serials" doc:"Of those pieces, where they bear numbers"`
+	Numbered  bool     `json:"numbered"`
 }
 
 // Creditable is what of an invoice is left to credit.
@@ -122,6 +128,7 @@ type Creditable struct {
 	Work     string           `json:"work" doc:"Of the work, net"`
 	Held     string           `json:"held" doc:"What is still kept back of it"`
 	OfOrder  bool             `json:"ofOrder" doc:"A line of it bills an order"`
+	Locked   string           `json:"locked" doc:"The end of the closed period that it lies in; empty where it does not"`
 	Claim    bool             `json:"claim"`
 }
 
@@ -156,17 +163,23 @@ func (s *Server) creditable(ctx context.Context, in *creditableInput) (*struct{ 
 		}
 		lines, work := billing.Creditable(f, of, d)
 		out.Body = Creditable{ID: of.ID, Number: of.Number, Customer: of.PartyName, PartyID: of.PartyID, Includes: of.Includes, Lines: []CreditableLine{}, Work: p.cur.Format(work), Claim: of.Form == string(billing.StageForm)}
+		if on := f.LockedThrough(); of.Day <= on {
+			out.Body.Locked = string(on)
+		}
 		for _, l := range lines {
 			left := l.Left.Net()
 			if of.Includes {
 				left = l.Left.Amount.Own
 			}
 			out.Body.OfOrder = out.Body.OfOrder || l.OfOrder
-			back := ""
+			back, gone := "", ""
+			if l.Stocked {
+				gone = dec(l.Gone.Quantity.Decimal())
+			}
 			if l.GivenBack > 0 {
 				back = p.cur.Format(l.GivenBack)
 			}
-			out.Body.Lines = append(out.Body.Lines, CreditableLine{l.Position, l.Text, l.Unit, dec(l.Quantity), dec(l.Pieces.Decimal()), price(l.UnitPrice.String(), p.cur), p.cur.Format(left), l.Takes, back, false})
+			out.Body.Lines = append(out.Body.Lines, CreditableLine{l.Position, l.Text, l.Unit, dec(l.Quantity), dec(l.Pieces.Decimal()), price(l.UnitPrice.String(), p.cur), p.cur.Format(left), l.Takes, back, l.Stocked, gone, l.Gone.Serials, l.Numbered})
 		}
 		var held money.Amount
 		for _, i := range f.RetentionOf(of.ID) {
@@ -184,7 +197,7 @@ func (s *Server) creditable(ctx context.Context, in *creditableInput) (*struct{ 
 func leftToCredit(f posting.Facts, of posting.Paper, d day.Day, cur money.Currency) Creditable {
 	out := Creditable{ID: of.ID, Number: of.Number, Customer: of.PartyName, PartyID: of.PartyID, Lines: []CreditableLine{}, Work: cur.Format(0), Held: cur.Format(0)}
 	for _, l := range buying.LeftToCredit(f, of, d) {
-		out.Lines = append(out.Lines, CreditableLine{l.Position, l.Text, l.Unit, dec(l.Quantity), dec(l.Pieces.Decimal()), price(l.UnitPrice.String(), cur), cur.Format(l.Left.Net()), false, "", l.Stocked})
+		out.Lines = append(out.Lines, CreditableLine{l.Position, l.Text, l.Unit, dec(l.Quantity), dec(l.Pieces.Decimal()), price(l.UnitPrice.String(), cur), cur.Format(l.Left.Net()), false, "", l.Stocked, "", nil, false})
 	}
 	return out
 }

@@ -74,24 +74,21 @@ func (r Return) line(position int) (ReturnLine, int) {
 // undeliver lowers what was delivered of an order's line; of what is swapped it
 // is raised again.
 func (r Return) undeliver(b *builder, order posting.Paper, u posting.Use, field string) bool {
-	var delivered posting.Taken
-	var billed posting.Millionths
+	line := order.Lines[u.Of.Position-1]
+	used := posting.Used{}
 	for _, of := range b.Uses(order.ID) {
-		switch {
-		case of.Of != u.Of:
-		case of.As == posting.Delivered:
-			delivered.Quantity += of.Quantity
-			delivered.Part = delivered.Part.Add(of.Part)
-		case of.As == posting.Billed && byProgress(b.facts, order) == "":
-			billed += of.Quantity
+		if of.Of == u.Of {
+			used.Count(of)
 		}
 	}
+	delivered, billed, agreed := used[posting.Delivered], used[posting.Billed].Quantity, posting.InMillionths(line.Quantity)-used[posting.Cancelled].Quantity
 	left := delivered.Quantity
-	if !r.Swap {
+	// By progress a share of the work is billed, not what was delivered.
+	if !r.Swap && (byProgress(b.facts, order) == "" || billed > agreed) {
 		left = max(delivered.Quantity-max(billed, 0), 0)
 	}
 	if u.Quantity > left {
-		text := order.Lines[u.Of.Position-1].Text
+		text := line.Text
 		if left < delivered.Quantity {
 			b.Refuse(field+"quantity", "billed", left.Decimal().String(), "Of %s %s was delivered and not billed, not %s. What was billed comes back by a credit note of its invoice; or say that it is swapped.", text, left.Decimal(), u.Quantity.Decimal())
 		} else {
@@ -100,6 +97,10 @@ func (r Return) undeliver(b *builder, order posting.Paper, u posting.Use, field 
 		return false
 	}
 	part := takeOf(delivered.Part, money.Portion(money.Amount(u.Quantity), delivered.Net(), money.Amount(delivered.Quantity)), false)
+	if bill, _, _ := b.LeftOf(u.Of, posting.Billed, r.Day); !r.Swap && delivered.Quantity > agreed { // what was billed of it stays delivered, to the cent
+		part.Amount.Own, part.Tax.Own = within(part.Amount.Own, bill.Least.Amount.Own), within(part.Tax.Own, bill.Least.Tax.Own)
+		part.Amount.Base, part.Tax.Base = part.Amount.Own, part.Tax.Own
+	}
 	back, again := u, u
 	back.Quantity, back.Part, again.Part = -u.Quantity, part.Neg(), part
 	if !b.Use(field+"quantity", back) {
@@ -112,6 +113,14 @@ func (r Return) undeliver(b *builder, order posting.Paper, u posting.Use, field 
 		return b.Use(field+"quantity", again)
 	}
 	return true
+}
+
+// within is an amount as far as another goes, on the same side of nil.
+func within(a, most money.Amount) money.Amount {
+	if a < 0 {
+		return -within(-a, -most)
+	}
+	return max(min(a, most), 0)
 }
 
 // goods brings what came back into stock, and takes what goes out in its place

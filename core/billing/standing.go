@@ -57,6 +57,9 @@ type CreditableLine struct {
 	// What suppliers gave back of the costs that it bills, with its markup, as the
 	// invoice's prices are: a credit of so much is proposed.
 	GivenBack money.Amount
+	// What of its goods left stock and did not come back.
+	Stocked, Numbered bool
+	Gone              posting.Gone
 }
 
 // Creditable tells what of an invoice's lines is left to credit from a day on,
@@ -73,6 +76,10 @@ func Creditable(f posting.Facts, of posting.Paper, d day.Day) (lines []Creditabl
 		left, pieces, _ := b.LeftOf(thingOf(of, l), posting.Credited, d)
 		_, control := b.Control(l.AccountID)
 		lines = append(lines, CreditableLine{PaperLine: l, Left: left.Least, Pieces: max(pieces, 0), Takes: control && l.Net.Own < 0, OfOrder: ordered[l.Position], GivenBack: givenBack(b, of, l, left.Least)})
+		if article, _ := b.Article(l.ArticleID); article.Stocked {
+			own := &lines[len(lines)-1]
+			own.Stocked, own.Numbered, own.Gone = true, article.Serial, b.GoneBy(article.ID, goneWith(b, of, l))
+		}
 		if !control && l.PassOn == posting.KeptAsCost {
 			work += max(left.Least.Net(), 0)
 		}

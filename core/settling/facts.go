@@ -18,6 +18,7 @@ type Facts interface {
 	AccountDays(accountID int64, from day.Day) []DayBalance
 	ChequeTaken(bankAccountID int64, number string) bool
 	NextCheque(bankAccountID int64) string
+	Sent(paperID int64) day.Day // when the customer got it; "" for not yet
 }
 
 // DayBalance is what stands on an account at the end of a day on which

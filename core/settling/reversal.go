@@ -12,7 +12,8 @@ import (
 // its entries posted the other way round, and it is allocated in full to what
 // it reverses. It is dated in an open period, and refused while something
 // stands on the paper: a refund, a forfeit, a transfer, a write-off, a contra,
-// a recovery.
+// a recovery. An invoice that was sent is taken back by a credit note instead
+// (docs/rules.md, part 6).
 type Reversal struct {
 	Number  string // "" to be given the next
 	PaperID int64
@@ -29,6 +30,10 @@ func (r Reversal) Plan(f posting.Facts) (posting.Effect, error) {
 		return b.Effect("")
 	}
 	may := b.MayTakeBack(p) && !b.Standing(p, nobody)
+	if on := b.facts.Sent(p.ID); on != "" && p.Kind == posting.Invoice {
+		b.Refuse("paper", "was sent", string(on), "%s was sent on %s, so it is taken back by a credit note that the customer gets, not by a reversal. Credit it.", p.Number, on.Show())
+		may = false
+	}
 	if strings.TrimSpace(r.Reason) == "" {
 		b.Refuse("reason", "missing", "", "Say why %s is reversed.", p.Number)
 	}

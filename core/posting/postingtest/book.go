@@ -47,6 +47,7 @@ type Book struct {
 	Ties        []posting.Tie
 	Reservation map[int64][]posting.Use // by draft
 	Lost        map[int64]string        // why a paper was lost
+	SentOn      map[int64]day.Day       // when a paper was sent
 	Draft       int64                   // the draft in hand: its own reservation does not count
 }
 
@@ -371,6 +372,9 @@ func (b *Book) Limits() master.Limits { return b.Firm }
 func (b *Book) ChequeTaken(bank int64, number string) bool {
 	return slices.ContainsFunc(b.Papers, func(p posting.Paper) bool { return p.BankAccountID == bank && p.Cheque == number })
 }
+
+// Sent is when a paper was sent.
+func (b *Book) Sent(paperID int64) day.Day { return b.SentOn[paperID] }
 
 func (b *Book) NextCheque(bank int64) string {
 	for n := int64(101); ; n++ {

@@ -175,7 +175,7 @@ func (w *Walk) release() posting.Command {
 // credited credits an invoice: whole, by lines or by work.
 func (w *Walk) credited() posting.Command {
 	v := w.paper(posting.Invoice)
-	c := billing.Credit{PaperID: v.ID, Day: w.after(v.Day), Cause: billing.Causes[w.rnd.IntN(len(billing.Causes))], Text: "credited", Again: w.oneIn(2), FromRetention: v.Retained > 0 && w.oneIn(8), Own: w.oneIn(3)}
+	c := billing.Credit{PaperID: v.ID, Day: w.after(v.Day), Cause: billing.Causes[w.rnd.IntN(len(billing.Causes))], Text: "credited", Again: w.oneIn(2), FromRetention: v.Retained > 0 && w.oneIn(8), Own: w.oneIn(3), Back: w.oneIn(2)}
 	if w.oneIn(3) {
 		c.SetAgainst = []billing.Against{{Debit: w.item(ledger.Receivables, 1, v.PartyID).ID, Amount: w.of(w.amount()), Most: w.oneIn(2)}}
 	}
@@ -191,6 +191,9 @@ func (w *Walk) credited() posting.Command {
 			switch w.rnd.IntN(4) {
 			case 0:
 				line.Quantity = decimal.New(int64(w.of(money.Amount(posting.InMillionths(l.Quantity)))), -6)
+				if l.ArticleID != 0 && w.oneIn(2) {
+					line.Back = decimal.New(int64(w.of(money.Amount(posting.InMillionths(line.Quantity)))), -6)
+				}
 			case 1:
 				line.Amount = w.of(l.Net.Own)
 			case 2:
@@ -201,6 +204,24 @@ func (w *Walk) credited() posting.Command {
 		}
 	}
 	return c
+}
+
+// cameBack brings back what was delivered of an order: to stock, scrapped,
+// swapped, left out.
+func (w *Walk) cameBack() posting.Command {
+	o := w.paper(posting.Order)
+	r := billing.Return{OrderID: o.ID, Day: w.after(o.Day), Reason: "came back", Swap: w.oneIn(3), Cancel: w.oneIn(3)}
+	for n, l := range billing.OrderLines(w.b, o, "2099-12-31") {
+		if l.Delivered <= 0 && !w.oneIn(10) {
+			continue
+		}
+		line := billing.ReturnLine{Position: n + 1, Quantity: decimal.New(int64(w.of(money.Amount(l.Delivered))), -6)}
+		if l.ArticleID != 0 && w.oneIn(2) {
+			line.Back = decimal.New(int64(w.of(money.Amount(posting.InMillionths(line.Quantity)))), -6)
+		}
+		r.Lines = append(r.Lines, line)
+	}
+	return r
 }
 
 // charged charges a customer for what was overdue.

@@ -25,6 +25,7 @@ export type InvoiceBody = Schemas['InvoiceBody'];
 export type InvoiceLineBody = Schemas['InvoiceLineBody'];
 export type QuoteBody = Schemas['QuoteBody'];
 export type DeliveryBody = Schemas['DeliveryBody'];
+export type ReturnBody = Schemas['ReturnBody'];
 export type CancellationBody = Schemas['CancellationBody'];
 export type RequestBody = Schemas['RequestBody'];
 export type ClaimBody = Schemas['ClaimBody'];

@@ -1774,6 +1774,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/returns": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Record what of an order came back unbilled, or was swapped */
+        post: operations["post-return"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/reversals": {
         parameters: {
             query?: never;
@@ -2973,7 +2990,7 @@ export interface components {
              * @description What a draft will be
              * @enum {string}
              */
-            kind: "cancellation" | "claim" | "contra" | "cost not passed on" | "credit note" | "credit of an advance" | "delivery" | "deposit" | "deposit invoice" | "deposit split" | "distribution" | "expense" | "goods received" | "guarantee" | "invoice" | "journal" | "late charge" | "order" | "payment run" | "purchase order" | "purchase order cancelled" | "quote" | "receipt" | "recovery" | "refund" | "release" | "request for a deposit" | "stock count" | "stock use" | "supplier bill" | "supplier credit" | "supplier payment" | "supplier prepayment" | "supplier refund" | "supplier release" | "transfer" | "unidentified receipt" | "write-off";
+            kind: "cancellation" | "claim" | "contra" | "cost not passed on" | "credit note" | "credit of an advance" | "delivery" | "deposit" | "deposit invoice" | "deposit split" | "distribution" | "expense" | "goods received" | "guarantee" | "invoice" | "journal" | "late charge" | "order" | "payment run" | "purchase order" | "purchase order cancelled" | "quote" | "receipt" | "recovery" | "refund" | "release" | "request for a deposit" | "return" | "stock count" | "stock use" | "supplier bill" | "supplier credit" | "supplier payment" | "supplier prepayment" | "supplier refund" | "supplier release" | "transfer" | "unidentified receipt" | "write-off";
         };
         Cost: {
             /**
@@ -3053,6 +3070,8 @@ export interface components {
             day?: string;
             /** @description All of it comes off what is kept back */
             fromRetention?: boolean;
+            /** @description Of all that is left: its goods go back to stock */
+            goodsBack?: boolean;
             lines?: components["schemas"]["CreditLineBody"][];
             note?: string;
             /** @description Empty to be given the next */
@@ -3081,6 +3100,8 @@ export interface components {
         CreditLineBody: {
             /** @description As the invoice's prices are: net, or with tax */
             amount?: string;
+            /** @description Pieces of the quantity that go back to stock; the rest is scrapped, or stays */
+            back?: string;
             /**
              * Format: int64
              * @description Counted from 1
@@ -3089,6 +3110,8 @@ export interface components {
             /** @description The new price of a piece */
             price?: string;
             quantity?: string;
+            /** @description Of pieces that bear numbers and go back */
+            serials?: string[];
         };
         Creditable: {
             claim: boolean;
@@ -3099,6 +3122,8 @@ export interface components {
             id: number;
             includes: boolean;
             lines: components["schemas"]["CreditableLine"][];
+            /** @description The end of the closed period that it lies in; empty where it does not */
+            locked: string;
             number: string;
             /** @description A line of it bills an order */
             ofOrder: boolean;
@@ -3114,11 +3139,16 @@ export interface components {
             givenBack: string;
             /** @description As the invoice's prices are: net, or with tax; below nil where it takes something off */
             left: string;
+            numbered: boolean;
+            /** @description Of what was sold: the pieces that left stock with it and did not come back; empty where none is kept there */
+            out: string;
             /** Format: int64 */
             position: number;
             /** @description What of it is left to credit */
             quantity: string;
-            /** @description Of what was bought: goods of it can go back out of stock */
+            /** @description Of those pieces, where they bear numbers */
+            serials: string[];
+            /** @description Its goods are kept in stock: they can go back */
             stocked: boolean;
             /** @description It takes off what was billed in advance */
             takes: boolean;
@@ -3422,7 +3452,7 @@ export interface components {
              * @description What a draft will be
              * @enum {string}
              */
-            kind: "cancellation" | "claim" | "contra" | "cost not passed on" | "credit note" | "credit of an advance" | "delivery" | "deposit" | "deposit invoice" | "deposit split" | "distribution" | "expense" | "goods received" | "guarantee" | "invoice" | "journal" | "late charge" | "order" | "payment run" | "purchase order" | "purchase order cancelled" | "quote" | "receipt" | "recovery" | "refund" | "release" | "request for a deposit" | "stock count" | "stock use" | "supplier bill" | "supplier credit" | "supplier payment" | "supplier prepayment" | "supplier refund" | "supplier release" | "transfer" | "unidentified receipt" | "write-off";
+            kind: "cancellation" | "claim" | "contra" | "cost not passed on" | "credit note" | "credit of an advance" | "delivery" | "deposit" | "deposit invoice" | "deposit split" | "distribution" | "expense" | "goods received" | "guarantee" | "invoice" | "journal" | "late charge" | "order" | "payment run" | "purchase order" | "purchase order cancelled" | "quote" | "receipt" | "recovery" | "refund" | "release" | "request for a deposit" | "return" | "stock count" | "stock use" | "supplier bill" | "supplier credit" | "supplier payment" | "supplier prepayment" | "supplier refund" | "supplier release" | "transfer" | "unidentified receipt" | "write-off";
         };
         Effect: {
             balances: components["schemas"]["Balance"][];
@@ -5186,6 +5216,36 @@ export interface components {
             amount?: string;
             reason?: string;
         };
+        ReturnBody: {
+            /** @description What came back is not delivered again: the order is lowered */
+            cancel?: boolean;
+            day?: string;
+            lines?: components["schemas"]["ReturnLineBody"][];
+            note?: string;
+            /** @description Empty to be given the next */
+            number?: string;
+            /** Format: int64 */
+            order?: number;
+            reason?: string;
+            /** @description Of the return */
+            reference?: string;
+            /** @description The same goes out again at once */
+            swap?: boolean;
+        };
+        ReturnLineBody: {
+            /** @description Pieces of it that go back to stock; the rest is scrapped */
+            back?: string;
+            /** @description Of those that go out in their place */
+            instead?: string[];
+            /**
+             * Format: int64
+             * @description Of the line of the order, counted from 1
+             */
+            position: number;
+            quantity: string;
+            /** @description Of pieces that bear numbers and go back to stock */
+            serials?: string[];
+        };
         ReturnedBody: {
             /** @description The bank's day */
             day?: string;
@@ -6881,7 +6941,7 @@ export interface operations {
                 job?: number;
                 items?: number[];
                 /** @description What a draft will be */
-                kind?: "cancellation" | "claim" | "contra" | "cost not passed on" | "credit note" | "credit of an advance" | "delivery" | "deposit" | "deposit invoice" | "deposit split" | "distribution" | "expense" | "goods received" | "guarantee" | "invoice" | "journal" | "late charge" | "order" | "payment run" | "purchase order" | "purchase order cancelled" | "quote" | "receipt" | "recovery" | "refund" | "release" | "request for a deposit" | "stock count" | "stock use" | "supplier bill" | "supplier credit" | "supplier payment" | "supplier prepayment" | "supplier refund" | "supplier release" | "transfer" | "unidentified receipt" | "write-off";
+                kind?: "cancellation" | "claim" | "contra" | "cost not passed on" | "credit note" | "credit of an advance" | "delivery" | "deposit" | "deposit invoice" | "deposit split" | "distribution" | "expense" | "goods received" | "guarantee" | "invoice" | "journal" | "late charge" | "order" | "payment run" | "purchase order" | "purchase order cancelled" | "quote" | "receipt" | "recovery" | "refund" | "release" | "request for a deposit" | "return" | "stock count" | "stock use" | "supplier bill" | "supplier credit" | "supplier payment" | "supplier prepayment" | "supplier refund" | "supplier release" | "transfer" | "unidentified receipt" | "write-off";
                 /** @description An order that it is about */
                 order?: number;
                 /** @description Of a job: all that its final invoice could take */
@@ -10817,6 +10877,61 @@ export interface operations {
         requestBody: {
             content: {
                 "application/json": components["schemas"]["ReturnedBody"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Answer"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "post-return": {
+        parameters: {
+            query?: {
+                /** @description Answer the effect and write nothing */
+                preview?: boolean;
+                /** @description The token of the effect that is on screen, as its preview answered it: what would be posted must still be that. It confirms its warnings */
+                token?: string;
+                /** @description The warnings that have been seen, each by its rule, of a client that shows no effect */
+                confirmed?: string[];
+                /** @description The draft that is posted, or previewed; posted, it is gone afterwards */
+                draft?: number;
+                /** @description The paper in place of which this one is written: it is taken back in the same step, unless it was before. What is refused of it bears fields that begin with again. */
+                again?: number;
+                /** @description The day on which it is taken back */
+                againDay?: string;
+                /** @description Why */
+                againReason?: string;
+            };
+            header?: {
+                /** @description The ETag of the draft, as it is posted */
+                "If-Match"?: string;
+                /** @description The password of the second person who agrees, where one must, percent-encoded */
+                "Second-Word"?: string;
+                /** @description The same key answers the first answer again */
+                "Idempotency-Key"?: string;
+            };
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ReturnBody"];
             };
         };
         responses: {

@@ -11,11 +11,12 @@ import { Link } from 'react-router';
 import { api, data, type Creditable, type CreditBody, type CreditLineBody } from '../api/client';
 import { Amount } from '../parts/Amount';
 import { FormGrid } from '../parts/RecordDialog';
-import { isNil, show } from '../parts/show';
+import { isNil, show, showDay } from '../parts/show';
 import { UnderstoodField } from '../parts/UnderstoodField';
 import { useEditing } from './editing/Editing';
 import { Check, Choice, Chosen, Figure, Text } from './editing/fields';
 import { useAgain } from './editing/useForm';
+import { SerialsField } from './SerialsField';
 import { Shares } from './Shares';
 import { useBench } from './useBench';
 
@@ -51,6 +52,7 @@ export default function CreditNoteFields() {
             <>
               Of <Link to={`/papers/${of.id}`}>{of.number}</Link>, {of.customer}
               {!isNil(of.held) && <>, which keeps back {show(of.held)}</>}.
+              {of.locked && <> Its period is closed through {showDay(of.locked)}: the credit is dated after it.</>}
             </>
           ) : (
             'Begin with the invoice that is credited: its page has the step.'
@@ -76,6 +78,13 @@ export default function CreditNoteFields() {
           onChange={(v) => change({ what: v as CreditBody['what'] })}
           error={refused('what')}
         />
+        {(body.what ?? 'all') === 'all' && of?.lines.some((l) => l.stocked && !isNil(l.out)) && (
+          <Check
+            className="wide"
+            name="goodsBack"
+            label="Its goods go back to stock, at the cost at which they left; else they are scrapped, or stay"
+          />
+        )}
         {body.what === 'work' && (
           <Figure kind="amount" label="Of the work, net" name="work" placeholder={of && `of ${show(of.work)}`} />
         )}
@@ -105,6 +114,7 @@ type LineFigure = 'quantity' | 'amount' | 'price';
 function Lines({ of }: { of: Creditable }) {
   const { body, change, refused } = useEditing<CreditBody>();
   const lines = body.lines ?? [];
+  const goods = of.lines.some((l) => l.stocked);
   const set = (position: number, to: CreditLineBody | null) =>
     change((now) => {
       const rest = (now.lines ?? []).filter((l) => l.position !== position);
@@ -120,6 +130,7 @@ function Lines({ of }: { of: Creditable }) {
           <TableCell align="right">Quantity back</TableCell>
           <TableCell align="right">or an amount</TableCell>
           <TableCell align="right">or a new price</TableCell>
+          {goods && <TableCell align="right">To stock</TableCell>}
           <TableCell />
         </TableRow>
       </TableHead>
@@ -136,7 +147,18 @@ function Lines({ of }: { of: Creditable }) {
                   label={`${label} of ${l.text}`}
                   field={field(name)}
                   value={line?.[name] ?? ''}
-                  onChange={(v) => set(l.position, v ? { position: l.position, [name]: v } : null)}
+                  onChange={(v) =>
+                    set(
+                      l.position,
+                      v
+                        ? {
+                            position: l.position,
+                            [name]: v,
+                            ...(name === 'quantity' ? { back: line?.back, serials: line?.serials } : {}),
+                          }
+                        : null,
+                    )
+                  }
                   onSheet
                   error={at < 0 ? '' : refused(field(name))}
                 />
@@ -147,6 +169,9 @@ function Lines({ of }: { of: Creditable }) {
             <TableRow key={l.position}>
               <TableCell>
                 {l.text}
+                {l.numbered && line?.back && (
+                  <SerialsField name={`lines[${at}].serials`} label={`Numbers of the pieces of ${l.text} that go to stock`} />
+                )}
                 {l.givenBack && line?.amount !== l.givenBack && (
                   <div>
                     <Button size="small" onClick={() => set(l.position, { position: l.position, amount: l.givenBack })}>
@@ -162,6 +187,22 @@ function Lines({ of }: { of: Creditable }) {
               {figure('quantity', 'quantity', 'Quantity back')}
               {figure('amount', 'amount', 'Amount')}
               {figure('price', 'quantity', 'New price')}
+              {goods && (
+                <TableCell align="right" sx={{ width: 96 }}>
+                  {l.stocked && line && !line.amount && !line.price && (
+                    <UnderstoodField
+                      kind="quantity"
+                      label={`To stock of ${l.text}`}
+                      field={`lines[${at}].back`}
+                      value={line.back ?? ''}
+                      placeholder={`of ${show(l.out)}`}
+                      onChange={(back) => set(l.position, { ...line, back })}
+                      onSheet
+                      error={refused(`lines[${at}].back`)}
+                    />
+                  )}
+                </TableCell>
+              )}
               <TableCell align="right" sx={{ width: 56 }}>
                 {isNil(l.left) ? (
                   'nothing left'

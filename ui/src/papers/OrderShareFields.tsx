@@ -3,8 +3,8 @@ import TableBody from '@mui/material/TableBody';
 import TableCell from '@mui/material/TableCell';
 import TableHead from '@mui/material/TableHead';
 import TableRow from '@mui/material/TableRow';
-import { keepPreviousData, useQuery } from '@tanstack/react-query';
-import { api, data, type CancellationBody, type DeliveryBody } from '../api/client';
+import { useQuery } from '@tanstack/react-query';
+import type { CancellationBody, DeliveryBody } from '../api/client';
 import { useContext } from 'react';
 import { FormGrid } from '../parts/RecordDialog';
 import { paperQuery, useBanks } from '../parts/records';
@@ -13,6 +13,7 @@ import { UnderstoodField } from '../parts/UnderstoodField';
 import { EditingPlace, useEditing } from './editing/Editing';
 import { Check, Choice, Figure, Text } from './editing/fields';
 import { useBench } from './useBench';
+import { useOrderBook } from './useOrderBook';
 
 type Body = DeliveryBody & CancellationBody;
 
@@ -20,12 +21,7 @@ type Body = DeliveryBody & CancellationBody;
 export default function OrderShareFields() {
   const { body, change, effect, refused } = useEditing<Body>();
   const cancels = useContext(EditingPlace)!.kind === 'cancellation';
-  const orders =
-    useQuery({
-      queryKey: ['order-book', 'all'],
-      queryFn: () => data(api.GET('/api/v1/order-book', { params: { query: { all: true } } })),
-      placeholderData: keepPreviousData,
-    }).data?.rows ?? [];
+  const orders = useOrderBook();
   const order = orders.find((o) => o.id === body.order);
   const lines = body.lines ?? [];
   const set = (position: number, quantity: string) =>

@@ -70,7 +70,7 @@ export function PostedSheet({ paper: p }: { paper: Paper }) {
       )}
       {withLines.includes(p.kind) ? (
         <InvoiceBody paper={p} />
-      ) : ['delivery', 'cancellation', 'goods received', 'stock use', 'stock count'].includes(p.kind) ? (
+      ) : ['delivery', 'cancellation', 'return', 'goods received', 'stock use', 'stock count'].includes(p.kind) ? (
         <HandedOver paper={p} />
       ) : (
         <MoneyBody paper={p} />

@@ -27,7 +27,12 @@ export const delivery = kind<DeliveryBody>({
       ? []
       : [
           { name: 'Signed for', panel: 'signed for' },
-          ...(p.sourceId ? [{ name: 'Invoice', to: newPaper('invoice', { order: p.sourceId }) }] : []),
+          ...(p.sourceId
+            ? [
+                { name: 'Invoice', to: newPaper('invoice', { order: p.sourceId }) },
+                { name: 'It came back', to: newPaper('return', { order: p.sourceId }), more: true },
+              ]
+            : []),
         ],
   postsNothing: true,
   Fields: lazy(() => import('./OrderShareFields')),

@@ -6,6 +6,7 @@ import { claim } from './claim';
 import { contra } from './contra';
 import { creditNote } from './creditNote';
 import { delivery } from './delivery';
+import { goodsBack } from './goodsBack';
 import { deposit } from './deposit';
 import { depositInvoice } from './depositInvoice';
 import { depositSplit } from './depositSplit';
@@ -64,6 +65,7 @@ export const kinds = {
   quote,
   order,
   delivery,
+  return: goodsBack,
   cancellation,
   'request for a deposit': request,
   'deposit invoice': depositInvoice,

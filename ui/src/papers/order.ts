@@ -37,6 +37,7 @@ export const order = kind<OrderBody>({
       { name: 'Invoice', to: newPaper('invoice', of) },
       { name: 'Deposit invoice', to: newPaper('deposit invoice', of) },
       { name: 'Delivery', to: newPaper('delivery', of) },
+      { name: 'It came back', to: newPaper('return', of), more: true },
       { name: 'Cancel what is left', to: newPaper('cancellation', of), more: true },
       { name: 'Ask for a deposit', to: newPaper('request for a deposit', { ...of, customer: p.customerId, job: p.jobId }) },
     ];

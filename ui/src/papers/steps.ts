@@ -44,16 +44,19 @@ export const returned = (p: Paper): Step[] => (p.reversedBy ? [] : [{ name: 'Ret
 export function stepsOf(p: Paper): Step[] {
   const kind = (kinds as Record<string, AnyKind | undefined>)[p.kind];
   const own = kind?.next?.(p) ?? [];
-  const standing = p.takesBack || p.reversedBy ? [] : ([{ name: 'Reverse', panel: 'reverse' }] as Step[]);
+  // What the customer has got is taken back by a paper that they get: a credit note.
+  const got = p.kind === 'invoice' && (p.events ?? []).some((e) => e.event === 'sent');
+  const standing = p.takesBack || p.reversedBy || got ? [] : ([{ name: 'Reverse', panel: 'reverse' }] as Step[]);
   if (!kind) return [...own, ...standing];
-  const again: Step[] = p.takesBack
-    ? []
-    : p.reversedBy
-      ? p.writtenAgain
-        ? []
-        : [{ name: 'Write again', to: newPaper(kind.id, { again: p.id }), more: true }]
-      : // It is taken back and written as it should be, in one step.
-        [{ name: 'Put right', to: newPaper(kind.id, { again: p.id }), more: true }];
+  const again: Step[] =
+    p.takesBack || got
+      ? []
+      : p.reversedBy
+        ? p.writtenAgain
+          ? []
+          : [{ name: 'Write again', to: newPaper(kind.id, { again: p.id }), more: true }]
+        : // It is taken back and written as it should be, in one step.
+          [{ name: 'Put right', to: newPaper(kind.id, { again: p.id }), more: true }];
   return [
     ...own,
     { name: 'Note', panel: 'noted', more: true },
