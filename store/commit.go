@@ -148,7 +148,7 @@ func (w *writer) paper(p posting.Paper, act int64) {
 	w.exec(`INSERT INTO papers (id, act_id, kind, about, number, day, party_id, party_name, party_address, job_id, title, reference, note, reason, total, currency, rate, own_total,
 		reverses_id, source_id, search) VALUES (?,?,?,?,?,?,?,?,?,?,?,?,?,?,?,?,?,?,?,?,?)`,
 		id, act, p.Kind, p.About, p.Number, p.Day, null(p.PartyID), p.PartyName, p.PartyAddress, null(p.JobID), p.Title, p.Reference, p.Note, p.Reason, p.Total, own.code(), rate, own.amount(p.OwnTotal),
-		null(p.ReversesID), null(p.SourceID), strings.ToLower(strings.Join([]string{p.Number, p.PartyName, p.Reference, p.Title, p.Cheque}, "\n")))
+		null(p.ReversesID), null(w.papers(p.SourceID)), strings.ToLower(strings.Join([]string{p.Number, p.PartyName, p.Reference, p.Title, p.Cheque}, "\n")))
 	w.families(id, p)
 	var lines rows
 	for _, l := range p.Lines {

@@ -116,17 +116,18 @@ func (c copier) of(act store.Act, p posting.Paper) (DraftKind, any, error) {
 // writtenBy turns what is kept of a command, by its name, into the draft that
 // it came of.
 var writtenBy = map[string]func(c copier, detail string, p posting.Paper) (DraftKind, any, error){
-	"billing.Invoice":       written(posting.Invoice, copier.invoice),
-	"billing.Order":         written(posting.Order, copier.order),
-	"billing.Quote":         written(posting.Quote, copier.quote),
-	"billing.Claim":         written("claim", copier.claim),
-	"billing.Credit":        written(posting.CreditNote, copier.credit),
-	"billing.LateCharge":    written(posting.Kind(lateCharge), copier.lateCharge),
-	"billing.AdvanceCredit": written(posting.Kind(ofAdvance), copier.advanceCredit),
-	"billing.Request":       written(posting.Request, copier.request),
-	"billing.Delivery":      written(posting.Delivery, copier.delivery),
-	"billing.Cancellation":  written(posting.Cancellation, copier.cancellation),
-	"billing.Return":        written(posting.Return, copier.cameBack),
+	"billing.Invoice":          written(posting.Invoice, copier.invoice),
+	"billing.Order":            written(posting.Order, copier.order),
+	"billing.Quote":            written(posting.Quote, copier.quote),
+	"billing.Claim":            written("claim", copier.claim),
+	"billing.Credit":           written(posting.CreditNote, copier.credit),
+	"settling.CreditAndRefund": written(posting.CreditNote, copier.creditRefunded),
+	"billing.LateCharge":       written(posting.Kind(lateCharge), copier.lateCharge),
+	"billing.AdvanceCredit":    written(posting.Kind(ofAdvance), copier.advanceCredit),
+	"billing.Request":          written(posting.Request, copier.request),
+	"billing.Delivery":         written(posting.Delivery, copier.delivery),
+	"billing.Cancellation":     written(posting.Cancellation, copier.cancellation),
+	"billing.Return":           written(posting.Return, copier.cameBack),
 	"settling.CallOff": written(posting.Cancellation, func(c copier, v settling.CallOff, p posting.Paper) CancellationBody {
 		return c.cancellation(v.Cancellation, p)
 	}),

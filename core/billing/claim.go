@@ -188,7 +188,8 @@ func (c Claim) lower(b *builder, job master.Job, rest money.Amount, told string)
 			continue
 		}
 		credit := Credit{Number: number, PaperID: of.ID, Day: c.Day, Cause: OtherCauses, Text: told, Note: c.Note, Reference: c.Reference, Work: take, Again: true, Own: true}
-		credited = append(credited, credit.plan(b))
+		told, _ := credit.plan(b)
+		credited = append(credited, told)
 		number = ""
 		rest -= take
 	}

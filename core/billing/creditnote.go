@@ -30,13 +30,13 @@ const (
 var Causes = []Cause{GoodsBack, Price, Fault, Goodwill, CalledOff, OtherCauses}
 
 // Credit is a credit note of an invoice: all that is left of it, chosen lines,
-// or a part of its work. Dr income, Dr output tax, Cr receivables. It gives
-// back, in proportion, what its lines hold of orders and deposit invoices, its
-// share of what is kept back and of the discount that was taken (docs/rules.md,
-// part 6).
+// or a part of its work; or one on its own, a rebate. Dr income, Dr output tax,
+// Cr receivables. It gives back, in proportion, what its lines hold of orders
+// and deposit invoices, its share of what is kept back and of the discount that
+// was taken (docs/rules.md, part 6).
 type Credit struct {
 	Number        string // "" to be given the next
-	PaperID       int64  // the invoice
+	PaperID       int64  // the invoice; 0 for a credit on its own
 	Day           day.Day
 	Cause         Cause
 	Text          string // what is said of the cause
@@ -49,6 +49,12 @@ type Credit struct {
 	Back          bool         // without lines: all goods of it that are credited go back to stock
 	Own           bool         // set against what is open of the invoice itself
 	SetAgainst    []Against    // and of others, in order, first
+
+	// Of a credit on its own, in place of what is told of an invoice.
+	PartyID  int64
+	JobID    int64
+	Written  []posting.Line
+	Includes bool // prices include tax
 }
 
 // CreditLine is a line of the invoice and what of it is credited: a quantity,
@@ -60,6 +66,11 @@ type CreditLine struct {
 	Price    *decimal.Decimal // the new price of a piece
 	Back     decimal.Decimal  // pieces of the quantity that go back to stock; what does not is scrapped, or stays with the customer
 	Serials  []string         // of pieces that bear numbers and go back
+
+	// What else it bears than the line that it credits; warned of.
+	AccountID int64
+	TaxCodeID int64
+	Tax       *money.Amount // never more than is left of the line's
 }
 
 // Against is a debit, or a part of it, that a credit note is set against.
@@ -71,33 +82,49 @@ type Against struct {
 
 // Plan returns the effect of the credit note.
 func (c Credit) Plan(f posting.Facts) (posting.Effect, error) {
-	b := build(f)
-	return b.Effect(c.plan(b))
+	b := posting.Build(f)
+	told, _ := c.On(b)
+	return b.Effect(told)
 }
 
-func (c Credit) plan(b *builder) string {
+// On credits as a part of a larger step. It answers what was done and the
+// credit that waits; none where all of it came off what is kept back.
+func (c Credit) On(b *posting.Builder) (string, posting.ItemRef) {
+	w := &builder{b, b.Facts.(Facts)}
+	if c.PaperID == 0 {
+		return c.onItsOwn(w)
+	}
+	return c.plan(w)
+}
+
+func (c Credit) plan(b *builder) (told string, credit posting.ItemRef) {
 	dayOK := b.PostingDay("day", c.Day)
 	of, ok := b.ordered("paper", c.PaperID, posting.Invoice, 0)
 	c.causes(b)
 	if ok && dayOK {
 		ok = b.notBefore(of, c.Day, "credited")
 	}
-	reason := posting.Sentence(string(c.Cause))
-	if text := strings.TrimSpace(c.Text); text != "" {
-		reason += ": " + text
-	}
 	p := b.Paper(posting.Paper{Kind: posting.CreditNote, Number: c.Number, Day: c.Day, PartyID: of.PartyID, PartyName: of.PartyName, PartyAddress: of.PartyAddress, JobID: of.JobID,
-		Title: "Credit of " + of.Number, Reference: strings.TrimSpace(c.Reference), Note: c.Note, Reason: reason, SourceID: of.ID, Billing: posting.Billing{Form: string(c.Cause), Includes: of.Includes}})
+		Title: "Credit of " + of.Number, Reference: strings.TrimSpace(c.Reference), Note: c.Note, Reason: c.reason(), SourceID: of.ID, Billing: posting.Billing{Form: string(c.Cause), Includes: of.Includes}})
 	if ok && dayOK {
 		b.JobOf("job", of.JobID, of.PartyID)
 		if of.Due != "" && c.Day > of.Due {
 			b.Warn("day", "past due", string(of.Due), "%s was due on %s already.", of.Number, of.Due.Show())
 		}
 		if parts := c.parts(b, of); !b.Refused() {
-			c.credit(b, p, of, parts)
+			credit = c.credit(b, p, of, parts)
 		}
 	}
-	return fmt.Sprintf("Credited %s of %s to %s by %s", b.Currency().Show(-p.Total), of.Number, of.PartyName, p.Number)
+	return fmt.Sprintf("Credited %s of %s to %s by %s", b.Currency().Show(-p.Total), of.Number, of.PartyName, p.Number), credit
+}
+
+// reason is the cause with what is said of it.
+func (c Credit) reason() string {
+	reason := posting.Sentence(string(c.Cause))
+	if text := strings.TrimSpace(c.Text); text != "" {
+		reason += ": " + text
+	}
+	return reason
 }
 
 func (c Credit) causes(b *builder) {
@@ -119,6 +146,10 @@ type creditPart struct {
 	field   string
 	back    posting.Millionths // pieces that go back to stock
 	serials []string
+
+	account int64           // that it goes to
+	code    int64           // of tax that it bears
+	percent decimal.Decimal // of that
 }
 
 type thingPart struct {
@@ -129,10 +160,10 @@ type thingPart struct {
 
 // credit writes the lines of the credit note, what they take and give back,
 // and the entries.
-func (c Credit) credit(b *builder, p *posting.Paper, of posting.Paper, parts []creditPart) {
+func (c Credit) credit(b *builder, p *posting.Paper, of posting.Paper, parts []creditPart) posting.ItemRef {
 	carried, ok := c.carried(b, of, parts)
 	if !ok {
-		return
+		return 0
 	}
 	w := creditWriting{c, b, p, of, ledger.Line{PartyID: of.PartyID, JobID: of.JobID}, map[int64]money.Amount{}, nil}
 	w.discount(carried) // first, so that what it took is left
@@ -144,14 +175,14 @@ func (c Credit) credit(b *builder, p *posting.Paper, of posting.Paper, parts []c
 	}
 	if total := -p.Total; total <= 0 && !b.Refused() {
 		b.Refuse("lines", "above nil", b.Currency().Format(0), "What is credited must come to more than nil: credit a line that was billed as well.")
-		return
+		return 0
 	}
 	kept := c.keptBack(b, p, of, works)
 	for _, code := range w.codes {
 		b.Debit(b.Role(ledger.OutputTax), w.taxes[code]-kept.taxes[code], w.ofCode(code))
 	}
 	p.Retained = -kept.amount
-	c.owe(b, p, of, -p.Total-kept.amount)
+	return c.owe(b, of, -p.Total-kept.amount)
 }
 
 // creditWriting is a credit note while its lines are written.
@@ -201,13 +232,13 @@ func (w *creditWriting) lines(parts []creditPart) (works []creditPart) {
 	holds := holdingOf(w.b, w.of.ID)
 	for _, x := range parts {
 		l := x.line
-		own := posting.PaperLine{ArticleID: l.ArticleID, JobID: l.JobID, Text: l.Text, Unit: l.Unit, Quantity: one, TaxCodeID: l.TaxCodeID, TaxPercent: l.TaxPercent, AccountID: l.AccountID, PassOn: l.PassOn}
+		own := posting.PaperLine{ArticleID: l.ArticleID, JobID: l.JobID, Text: l.Text, Unit: l.Unit, Quantity: one, TaxCodeID: x.code, TaxPercent: x.percent, AccountID: x.account, PassOn: l.PassOn}
 		if x.quantity > 0 {
 			own.Quantity, own.UnitPrice = x.quantity.Decimal(), l.UnitPrice
 		}
 		w.c.line(w.p, own, x.part)
 		w.b.Use("paper", posting.Use{Of: x.of, As: posting.Credited, Day: w.c.Day, By: w.last(), Quantity: x.quantity, Part: x.part})
-		w.tax(l.TaxCodeID, x.part.Tax.Base)
+		w.tax(x.code, x.part.Tax.Base)
 		w.goods(x, w.c.giveBack(w.b, holds, x))
 		if _, control := w.b.Control(l.AccountID); control {
 			w.p.Beside -= x.part.Net()
@@ -220,7 +251,7 @@ func (w *creditWriting) lines(parts []creditPart) (works []creditPart) {
 			w.p.Beside -= x.part.Net()
 		}
 		works = append(works, x)
-		w.b.Debit(ledger.Account{ID: l.AccountID}, x.part.Amount.Base-x.part.Tax.Base, w.ofCode(l.TaxCodeID))
+		w.b.Debit(ledger.Account{ID: x.account}, x.part.Amount.Base-x.part.Tax.Base, w.ofCode(x.code))
 	}
 	return works
 }
@@ -258,9 +289,9 @@ func (c Credit) rounding(b *builder, of posting.Paper) money.Amount {
 }
 
 // owe makes the credit and sets it against what was chosen.
-func (c Credit) owe(b *builder, p *posting.Paper, of posting.Paper, amount money.Amount) {
+func (c Credit) owe(b *builder, of posting.Paper, amount money.Amount) posting.ItemRef {
 	if amount == 0 {
-		return
+		return 0
 	}
 	credit := b.Open(posting.Item{Register: ledger.Receivables, PartyID: of.PartyID, JobID: of.JobID, Day: c.Day, Part: posting.Of(-amount, 0)})
 	for n, a := range c.SetAgainst {
@@ -274,4 +305,5 @@ func (c Credit) owe(b *builder, p *posting.Paper, of posting.Paper, amount money
 	if c.Own {
 		b.againstOwn("own", of.ID, credit, c.Day)
 	}
+	return credit
 }

@@ -247,30 +247,3 @@ func TestCreditByLine(t *testing.T) {
 	f.refuses(billing.Credit{PaperID: 5, Day: "2026-11-20", Cause: billing.OtherCauses}, "text", "missing", "")
 	f.refuses(billing.Credit{PaperID: 6, Day: "2026-11-20", Cause: billing.Fault}, "paper", "missing", "")
 }
-
-// E-15: after part payment, the credit settles what is open and the rest is
-// given back. E-14's placing: an older invoice first, the rest on its own.
-func TestE15(t *testing.T) {
-	f := newFirm(t)
-	f.posts(billing.Invoice{PartyID: 1, Day: "2026-10-02", Lines: []posting.Line{work("250", 1)}}, "Dr 120 300.00, Cr 401 250.00, Cr 241 50.00")
-	f.posts(settling.Receipt{PartyID: 1, Day: "2026-10-20", Arrived: 6000, BankAccountID: 1, Method: posting.ByTransfer, Placements: []settling.Placement{{Debit: 1, Amount: 6000}}}, "Dr 101 60.00, Cr 120 60.00")
-	c := billing.Credit{PaperID: 1, Day: "2026-11-20", Cause: billing.GoodsBack, Own: true}
-	e, err := c.Plan(f.Book)
-	if err != nil || len(e.Warnings) != 1 || e.Warnings[0].Rule != "past due" {
-		t.Errorf("past its due day: %v %v", err, e.Warnings)
-	}
-	f.posts(c, "Dr 401 250.00, Dr 241 50.00, Cr 120 300.00")
-	if f.Left(1) != 0 || f.Left(3) != -6000 {
-		t.Errorf("open: %d, %d", f.Left(1), f.Left(3))
-	}
-	f.posts(settling.Refund{Day: "2026-11-20", BankAccountID: 1, Method: posting.ByTransfer, Sources: []settling.Share{{Item: 3, Amount: 6000}}}, "Dr 120 60.00, Cr 101 60.00")
-
-	f = newFirm(t)
-	f.posts(billing.Invoice{PartyID: 1, Day: "2026-10-02", Lines: []posting.Line{work("200", 3)}}, "Dr 120 200.00, Cr 401 200.00")
-	f.posts(billing.Invoice{PartyID: 1, Day: "2026-11-02", Lines: []posting.Line{{Text: "baluster", Quantity: dec("6"), UnitPrice: dec("120"), TaxCodeID: 1}}}, "Dr 120 864.00, Cr 401 720.00, Cr 241 144.00")
-	f.posts(billing.Credit{PaperID: 2, Day: "2026-11-20", Cause: billing.GoodsBack, Reference: "RMA 4", Lines: []billing.CreditLine{{Position: 1, Quantity: dec("2")}}, SetAgainst: []billing.Against{{Debit: 1, Amount: 20000}}, Own: true},
-		"Dr 401 240.00, Dr 241 48.00, Cr 120 288.00")
-	if f.Left(1) != 0 || f.Left(2) != 77600 {
-		t.Errorf("open: %d, %d", f.Left(1), f.Left(2))
-	}
-}

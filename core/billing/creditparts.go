@@ -11,7 +11,7 @@ import (
 func (c Credit) parts(b *builder, of posting.Paper) []creditPart {
 	all := make([]creditPart, len(of.Lines))
 	for n, l := range of.Lines {
-		all[n] = creditPart{line: l, thingPart: thingPart{of: thingOf(of, l)}}
+		all[n] = creditPart{line: l, thingPart: thingPart{of: thingOf(of, l)}, account: l.AccountID, code: l.TaxCodeID, percent: l.TaxPercent}
 		left, pieces, _ := b.LeftOf(all[n].of, posting.Credited, c.Day)
 		all[n].left, all[n].part, all[n].quantity = left.Least, left.Least, max(pieces, 0)
 		if taken(all[n].left) {
@@ -58,7 +58,7 @@ func (c Credit) ofLines(b *builder, of posting.Paper, all []creditPart) []credit
 		seen[l.Position] = true
 		x := all[l.Position-1]
 		x.field, x.back, x.serials = field, posting.InMillionths(l.Back), l.Serials
-		if l.some(b, field, n+1, of, &x) && x.part.Amount.Own != 0 {
+		if l.some(b, field, n+1, of, &x) && l.otherwise(b, n+1, of, &x) && x.part.Amount.Own != 0 {
 			chosen = append(chosen, x)
 		}
 	}

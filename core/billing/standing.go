@@ -54,6 +54,7 @@ type CreditableLine struct {
 	Pieces  posting.Millionths
 	Takes   bool // it takes off what was billed in advance
 	OfOrder bool // it bills an order, so that it may be billed again
+	Fixed   bool // it stands on a control account, so that its account and tax stay
 	// What suppliers gave back of the costs that it bills, with its markup, as the
 	// invoice's prices are: a credit of so much is proposed.
 	GivenBack money.Amount
@@ -75,7 +76,7 @@ func Creditable(f posting.Facts, of posting.Paper, d day.Day) (lines []Creditabl
 	for _, l := range of.Lines {
 		left, pieces, _ := b.LeftOf(thingOf(of, l), posting.Credited, d)
 		_, control := b.Control(l.AccountID)
-		lines = append(lines, CreditableLine{PaperLine: l, Left: left.Least, Pieces: max(pieces, 0), Takes: control && l.Net.Own < 0, OfOrder: ordered[l.Position], GivenBack: givenBack(b, of, l, left.Least)})
+		lines = append(lines, CreditableLine{PaperLine: l, Left: left.Least, Pieces: max(pieces, 0), Takes: control && l.Net.Own < 0, OfOrder: ordered[l.Position], Fixed: control, GivenBack: givenBack(b, of, l, left.Least)})
 		if article, _ := b.Article(l.ArticleID); article.Stocked {
 			own := &lines[len(lines)-1]
 			own.Stocked, own.Numbered, own.Gone = true, article.Serial, b.GoneBy(article.ID, goneWith(b, of, l))

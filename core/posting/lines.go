@@ -48,8 +48,10 @@ type Lines struct {
 	Lines           []Line
 	Day             day.Day // of the rates
 	PartyID         int64
-	Bought          bool // on a paper of a supplier
-	Includes        bool // prices include tax
+	Bought          bool   // on a paper of a supplier
+	Credits         bool   // on a credit: an account of discounts is as good as one of income
+	Field           string // that refusals name; "": lines
+	Includes        bool   // prices include tax
 	DiscountPercent decimal.Decimal
 	Discount        money.Amount
 	RoundTo         money.Amount // step of the total, nil for none
@@ -61,7 +63,7 @@ func (b *Builder) Lines(in Lines) ([]PaperLine, tax.Sums) {
 	ins := make([]tax.Line, len(in.Lines))
 	outs := make([]PaperLine, len(in.Lines))
 	for n, l := range in.Lines {
-		field := fmt.Sprintf("lines[%d].", n)
+		field := in.field(n)
 		var code tax.Code
 		var percent decimal.Decimal
 		if !l.Untaxed {
@@ -86,12 +88,20 @@ func (b *Builder) Lines(in Lines) ([]PaperLine, tax.Sums) {
 			outs[n].TaxPercent = decimal.Zero
 		}
 		b.figures(field, n+1, l)
-		outs[n].AccountID = b.accountOf(field, n+1, l, in.Bought)
+		outs[n].AccountID = b.accountOf(field, n+1, l, in)
 		if l.JobID != 0 {
 			b.JobOf(field+"job", l.JobID, 0)
 		}
 	}
 	return outs, b.sums(in, ins, outs)
+}
+
+// field is the beginning of the name of a line's fields.
+func (in Lines) field(n int) string {
+	if in.Field == "" {
+		in.Field = "lines"
+	}
+	return fmt.Sprintf("%s[%d].", in.Field, n)
 }
 
 func (b *Builder) sums(in Lines, ins []tax.Line, outs []PaperLine) tax.Sums {
@@ -107,7 +117,7 @@ func (b *Builder) sums(in Lines, ins []tax.Line, outs []PaperLine) tax.Sums {
 	var line tax.LineError
 	switch {
 	case errors.As(err, &line):
-		b.Refuse(fmt.Sprintf("lines[%d].unitPrice", line.Line), "line sum", b.Currency().Format(money.Limit), "Line %d: %s. Lower its figures.", line.Line+1, err)
+		b.Refuse(in.field(line.Line)+"unitPrice", "line sum", b.Currency().Format(money.Limit), "Line %d: %s. Lower its figures.", line.Line+1, err)
 		return tax.Sums{}
 	case err != nil:
 		b.Refuse("discount", "paper sums", "", "%s. Lower the figures.", Sentence(err.Error()))
@@ -173,7 +183,8 @@ func (b *Builder) codeOn(field string, n int, id int64, d day.Day) (tax.Code, de
 
 // accountOf returns the account that a line is posted to: its own, the
 // article's, or the default of a service or material.
-func (b *Builder) accountOf(field string, n int, l Line, bought bool) int64 {
+func (b *Builder) accountOf(field string, n int, l Line, in Lines) int64 {
+	bought := in.Bought
 	article, known := b.Article(l.ArticleID)
 	if l.ArticleID != 0 && (!known || article.Inactive) {
 		b.Refuse(field+"article", "not in use", "", "The article %s is not in use. Choose another, or write the line by hand.", article.Code)
@@ -206,7 +217,7 @@ func (b *Builder) accountOf(field string, n int, l Line, bought bool) int64 {
 		b.Refuse(field+"account", "missing", "", "Choose the account that line %d goes to.", n)
 	case a.Inactive:
 		b.Refuse(field+"account", "not in use", "", "Account %s %s is not in use any more. Choose another.", a.Number, a.Name)
-	case !bought && a.Type != ledger.Income:
+	case !bought && a.Type != ledger.Income && !(in.Credits && a.Type == ledger.ContraIncome):
 		b.Refuse(field+"account", "not income", "", "Account %s %s is no income account. Choose an income account.", a.Number, a.Name)
 	case bought && (control && !b.Stocked(l) || b.IsBank(id)):
 		b.Refuse(field+"account", "control account", "", "Account %s %s moves by its own papers alone. Choose a cost account.", a.Number, a.Name)

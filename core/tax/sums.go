@@ -195,7 +195,7 @@ func (s *Sums) taxCode(lines []Line, group []int, t Terms) {
 		sum.Percent = decimal.Zero
 		sum.Buyer = t.Currency.Round(money.Percent(t.Currency.Decimal(sum.Net), first.Percent))
 	}
-	sum.Tax = taxOf(sum.Net, sum.Percent, t)
+	sum.Tax = t.Of(sum.Net, sum.Percent)
 	if sum.Tax < 0 { // more was taken off than billed: the lines below nil bear it
 		for i := range weights {
 			weights[i] = -weights[i]
@@ -223,11 +223,12 @@ func (s *Sums) taxCode(lines []Line, group []int, t Terms) {
 	s.Tax += sum.Tax
 }
 
-func taxOf(net money.Amount, percent decimal.Decimal, t Terms) money.Amount {
+// Of returns the tax of a sum, net or with the tax inside.
+func (t Terms) Of(sum money.Amount, percent decimal.Decimal) money.Amount {
 	if t.Includes {
-		return Inside(net, percent, t.Currency)
+		return Inside(sum, percent, t.Currency)
 	}
-	return t.Currency.Round(money.Percent(t.Currency.Decimal(net), percent))
+	return t.Currency.Round(money.Percent(t.Currency.Decimal(sum), percent))
 }
 
 // Inside returns the tax inside a gross amount: gross − round(gross ÷ (1 + rate)).

@@ -200,10 +200,42 @@ func (w *Walk) credited() posting.Command {
 				lower := l.UnitPrice.Mul(decimal.New(w.rnd.Int64N(11), -1)).Truncate(6)
 				line.Price = &lower
 			}
+			w.otherwise(&line, l)
 			c.Lines = append(c.Lines, line)
 		}
 	}
+	if w.oneIn(8) {
+		c = w.rebate(c)
+	}
+	if w.oneIn(6) {
+		return settling.CreditAndRefund{Credit: c, Refund: settling.GivenBack{Amount: w.of(w.amount()) * money.Amount(w.rnd.IntN(2)), BankAccountID: w.bank(), Method: posting.Methods[w.rnd.IntN(5)]}}
+	}
 	return c
+}
+
+// otherwise credits a line to another account, or with another tax, now and
+// then.
+func (w *Walk) otherwise(line *billing.CreditLine, l posting.PaperLine) {
+	if w.oneIn(8) {
+		line.AccountID = account([]ledger.Role{ledger.DiscountAllowed, ledger.MaterialSales}[w.rnd.IntN(2)])
+	}
+	if w.oneIn(10) {
+		line.TaxCodeID = w.code()
+	}
+	if w.oneIn(12) {
+		other := w.of(l.Tax.Own)
+		line.Tax = &other
+	}
+}
+
+// rebate is a credit on its own in place of one of an invoice.
+func (w *Walk) rebate(c billing.Credit) billing.Credit {
+	party := w.party()
+	own := billing.Credit{PartyID: party, JobID: w.job(party), Day: w.day(), Cause: c.Cause, Text: c.Text, SetAgainst: c.SetAgainst, Includes: w.oneIn(3)}
+	for range 1 + w.rnd.IntN(3) {
+		own.Written = append(own.Written, posting.Line{Text: "rebate", Quantity: decimal.New(1, 0), UnitPrice: decimal.New(w.rnd.Int64N(30000)-2000, -2), TaxCodeID: w.code(), AccountID: account(ledger.DiscountAllowed) * w.rnd.Int64N(2)})
+	}
+	return own
 }
 
 // cameBack brings back what was delivered of an order: to stock, scrapped,

@@ -3067,11 +3067,18 @@ export interface components {
             billAgain?: boolean;
             /** @description return, price, fault, goodwill, cancellation, other */
             cause?: string;
+            /**
+             * Format: int64
+             * @description Of a credit on its own; else the invoice says whose it is
+             */
+            customer?: number;
             day?: string;
             /** @description All of it comes off what is kept back */
             fromRetention?: boolean;
             /** @description Of all that is left: its goods go back to stock */
             goodsBack?: boolean;
+            /** Format: int64 */
+            job?: number;
             lines?: components["schemas"]["CreditLineBody"][];
             note?: string;
             /** @description Empty to be given the next */
@@ -3080,11 +3087,13 @@ export interface components {
             own?: boolean;
             /**
              * Format: int64
-             * @description The invoice
+             * @description The invoice; left out, it is a credit on its own
              */
             paper?: number;
             /** @description Of a return */
             reference?: string;
+            /** @description What of it is set against nothing is given back at once */
+            refund?: components["schemas"]["GivenBackBody"];
             /** @description What it is set against first; without an amount as much as is open of both */
             setAgainst?: components["schemas"]["ShareBody"][];
             /** @description What is said of the cause */
@@ -3096,8 +3105,27 @@ export interface components {
             what?: "all" | "lines" | "work";
             /** @description So much of the work, net; retention and deductions go along in the same share */
             work?: string;
+            /** @description Of a credit on its own: what is given */
+            written?: components["schemas"]["CreditEntryBody"][];
+        };
+        CreditEntryBody: {
+            /**
+             * Format: int64
+             * @description Of income, or of discounts
+             */
+            account?: number;
+            /** @description Net */
+            amount?: string;
+            /** Format: int64 */
+            taxCode?: number;
+            text?: string;
         };
         CreditLineBody: {
+            /**
+             * Format: int64
+             * @description Another than it was billed to
+             */
+            account?: number;
             /** @description As the invoice's prices are: net, or with tax */
             amount?: string;
             /** @description Pieces of the quantity that go back to stock; the rest is scrapped, or stays */
@@ -3112,6 +3140,13 @@ export interface components {
             quantity?: string;
             /** @description Of pieces that bear numbers and go back */
             serials?: string[];
+            /** @description Another than its share of the tax */
+            tax?: string;
+            /**
+             * Format: int64
+             * @description Another than it was billed with
+             */
+            taxCode?: number;
         };
         Creditable: {
             claim: boolean;
@@ -3133,8 +3168,15 @@ export interface components {
             work: string;
         };
         CreditableLine: {
+            /**
+             * Format: int64
+             * @description That it was billed to
+             */
+            account: number;
             /** @description The quantity */
             billed: string;
+            /** @description Its account and its tax stay as they were billed */
+            fixed: boolean;
             /** @description What suppliers gave back of the costs that it bills, with the markup: proposed to be credited; empty for nothing */
             givenBack: string;
             /** @description As the invoice's prices are: net, or with tax; below nil where it takes something off */
@@ -3152,6 +3194,13 @@ export interface components {
             stocked: boolean;
             /** @description It takes off what was billed in advance */
             takes: boolean;
+            /**
+             * Format: int64
+             * @description And its tax code
+             */
+            taxCode: number;
+            /** @description Of its tax, left to credit */
+            taxLeft: string;
             text: string;
             unit: string;
             unitPrice: string;
@@ -3596,6 +3645,16 @@ export interface components {
             name: string;
             /** @description What of a paper is open; empty for nil */
             open?: string;
+        };
+        GivenBackBody: {
+            /** @description Empty: all that is left */
+            amount?: string;
+            /** Format: int64 */
+            bank?: number;
+            /** @description Empty to be given the next */
+            cheque?: string;
+            method?: string;
+            reference?: string;
         };
         Group: {
             /** Format: int64 */

@@ -1,22 +1,20 @@
-import Button from '@mui/material/Button';
-import Table from '@mui/material/Table';
-import TableBody from '@mui/material/TableBody';
-import TableCell from '@mui/material/TableCell';
-import TableHead from '@mui/material/TableHead';
-import TableRow from '@mui/material/TableRow';
 import Typography from '@mui/material/Typography';
 import { keepPreviousData, useQuery } from '@tanstack/react-query';
 import { useState } from 'react';
 import { Link } from 'react-router';
-import { api, data, type Creditable, type CreditBody, type CreditLineBody } from '../api/client';
-import { Amount } from '../parts/Amount';
+import { api, data, type Creditable, type CreditBody } from '../api/client';
 import { FormGrid } from '../parts/RecordDialog';
+import { RecordPicker } from '../parts/RecordPicker';
+import { useFirm } from '../parts/records';
 import { isNil, show, showDay } from '../parts/show';
-import { UnderstoodField } from '../parts/UnderstoodField';
+import { CreditLines } from './CreditLines';
+import { CreditOnItsOwn, freshEntry } from './CreditOnItsOwn';
 import { useEditing } from './editing/Editing';
 import { Check, Choice, Chosen, Figure, Text } from './editing/fields';
 import { useAgain } from './editing/useForm';
-import { SerialsField } from './SerialsField';
+import { MoneyFields } from './MoneyFields';
+import { End, useGiven } from './OneEnd';
+import { PartyFields } from './PartyFields';
 import { Shares } from './Shares';
 import { useBench } from './useBench';
 
@@ -29,35 +27,24 @@ const causes = [
   { value: 'other', name: 'Another reason' },
 ];
 
-/** What of an invoice is taken back, why, and what that is set against. */
+/** What of an invoice is taken back, or given on its own, why, and where it goes. */
 export default function CreditNoteFields() {
   const { body, change, effect, refused } = useEditing<CreditBody>();
-  const again = useAgain() || undefined;
-  const of = useQuery({
-    queryKey: ['creditable', body.paper, body.day, again],
-    queryFn: () =>
-      data(
-        api.GET('/api/v1/papers/{id}/creditable', {
-          params: { path: { id: body.paper ?? 0 }, query: { day: body.day || undefined, again } },
-        }),
-      ),
-    enabled: !!body.paper,
-    placeholderData: keepPreviousData,
-  }).data;
+  const of = useCreditable();
+  const customer = of?.partyId ?? body.customer ?? 0;
+  const what = body.what ?? 'all';
   return (
     <>
       <FormGrid>
-        <Typography className="wide" component="div" data-field="paper">
-          {of ? (
-            <>
-              Of <Link to={`/papers/${of.id}`}>{of.number}</Link>, {of.customer}
-              {!isNil(of.held) && <>, which keeps back {show(of.held)}</>}.
-              {of.locked && <> Its period is closed through {showDay(of.locked)}: the credit is dated after it.</>}
-            </>
-          ) : (
-            'Begin with the invoice that is credited: its page has the step.'
-          )}
-        </Typography>
+        <OfInvoice of={of} customer={customer} />
+        {!body.paper && (
+          <PartyFields
+            customer={body.customer ?? 0}
+            job={body.job ?? 0}
+            onChange={(c, job) => change((now) => ({ customer: c, job, setAgainst: c === now.customer ? now.setAgainst : [] }))}
+            refused={refused}
+          />
+        )}
         <Chosen
           label="Why is it credited?"
           name="cause"
@@ -66,165 +53,148 @@ export default function CreditNoteFields() {
         <Text label="In a few words" name="text" />
         <Figure kind="day" label="Date" name="day" />
         <Text label="Reference of the return" name="reference" optional />
-        <Choice
-          label="What of it?"
-          field="what"
-          value={body.what ?? 'all'}
-          options={[
-            { value: 'all', name: 'All that is left' },
-            { value: 'lines', name: 'Some of its lines' },
-            { value: 'work', name: 'A part of the work' },
-          ]}
-          onChange={(v) => change({ what: v as CreditBody['what'] })}
-          error={refused('what')}
-        />
-        {(body.what ?? 'all') === 'all' && of?.lines.some((l) => l.stocked && !isNil(l.out)) && (
+        {!!body.paper && (
+          <Choice
+            label="What of it?"
+            field="what"
+            value={what}
+            options={[
+              { value: 'all', name: 'All that is left' },
+              { value: 'lines', name: 'Some of its lines' },
+              { value: 'work', name: 'A part of the work' },
+            ]}
+            onChange={(v) => change({ what: v as CreditBody['what'] })}
+            error={refused('what')}
+          />
+        )}
+        {what === 'all' && of?.lines.some((l) => l.stocked && !isNil(l.out)) && (
           <Check
             className="wide"
             name="goodsBack"
             label="Its goods go back to stock, at the cost at which they left; else they are scrapped, or stay"
           />
         )}
-        {body.what === 'work' && (
-          <Figure kind="amount" label="Of the work, net" name="work" placeholder={of && `of ${show(of.work)}`} />
+        {of && what === 'work' && (
+          <Figure kind="amount" label="Of the work, net" name="work" placeholder={`of ${show(of.work)}`} />
         )}
         <Text label="Number (empty: the next)" name="number" placeholder={effect?.paper?.number} optional />
         <Text label="Note to the customer" name="note" className="wide" multiline />
       </FormGrid>
-      {body.what === 'lines' && of && <Lines of={of} />}
-      <FormGrid sx={{ mt: 1 }}>
-        {of?.ofOrder && (
-          <Check
-            className="wide"
-            name="billAgain"
-            label="What it takes of an order may be billed again; else the order and the contract are lowered"
-          />
-        )}
-        {of && !isNil(of.held) && <Check className="wide" name="fromRetention" label="All of it comes off what is kept back" />}
-        <Check className="wide" name="own" label="Set it against what is open of the invoice itself" />
-      </FormGrid>
-      {of && <Against customer={of.partyId} />}
+      {!body.paper && <CreditOnItsOwn />}
+      {of && what === 'lines' && <CreditLines of={of} />}
+      {effect?.paper && !isNil(effect.paper.total) && (
+        <Typography align="right" sx={{ mt: 1 }}>
+          Net {show(effect.paper.net)} · tax {show(effect.paper.tax)} · <b>{show(effect.paper.total)}</b> credited
+        </Typography>
+      )}
+      {of && (
+        <FormGrid sx={{ mt: 1 }}>
+          {of.ofOrder && (
+            <Check
+              className="wide"
+              name="billAgain"
+              label="What it takes of an order may be billed again; else the order and the contract are lowered"
+            />
+          )}
+          {!isNil(of.held) && <Check className="wide" name="fromRetention" label="All of it comes off what is kept back" />}
+          <Check className="wide" name="own" label="Set it against what is open of the invoice itself" />
+        </FormGrid>
+      )}
+      {!!customer && <Against customer={customer} />}
+      {!!customer && <AtOnce />}
     </>
   );
 }
 
-type LineFigure = 'quantity' | 'amount' | 'price';
+/** What of the invoice is left to credit. */
+function useCreditable() {
+  const { body } = useEditing<CreditBody>();
+  const again = useAgain() || undefined;
+  const paper = body.paper ?? 0;
+  const { data: of } = useQuery({
+    queryKey: ['creditable', paper, body.day, again],
+    queryFn: () =>
+      data(
+        api.GET('/api/v1/papers/{id}/creditable', {
+          params: { path: { id: paper }, query: { day: body.day || undefined, again } },
+        }),
+      ),
+    enabled: !!paper,
+    placeholderData: keepPreviousData,
+  });
+  return of?.id === paper ? of : undefined;
+}
 
-/** How much of each line is credited: a quantity, an amount or a new price. */
-function Lines({ of }: { of: Creditable }) {
+async function findInvoices(text: string, customer: number) {
+  const found = await data(
+    api.GET('/api/v1/papers', {
+      params: { query: { kind: 'invoice', q: text || undefined, customer: customer || undefined, limit: 8 } },
+    }),
+  );
+  return (found.rows ?? [])
+    .filter((p) => p.state !== 'reversed')
+    .map((p) => ({ id: p.id, label: `${p.number} ${p.customer}`, detail: `${show(p.total)}, ${showDay(p.day)}` }));
+}
+
+/** The invoice that is credited; none for a credit on its own. */
+function OfInvoice({ of, customer }: { of?: Creditable; customer: number }) {
   const { body, change, refused } = useEditing<CreditBody>();
-  const lines = body.lines ?? [];
-  const goods = of.lines.some((l) => l.stocked);
-  const set = (position: number, to: CreditLineBody | null) =>
-    change((now) => {
-      const rest = (now.lines ?? []).filter((l) => l.position !== position);
-      return { lines: to ? [...rest, to].sort((a, b) => a.position - b.position) : rest };
-    });
+  const taxCode = useFirm().data?.taxCode ?? 0;
   return (
-    <Table aria-label="Lines of the invoice" sx={{ mt: 2 }} data-field="lines">
-      <TableHead>
-        <TableRow>
-          <TableCell>What</TableCell>
-          <TableCell align="right">Left</TableCell>
-          <TableCell align="right">{of.includes ? 'Left with tax' : 'Left, net'}</TableCell>
-          <TableCell align="right">Quantity back</TableCell>
-          <TableCell align="right">or an amount</TableCell>
-          <TableCell align="right">or a new price</TableCell>
-          {goods && <TableCell align="right">To stock</TableCell>}
-          <TableCell />
-        </TableRow>
-      </TableHead>
-      <TableBody>
-        {of.lines.map((l) => {
-          const at = lines.findIndex((x) => x.position === l.position);
-          const line = lines[at];
-          const field = (name: LineFigure) => (at < 0 ? `lines.${l.position}.${name}` : `lines[${at}].${name}`);
-          const figure = (name: LineFigure, kind: 'quantity' | 'amount', label: string) => (
-            <TableCell align="right" sx={{ width: 104 }}>
-              {!isNil(l.left) && !(l.takes && name !== 'amount') && (
-                <UnderstoodField
-                  kind={kind}
-                  label={`${label} of ${l.text}`}
-                  field={field(name)}
-                  value={line?.[name] ?? ''}
-                  onChange={(v) =>
-                    set(
-                      l.position,
-                      v
-                        ? {
-                            position: l.position,
-                            [name]: v,
-                            ...(name === 'quantity' ? { back: line?.back, serials: line?.serials } : {}),
-                          }
-                        : null,
-                    )
-                  }
-                  onSheet
-                  error={at < 0 ? '' : refused(field(name))}
-                />
-              )}
-            </TableCell>
-          );
-          return (
-            <TableRow key={l.position}>
-              <TableCell>
-                {l.text}
-                {l.numbered && line?.back && (
-                  <SerialsField name={`lines[${at}].serials`} label={`Numbers of the pieces of ${l.text} that go to stock`} />
-                )}
-                {l.givenBack && line?.amount !== l.givenBack && (
-                  <div>
-                    <Button size="small" onClick={() => set(l.position, { position: l.position, amount: l.givenBack })}>
-                      {show(l.givenBack)} was given back by the supplier: take it
-                    </Button>
-                  </div>
-                )}
-              </TableCell>
-              <TableCell align="right">{l.takes ? '' : [show(l.quantity), l.unit].filter(Boolean).join(' ')}</TableCell>
-              <TableCell align="right">
-                <Amount value={l.left} />
-              </TableCell>
-              {figure('quantity', 'quantity', 'Quantity back')}
-              {figure('amount', 'amount', 'Amount')}
-              {figure('price', 'quantity', 'New price')}
-              {goods && (
-                <TableCell align="right" sx={{ width: 96 }}>
-                  {l.stocked && line && !line.amount && !line.price && (
-                    <UnderstoodField
-                      kind="quantity"
-                      label={`To stock of ${l.text}`}
-                      field={`lines[${at}].back`}
-                      value={line.back ?? ''}
-                      placeholder={`of ${show(l.out)}`}
-                      onChange={(back) => set(l.position, { ...line, back })}
-                      onSheet
-                      error={refused(`lines[${at}].back`)}
-                    />
-                  )}
-                </TableCell>
-              )}
-              <TableCell align="right" sx={{ width: 56 }}>
-                {isNil(l.left) ? (
-                  'nothing left'
-                ) : (
-                  <Button
-                    size="small"
-                    variant={line && !line.quantity && !line.amount && !line.price ? 'contained' : 'outlined'}
-                    aria-label={`All of ${l.text}`}
-                    aria-pressed={!!line && !line.quantity && !line.amount && !line.price}
-                    onClick={() =>
-                      set(l.position, line && !line.quantity && !line.amount && !line.price ? null : { position: l.position })
-                    }
-                  >
-                    All
-                  </Button>
-                )}
-              </TableCell>
-            </TableRow>
-          );
-        })}
-      </TableBody>
-    </Table>
+    <div className="wide">
+      <RecordPicker
+        label="Of which invoice?"
+        field="paper"
+        chosen={body.paper ?? 0}
+        value={of ? { id: of.id, label: `${of.number} ${of.customer}` } : null}
+        onPick={(o) =>
+          change({
+            paper: o?.id ?? 0,
+            customer: o ? 0 : customer,
+            what: 'all',
+            lines: [],
+            written: o ? [] : [freshEntry(taxCode)],
+            own: !!o,
+            fromRetention: false,
+            goodsBack: false,
+            setAgainst: [],
+          })
+        }
+        find={(text) => findInvoices(text, customer)}
+        findKey={['invoice', customer]}
+        error={refused('paper')}
+        placeholder="none: a rebate or goodwill on its own"
+      />
+      {of && (
+        <Typography variant="body2" color="textSecondary">
+          <Link to={`/papers/${of.id}`}>{of.number}</Link>
+          {!isNil(of.held) && <>, which keeps back {show(of.held)}</>}.
+          {of.locked && <> Its period is closed through {showDay(of.locked)}: the credit is dated after it.</>}
+        </Typography>
+      )}
+    </div>
+  );
+}
+
+/** What is set against nothing goes back to the customer in the same step. */
+function AtOnce() {
+  const { body, change, effect } = useEditing<CreditBody>();
+  const given = useGiven();
+  const paper = effect?.papers.find((p) => p.kind === 'refund');
+  return (
+    <End
+      title="What is left is refunded at once"
+      on={!!body.refund}
+      onTurn={(on) => change({ refund: on ? { amount: '', bank: given?.bank ?? 0, method: given?.method ?? '' } : undefined })}
+    >
+      <Figure
+        kind="amount"
+        label="Given back"
+        name="refund.amount"
+        placeholder={paper ? show(paper.total) : 'all that is left'}
+      />
+      <MoneyFields prefix="refund." next={paper?.number} out nextCheque={paper?.cheque} brief />
+    </End>
   );
 }
 

@@ -30,6 +30,8 @@ const Under = styled('div')(({ theme }) => ({
 
 interface Props<L> {
   label: string;
+  /** Of the lines in the draft. */
+  name?: string;
   heads: { title: string; figure?: boolean; width?: number }[];
   lines: L[];
   fresh: () => L;
@@ -43,7 +45,17 @@ interface Props<L> {
 }
 
 /** The lines of a bill or an entry: Enter at the end of the last opens the next. */
-export function EntryLines<L extends object>({ label, heads, lines, fresh, onChange, pasted, below, children }: Props<L>) {
+export function EntryLines<L extends object>({
+  label,
+  name = 'lines',
+  heads,
+  lines,
+  fresh,
+  onChange,
+  pasted,
+  below,
+  children,
+}: Props<L>) {
   const narrow = useContext(Narrow);
   const shown = narrow ? [heads[0]!] : heads;
   const table = useRef<HTMLTableElement>(null);
@@ -67,7 +79,7 @@ export function EntryLines<L extends object>({ label, heads, lines, fresh, onCha
   };
   const set = (n: number) => (part: Partial<L>) => onChange((now) => now.map((l, i) => (i === n ? { ...l, ...part } : l)));
   return (
-    <div data-field="lines">
+    <div data-field={name}>
       <Table
         aria-label={label}
         ref={table}

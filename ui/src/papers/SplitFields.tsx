@@ -1,26 +1,17 @@
-import { useQuery } from '@tanstack/react-query';
-import Checkbox from '@mui/material/Checkbox';
-import FormControlLabel from '@mui/material/FormControlLabel';
-import { styled } from '@mui/material/styles';
 import Typography from '@mui/material/Typography';
-import { useState, type ReactNode } from 'react';
-import { api, data, type SplitBody } from '../api/client';
+import { useState } from 'react';
+import type { SplitBody } from '../api/client';
 import { FormGrid } from '../parts/RecordDialog';
 import { isNil, show } from '../parts/show';
 import { CreditField } from './CreditField';
 import { useEditing, type Editing } from './editing/Editing';
 import { Check, Figure, Text } from './editing/fields';
 import { MoneyFields } from './MoneyFields';
+import { End, useGiven } from './OneEnd';
 import { PartyFields } from './PartyFields';
 import { Shares } from './Shares';
 import { TaxCodeField } from './TaxCodeField';
 import { useBench } from './useBench';
-
-const Part = styled('section')(({ theme }) => ({
-  borderTop: `1px solid ${theme.vars!.palette.tally.rule}`,
-  marginTop: 14,
-  paddingTop: 6,
-}));
 
 type Ends = Editing<SplitBody>;
 
@@ -78,33 +69,6 @@ export default function SplitFields() {
       )}
     </>
   );
-}
-
-function End({
-  title,
-  on,
-  onTurn,
-  children,
-}: {
-  title: string;
-  on: boolean;
-  onTurn: (on: boolean) => void;
-  children: ReactNode;
-}) {
-  return (
-    <Part aria-label={title}>
-      <FormControlLabel
-        control={<Checkbox size="small" checked={on} onChange={(e) => onTurn(e.target.checked)} />}
-        label={title}
-      />
-      {on && <FormGrid>{children}</FormGrid>}
-    </Part>
-  );
-}
-
-/** Where money goes out by, when nothing else is said. */
-function useGiven() {
-  return useQuery({ queryKey: ['blank'], queryFn: () => data(api.GET('/api/v1/blank')) }).data;
 }
 
 function Refund({ body, change, effect }: Ends) {
