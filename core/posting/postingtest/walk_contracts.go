@@ -207,7 +207,7 @@ func (w *Walk) credited() posting.Command {
 	if w.oneIn(8) {
 		c = w.rebate(c)
 	}
-	if w.oneIn(6) {
+	if w.oneIn(4) {
 		return settling.CreditAndRefund{Credit: c, Refund: settling.GivenBack{Amount: w.of(w.amount()) * money.Amount(w.rnd.IntN(2)), BankAccountID: w.bank(), Method: posting.Methods[w.rnd.IntN(5)]}}
 	}
 	return c
