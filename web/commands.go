@@ -202,6 +202,7 @@ func (s *Server) registerCommands() {
 	command[ReceiptBody](s, "post-receipt", "/api/v1/receipts", "Record a receipt")
 	command[SetAgainstBody](s, "set-against", "/api/v1/allocations", "Set credits against what is owed")
 	command[UndoBody](s, "undo-allocations", "/api/v1/allocations/undo", "Undo allocations")
+	command[MoveBody](s, "move-allocation", "/api/v1/allocations/move", "Set against another item what was set against the wrong one")
 	command[UnidentifiedBody](s, "post-unidentified", "/api/v1/unidentified", "Record money that is not identified")
 	command[DistributeBody](s, "distribute", "/api/v1/distributions", "Say whose money it is: one transfer for several, or money that was not identified")
 	command[RefundBody](s, "post-refund", "/api/v1/refunds", "Give money back, or send it back")

@@ -100,6 +100,18 @@ func (b UndoBody) command(p *parser) posting.Command {
 	return settling.Undo{Day: p.day("day", b.Day), Allocations: b.Allocations}
 }
 
+// MoveBody takes an allocation back and sets it elsewhere instead.
+type MoveBody struct {
+	Day        string `json:"day,omitempty"`
+	Allocation int64  `json:"allocation,omitempty"`
+	To         int64  `json:"to,omitempty" doc:"The open item that takes the place of the one on its side"`
+	Amount     string `json:"amount,omitempty" doc:"Empty: as much of it as is open there"`
+}
+
+func (b MoveBody) command(p *parser) posting.Command {
+	return settling.Move{Day: p.day("day", b.Day), Allocation: b.Allocation, To: posting.ItemRef(b.To), Amount: p.amount("amount", b.Amount)}
+}
+
 // ReversalBody reverses a posted paper.
 type ReversalBody struct {
 	Number string `json:"number,omitempty" doc:"Empty to be given the next"`

@@ -298,3 +298,37 @@ func TestCreditOtherwiseRefused(t *testing.T) {
 	c.Lines = []billing.CreditLine{{Position: 1}, {Position: 2, AccountID: f.Role(ledger.MaterialSales).ID}}
 	f.refuses(c, "lines[1].account", "as it was billed", "")
 }
+
+// A credit that stands against the wrong invoice is moved to the right one in
+// one step; what was true on the days between stays told.
+func TestMove(t *testing.T) {
+	f := newFirm(t)
+	f.posts(billing.Invoice{PartyID: 1, Day: "2026-10-02", Lines: []posting.Line{work("200", 3)}}, "Dr 120 200.00, Cr 401 200.00")
+	f.posts(invoiceOf("500"), "Dr 120 600.00, Cr 401 500.00, Cr 241 100.00")
+	c := allOf(2)
+	c.Day, c.Own, c.Work = "2026-11-10", true, 20000
+	f.posts(c, "Dr 401 200.00, Dr 241 40.00, Cr 120 240.00")
+	m := settling.Move{Day: back, Allocation: 1, To: 1}
+	f.refuses(settling.Move{Day: back, Allocation: 1, To: 2}, "to", "missing", "")
+	f.refuses(settling.Move{Day: "2026-11-09", Allocation: 1, To: 1}, "allocation", "before the allocation", "2026-11-10")
+	f.refuses(settling.Move{Day: back, Allocation: 1, To: 1, Amount: 20001}, "amount", "more than is open", "200.00")
+	f.posts(m)
+	if f.Left(1) != 0 || f.Left(2) != 60000 || f.Left(3) != -4000 {
+		t.Errorf("open: %d, %d, %d", f.Left(1), f.Left(2), f.Left(3))
+	}
+	f.refuses(m, "allocation", "undone already", "2026-11-20")
+	f.posts(invoiceOf("10"), "Dr 120 12.00, Cr 401 10.00, Cr 241 2.00")
+	f.posts(settling.Move{Day: back, Allocation: 3, To: 4, Amount: 1200})
+	if f.Left(1) != 20000 || f.Left(4) != 0 || f.Left(3) != -22800 {
+		t.Errorf("open: %d, %d, %d", f.Left(1), f.Left(4), f.Left(3))
+	}
+	// On the other side: the invoice is settled by another credit instead.
+	f.posts(took(1, 5000, back), "Dr 101 50.00, Cr 120 50.00")
+	f.posts(settling.Move{Day: back, Allocation: 6, To: 3})
+	if f.Left(1) != 15000 || f.Left(5) != -5000 || f.Left(3) != -17800 {
+		t.Errorf("open: %d, %d, %d", f.Left(1), f.Left(5), f.Left(3))
+	}
+	// Nothing is set across customers.
+	f.posts(billing.Invoice{PartyID: 2, Day: back, Lines: []posting.Line{work("10", 3)}}, "Dr 120 10.00, Cr 401 10.00")
+	f.refuses(settling.Move{Day: back, Allocation: 8, To: 6}, "amount", "another customer's credit", "")
+}

@@ -74,3 +74,43 @@ func (u Undo) Plan(f posting.Facts) (posting.Effect, error) {
 	}
 	return b.Effect(fmt.Sprintf("Undid %d allocations", len(u.Allocations)))
 }
+
+// Move takes an allocation back and sets what it set against another item
+// instead, in one step: a credit against another invoice, or an invoice against
+// another credit (docs/rules.md, part 7).
+type Move struct {
+	Day        day.Day
+	Allocation int64
+	To         posting.ItemRef
+	Amount     money.Amount // 0 for as much of it as is open there
+}
+
+// Plan returns the effect of both.
+func (m Move) Plan(f posting.Facts) (posting.Effect, error) {
+	b := build(f)
+	a, _ := b.Allocation(m.Allocation)
+	to, ok := b.Look(m.To)
+	if !ok || m.To == a.Debit || m.To == a.Credit {
+		b.Refuse("to", "missing", "", "Choose another item that it is set against instead.")
+		return b.Effect("")
+	}
+	if !b.PostingDay("day", m.Day) || !b.Undo("allocation", m.Allocation, m.Day) {
+		return b.Effect("")
+	}
+	debit, credit := m.To, a.Credit
+	if to.Credit() {
+		debit, credit = a.Debit, m.To
+	}
+	amount := m.Amount
+	if amount == 0 {
+		amount = min(a.Amount, b.Most(debit, credit, m.Day))
+	}
+	if amount == 0 {
+		b.AllocateMost("to", debit, credit, m.Day) // says why
+	} else {
+		b.Allocate("amount", debit, credit, amount, m.Day)
+	}
+	di, _ := b.Look(a.Debit)
+	ci, _ := b.Look(a.Credit)
+	return b.Effect(fmt.Sprintf("Moved %s of %s against %s to %s", b.Currency().Show(amount), ci.Number, di.Number, to.Number))
+}

@@ -27,10 +27,11 @@ type GivenBack struct {
 func (c CreditAndRefund) Plan(f posting.Facts) (posting.Effect, error) {
 	b := build(f)
 	told, credit := c.Credit.On(b.Builder)
+	item, open := b.Look(credit)
 	switch r := c.Refund; {
 	case b.Refused():
-	case credit == 0:
-		b.Refuse("refund.amount", "nothing left", b.Currency().Format(0), "All of this credit comes off what is kept back, so nothing of it can be refunded.")
+	case !open || b.OpenFrom(item, c.Day) == 0:
+		b.Refuse("refund.amount", "nothing left", b.Currency().Format(0), "All of this credit is set against something, or comes off what is kept back, so nothing of it is left to refund. Take the refund out.")
 	default:
 		refund := Refund{Day: c.Day, Sources: []Share{{Item: credit, Amount: r.Amount, Most: r.Amount == 0}}, BankAccountID: r.BankAccountID, Method: r.Method, Cheque: r.Cheque, Reference: r.Reference}
 		b.Inside("refund.", func() { told += "; " + refund.plan(b, func(int) string { return "amount" }) })

@@ -208,6 +208,7 @@ func (w *Walk) credited() posting.Command {
 		c = w.rebate(c)
 	}
 	if w.oneIn(4) {
+		c.Own, c.FromRetention = c.Own && w.oneIn(4), false
 		return settling.CreditAndRefund{Credit: c, Refund: settling.GivenBack{Amount: w.of(w.amount()) * money.Amount(w.rnd.IntN(2)), BankAccountID: w.bank(), Method: posting.Methods[w.rnd.IntN(5)]}}
 	}
 	return c

@@ -77,6 +77,20 @@ func (w *Walk) undo() posting.Command {
 	return u
 }
 
+// move sets elsewhere what was set against something.
+func (w *Walk) move() posting.Command {
+	a, _ := pick(w, w.b.Allocations, func(a posting.Allocation) bool {
+		return a.Undoes == 0 && w.free(a.Debit) && w.free(a.Credit) && w.b.UndoneOn(a.ID) == ""
+	})
+	d, _ := w.b.Item(a.Debit)
+	to := w.item(d.Register, money.Amount(1-2*w.rnd.IntN(2)), d.PartyID)
+	m := settling.Move{Allocation: a.ID, To: to.ID, Day: w.after(max(a.Day, to.Day))}
+	if w.oneIn(3) {
+		m.Amount = w.of(a.Amount)
+	}
+	return m
+}
+
 // free tells whether what is set against an item can be undone by itself.
 func (w *Walk) free(ref posting.ItemRef) bool {
 	n := w.b.Open[ref-1].Nature

@@ -42,7 +42,12 @@ interface Work {
   pairs: Pair[];
   /** An allocation that is to be undone; 0 for none. */
   undoing: number;
+  /** An allocation that is to be moved, and to which item; 0 for none. */
+  moving: number;
+  to: number;
 }
+
+const empty = { pairs: [], undoing: 0, moving: 0, to: 0 };
 
 /**
  * The matching bench: what is owed on one side, what can settle it on the
@@ -53,8 +58,8 @@ export function Bench({ customer, payable = false }: { customer: number; payable
   const past = useLookingBack();
   const [params, setParams] = useSearchParams();
   const { hash } = useLocation();
-  const [form] = useState(() => new Form<Work>({ day: today, pairs: [], undoing: 0 }));
-  const { day, pairs, undoing } = useBody(form);
+  const [form] = useState(() => new Form<Work>({ ...empty, day: today, moving: Number(params.get('move') ?? 0) }));
+  const { day, pairs, undoing, moving, to } = useBody(form);
   const [debit, setDebit] = useState(Number(params.get('debit') ?? 0));
   const [credit, setCredit] = useState(Number(params.get('credit') ?? 0));
   const [job, setJob] = useState(0);
@@ -74,7 +79,7 @@ export function Bench({ customer, payable = false }: { customer: number; payable
   const posted = usePosted();
 
   const clear = () => {
-    form.change({ pairs: [], undoing: 0 });
+    form.change(empty);
     setDebit(0);
     setCredit(0);
     if (params.size > 0) setParams({}, { replace: true });
@@ -100,14 +105,21 @@ export function Bench({ customer, payable = false }: { customer: number; payable
     done: done('Undone. What was true on the days between stays told.'),
     refused,
   });
-  const command = undoing ? taking : setting;
+  const elsewhere = useCommand<Work>({
+    form,
+    path: '/api/v1/allocations/move',
+    body: (w) => (w.moving && w.to ? { day: w.day, allocation: w.moving, to: w.to } : null),
+    done: done('Moved. The story tells both: where it was, and where it is now.'),
+    refused,
+  });
+  const command = moving ? elsewhere : undoing ? taking : setting;
   const effect = command.effect;
   const offered = (p: Pair) => {
     const of = turned(p);
     return setting.effect?.pairs?.find((o) => o.debit === of.debit && o.credit === of.credit)?.amount ?? '';
   };
   const act = () => void command.act();
-  const busy = pairs.length > 0 || undoing > 0;
+  const busy = pairs.length > 0 || undoing > 0 || moving > 0;
   usePrimary(busy ? act : undefined);
   useBack(busy || debit || credit ? clear : undefined);
 
@@ -129,6 +141,7 @@ export function Bench({ customer, payable = false }: { customer: number; payable
 
   const take = (item: OpenItem) => {
     if (past) return;
+    if (moving) return form.change({ to: item.id === to ? 0 : item.id });
     if (undoing) form.change({ undoing: 0 });
     const [d, c] = item.credit ? [debit, item.id] : [item.id, credit];
     if ((item.credit && credit === item.id) || (!item.credit && debit === item.id)) {
@@ -146,13 +159,14 @@ export function Bench({ customer, payable = false }: { customer: number; payable
   };
 
   const after = useMemo(
-    () => new Map((setting.effect?.balances ?? []).filter((b) => b.kind === 'item').map((b) => [b.id, b])),
-    [setting.effect],
+    () => new Map((command.effect?.balances ?? []).filter((b) => b.kind === 'item').map((b) => [b.id, b])),
+    [command.effect],
   );
   if (!b) return <section aria-label="Matching bench" style={{ minHeight: 160 }} />;
   const nothingOpen = b.owed.length === 0 && b.credits.length === 0 && !find && !job;
   const jobs = b.jobs ?? [];
-  const taken = (id: number) => id === debit || id === credit || pairs.some((p) => p.debit === id || p.credit === id);
+  const taken = (id: number) =>
+    id === to || id === debit || id === credit || pairs.some((p) => p.debit === id || p.credit === id);
   const side = (items: OpenItem[], count: number, nothing: string) => (
     <Side>
       {items.map((i) => (
@@ -160,7 +174,7 @@ export function Bench({ customer, payable = false }: { customer: number; payable
           key={i.id}
           item={i}
           taken={taken(i.id)}
-          after={pairs.length ? after.get(i.id) : undefined}
+          after={pairs.length || to ? after.get(i.id) : undefined}
           onTake={() => take(i)}
           today={today}
         />
@@ -174,7 +188,7 @@ export function Bench({ customer, payable = false }: { customer: number; payable
       <section aria-label="Matching bench" id="bench" data-bench>
         <Bar>
           <Typography variant="h2">Matching bench</Typography>
-          <Soft>Take one from each side</Soft>
+          <Soft>{moving ? 'Take what it is to stand against instead' : 'Take one from each side'}</Soft>
           <span style={{ flex: 1 }} />
           {((b.counts?.[0] ?? 0) > 8 || (b.counts?.[1] ?? 0) > 8 || find) && (
             <TextField
@@ -233,7 +247,7 @@ export function Bench({ customer, payable = false }: { customer: number; payable
         {(!nothingOpen || busy) && !past && (
           <Bar sx={{ mt: 1.5, minHeight: 40 }}>
             <Button variant="contained" disabled={!busy} onClick={act}>
-              {undoing ? 'Undo' : 'Set against'}
+              {moving ? 'Move' : undoing ? 'Undo' : 'Set against'}
               {command.confirming && ' all the same'} <Key>Ctrl ↵</Key>
             </Button>
             <Button variant="outlined" disabled={!busy && !debit && !credit} onClick={clear}>
@@ -269,7 +283,9 @@ export function Bench({ customer, payable = false }: { customer: number; payable
         <Recent
           rows={past ? [] : (b.recent ?? [])}
           undoing={undoing || null}
-          onUndo={(id) => form.change({ pairs: [], undoing: id })}
+          onUndo={(id) => form.change({ ...empty, undoing: id })}
+          moving={moving}
+          onMove={(id) => form.change({ ...empty, moving: id })}
         />
         <Told text={command.told} />
         <EffectView

@@ -14,11 +14,13 @@ interface Props {
   rows: Allocation[];
   undoing: number | null;
   onUndo: (id: number) => void;
+  moving: number;
+  onMove: (id: number) => void;
 }
 
-/** What was set against what lately, to be undone from here. */
-export function Recent({ rows, undoing, onUndo }: Props) {
-  const [open, setOpen] = useState(false);
+/** What was set against what lately, to be undone or moved from here. */
+export function Recent({ rows, undoing, onUndo, moving, onMove }: Props) {
+  const [open, setOpen] = useState(moving > 0);
   const today = useToday();
   if (rows.length === 0) return null;
   return (
@@ -30,7 +32,7 @@ export function Recent({ rows, undoing, onUndo }: Props) {
         <Table aria-label="Set against lately">
           <TableBody>
             {rows.map((a) => (
-              <TableRow key={a.id} selected={undoing === a.id}>
+              <TableRow key={a.id} selected={undoing === a.id || moving === a.id}>
                 <TableCell>{showDay(a.day, today)}</TableCell>
                 <TableCell>
                   {a.credit} against {a.debit}
@@ -39,12 +41,18 @@ export function Recent({ rows, undoing, onUndo }: Props) {
                   <Amount value={a.amount} />
                 </TableCell>
                 <TableCell align="right">
+                  <Button onClick={() => onMove(a.id)}>{moving === a.id ? 'take where to' : 'Move'}</Button>
                   <Button onClick={() => onUndo(a.id)}>{undoing === a.id ? 'shown in the Effect' : 'Undo'}</Button>
                 </TableCell>
               </TableRow>
             ))}
           </TableBody>
         </Table>
+      )}
+      {moving > 0 && (
+        <Typography variant="body2" color="textSecondary">
+          Take above what it is to stand against instead: the Effect shows both, and “Move”, or Ctrl Enter, does them in one step.
+        </Typography>
       )}
       {open && undoing !== null && (
         <Typography variant="body2" color="textSecondary">

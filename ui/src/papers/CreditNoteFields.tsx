@@ -167,9 +167,9 @@ function OfInvoice({ of, customer }: { of?: Creditable; customer: number }) {
       />
       {of && (
         <Typography variant="body2" color="textSecondary">
-          <Link to={`/papers/${of.id}`}>{of.number}</Link>
-          {!isNil(of.held) && <>, which keeps back {show(of.held)}</>}.
-          {of.locked && <> Its period is closed through {showDay(of.locked)}: the credit is dated after it.</>}
+          <Link to={`/papers/${of.id}`}>{of.number}</Link>: {show(of.work)} of its work is left, net
+          {!isNil(of.held) && <>; it keeps back {show(of.held)}</>}
+          {of.locked && <>; its period is closed through {showDay(of.locked)}, so the credit is dated after it</>}.
         </Typography>
       )}
     </div>
@@ -207,7 +207,7 @@ function Against({ customer }: { customer: number }) {
   if (owed.length === 0 && !find) return null;
   return (
     <Shares
-      title="Set against others first"
+      title={body.paper ? 'Set against others first' : 'Set against'}
       verb="Set against"
       side="setAgainst"
       items={owed}

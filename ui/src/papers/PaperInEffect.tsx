@@ -30,7 +30,11 @@ export function PaperEntries({ paper: p }: { paper: Paper }) {
       <Typography variant="h2" sx={{ mt: 2 }}>
         Set against
       </Typography>
-      <AllocationList allocations={p.allocations ?? []} own={p.id} />
+      <AllocationList
+        allocations={p.allocations ?? []}
+        own={p.id}
+        customer={p.parts.some((x) => x.register === 'receivables') ? p.customerId : undefined}
+      />
     </>
   );
 }

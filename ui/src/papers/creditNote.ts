@@ -1,6 +1,6 @@
 import { lazy } from 'react';
 import type { CreditBody } from '../api/client';
-import { kind } from './editing/kind';
+import { kind, newPaper } from './editing/kind';
 import { ofCredit } from './steps';
 
 /** Something billed is taken back by a credit note of its invoice; or something is given on its own. */
@@ -28,7 +28,7 @@ export const creditNote = kind<CreditBody>({
     job: known.job,
     written: known.paper ? [] : [{ text: '', account: 0, amount: '', taxCode: given.taxCode }],
     day: given.day,
-    cause: known.certified ? 'other' : known.costs ? 'price' : '',
+    cause: known.certified ? 'other' : known.costs ? 'price' : known.whole ? 'cancellation' : '',
     text: known.certified ? 'Certified lower' : known.costs ? 'Given back by the supplier' : '',
     what: known.certified ? ('work' as const) : known.costs ? ('lines' as const) : ('all' as const),
     billAgain: known.certified,
@@ -41,6 +41,11 @@ export const creditNote = kind<CreditBody>({
     'lines',
     ...(b.text ? [] : ['text']),
   ],
-  next: (p) => ofCredit(p),
+  next: (p) => [
+    ...ofCredit(p),
+    ...(p.sourceId && p.form && !p.reversedBy
+      ? [{ name: 'Bill it again', to: newPaper('invoice', { copy: p.sourceId }), more: true }]
+      : []),
+  ],
   Fields: lazy(() => import('./CreditNoteFields')),
 });

@@ -48,6 +48,8 @@ export function stepsOf(p: Paper): Step[] {
   const got = p.kind === 'invoice' && (p.events ?? []).some((e) => e.event === 'sent');
   const standing = p.takesBack || p.reversedBy || got ? [] : ([{ name: 'Reverse', panel: 'reverse' }] as Step[]);
   if (!kind) return [...own, ...standing];
+  const takeBack: Step[] =
+    got && !p.reversedBy ? [{ name: 'Take back', to: newPaper('credit note', { paper: p.id, whole: true }) }] : [];
   const again: Step[] =
     p.takesBack || got
       ? []
@@ -63,6 +65,7 @@ export function stepsOf(p: Paper): Step[] {
     ...(p.customerId && !p.takesBack ? ([{ name: 'Another address', panel: 'addressed', more: true }] as Step[]) : []),
     { name: 'Copy', to: newPaper(kind.id, { copy: p.id }), more: true },
     ...standing,
+    ...takeBack,
     ...again,
   ];
 }

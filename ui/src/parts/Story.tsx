@@ -149,7 +149,7 @@ const boundNames: Record<string, string> = { closing: '', opposite: 'taken back'
 const Gone = styled('li')({ '&[data-undone]': { textDecoration: 'line-through', opacity: 0.75 } });
 
 /** What a paper settled or was settled by, what was undone since included. */
-export function AllocationList({ allocations, own }: { allocations: Allocation[]; own: number }) {
+export function AllocationList({ allocations, own, customer }: { allocations: Allocation[]; own: number; customer?: number }) {
   if (allocations.length === 0)
     return (
       <Typography variant="body2" color="textSecondary" sx={{ mb: 1 }}>
@@ -166,6 +166,12 @@ export function AllocationList({ allocations, own }: { allocations: Allocation[]
         return (
           <Gone key={a.id} data-undone={a.undoneOn || undefined}>
             {show(a.amount)} {other.how} <Link to={`/papers/${other.id}`}>{other.number}</Link>, {showDay(a.day)}
+            {customer && !a.undoneOn && !a.reversal && !a.bound && (
+              <>
+                {' · '}
+                <Link to={`/customers/${customer}?move=${a.id}#bench`}>move</Link>
+              </>
+            )}
             {a.undoneOn && ` (undone ${showDay(a.undoneOn)})`}
             {a.bound && a.kind !== a.bound && boundNames[a.bound] !== '' && ` · ${boundNames[a.bound] ?? a.bound}`}
           </Gone>

@@ -32,6 +32,8 @@ export interface Known {
   small: boolean;
   /** A claim that was certified lower. */
   certified: boolean;
+  /** All of it is taken back. */
+  whole: boolean;
   /** A paper that is copied. */
   copy: number;
   /** A paper that was taken back and is written again. */
@@ -104,6 +106,7 @@ const none: Known = {
   paper: 0,
   small: false,
   certified: false,
+  whole: false,
   copy: 0,
   again: 0,
 };
