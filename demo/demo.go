@@ -59,6 +59,9 @@ func Tell(ctx context.Context, b *books.Book, progress func(done, of int)) error
 	if err := t.suppliers(ctx); err != nil {
 		return fmt.Errorf("the demo firm: %w", err)
 	}
+	if err := t.settle(ctx); err != nil {
+		return fmt.Errorf("the demo firm: %w", err)
+	}
 	if err := t.keepsBack(ctx); err != nil {
 		return fmt.Errorf("the demo firm: %w", err)
 	}
@@ -67,6 +70,8 @@ func Tell(ctx context.Context, b *books.Book, progress func(done, of int)) error
 	t.buying()
 	t.everyday()
 	t.smallWork()
+	t.takenBack()
+	t.townLife()
 	slices.SortStableFunc(t.happens, func(a, b happening) int { return int(a.day.Time().Sub(b.day.Time()) / time.Hour) })
 	for n, h := range t.happens {
 		b.SetToday(h.day)

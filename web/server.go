@@ -111,6 +111,7 @@ func (s *Server) routes() {
 	s.registerEvents()
 	s.registerCopy()
 	s.registerCredits()
+	s.registerCreditLists()
 	s.registerLateCharges()
 	s.registerRecurring()
 	s.registerUnderstand()

@@ -594,10 +594,45 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        get?: never;
+        /** Credit notes, and what of them waits to be used */
+        get: operations["credit-notes"];
         put?: never;
         /** Credit an invoice, whole or in part */
         post: operations["post-credit-note"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/credit-notes/file": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Credit notes, and what of them waits to be used, as a file */
+        get: operations["credit-notes-file"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/credited": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What was credited over a span, by cause, item, account, customer or month */
+        get: operations["credited"];
+        put?: never;
+        post?: never;
         delete?: never;
         options?: never;
         head?: never;
@@ -1774,6 +1809,40 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/returned-goods": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The register of returns: goods that came back, line by line */
+        get: operations["returned-goods"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/returned-goods/file": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The register of returns: goods that came back, line by line, as a file */
+        get: operations["returned-goods-file"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/returned-payments": {
         parameters: {
             query?: never;
@@ -2686,6 +2755,43 @@ export interface components {
         Attachments: {
             rows: components["schemas"]["Attachment"][];
         };
+        BackRow: {
+            article: string;
+            /** Format: int64 */
+            articleId: number;
+            /** @description At which it came back */
+            cost: string;
+            /** @description Net */
+            credited: string;
+            customer: string;
+            /** Format: int64 */
+            customerId: number;
+            day: string;
+            /**
+             * Format: int64
+             * @description Of the line, for the list alone
+             */
+            id: number;
+            kind: string;
+            number: string;
+            /** @description The invoice or the order */
+            of: string;
+            /** Format: int64 */
+            ofId: number;
+            /** Format: int64 */
+            paper: number;
+            quantity: string;
+            reason: string;
+            reference: string;
+            /** @description Of it; empty where none is kept in stock */
+            scrapped: string;
+            /** @description Of what went to stock */
+            serials: string;
+            text: string;
+            /** @description Of it */
+            toStock: string;
+            unit: string;
+        };
         Balance: {
             after: string;
             before: string;
@@ -3165,6 +3271,33 @@ export interface components {
              */
             taxCode?: number;
         };
+        CreditRow: {
+            /** @description In a word; empty for that of a deposit invoice */
+            cause: string;
+            customer: string;
+            /** Format: int64 */
+            customerId: number;
+            day: string;
+            /** Format: int64 */
+            id: number;
+            /** @description Empty for a credit on its own */
+            invoice: string;
+            /** Format: int64 */
+            invoiceId: number;
+            job: string;
+            /** Format: int64 */
+            jobId: number;
+            net: string;
+            number: string;
+            /** @description That waits to be used */
+            open: string;
+            reason: string;
+            /** @description Of the return */
+            reference: string;
+            state: string;
+            tax: string;
+            total: string;
+        };
         Creditable: {
             claim: boolean;
             customer: string;
@@ -3221,6 +3354,36 @@ export interface components {
             text: string;
             unit: string;
             unitPrice: string;
+        };
+        Credited: {
+            /** @description The largest of them, for drawing */
+            bars: components["schemas"]["Bar"][];
+            from: string;
+            net: string;
+            rows: components["schemas"]["CreditedBy"][];
+            tax: string;
+            to: string;
+            total: string;
+        };
+        CreditedBy: {
+            /**
+             * Format: int64
+             * @description Of the item, account or customer; 0 where it has none
+             */
+            id: number;
+            /** @description A cause as lists are asked for it, a month as YYYY-MM */
+            key: string;
+            name: string;
+            net: string;
+            /**
+             * Format: int64
+             * @description How many credit notes
+             */
+            notes: number;
+            /** @description Of all, percent; empty where that means nothing */
+            share: string;
+            tax: string;
+            total: string;
         };
         Customer: {
             /** @description Where papers go */
@@ -4125,6 +4288,20 @@ export interface components {
                 [key: string]: string;
             };
         };
+        ListBackRow: {
+            /** Format: int64 */
+            count: number;
+            /**
+             * Format: int64
+             * @description The cursor of the next page, when there is one
+             */
+            next?: number;
+            rows: components["schemas"]["BackRow"][];
+            /** @description By column, over the whole list */
+            sums: {
+                [key: string]: string;
+            };
+        };
         ListCost: {
             /** Format: int64 */
             count: number;
@@ -4134,6 +4311,20 @@ export interface components {
              */
             next?: number;
             rows: components["schemas"]["Cost"][];
+            /** @description By column, over the whole list */
+            sums: {
+                [key: string]: string;
+            };
+        };
+        ListCreditRow: {
+            /** Format: int64 */
+            count: number;
+            /**
+             * Format: int64
+             * @description The cursor of the next page, when there is one
+             */
+            next?: number;
+            rows: components["schemas"]["CreditRow"][];
             /** @description By column, over the whole list */
             sums: {
                 [key: string]: string;
@@ -7496,6 +7687,56 @@ export interface operations {
             };
         };
     };
+    "credit-notes": {
+        parameters: {
+            query?: {
+                /** @description As it stood at the end of this day; left out, today */
+                asOf?: string;
+                /** @description Any part of a name, number or reference */
+                q?: string;
+                /** @description A column, with - before it for the other way round */
+                sort?: string;
+                /** @description The cursor that the page before gave as next */
+                after?: number;
+                limit?: number;
+                /** @description Of the file */
+                format?: "csv" | "xlsx";
+                /** @description Only these rows of it */
+                ids?: number[];
+                /** @description The column that is searched; left out, all of the paper */
+                in?: "number" | "customer" | "invoice" | "job" | "reason" | "reference" | "line" | "amount";
+                state?: "waiting" | "used" | "reversed";
+                cause?: "return" | "price" | "fault" | "goodwill" | "cancellation" | "other";
+                customer?: number;
+                from?: string;
+                to?: string;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ListCreditRow"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     "post-credit-note": {
         parameters: {
             query?: {
@@ -7538,6 +7779,93 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Answer"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "credit-notes-file": {
+        parameters: {
+            query?: {
+                /** @description As it stood at the end of this day; left out, today */
+                asOf?: string;
+                /** @description Any part of a name, number or reference */
+                q?: string;
+                /** @description A column, with - before it for the other way round */
+                sort?: string;
+                /** @description The cursor that the page before gave as next */
+                after?: number;
+                limit?: number;
+                /** @description Of the file */
+                format?: "csv" | "xlsx";
+                /** @description Only these rows of it */
+                ids?: number[];
+                /** @description The column that is searched; left out, all of the paper */
+                in?: "number" | "customer" | "invoice" | "job" | "reason" | "reference" | "line" | "amount";
+                state?: "waiting" | "used" | "reversed";
+                cause?: "return" | "price" | "fault" | "goodwill" | "cancellation" | "other";
+                customer?: number;
+                from?: string;
+                to?: string;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    "Content-Disposition"?: string;
+                    "Content-Type"?: string;
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": string;
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    credited: {
+        parameters: {
+            query?: {
+                by?: "cause" | "item" | "account" | "customer" | "month";
+                /** @description Left out, a year before the end */
+                from?: string;
+                /** @description Left out, today */
+                to?: string;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Credited"];
                 };
             };
             /** @description Error */
@@ -10975,6 +11303,104 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Answer"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "returned-goods": {
+        parameters: {
+            query?: {
+                /** @description As it stood at the end of this day; left out, today */
+                asOf?: string;
+                /** @description Any part of a name, number or reference */
+                q?: string;
+                /** @description A column, with - before it for the other way round */
+                sort?: string;
+                /** @description The cursor that the page before gave as next */
+                after?: number;
+                limit?: number;
+                /** @description Of the file */
+                format?: "csv" | "xlsx";
+                /** @description Only these rows of it */
+                ids?: number[];
+                /** @description What went there */
+                where?: "stock" | "scrap";
+                article?: number;
+                from?: string;
+                to?: string;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ListBackRow"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "returned-goods-file": {
+        parameters: {
+            query?: {
+                /** @description As it stood at the end of this day; left out, today */
+                asOf?: string;
+                /** @description Any part of a name, number or reference */
+                q?: string;
+                /** @description A column, with - before it for the other way round */
+                sort?: string;
+                /** @description The cursor that the page before gave as next */
+                after?: number;
+                limit?: number;
+                /** @description Of the file */
+                format?: "csv" | "xlsx";
+                /** @description Only these rows of it */
+                ids?: number[];
+                /** @description What went there */
+                where?: "stock" | "scrap";
+                article?: number;
+                from?: string;
+                to?: string;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    "Content-Disposition"?: string;
+                    "Content-Type"?: string;
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": string;
                 };
             };
             /** @description Error */

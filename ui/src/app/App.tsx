@@ -14,6 +14,7 @@ import {
   SupplierList,
   SupplierPage,
   CostList,
+  CreditsPage,
   MarginList,
   BankFile,
   StockPage,
@@ -73,6 +74,8 @@ export function App() {
         <Route path="jobs/margins" element={<MarginList />} />
         <Route path="jobs/:id" element={<JobPage />} />
         <Route path="papers" element={<PaperList />} />
+        <Route path="papers/credits" element={<CreditsPage />} />
+        <Route path="papers/credits/:view" element={<CreditsPage />} />
         <Route path="papers/cheques" element={<ChequePage />} />
         <Route path="papers/print" element={<PrintPapers />} />
         <Route path="papers/bank-file" element={<BankFile />} />

@@ -1,18 +1,16 @@
 import { useTheme } from '@mui/material/styles';
 import { LineChart } from '@mui/x-charts/LineChart';
 import type { components } from '../api/schema';
-import { show } from '../parts/show';
+import { show, showMonth } from '../parts/show';
 
 type Month = components['schemas']['MarginMonth'];
-
-const monthName = (m: string) => new Date(`${m}-01T12:00:00Z`).toLocaleString('en', { month: 'short', year: '2-digit' });
 
 /** How what came in and what was spent grew, month by month; the figures stand beside it. */
 export default function MarginChart({ months }: { months: Month[] }) {
   const theme = useTheme();
   const colors = [theme.vars!.palette.tally.settled, theme.vars!.palette.primary.main];
   const told = months
-    .map((m) => `${monthName(m.month)}: in ${show(m.income.toFixed(2))}, cost ${show(m.costs.toFixed(2))}`)
+    .map((m) => `${showMonth(m.month)}: in ${show(m.income.toFixed(2))}, cost ${show(m.costs.toFixed(2))}`)
     .join('; ');
   return (
     <div role="img" aria-label={`Brought in and cost so far, by month. ${told}`}>
@@ -26,7 +24,7 @@ export default function MarginChart({ months }: { months: Month[] }) {
           {
             scaleType: 'point',
             data: months.map((m) => m.month),
-            valueFormatter: monthName,
+            valueFormatter: showMonth,
             height: 28,
             tickLabelStyle: { fontSize: 12 },
           },

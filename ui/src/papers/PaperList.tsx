@@ -139,6 +139,9 @@ export default function PaperList() {
             New {k}
           </Button>
         ))}
+        <Button variant="outlined" onClick={() => go('/papers/credits')}>
+          Credits and returns
+        </Button>
       </PageHead>
       {drafts ? (
         <Drafts onAll={() => set('state', '')} kindFilter={kindFilter} />

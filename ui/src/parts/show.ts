@@ -72,3 +72,6 @@ export function showDays(n: number): string {
 export function kindName(kind: string): string {
   return kind.charAt(0).toUpperCase() + kind.slice(1);
 }
+
+/** A month, of YYYY-MM. */
+export const showMonth = (m: string) => new Date(`${m}-01T12:00:00Z`).toLocaleString('en', { month: 'short', year: '2-digit' });
