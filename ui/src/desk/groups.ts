@@ -40,7 +40,7 @@ export const groups: Record<string, Group> = {
     title: 'Money without a home',
     all: '/papers?kind=receipt&state=open',
     end: (l) => ({
-      what: say(l.customer, 'on account', job(l)),
+      what: say(l.customer, l.kind === 'credit note' ? 'credit not used' : 'on account', job(l)),
       step: 'Set against',
       to: `/customers/${l.customerId}?credit=${l.itemId}#bench`,
     }),
@@ -49,7 +49,7 @@ export const groups: Record<string, Group> = {
     title: 'Paid too much',
     all: '/papers?kind=receipt&state=open',
     end: (l) => ({
-      what: say(l.customer, 'more than is owed', job(l)),
+      what: say(l.customer, l.kind === 'credit note' ? 'credit, and nothing is owed' : 'more than is owed', job(l)),
       step: 'Refund',
       to: `/papers/new/refund?customer=${l.customerId}&credit=${l.itemId}`,
     }),

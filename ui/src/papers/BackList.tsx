@@ -1,3 +1,4 @@
+import { useMemo } from 'react';
 import { useNavigate, useSearchParams } from 'react-router';
 import type { BackRow } from '../api/client';
 import { Amount } from '../parts/Amount';
@@ -6,19 +7,19 @@ import type { Active } from '../parts/ListFilters';
 import { ListNote } from '../parts/ListNote';
 import { ListTable, type Column } from '../parts/ListTable';
 import { Margin } from '../parts/Margin';
-import { useArticles } from '../parts/records';
+import { useArticles, useToday } from '../parts/records';
 import { isNil, show, showDay } from '../parts/show';
 
 const pieces = (r: BackRow, of: string) => (of && !isNil(of) ? [show(of), r.unit].filter(Boolean).join(' ') : '');
 
-const columns: Column<BackRow>[] = [
-  { id: 'day', title: 'Date', cell: (r) => showDay(r.day) },
+const columnsOn = (today: string): Column<BackRow>[] => [
+  { id: 'day', title: 'Date', cell: (r) => showDay(r.day, today), share: 9 },
   { id: 'number', title: 'Number', cell: (r) => r.number },
-  { id: 'party', title: 'Customer', cell: (r) => r.customer },
-  { id: 'of', title: 'Of', cell: (r) => r.of },
+  { id: 'party', title: 'Customer', cell: (r) => r.customer, share: 16 },
+  { id: 'of', title: 'Of', cell: (r) => r.of, hidden: true },
   { id: 'article', title: 'Article', cell: (r) => r.article, hidden: true },
   { id: 'text', title: 'What', cell: (r) => r.text, wide: true },
-  { id: 'quantity', title: 'Quantity', cell: (r) => pieces(r, r.quantity), figure: true },
+  { id: 'quantity', title: 'Quantity', cell: (r) => pieces(r, r.quantity), figure: true, share: 12 },
   { id: 'back', title: 'To stock', cell: (r) => pieces(r, r.toStock), figure: true },
   { id: 'scrapped', title: 'Scrapped', cell: (r) => pieces(r, r.scrapped), figure: true, sort: false },
   { id: 'serials', title: 'Numbers', cell: (r) => r.serials, sort: false, hidden: true },
@@ -38,6 +39,8 @@ const where = [
 export function BackList() {
   const go = useNavigate();
   const [params] = useSearchParams();
+  const today = useToday();
+  const columns = useMemo(() => columnsOn(today), [today]);
   const articles = useArticles().data?.rows ?? [];
   const article = articles.find((a) => a.id === Number(params.get('article')));
   const active: (Active | false | null)[] = [

@@ -19,7 +19,7 @@ const columns: Column<CreditRow>[] = [
   { id: 'party', title: 'Customer', cell: (r) => r.customer, wide: true },
   { id: 'of', title: 'Invoice', cell: (r) => r.invoice || 'on its own' },
   { id: 'job', title: 'Job', cell: (r) => r.job, hidden: true },
-  { id: 'cause', title: 'Why', cell: (r) => r.cause },
+  { id: 'cause', title: 'Why', cell: (r) => r.cause, share: 14 },
   { id: 'reason', title: 'In words', cell: (r) => r.reason, hidden: true },
   { id: 'reference', title: 'Reference', cell: (r) => r.reference, hidden: true },
   { id: 'state', title: 'State', cell: (r) => r.state, sort: false, hidden: true },
@@ -110,8 +110,8 @@ export function CreditList() {
         search="Find among them"
         extra={
           <>
-            {choose('in', 'Which column is searched', searched, 152)}
-            {choose('cause', 'Why', causes, 152)}
+            {choose('in', 'Which column is searched', searched, 132)}
+            {choose('cause', 'Why', causes, 140)}
           </>
         }
         active={active.filter((a) => !!a)}

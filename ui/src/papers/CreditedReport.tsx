@@ -34,7 +34,7 @@ const groups: { value: By; name: string; head: string }[] = [
   { value: 'month', name: 'By month', head: 'Month' },
 ];
 
-const short = (name: string) => (name.length > 16 ? `${name.slice(0, 15)}…` : name);
+const short = (name: string) => (name.length > 28 ? `${name.slice(0, 27)}…` : name);
 
 /** What was credited over a span: why, of what, to whom. */
 export function CreditedReport() {
@@ -105,6 +105,7 @@ export function CreditedReport() {
               <Chart
                 label={`Credited, net, ${here.name.toLowerCase()}`}
                 bars={r.bars}
+                lying={here.value !== 'month' && here.value !== 'cause'}
                 name={(b) => (here.value === 'month' ? showMonth(b.to) : short(b.to))}
               />
             </Suspense>
