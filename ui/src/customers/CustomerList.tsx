@@ -1,5 +1,5 @@
 import Button from '@mui/material/Button';
-import { useNavigate, useSearchParams } from 'react-router';
+import { useNavigate } from 'react-router';
 import { Amount } from '../parts/Amount';
 import { Empty, Page, PageHead } from '../parts/Layout';
 import { ListTable, type Column } from '../parts/ListTable';
@@ -7,6 +7,7 @@ import { Margin } from '../parts/Margin';
 import { ListNote } from '../parts/ListNote';
 import type { components } from '../api/schema';
 import { CustomerForm } from './CustomerForm';
+import { useAddress } from '../parts/useAddress';
 
 type Row = components['schemas']['CustomerRow'];
 
@@ -58,18 +59,10 @@ const states = [
 
 /** Every customer, with what they owe and what we hold for them. */
 export default function CustomerList() {
-  const [params, setParams] = useSearchParams();
+  const [params, set] = useAddress();
   const go = useNavigate();
-  const open = () => setParams((old) => new URLSearchParams([...old, ['new', '1']]), { replace: true });
-  const close = () =>
-    setParams(
-      (old) => {
-        const now = new URLSearchParams(old);
-        now.delete('new');
-        return now;
-      },
-      { replace: true },
-    );
+  const open = () => set('new', '1');
+  const close = () => set('new', '');
   return (
     <Page>
       <PageHead title="Customers">

@@ -1,5 +1,5 @@
 import Button from '@mui/material/Button';
-import { useNavigate, useSearchParams } from 'react-router';
+import { useNavigate } from 'react-router';
 import type { components } from '../api/schema';
 import { Amount } from '../parts/Amount';
 import { Empty, Page, PageHead } from '../parts/Layout';
@@ -7,6 +7,7 @@ import { ListNote } from '../parts/ListNote';
 import { ListTable, type Column } from '../parts/ListTable';
 import { Margin } from '../parts/Margin';
 import { JobForm } from './JobForm';
+import { useAddress } from '../parts/useAddress';
 
 type Row = components['schemas']['JobRow'];
 
@@ -32,18 +33,9 @@ const states = [
 
 /** Every job, with what is billed, open and held. */
 export default function JobList() {
-  const [params, setParams] = useSearchParams();
+  const [params, set] = useAddress();
   const go = useNavigate();
-  const change = (now: (p: URLSearchParams) => void) =>
-    setParams(
-      (old) => {
-        const p = new URLSearchParams(old);
-        now(p);
-        return p;
-      },
-      { replace: true },
-    );
-  const open = () => change((p) => p.set('new', '1'));
+  const open = () => set('new', '1');
   return (
     <Page>
       <PageHead title="Jobs">
@@ -81,7 +73,7 @@ export default function JobList() {
       {params.get('new') && (
         <JobForm
           customer={Number(params.get('customer') ?? 0)}
-          onClose={() => change((p) => p.delete('new'))}
+          onClose={() => set('new', '')}
           onSaved={(j) => go(`/jobs/${j.id}`)}
         />
       )}

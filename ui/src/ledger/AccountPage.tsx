@@ -4,7 +4,7 @@ import TableCell from '@mui/material/TableCell';
 import TableHead from '@mui/material/TableHead';
 import TableRow from '@mui/material/TableRow';
 import { useInfiniteQuery } from '@tanstack/react-query';
-import { useNavigate, useParams, useSearchParams } from 'react-router';
+import { useNavigate, useParams } from 'react-router';
 import { api, data } from '../api/client';
 import { useLookingBack } from '../parts/asOf';
 import { Amount } from '../parts/Amount';
@@ -19,11 +19,12 @@ import { show, showDay } from '../parts/show';
 import { UnderstoodField } from '../parts/UnderstoodField';
 import { OneStop } from '../parts/OneStop';
 import { Row } from '../parts/Row';
+import { useAddress } from '../parts/useAddress';
 
 /** An account's register: its lines with the running balance. */
 export default function AccountPage() {
   const id = Number(useParams().id);
-  const [params, setParams] = useSearchParams();
+  const [params, setAddress] = useAddress();
   const from = params.get('from') ?? '';
   const past = useLookingBack();
   const to = params.get('to') ?? past;
@@ -40,16 +41,9 @@ export default function AccountPage() {
     initialPageParam: 0,
     getNextPageParam: (p) => p.next || undefined,
   });
-  const set = (name: string, v: string) =>
-    setParams(
-      (old) => {
-        const now = new URLSearchParams(old);
-        if (/^\d{4}-\d{2}-\d{2}$/.test(v)) now.set(name, v);
-        else if (v === '') now.delete(name);
-        return now;
-      },
-      { replace: true },
-    );
+  const set = (name: string, v: string) => {
+    if (v === '' || /^\d{4}-\d{2}-\d{2}$/.test(v)) setAddress(name, v);
+  };
   const first = list.data?.pages[0];
   const rows = list.data?.pages.flatMap((p) => p.rows) ?? [];
   const query = new URLSearchParams();

@@ -6,7 +6,7 @@ import TableHead from '@mui/material/TableHead';
 import TableRow from '@mui/material/TableRow';
 import ToggleButton from '@mui/material/ToggleButton';
 import { keepPreviousData, useQuery } from '@tanstack/react-query';
-import { useNavigate, useSearchParams } from 'react-router';
+import { useNavigate } from 'react-router';
 import { api, data } from '../api/client';
 import { Amount } from '../parts/Amount';
 import { Empty, Failure } from '../parts/Layout';
@@ -19,21 +19,15 @@ import { OneStop } from '../parts/OneStop';
 import { Row } from '../parts/Row';
 import { isNil } from '../parts/show';
 import { AgeBars } from '../parts/AgeBars';
+import { useAddress } from '../parts/useAddress';
 
 /** What customers owe as of a day, by age. Its total is receivables. */
 export function AgeingReport() {
   const [asOf, setAsOf] = useAsOf();
-  const [params, setParams] = useSearchParams();
+  const [params, set] = useAddress();
   const basis = params.get('basis') === 'paper' ? 'paper' : 'due';
   const byJob = params.get('byJob') === 'true';
   const payable = params.get('payable') === 'true';
-  const set = (name: string, v: string) =>
-    setParams((old) => {
-      const now = new URLSearchParams(old);
-      if (v) now.set(name, v);
-      else now.delete(name);
-      return now;
-    });
   const go = useNavigate();
   const report = useQuery({
     queryKey: ['ageing', asOf, basis, byJob, payable],
@@ -63,14 +57,8 @@ export function AgeingReport() {
           value={payable ? 'suppliers' : byJob ? 'jobs' : 'customers'}
           onChange={(_, v) => {
             if (v === null) return;
-            setParams((old) => {
-              const now = new URLSearchParams(old);
-              now.delete('byJob');
-              now.delete('payable');
-              if (v === 'jobs') now.set('byJob', 'true');
-              if (v === 'suppliers') now.set('payable', 'true');
-              return now;
-            });
+            set('byJob', v === 'jobs' ? 'true' : '');
+            set('payable', v === 'suppliers' ? 'true' : '');
           }}
           aria-label="A row for each"
         >

@@ -1,9 +1,9 @@
 import { styled } from '@mui/material/styles';
 import type { ReactNode } from 'react';
-import { useSearchParams } from 'react-router';
 import { useLookingBack } from '../parts/asOf';
 import { useToday } from '../parts/records';
 import { UnderstoodField } from '../parts/UnderstoodField';
+import { useAddress } from '../parts/useAddress';
 
 const Bar = styled('div')({ display: 'flex', gap: 10, alignItems: 'center', flexWrap: 'wrap' });
 
@@ -11,18 +11,9 @@ const Bar = styled('div')({ display: 'flex', gap: 10, alignItems: 'center', flex
 export function useAsOf(): [string, (day: string) => void] {
   const today = useToday();
   const past = useLookingBack();
-  const [params, setParams] = useSearchParams();
+  const [params, setAddress] = useAddress();
   const set = (day: string) => {
-    if (!/^\d{4}-\d{2}-\d{2}$/.test(day)) return;
-    setParams(
-      (old) => {
-        const now = new URLSearchParams(old);
-        if (day === (past || today)) now.delete('asOf');
-        else now.set('asOf', day);
-        return now;
-      },
-      { replace: true },
-    );
+    if (/^\d{4}-\d{2}-\d{2}$/.test(day)) setAddress('asOf', day === (past || today) ? '' : day);
   };
   return [params.get('asOf') || past || today, set];
 }

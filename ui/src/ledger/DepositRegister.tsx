@@ -3,7 +3,7 @@ import { styled } from '@mui/material/styles';
 import Checkbox from '@mui/material/Checkbox';
 import { keepPreviousData, useQuery } from '@tanstack/react-query';
 import { lazy, Suspense } from 'react';
-import { Link, useSearchParams } from 'react-router';
+import { Link } from 'react-router';
 import { api, data, type DepositRow } from '../api/client';
 import { Amount } from '../parts/Amount';
 import { Empty } from '../parts/Layout';
@@ -13,6 +13,7 @@ import { ListNote } from '../parts/ListNote';
 import { Mark } from '../parts/Mark';
 import { isNil, show, showDay } from '../parts/show';
 import { AsOfBar, useAsOf } from './AsOf';
+import { useAddress } from '../parts/useAddress';
 
 const Chart = lazy(() => import('../parts/Chart'));
 const month = (b: { to: string }) => (showDay(b.to).split(' ')[1] ?? '').slice(0, 1);
@@ -28,7 +29,7 @@ const Short = styled('span')({
 /** What became of each deposit, as of a day, and its tie to the account. */
 export function DepositRegister() {
   const [asOf, setAsOf] = useAsOf();
-  const [params, setParams] = useSearchParams();
+  const [params, set] = useAddress();
   const all = params.get('all') === 'true';
   const tie = useQuery({
     queryKey: ['tie-out', asOf],
@@ -67,23 +68,7 @@ export function DepositRegister() {
     <>
       <AsOfBar asOf={asOf} onChange={setAsOf}>
         <FormControlLabel
-          control={
-            <Checkbox
-              size="small"
-              checked={all}
-              onChange={(e) =>
-                setParams(
-                  (old) => {
-                    const now = new URLSearchParams(old);
-                    if (e.target.checked) now.set('all', 'true');
-                    else now.delete('all');
-                    return now;
-                  },
-                  { replace: true },
-                )
-              }
-            />
-          }
+          control={<Checkbox size="small" checked={all} onChange={(e) => set('all', e.target.checked ? 'true' : '')} />}
           label="those used up too"
         />
       </AsOfBar>

@@ -1,7 +1,7 @@
 import MenuItem from '@mui/material/MenuItem';
 import TextField from '@mui/material/TextField';
 import { useState } from 'react';
-import { useNavigate, useSearchParams } from 'react-router';
+import { useNavigate } from 'react-router';
 import type { CreditRow } from '../api/client';
 import { Amount } from '../parts/Amount';
 import { Empty } from '../parts/Layout';
@@ -12,6 +12,7 @@ import { Margin } from '../parts/Margin';
 import { useCustomer } from '../parts/records';
 import { showDay } from '../parts/show';
 import { PaperInEffect } from './PaperInEffect';
+import { useAddress } from '../parts/useAddress';
 
 const columns: Column<CreditRow>[] = [
   { id: 'day', title: 'Date', cell: (r) => showDay(r.day) },
@@ -61,7 +62,7 @@ const causes = [
 
 /** Every credit note, with what of it waits to be used. */
 export function CreditList() {
-  const [params, setParams] = useSearchParams();
+  const [params, set] = useAddress();
   const go = useNavigate();
   const [looked, setLooked] = useState(0);
   const customer = useCustomer(Number(params.get('customer') ?? 0)).data;
@@ -69,17 +70,7 @@ export function CreditList() {
     <TextField
       select
       value={params.get(name) ?? ''}
-      onChange={(e) =>
-        setParams(
-          (old) => {
-            const now = new URLSearchParams(old);
-            if (e.target.value) now.set(name, e.target.value);
-            else now.delete(name);
-            return now;
-          },
-          { replace: true },
-        )
-      }
+      onChange={(e) => set(name, e.target.value)}
       sx={{ width }}
       slotProps={{ select: { displayEmpty: true, inputProps: { 'aria-label': label } } }}
     >

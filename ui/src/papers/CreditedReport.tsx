@@ -8,7 +8,7 @@ import TableRow from '@mui/material/TableRow';
 import ToggleButton from '@mui/material/ToggleButton';
 import { keepPreviousData, useQuery } from '@tanstack/react-query';
 import { lazy, Suspense } from 'react';
-import { Link, useSearchParams } from 'react-router';
+import { Link } from 'react-router';
 import { api, data } from '../api/client';
 import type { components, operations } from '../api/schema';
 import { Amount } from '../parts/Amount';
@@ -19,6 +19,7 @@ import { ListNote } from '../parts/ListNote';
 import { Margin } from '../parts/Margin';
 import { showMonth } from '../parts/show';
 import { UnderstoodField } from '../parts/UnderstoodField';
+import { useAddress } from '../parts/useAddress';
 
 const Chart = lazy(() => import('../parts/Chart'));
 const Bar = styled('div')({ display: 'flex', gap: 10, alignItems: 'center', flexWrap: 'wrap' });
@@ -38,20 +39,10 @@ const short = (name: string) => (name.length > 28 ? `${name.slice(0, 27)}…` : 
 
 /** What was credited over a span: why, of what, to whom. */
 export function CreditedReport() {
-  const [params, setParams] = useSearchParams();
+  const [params, set] = useAddress();
   const past = useLookingBack();
   const here = groups.find((g) => g.value === params.get('by')) ?? groups[0]!;
   const [from, to] = [params.get('from') ?? '', params.get('to') || past];
-  const set = (name: string, v: string) =>
-    setParams(
-      (old) => {
-        const now = new URLSearchParams(old);
-        if (v) now.set(name, v);
-        else now.delete(name);
-        return now;
-      },
-      { replace: true },
-    );
   const report = useQuery({
     queryKey: ['credited', here.value, from, to],
     queryFn: () =>

@@ -22,6 +22,7 @@ import { OneStop } from '../parts/OneStop';
 import { Row } from '../parts/Row';
 import { draftName } from './draftName';
 import { PaperInEffect } from './PaperInEffect';
+import { useAddress } from '../parts/useAddress';
 
 const columnsOn = (today: string): Column<PaperRow>[] => [
   { id: 'day', title: 'Date', share: 9, cell: (r) => showDay(r.day, today) },
@@ -96,23 +97,13 @@ const kinds = Object.keys({
 
 /** Every paper of every kind in one list; the one in hand shows itself in the Effect's column. */
 export default function PaperList() {
-  const [params, setParams] = useSearchParams();
+  const [params, set] = useAddress();
   const go = useNavigate();
   const today = useToday();
   const columns = useMemo(() => columnsOn(today), [today]);
   const [looked, setLooked] = useState(0);
   const drafts = params.get('state') === 'draft';
   const kind = params.get('kind') ?? '';
-  const set = (name: string, v: string) =>
-    setParams(
-      (old) => {
-        const now = new URLSearchParams(old);
-        if (v) now.set(name, v);
-        else now.delete(name);
-        return now;
-      },
-      { replace: true },
-    );
   const active = useActive(params);
   const kindFilter = (
     <TextField

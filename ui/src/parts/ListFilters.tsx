@@ -5,6 +5,7 @@ import TextField from '@mui/material/TextField';
 import ToggleButtonGroup from '@mui/material/ToggleButtonGroup';
 import { useEffect, useRef, useState } from 'react';
 import { useSearchParams } from 'react-router';
+import { useAddress } from './useAddress';
 
 /** Filters that are ready, one of which holds. */
 export const Filters = styled(ToggleButtonGroup)(({ theme }) => ({
@@ -89,8 +90,7 @@ export function FilterChips({ list, active }: { list: string; active: Active[] }
   };
   const query = params.toString();
   const known = saved.some((s) => s.query === query);
-  const off = (param: string) =>
-    setParams((old) => new URLSearchParams([...old].filter(([k]) => k !== param)), { replace: true });
+  const [, set] = useAddress();
   const save = (e: React.FormEvent) => {
     e.preventDefault();
     const name = naming?.trim();
@@ -101,7 +101,7 @@ export function FilterChips({ list, active }: { list: string; active: Active[] }
   return (
     <Chips className="no-print" aria-label="Filters">
       {active.map((a) => (
-        <Chip key={a.param} size="small" label={a.name} onDelete={() => off(a.param)} />
+        <Chip key={a.param} size="small" label={a.name} onDelete={() => set(a.param, '')} />
       ))}
       {active.length > 0 && !known && naming === null && <Button onClick={() => setNaming('')}>Keep this filter</Button>}
       {naming !== null && (

@@ -9,7 +9,7 @@ import TableSortLabel from '@mui/material/TableSortLabel';
 import ToggleButton from '@mui/material/ToggleButton';
 import { keepPreviousData, useInfiniteQuery } from '@tanstack/react-query';
 import { Fragment, memo, useMemo, type ReactNode } from 'react';
-import { useNavigate, useSearchParams } from 'react-router';
+import { useNavigate } from 'react-router';
 import { read } from '../api/client';
 import { Amount } from './Amount';
 import { asOfFor, useLookingBack } from './asOf';
@@ -26,6 +26,7 @@ import { Room } from './Room';
 import { Row } from './Row';
 import { useChosen, type Chosen } from './useChosen';
 import { useRows } from './useRows';
+import { useAddress } from './useAddress';
 
 export type { Column } from './columns';
 
@@ -93,7 +94,7 @@ function shared<T>(rows: T[], field: keyof T & string): [string, string] | undef
  * the address; its columns are chosen and kept; it exports what it shows.
  */
 export function ListTable<T extends { id: number }>(p: Props<T>) {
-  const [params, setParams] = useSearchParams();
+  const [params, set] = useAddress();
   const columns = useColumns(p.id, p.columns);
   const query = new URLSearchParams();
   for (const [k, v] of [...params, ...Object.entries(p.fixed ?? {})]) {
@@ -122,16 +123,6 @@ export function ListTable<T extends { id: number }>(p: Props<T>) {
   const several = chosen.ids.size > 0;
   const chosenRows = several ? rows.filter((r) => chosen.ids.has(r.id)) : none;
   useBack(several ? chosen.none : undefined);
-  const set = (name: string, value: string) =>
-    setParams(
-      (old) => {
-        const now = new URLSearchParams(old);
-        if (value) now.set(name, value);
-        else now.delete(name);
-        return now;
-      },
-      { replace: true },
-    );
   const filtered = params.get('q') || (p.filters && params.get(p.filters.param)) || (p.active?.length ?? 0) > 0;
   return (
     <>

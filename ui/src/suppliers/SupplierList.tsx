@@ -1,5 +1,5 @@
 import Button from '@mui/material/Button';
-import { useNavigate, useSearchParams } from 'react-router';
+import { useNavigate } from 'react-router';
 import type { components } from '../api/schema';
 import { CustomerForm } from '../customers/CustomerForm';
 import { Amount } from '../parts/Amount';
@@ -7,6 +7,7 @@ import { Empty, Page, PageHead } from '../parts/Layout';
 import { ListNote } from '../parts/ListNote';
 import { ListTable, type Column } from '../parts/ListTable';
 import { Margin } from '../parts/Margin';
+import { useAddress } from '../parts/useAddress';
 
 type Row = components['schemas']['SupplierRow'];
 
@@ -40,18 +41,9 @@ const states = [
 
 /** Every supplier, with what we owe and keep back. */
 export default function SupplierList() {
-  const [params, setParams] = useSearchParams();
+  const [params, set] = useAddress();
   const go = useNavigate();
-  const change = (set: (p: URLSearchParams) => void) =>
-    setParams(
-      (old) => {
-        const now = new URLSearchParams(old);
-        set(now);
-        return now;
-      },
-      { replace: true },
-    );
-  const open = () => change((p) => p.set('new', '1'));
+  const open = () => set('new', '1');
   return (
     <Page>
       <PageHead title="Suppliers">
@@ -85,11 +77,7 @@ export default function SupplierList() {
         <ListNote title="Suppliers">Choose one to see where we stand, set payments against bills and read its story.</ListNote>
       </Margin>
       {params.get('new') && (
-        <CustomerForm
-          supplier
-          onClose={() => change((p) => p.delete('new'))}
-          onSaved={(c) => go(`/customers/suppliers/${c.id}`)}
-        />
+        <CustomerForm supplier onClose={() => set('new', '')} onSaved={(c) => go(`/customers/suppliers/${c.id}`)} />
       )}
     </Page>
   );
