@@ -341,3 +341,17 @@ test('a name of 400 characters is refused where it stands, and nothing is lost',
   await press(page, 'Escape');
   await expect(who).toHaveValue(name);
 });
+
+test('the search goes to what was typed, though another stood first a moment before', async ({ page, demo }) => {
+  await customer(page, demo, 'Zephyrine Alder');
+  await customer(page, demo, 'Zephyrine Birch');
+  await page.goto(`${demo.url}/desk`);
+  await expect(page.getByRole('heading', { level: 1, name: /loose ends/ })).toBeVisible();
+  await delay(page, 400);
+  await page.keyboard.press('/');
+  await page.keyboard.type('Zephyrine');
+  await expect(page.getByRole('option')).toHaveCount(2);
+  await page.keyboard.type(' Birch');
+  await page.keyboard.press('Enter');
+  await expect(page.getByRole('heading', { level: 1, name: 'Zephyrine Birch' })).toBeVisible();
+});

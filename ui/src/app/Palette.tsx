@@ -1,7 +1,7 @@
 import Dialog from '@mui/material/Dialog';
 import InputBase from '@mui/material/InputBase';
 import { styled } from '@mui/material/styles';
-import { useId, useState, type ReactNode } from 'react';
+import { useEffect, useId, useState, type ReactNode } from 'react';
 import { serif } from '../theme';
 
 const Box = styled(Dialog)(({ theme }) => ({
@@ -42,11 +42,21 @@ interface Props<T> {
   onPick: (row: T) => void;
   onClose: () => void;
   nothing: string;
+  /** The rows are those of an earlier text: Enter waits for the right ones. */
+  late?: boolean;
 }
 
 /** A field with what it finds under it, all by keys. */
-export function Palette<T>({ label, placeholder, text, onText, rows, render, onPick, onClose, nothing }: Props<T>) {
+export function Palette<T>({ label, placeholder, text, onText, rows, render, onPick, onClose, nothing, late = false }: Props<T>) {
   const [at, setAt] = useState(0);
+  // Enter was pressed before what fits the text was here.
+  const [taking, setTaking] = useState(false);
+  const first = rows[0];
+  useEffect(() => {
+    if (!taking || late) return;
+    setTaking(false);
+    if (first !== undefined) onPick(first);
+  }, [taking, late, first, onPick]);
   const id = useId();
   const here = Math.min(at, Math.max(rows.length - 1, 0));
   const onKey = (e: React.KeyboardEvent) => {
@@ -55,13 +65,14 @@ export function Palette<T>({ label, placeholder, text, onText, rows, render, onP
       e.preventDefault();
       const to = (here + step + rows.length) % Math.max(rows.length, 1);
       setAt(to);
+      setTaking(false);
       document.getElementById(`${id}-${to}`)?.scrollIntoView({ block: 'nearest' });
     }
     const row = rows[here];
-    if (e.key === 'Enter' && row !== undefined) {
-      e.preventDefault();
-      onPick(row);
-    }
+    if (e.key !== 'Enter') return;
+    e.preventDefault();
+    if (late && at === 0) setTaking(true);
+    else if (row !== undefined) onPick(row);
   };
   return (
     <Box open onClose={onClose} aria-label={label} transitionDuration={0} slotProps={{ backdrop: { invisible: true } }}>
@@ -72,6 +83,7 @@ export function Palette<T>({ label, placeholder, text, onText, rows, render, onP
         placeholder={placeholder}
         onChange={(e) => {
           onText(e.target.value);
+          setTaking(false);
           setAt(0);
         }}
         onKeyDown={onKey}

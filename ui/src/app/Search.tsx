@@ -39,6 +39,7 @@ export function Search({ onClose }: { onClose: () => void }) {
         onClose();
         void go(where[f.kind](f.id));
       }}
+      late={q !== '' && (found.isPlaceholderData || found.isLoading)}
       onClose={onClose}
       nothing={
         q ? (found.isFetching ? 'Looking …' : 'Nothing by that name, number or amount.') : 'Customers, jobs, papers and accounts.'
