@@ -111,7 +111,7 @@ func (l CreditLine) some(b *builder, field string, n int, of posting.Paper, x *c
 		}
 		whole = x.left.Net()
 	}
-	if amount > whole || (amount < 0 && !taken(x.left)) {
+	if !taken(x.left) && (amount > whole || amount < 0) {
 		b.Refuse(field+"amount", "more than is left", cur.Format(whole), "Line %d: only %s of %s is left to credit, not %s.", n, cur.Show(whole), x.line.Text, cur.Show(amount))
 		return false
 	}
