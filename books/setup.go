@@ -117,8 +117,8 @@ func (b *Book) begin(tx *store.Tx, s Setup, firm *store.Firm, numbering map[post
 				return err
 			}
 		}
-		if c.Bank {
-			bank := ledger.BankAccount{Name: c.Name, AccountID: a.ID}
+		if c.Money != ledger.Nowhere {
+			bank := ledger.BankAccount{Name: c.Name, AccountID: a.ID, Cash: c.Money == ledger.Till}
 			if banks == 0 {
 				bank.Name, bank.IBAN = cmp.Or(s.Bank, c.Name), s.IBAN
 			}

@@ -11,7 +11,6 @@ import (
 	"cleantally/core/master"
 	"cleantally/core/money"
 	"cleantally/core/posting"
-	"cleantally/core/settling"
 	"cleantally/core/tax"
 
 	"github.com/shopspring/decimal"
@@ -107,6 +106,16 @@ func (f *Facts) BankAccount(id int64) (ledger.BankAccount, bool) {
 	return ledger.BankAccount{}, false
 }
 
+func (f *Facts) Till(accountID int64) bool {
+	for _, b := range f.banks {
+		if b.AccountID == accountID {
+			return b.Cash
+		}
+	}
+	return false
+}
+
+// IsBank answers posting.Facts.
 func (f *Facts) IsBank(accountID int64) bool {
 	for _, b := range f.banks {
 		if b.AccountID == accountID {
@@ -377,12 +386,12 @@ func (f *Facts) AccountBalance(id int64) money.Amount {
 }
 
 // AccountDays begins with the balance at the end of the first day.
-func (f *Facts) AccountDays(id int64, from day.Day) []settling.DayBalance {
+func (f *Facts) AccountDays(id int64, from day.Day) []posting.DayBalance {
 	balance, _ := value[money.Amount](f, "SELECT COALESCE(SUM(debit - credit), 0) FROM account_days WHERE account_id = ? AND day <= ?", id, from)
-	days := []settling.DayBalance{{Day: from, Balance: balance}}
-	for _, d := range all[settling.DayBalance](f, "SELECT day, debit - credit AS balance FROM account_days WHERE account_id = ? AND day > ? ORDER BY day", id, from) {
+	days := []posting.DayBalance{{Day: from, Balance: balance}}
+	for _, d := range all[posting.DayBalance](f, "SELECT day, debit - credit AS balance FROM account_days WHERE account_id = ? AND day > ? ORDER BY day", id, from) {
 		balance += d.Balance
-		days = append(days, settling.DayBalance{Day: d.Day, Balance: balance})
+		days = append(days, posting.DayBalance{Day: d.Day, Balance: balance})
 	}
 	return days
 }

@@ -115,6 +115,7 @@ func TestSchemaIsFrozen(t *testing.T) {
 		"migrations/0003_contracts.sql":          "f4ef1b07221c8f7b2688d60edc0456a8f20283ebf1c5bf85348533ab06706e3c",
 		"migrations/0004_late_and_recurring.sql": "36a377b5fe170c92b54b597c229837298d47bb74334ac2327f9ee0f1f0283d42",
 		"migrations/0005_buying.sql":             "36e031b836112ed322f1b34149d1cfccc890c18be6dba5516908767845e93fcc",
+		"migrations/0006_tills.sql":              "346132bb9a7e362bf60ef4956eee7fc86a2780cac1a00c7c94feeb2c6e4be4c2",
 	} {
 		text, err := migrations.ReadFile(name)
 		if err != nil {

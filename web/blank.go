@@ -10,6 +10,7 @@ import (
 	"cleantally/core/ledger"
 	"cleantally/core/money"
 	"cleantally/core/posting"
+	"cleantally/core/settling"
 	"cleantally/store"
 
 	"github.com/danielgtaylor/huma/v2"
@@ -99,6 +100,10 @@ func (s *Server) registerBlank() {
 			out.Body.Items = append(out.Body.Items, openItem(i, s.book.Today(), p.cur))
 			if i.PartyID != 0 {
 				out.Body.Customer = i.PartyID
+			}
+			item, _ := facts.Item(posting.ItemRef(i.ID))
+			if method, bank := settling.CameBy(facts, item); in.Kind == DraftKind(posting.Refund) && method != "" {
+				out.Body.Method, out.Body.Bank = string(method), bank
 			}
 		}
 		if err == nil && in.Kind != "" && len(in.Items) > 0 {

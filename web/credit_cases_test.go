@@ -307,3 +307,45 @@ func TestListsOfCredits(t *testing.T) {
 		}
 	}
 }
+
+// Money goes back the way it came, or it is warned of; a till never holds less
+// than nothing, on any day.
+func TestMoneyGoesBack(t *testing.T) {
+	c := storyOf(t, []step{
+		sends("/deposits", `{"customer":1,"day":"2026-11-02","amount":"100","bank":2,"method":"cash"}`, "Dr 105 100.00, Cr 221 100.00"),
+		sends("/deposits", `{"customer":2,"day":"2026-11-10","amount":"50","bank":1,"method":"card"}`, "Dr 101 50.00, Cr 221 50.00"),
+	}, sees("/blank?kind=refund&items=1", "cash", "method"), sees("/blank?kind=refund&items=1", "2", "bank"), sees("/blank?kind=refund&items=2", "card", "method"), sees("/blank?kind=transfer&items=1", "transfer", "method"))
+	back := func(day string, item, bank int, method, amount string) string {
+		return fmt.Sprintf(`{"day":%q,"sources":[{"item":%d,"amount":%q}],"bank":%d,"method":%q}`, day, item, amount, bank, method)
+	}
+	a := c.post("/refunds", back("2026-11-20", 2, 1, "cheque", "10")).want(409)
+	if a.at("warnings", 0, "rule") != "another way" || a.at("warnings", 0, "limit") != "card" {
+		t.Errorf("warned of %s", a.body)
+	}
+	c.goesOn([]step{
+		sends("/refunds", back("2026-11-20", 2, 1, "card", "10"), "Dr 221 10.00, Cr 101 10.00"),
+		sends("/refunds", back("2026-11-12", 1, 2, "cash", "60"), "Dr 221 60.00, Cr 105 60.00"),
+		// 40.00 is in the till from the 12th on: 50.00 of another deposit cannot go out of it.
+		sends("/refunds", back("2026-11-20", 2, 2, "card", "40"), "Dr 221 40.00, Cr 105 40.00"),
+		// Dated back it would have been there, but leaves it short on the 20th.
+		sends("/refunds", back("2026-11-15", 1, 2, "cash", "10"), "!bank below nil 0.00"),
+		sends("/reversals", `{"paper":1,"day":"2026-11-20","reason":"wrong"}`, "!paper something stands on it refund F26-0002"),
+		sends("/deposits", deposit(1, "2026-11-20", "30"), "Dr 101 30.00, Cr 221 30.00"),
+		sends("/refunds", back("2026-11-20", 6, 2, "transfer", "30"), "!bank below nil 0.00"),
+		sends("/refunds", back("2026-11-20", 6, 1, "transfer", "30"), "Dr 221 30.00, Cr 101 30.00"),
+		sends("/deposits", `{"customer":1,"day":"2026-11-18","amount":"25","bank":2,"method":"cash"}`, "Dr 105 25.00, Cr 221 25.00"),
+		sends("/refunds", back("2026-11-18", 8, 2, "cash", "25"), "Dr 221 25.00, Cr 105 25.00"),
+		sends("/reversals", `{"paper":9,"day":"2026-11-20","reason":"it was not fetched"}`, "Cr 221 25.00, Dr 105 25.00"),
+		sends("/reversals", `{"paper":8,"day":"2026-11-20","reason":"wrong"}`, "Dr 221 25.00, Cr 105 25.00"),
+	}, sees("/accounts", "Cash in hand", "rows", 1, "name"))
+	// Of a credit note, the way in which its invoice was paid counts; what never came by money is not warned of.
+	c.try("/invoices", invoice(2, "2026-11-02", "10"), "Dr 120 12.00, Cr 401 10.00, Cr 241 2.00")
+	owed := c.get("/customers/2/bench").at("owed", 0, "id")
+	c.post("/receipts", `{"customer":2,"day":"2026-11-10","arrived":"12","bank":1,"method":"card","placements":[{"item":`+owed+`}]}`).want(200)
+	credit := `{"paper":12,"day":"2026-11-20","cause":"fault","refund":{"bank":1,"method":"%s"}}`
+	if a := c.post("/credit-notes?preview=true", fmt.Sprintf(credit, "transfer")).want(200); a.at("effect", "warnings", 0, "rule") != "another way" || a.at("effect", "warnings", 0, "field") != "refund.method" {
+		t.Errorf("warned of %s", a.at("effect", "warnings"))
+	}
+	c.try("/credit-notes", fmt.Sprintf(credit, "card"), "Dr 401 10.00, Dr 241 2.00, Cr 120 12.00", "Dr 120 12.00, Cr 101 12.00")
+	c.tiesOut()
+}

@@ -145,7 +145,7 @@ func TestChequeNumbersGoOn(t *testing.T) {
 	c := newClient(t)
 	c.post("/deposits", deposit(1, "2026-11-02", "50.00")).want(200)
 	refund := func(cheque string) answer {
-		return c.post("/refunds", fmt.Sprintf(`{"day":"2026-11-20","bank":1,"method":"cheque","cheque":%q,"sources":[{"item":1,"amount":"5.00"}]}`, cheque)).want(200)
+		return c.post("/refunds?confirmed=another+way", fmt.Sprintf(`{"day":"2026-11-20","bank":1,"method":"cheque","cheque":%q,"sources":[{"item":1,"amount":"5.00"}]}`, cheque)).want(200)
 	}
 	refund("")
 	refund("99999999999999999999")

@@ -107,6 +107,7 @@ type BankAccount struct {
 	Account  int64  `json:"account,omitempty" doc:"Its ledger account; 0 to get a new one"`
 	IBAN     string `json:"iban,omitempty"`
 	Inactive bool   `json:"inactive,omitempty"`
+	Cash     bool   `json:"cash,omitempty" doc:"A till: it never holds less than nothing"`
 }
 
 // Records is every record of a kind.
@@ -201,7 +202,7 @@ func (s *Server) registerRecords() {
 		return s.book.SaveAccount(ctx, s.user(ctx), &rec)
 	})
 	records(s, "banks", "bank account", s.banks, func(r BankAccount, v int64) BankAccount { r.Version = v; return r }, func(ctx context.Context, id int64, a BankAccount, p *parser) error {
-		rec := ledger.BankAccount{ID: id, Version: a.Version, Name: a.Name, AccountID: a.Account, IBAN: a.IBAN, Inactive: a.Inactive}
+		rec := ledger.BankAccount{ID: id, Version: a.Version, Name: a.Name, AccountID: a.Account, IBAN: a.IBAN, Inactive: a.Inactive, Cash: a.Cash}
 		return s.book.SaveBankAccount(ctx, s.user(ctx), &rec)
 	})
 }
@@ -298,7 +299,7 @@ func (s *Server) banks(ctx context.Context) ([]BankAccount, error) {
 	rows, err := store.All[ledger.BankAccount](s.book.Read(ctx), "id")
 	var out []BankAccount
 	for _, a := range rows {
-		out = append(out, BankAccount{a.ID, a.Version, a.Name, a.AccountID, a.IBAN, a.Inactive})
+		out = append(out, BankAccount{a.ID, a.Version, a.Name, a.AccountID, a.IBAN, a.Inactive, a.Cash})
 	}
 	return out, err
 }

@@ -157,7 +157,7 @@ func TestBlanksAndDraftsAboutAnItem(t *testing.T) {
 	if strings.Contains(string(c.get("/drafts/"+id).body), `"settled":true`) {
 		t.Error("it is settled already")
 	}
-	c.post("/refunds", `{"day":"2026-11-20","sources":[{"item":1}],"bank":1,"method":"cash"}`).want(200)
+	c.post("/refunds?confirmed=another+way", `{"day":"2026-11-20","sources":[{"item":1}],"bank":1,"method":"cash"}`).want(200)
 	if c.get("/drafts/"+id).at("settled") != "true" {
 		t.Error("what it is about is settled, and it does not say so")
 	}

@@ -99,62 +99,72 @@ func (r Role) IsControl() bool {
 }
 
 // Starting is an account that a new firm starts with; Role is "" where no
-// rule names it and Bank marks a bank account.
+// rule names it and Money says where money is, if it is any.
 type Starting struct {
 	Number string
 	Name   string
 	Type   Type
 	Role   Role
-	Bank   bool
+	Money  Place
 }
+
+// Place is where the money of an account is.
+type Place int
+
+// The places of money.
+const (
+	Nowhere Place = iota
+	AtBank
+	Till
+)
 
 // Chart is the accounts of a new firm. Nothing else has to be set up before
 // the first deposit.
 var Chart = []Starting{
-	{"101", "Bank", Asset, "", true},
-	{"105", "Cash in hand", Asset, "", true},
-	{"108", "Card takings on the way", Asset, "", true},
-	{"120", "Trade receivables", Asset, Receivables, false},
-	{"124", "Retention receivable", Asset, Retention, false},
-	{"128", "Allowance for doubtful debts", ContraAsset, Allowance, false},
-	{"131", "Costs recoverable from customers", Asset, Recoverable, false},
-	{"134", "Work not yet billed", Asset, AccruedIncome, false},
-	{"135", "Tax withheld by customers", Asset, TaxWithheld, false},
-	{"138", "Currency revaluation", Asset, Revaluation, false},
-	{"141", "Stock", Asset, Stock, false},
-	{"151", "Input tax", Asset, InputTax, false},
-	{"161", "Prepaid to suppliers", Asset, SupplierPrepayments, false},
-	{"201", "Trade payables", Liability, Payables, false},
-	{"205", "Retention payable", Liability, RetentionPayable, false},
-	{"208", "Goods received, not billed", Liability, GoodsReceived, false},
-	{"221", "Customer deposits", Liability, Deposits, false},
-	{"224", "Receipts not yet identified", Liability, Unidentified, false},
-	{"227", "Billed in advance", Liability, AdvanceBillings, false},
-	{"228", "Billed ahead of work", Liability, DeferredIncome, false},
-	{"241", "Output tax", Liability, OutputTax, false},
-	{"244", "Output tax on retentions", Liability, DeferredTax, false},
-	{"246", "Output tax not due yet", Liability, TaxWhenPaid, false},
-	{"248", "Tax to pay", Liability, TaxToPay, false},
-	{"249", "Tax withheld from subcontractors", Liability, WithheldToPay, false},
-	{"301", "Capital", Equity, "", false},
-	{"351", "Retained earnings", Equity, RetainedEarnings, false},
-	{"391", "Opening balances", Equity, Opening, false},
-	{"401", "Sales: workmanship", Income, ServiceSales, false},
-	{"405", "Sales: materials", Income, MaterialSales, false},
-	{"411", "Costs passed on", Income, PassedOnIncome, false},
-	{"421", "Deposits forfeited", Income, Forfeits, false},
-	{"431", "Interest and late charges", Income, LateCharges, false},
-	{"441", "Bad debts recovered", Income, Recoveries, false},
-	{"445", "Discount received", Income, DiscountReceived, false},
-	{"491", "Discount allowed", ContraIncome, DiscountAllowed, false},
-	{"501", "Cost of materials sold", Expense, CostOfSales, false},
-	{"511", "Job costs", Expense, JobCosts, false},
-	{"601", "Overheads", Expense, "", false},
-	{"621", "Bank charges", Expense, BankCharges, false},
-	{"631", "Bad debts", Expense, BadDebts, false},
-	{"635", "Change in allowance", Expense, AllowanceChange, false},
-	{"641", "Rounding differences", Expense, Rounding, false},
-	{"691", "Exchange differences", Expense, Exchange, false},
+	{"101", "Bank", Asset, "", AtBank},
+	{"105", "Cash in hand", Asset, "", Till},
+	{"108", "Card takings on the way", Asset, "", AtBank},
+	{"120", "Trade receivables", Asset, Receivables, Nowhere},
+	{"124", "Retention receivable", Asset, Retention, Nowhere},
+	{"128", "Allowance for doubtful debts", ContraAsset, Allowance, Nowhere},
+	{"131", "Costs recoverable from customers", Asset, Recoverable, Nowhere},
+	{"134", "Work not yet billed", Asset, AccruedIncome, Nowhere},
+	{"135", "Tax withheld by customers", Asset, TaxWithheld, Nowhere},
+	{"138", "Currency revaluation", Asset, Revaluation, Nowhere},
+	{"141", "Stock", Asset, Stock, Nowhere},
+	{"151", "Input tax", Asset, InputTax, Nowhere},
+	{"161", "Prepaid to suppliers", Asset, SupplierPrepayments, Nowhere},
+	{"201", "Trade payables", Liability, Payables, Nowhere},
+	{"205", "Retention payable", Liability, RetentionPayable, Nowhere},
+	{"208", "Goods received, not billed", Liability, GoodsReceived, Nowhere},
+	{"221", "Customer deposits", Liability, Deposits, Nowhere},
+	{"224", "Receipts not yet identified", Liability, Unidentified, Nowhere},
+	{"227", "Billed in advance", Liability, AdvanceBillings, Nowhere},
+	{"228", "Billed ahead of work", Liability, DeferredIncome, Nowhere},
+	{"241", "Output tax", Liability, OutputTax, Nowhere},
+	{"244", "Output tax on retentions", Liability, DeferredTax, Nowhere},
+	{"246", "Output tax not due yet", Liability, TaxWhenPaid, Nowhere},
+	{"248", "Tax to pay", Liability, TaxToPay, Nowhere},
+	{"249", "Tax withheld from subcontractors", Liability, WithheldToPay, Nowhere},
+	{"301", "Capital", Equity, "", Nowhere},
+	{"351", "Retained earnings", Equity, RetainedEarnings, Nowhere},
+	{"391", "Opening balances", Equity, Opening, Nowhere},
+	{"401", "Sales: workmanship", Income, ServiceSales, Nowhere},
+	{"405", "Sales: materials", Income, MaterialSales, Nowhere},
+	{"411", "Costs passed on", Income, PassedOnIncome, Nowhere},
+	{"421", "Deposits forfeited", Income, Forfeits, Nowhere},
+	{"431", "Interest and late charges", Income, LateCharges, Nowhere},
+	{"441", "Bad debts recovered", Income, Recoveries, Nowhere},
+	{"445", "Discount received", Income, DiscountReceived, Nowhere},
+	{"491", "Discount allowed", ContraIncome, DiscountAllowed, Nowhere},
+	{"501", "Cost of materials sold", Expense, CostOfSales, Nowhere},
+	{"511", "Job costs", Expense, JobCosts, Nowhere},
+	{"601", "Overheads", Expense, "", Nowhere},
+	{"621", "Bank charges", Expense, BankCharges, Nowhere},
+	{"631", "Bad debts", Expense, BadDebts, Nowhere},
+	{"635", "Change in allowance", Expense, AllowanceChange, Nowhere},
+	{"641", "Rounding differences", Expense, Rounding, Nowhere},
+	{"691", "Exchange differences", Expense, Exchange, Nowhere},
 }
 
 // BankAccount is a place where money is: an account at a bank, a till, card
@@ -166,4 +176,5 @@ type BankAccount struct {
 	AccountID int64
 	IBAN      string
 	Inactive  bool
+	Cash      bool // a till: it never holds less than nothing
 }

@@ -174,6 +174,14 @@ func (b *Builder) Balance() money.Amount {
 // Own is the ID, below nil, of the paper that was begun last; nil for none.
 func (b *Builder) Own() int64 { return -int64(len(b.effect.Papers)) }
 
+// Written is a paper of the effect by its ID, below nil.
+func (b *Builder) Written(id int64) (Paper, bool) {
+	if n := int(-id) - 1; id < 0 && n < len(b.effect.Papers) {
+		return *b.effect.Papers[n], true
+	}
+	return Paper{}, false
+}
+
 func (b *Builder) numberTaken(k Kind, number string) bool {
 	for _, p := range b.effect.Papers {
 		if p.Kind == k && p.Number == number {
@@ -246,6 +254,7 @@ func (b *Builder) AskWord(field, limit, format string, args ...any) {
 func (b *Builder) Effect(summary string) (Effect, error) {
 	b.effect.Summary = summary
 	b.closeEntries()
+	b.tills()
 	switch {
 	case len(b.refusals) > 0:
 		return b.effect, b.refusals

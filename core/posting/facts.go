@@ -28,6 +28,10 @@ type FirmFacts interface {
 	Account(id int64) (ledger.Account, bool)
 	BankAccount(id int64) (ledger.BankAccount, bool)
 	IsBank(accountID int64) bool
+	Till(accountID int64) bool // it holds cash
+	// AccountDays is what stood on an account at the end of a day, and of each later
+	// day on which something moved there.
+	AccountDays(accountID int64, from day.Day) []DayBalance
 	TaxCode(id int64) (tax.Code, []tax.Rate, bool)
 	Terms(id int64) (master.Terms, bool)
 	FirmTermsID() int64
@@ -82,4 +86,11 @@ type ThingFacts interface {
 	PaperMovements(paperID int64) []Movement
 	BankLine(id int64) (BankLine, bool)
 	TiesOf(bankLineID, movementID int64) []Tie // that stand, of either
+}
+
+// DayBalance is what stands on an account at the end of a day on which
+// something moved, debits less credits.
+type DayBalance struct {
+	Day     day.Day
+	Balance money.Amount
 }

@@ -15,17 +15,9 @@ type Facts interface {
 	posting.Facts
 	OpenOn(d day.Day) []posting.Item // what of receivables and retention was open at the end of a day
 	Disputes(posting.ItemRef) []posting.Dispute
-	AccountDays(accountID int64, from day.Day) []DayBalance
 	ChequeTaken(bankAccountID int64, number string) bool
 	NextCheque(bankAccountID int64) string
 	Sent(paperID int64) day.Day // when the customer got it; "" for not yet
-}
-
-// DayBalance is what stands on an account at the end of a day on which
-// something moved, debits less credits.
-type DayBalance struct {
-	Day     day.Day
-	Balance money.Amount
 }
 
 // A builder is posting's, with what only settling needs.

@@ -60,8 +60,12 @@ func (r Refund) plan(b *builder, field func(n int) string) string {
 		for i, s := range r.Sources {
 			taken := take(b, field(i), s, first.PartyID, r.Day)
 			p.Total += taken
-			if from, _ := b.Look(s.Item); taken > 0 && from.Register == ledger.Deposits {
+			from, _ := b.Look(s.Item)
+			if taken > 0 && from.Register == ledger.Deposits {
 				askAgain(b, from, taken, r.Day)
+			}
+			if came := cameBy(b, from).Method; taken > 0 && came != "" && came != r.Method && r.Method != "" {
+				b.Warn("method", "another way", string(came), "The money of %s came by %s. Is it to go back by %s?", from.Number, came, r.Method)
 			}
 		}
 		b.Credit(bank, p.Total, ledger.Line{PartyID: party.ID, JobID: first.JobID})
@@ -114,4 +118,32 @@ func source(b *builder, field string, s Share, partyID int64, d day.Day) (postin
 		}
 	}
 	return i, amount, b.AmountAboveNil(field, amount, "what is taken out of "+i.Number) && b.Within(field, i, amount, d)
+}
+
+// CameBy is how the money of an open credit came, and the bank account that it
+// came to; "" where that is not known.
+func CameBy(f posting.Facts, i posting.Item) (posting.Method, int64) {
+	p := cameBy(build(f), i)
+	return p.Method, p.BankAccountID
+}
+
+// cameBy is how the money of a credit came: its own method, or, of a credit
+// note, that of what paid its invoice; nothing where none is known.
+func cameBy(b *builder, i posting.Item) posting.Payment {
+	p, ok := b.Facts.Paper(i.PaperID)
+	if !ok && i.PaperID < 0 {
+		p, ok = b.Written(i.PaperID)
+	}
+	if !ok || p.Kind != posting.CreditNote || p.SourceID == 0 {
+		return p.Payment
+	}
+	for _, of := range b.PaperItems(p.SourceID) {
+		for _, a := range b.AllocationsOf(of.ID) {
+			by, _ := b.Look(a.Credit)
+			if paid, _ := b.Facts.Paper(by.PaperID); paid.Payment.Method != "" {
+				return paid.Payment
+			}
+		}
+	}
+	return posting.Payment{}
 }

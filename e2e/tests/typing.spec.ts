@@ -355,3 +355,84 @@ test('the search goes to what was typed, though another stood first a moment bef
   await page.keyboard.press('Enter');
   await expect(page.getByRole('heading', { level: 1, name: 'Zephyrine Birch' })).toBeVisible();
 });
+
+test('a credit is typed faster than it is answered, twice over, and changed after a warning: what is posted is what was typed', async ({ page, demo }) => {
+  const of = await customer(page, demo, 'Credits In A Hurry');
+  const lines = [{ text: 'Treads', quantity: '14', unitPrice: '85.50', taxCode: 1 }, { text: 'Rail', unitPrice: '300', taxCode: 1 }];
+  const invoice = (await put(page, demo, 'invoices', { customer: of, day: '2026-10-01', due: '2026-10-02', lines })).posted.paper;
+  await delay(page, 300);
+  await page.goto(`${demo.url}/papers/new/credit_note?paper=${invoice}`);
+  await page.getByRole('combobox', { name: 'Why is it credited?' }).selectOption('price');
+  await page.getByRole('combobox', { name: 'What of it?' }).selectOption('lines');
+  await page.getByRole('textbox', { name: 'New price of Treads' }).focus();
+  await type(page, '79,9');
+  await page.getByRole('textbox', { name: 'Amount of Rail' }).focus();
+  await type(page, '100/4');
+  // Twice, before the last figure is understood: it warns that the invoice was due, and waits.
+  await press(page, 'Control+Enter');
+  await press(page, 'Control+Enter');
+  await expect(effect(page).getByText(/was due on 2 Oct 2026 already/)).toBeVisible();
+  await page.getByRole('textbox', { name: 'Amount of Rail' }).fill('30');
+  await expect(row(page, /120 Trade receivables 130\.08/)).toBeVisible(); // 78.40 and 30.00, with their tax
+  await press(page, 'Control+Enter');
+  await expect(page.getByRole('button', { name: /Post all the same/ })).toBeVisible();
+  await press(page, 'Control+Enter');
+  await press(page, 'Control+Enter');
+  await expect(page.getByRole('heading', { level: 1, name: /Credit note CN26-/ })).toBeVisible();
+  const all = await papersOf(page, demo, of);
+  expect(all.filter((p) => p.kind === 'credit note').map((p) => p.total)).toEqual(['-130.08']);
+});
+
+test('an invoice that was chosen by mistake is changed: its lines and what they credit go with it', async ({ page, demo }) => {
+  const of = await customer(page, demo, 'Changes Its Mind');
+  const bill = (text: string, unitPrice: string) => put(page, demo, 'invoices', { customer: of, day: '2026-11-10', lines: [{ text, unitPrice, taxCode: 1 }] });
+  const first = (await bill('Wrong gate', '100')).posted.paper;
+  await bill('Right gate', '200');
+  await page.goto(`${demo.url}/papers/new/credit_note?paper=${first}`);
+  await page.getByRole('combobox', { name: 'Why is it credited?' }).selectOption('fault');
+  await page.getByRole('combobox', { name: 'What of it?' }).selectOption('lines');
+  await page.getByRole('textbox', { name: 'Amount of Wrong gate' }).fill('10');
+  await expect(row(page, /120 Trade receivables 12\.00/)).toBeVisible();
+  const picker = page.getByRole('combobox', { name: 'Of which invoice?' });
+  await picker.fill('I26');
+  await expect(page.getByRole('listbox').getByRole('option')).toHaveCount(2);
+  await page.getByRole('listbox').getByRole('option', { name: /240\.00/ }).click();
+  // All that is left of the other one, until it is said what of it.
+  await expect(row(page, /120 Trade receivables 240\.00/)).toBeVisible();
+  await page.getByRole('combobox', { name: 'What of it?' }).selectOption('lines');
+  await expect(page.getByRole('textbox', { name: 'Amount of Right gate' })).toHaveValue('');
+  // Undone, it is the first again, with what was typed; and the draft survives leaving.
+  await page.getByRole('button', { name: 'Undo', exact: true }).click();
+  await page.getByRole('button', { name: 'Undo', exact: true }).click();
+  await expect(page.getByRole('textbox', { name: 'Amount of Wrong gate' })).toHaveValue('10.00');
+  await expect(row(page, /120 Trade receivables 12\.00/)).toBeVisible();
+  await expect(page.getByText('saved', { exact: true })).toBeVisible();
+  await press(page, 'Escape');
+  await page.goBack();
+  await expect(page.getByRole('textbox', { name: 'Amount of Wrong gate' })).toHaveValue('10.00');
+});
+
+test('a credit on its own becomes one of an invoice and back, without a trace of the other', async ({ page, demo }) => {
+  const of = await customer(page, demo, 'Turns It Round');
+  await put(page, demo, 'invoices', { customer: of, day: '2026-11-10', lines: [{ text: 'Gate', unitPrice: '100', taxCode: 1 }] });
+  await page.goto(`${demo.url}/papers/new/credit_note?customer=${of}`);
+  await page.getByRole('combobox', { name: 'Why is it credited?' }).selectOption('goodwill');
+  await page.getByRole('textbox', { name: 'What, line 1' }).fill('Sorry');
+  await page.getByRole('textbox', { name: 'Net, line 1' }).fill('5');
+  await expect(row(page, /120 Trade receivables 6\.00/)).toBeVisible();
+  const picker = page.getByRole('combobox', { name: 'Of which invoice?' });
+  await picker.fill('I26');
+  await expect(page.getByRole('listbox').getByRole('option')).toHaveCount(1);
+  await press(page, 'Enter');
+  await expect(row(page, /120 Trade receivables 120\.00/)).toBeVisible();
+  await expect(page.getByRole('textbox', { name: 'What, line 1' })).toHaveCount(0);
+  await picker.fill('');
+  await press(page, 'Tab');
+  await expect(page.getByRole('combobox', { name: 'Customer' })).toHaveValue('Turns It Round');
+  await page.getByRole('textbox', { name: 'What, line 1' }).fill('Sorry again');
+  await page.getByRole('textbox', { name: 'Net, line 1' }).fill('7');
+  await expect(row(page, /120 Trade receivables 8\.40/)).toBeVisible();
+  await press(page, 'Control+Enter');
+  await expect(page.getByRole('heading', { level: 1, name: /Credit note CN26-/ })).toBeVisible();
+  await expect(page.getByText('not used', { exact: true })).toBeVisible();
+});

@@ -12,7 +12,6 @@ import (
 	"cleantally/core/master"
 	"cleantally/core/money"
 	"cleantally/core/posting"
-	"cleantally/core/settling"
 	"cleantally/core/tax"
 
 	"github.com/shopspring/decimal"
@@ -116,8 +115,8 @@ func New() *Book {
 		if a.Role != "" {
 			b.Roles[a.Role] = id
 		}
-		if a.Bank {
-			b.Banks[int64(len(b.Banks)+1)] = ledger.BankAccount{ID: int64(len(b.Banks) + 1), Name: a.Name, AccountID: id}
+		if a.Money != ledger.Nowhere {
+			b.Banks[int64(len(b.Banks)+1)] = ledger.BankAccount{ID: int64(len(b.Banks) + 1), Name: a.Name, AccountID: id, Cash: a.Money == ledger.Till}
 		}
 	}
 	return b
@@ -141,7 +140,7 @@ func (b *Book) Post(c posting.Command) (posting.Effect, error) {
 	}
 	for _, planned := range e.Papers {
 		p := *planned
-		p.ID = realPaper(p.ID)
+		p.ID, p.SourceID = realPaper(p.ID), realPaper(p.SourceID)
 		b.Papers = append(b.Papers, p)
 	}
 	first := posting.ItemRef(len(b.Open))
@@ -248,6 +247,16 @@ func (b *Book) Article(id int64) (master.Article, bool) {
 func (b *Book) BankAccount(id int64) (ledger.BankAccount, bool) {
 	a, ok := b.Banks[id]
 	return a, ok
+}
+
+// Till answers posting.Facts.
+func (b *Book) Till(accountID int64) bool {
+	for _, bank := range b.Banks {
+		if bank.AccountID == accountID {
+			return bank.Cash
+		}
+	}
+	return false
 }
 
 func (b *Book) IsBank(accountID int64) bool {
@@ -422,7 +431,7 @@ func (b *Book) Disputes(id posting.ItemRef) []posting.Dispute {
 	return found
 }
 
-func (b *Book) AccountDays(id int64, from day.Day) []settling.DayBalance {
+func (b *Book) AccountDays(id int64, from day.Day) []posting.DayBalance {
 	sums := map[day.Day]money.Amount{from: 0}
 	for _, e := range b.Entries {
 		for _, l := range e.Lines {
@@ -431,11 +440,11 @@ func (b *Book) AccountDays(id int64, from day.Day) []settling.DayBalance {
 			}
 		}
 	}
-	var days []settling.DayBalance
+	var days []posting.DayBalance
 	var balance money.Amount
 	for _, d := range slices.Sorted(maps.Keys(sums)) {
 		balance += sums[d]
-		days = append(days, settling.DayBalance{Day: d, Balance: balance})
+		days = append(days, posting.DayBalance{Day: d, Balance: balance})
 	}
 	return days
 }

@@ -2808,6 +2808,8 @@ export interface components {
              * @description Its ledger account; 0 to get a new one
              */
             account?: number;
+            /** @description A till: it never holds less than nothing */
+            cash?: boolean;
             iban?: string;
             /** Format: int64 */
             id?: number;

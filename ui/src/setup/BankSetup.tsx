@@ -1,3 +1,5 @@
+import Checkbox from '@mui/material/Checkbox';
+import FormControlLabel from '@mui/material/FormControlLabel';
 import Typography from '@mui/material/Typography';
 import { api, type BankAccount, readAt } from '../api/client';
 import { useAccounts, useBanks } from '../parts/records';
@@ -25,6 +27,7 @@ export function BankSetup() {
           { title: 'Name', cell: (b) => b.name, text: (b) => b.name },
           { title: 'IBAN', cell: (b) => b.iban, text: (b) => b.iban ?? '' },
           { title: 'Ledger account', cell: (b) => name(b.account), text: (b) => name(b.account) },
+          { title: 'Till', cell: (b) => b.cash && 'yes', text: (b) => (b.cash ? 'yes' : '') },
           { title: 'In use', cell: used, text: used },
         ]}
         save={(b) =>
@@ -55,6 +58,10 @@ export function BankSetup() {
               ]}
               onChange={(v) => change({ account: Number(v) })}
               error={refused('account')}
+            />
+            <FormControlLabel
+              control={<Checkbox size="small" checked={!!b.cash} onChange={(e) => change({ cash: e.target.checked })} />}
+              label="It is a till: it never holds less than nothing"
             />
             <InUse inactive={b.inactive} onChange={(inactive) => change({ inactive })} />
           </>
