@@ -65,6 +65,11 @@ test('an overpayment is refunded by cheque, and the cheque is printed', async ({
   await page.getByLabel('Method').selectOption('cheque');
   await expect(row(page, /120 Trade receivables 70\.00/)).toBeVisible();
   await expect(page.getByPlaceholder(/is next$/).first()).toBeVisible();
+  // It came by transfer: another way is said first.
+  await expect(row(page, /120 Trade receivables 70\.00/)).toBeVisible();
+  await expect(page.getByText(/came by transfer\. Is it to go back by cheque\?/)).toBeVisible();
+  await post(page);
+  await expect(page.getByRole('button', { name: /Post all the same/ })).toBeVisible();
   await post(page);
   await expect(page.getByRole('heading', { name: /Refund F26-/ })).toBeVisible();
   await page.goto(`${demo.url}/papers/cheques`);
