@@ -55,8 +55,7 @@ func TestCreditedPieceByPiece(t *testing.T) {
 				var waits []int64
 				for _, id := range notes {
 					_, err := f.Post(settling.Reversal{PaperID: id, Day: back, Reason: "wrong"})
-					refused, ok := err.(posting.Refusals)
-					if ok && refused[0].Rule == "something stands on it" && round < 9 {
+					if _, refused := err.(posting.Refusals); refused && round < 9 {
 						waits = append(waits, id)
 					} else if err != nil {
 						t.Fatalf("reversing %d: %v", id, err)

@@ -4,6 +4,7 @@ import (
 	"testing"
 
 	"cleantally/core/billing"
+	"cleantally/core/day"
 	"cleantally/core/ledger"
 	"cleantally/core/master"
 	"cleantally/core/posting"
@@ -165,4 +166,22 @@ func TestBilledBeforeDelivered(t *testing.T) {
 func (f firm) paper(id int64) posting.Paper {
 	p, _ := f.Paper(id)
 	return p
+}
+
+// What comes back on a day between must leave enough delivered for what was
+// billed on every day after it.
+func TestReturnBetween(t *testing.T) {
+	f := newFirm(t)
+	f.posts(billing.Order{PartyID: 1, JobID: 1, Day: "2026-11-02", Lines: []posting.Line{{Text: "treads", Quantity: dec("8"), UnitPrice: dec("100"), TaxCodeID: 1}}})
+	deliver := func(d day.Day, pieces string) {
+		f.posts(billing.Delivery{OrderID: 1, Day: d, Lines: []billing.OrderShare{{Position: 1, Quantity: dec(pieces)}}})
+	}
+	deliver("2026-11-09", "6")
+	deliver("2026-11-14", "3")
+	f.posts(billing.Invoice{PartyID: 1, JobID: 1, Day: "2026-11-14", Lines: []posting.Line{ofOrder(1, 1, "9")}}, "Dr 120 1080.00, Cr 401 900.00, Cr 241 180.00")
+	deliver("2026-11-17", "1")
+	r := billing.Return{OrderID: 1, Day: "2026-11-10", Reason: "scratched", Lines: []billing.ReturnLine{{Position: 1, Quantity: dec("1")}}}
+	f.refuses(r, "day", "more than is left", "") // nine would be billed on the 14th, and eight delivered
+	r.Day = "2026-11-17"
+	f.posts(r)
 }

@@ -255,6 +255,7 @@ func (b *Builder) Effect(summary string) (Effect, error) {
 	b.effect.Summary = summary
 	b.closeEntries()
 	b.tills()
+	b.bounded()
 	switch {
 	case len(b.refusals) > 0:
 		return b.effect, b.refusals

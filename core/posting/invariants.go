@@ -167,12 +167,42 @@ func (b *Builder) checkThings() error {
 			if u.Day < paper.Day || u.Day <= b.LockedThrough() {
 				return fmt.Errorf("a use of %s is dated %s, before it or in the closed period", paper.Number, u.Day)
 			}
+		}
+	}
+	if paper, as, broken := b.brokenThing(); broken {
+		return fmt.Errorf("of %s more would be %s than there is", paper.Number, as)
+	}
+	return nil
+}
+
+// brokenThing is a paper of whose lines, or of whose code, more would be used
+// than there is on some day.
+func (b *Builder) brokenThing() (Paper, UseKind, bool) {
+	done := map[Thing]bool{}
+	for _, u := range b.effect.Uses {
+		for _, t := range []Thing{u.Of, {LineRef{u.Of.PaperID, 0}, u.Of.TaxCodeID}} {
+			if done[t] {
+				continue
+			}
+			done[t] = true
 			if as, broken := b.broken(t); broken {
-				return fmt.Errorf("of %s more would be %s than there is", paper.Number, as)
+				paper, _ := b.paperOf(t.PaperID)
+				return paper, as, true
 			}
 		}
 	}
-	return nil
+	return Paper{}, "", false
+}
+
+// bounded refuses what would leave more of a thing used than there is on a day
+// that no plan looked at: one between others, dated back.
+func (b *Builder) bounded() {
+	if b.Refused() || b.fault != nil {
+		return
+	}
+	if paper, as, broken := b.brokenThing(); broken {
+		b.Refuse("day", "more than is left", "", "More of %s would be %s on some day than there is on it. Use a later day, or take back first what was done after it.", paper.Number, as)
+	}
 }
 
 // checkStock proves that there is never less than nothing of an article, and

@@ -85,14 +85,10 @@ func (b *Builder) TakeBack(p Paper, d day.Day, spared func(Kind, int64) bool) (g
 	if gone, ok = b.closeItems(p, d, spared); !ok {
 		return gone, false
 	}
-	uses := b.standingUses(b.UsesBy(p.ID))
-	for _, u := range slices.Backward(uses) { // what was given back is taken again last
+	for _, u := range slices.Backward(b.standingUses(b.UsesBy(p.ID))) { // what was given back is taken again last
 		if !b.UndoUse("paper", u, d) {
 			return gone, false
 		}
-	}
-	if !b.unbroken("paper", uses) {
-		return gone, false
 	}
 	for _, l := range p.Lines {
 		if desc, _ := Describe(p.Kind); l.Register != "" || (l.PassOn != KeptAsCost && desc.PassesOn) {

@@ -402,25 +402,6 @@ func (b *Builder) UndoUse(field string, u Use, d day.Day) bool {
 	return b.Use(field, back)
 }
 
-// unbroken refuses where what was taken back leaves more credited of a tax code
-// than there is: a later credit stands on it.
-func (b *Builder) unbroken(field string, uses []Use) bool {
-	seen := map[Thing]bool{}
-	for _, u := range uses {
-		code := Thing{LineRef{PaperID: u.Of.PaperID}, u.Of.TaxCodeID}
-		if u.Of.Position == 0 || seen[code] {
-			continue
-		}
-		seen[code] = true
-		if as, broken := b.broken(code); broken {
-			paper, _ := b.paperOf(u.Of.PaperID)
-			b.Refuse(field, "something stands on it", string(as), "More of %s is %s at that tax code than would be left. Take the later credit back first.", paper.Number, as)
-			return false
-		}
-	}
-	return true
-}
-
 // usedAs is what of a thing was used as one kind in all.
 func (b *Builder) usedAs(t Thing, as UseKind) Taken {
 	var sum Taken
