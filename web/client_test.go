@@ -33,6 +33,7 @@ type answer struct {
 	status int
 	header http.Header
 	body   []byte
+	tree   *any // the body, read once
 }
 
 const firm = `{"firm":"Sparrow & Winder","currency":"EUR","bank":"Bank","owner":"W","email":"w@sw.example","password":"winding stairs",
@@ -81,7 +82,7 @@ func (c *client) do(method, path, body string, header ...string) answer {
 	if _, err := b.ReadFrom(res.Body); err != nil {
 		c.t.Fatal(err)
 	}
-	return answer{c.t, res.StatusCode, res.Header, b.Bytes()}
+	return answer{c.t, res.StatusCode, res.Header, b.Bytes(), new(any)}
 }
 
 func (c *client) post(path, body string, header ...string) answer {
@@ -150,10 +151,12 @@ func (a answer) sent(path ...any) string {
 
 func (a answer) found(path ...any) any {
 	a.t.Helper()
-	var v any
-	if err := json.Unmarshal(a.body, &v); err != nil {
-		a.t.Fatalf("%v: %s", err, a.body)
+	if *a.tree == nil {
+		if err := json.Unmarshal(a.body, a.tree); err != nil {
+			a.t.Fatalf("%v: %s", err, a.body)
+		}
 	}
+	v := *a.tree
 	for _, p := range path {
 		switch key := p.(type) {
 		case string:

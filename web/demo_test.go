@@ -1,0 +1,328 @@
+package web_test
+
+import (
+	"context"
+	"fmt"
+	"net/http"
+	"net/http/cookiejar"
+	"net/http/httptest"
+	"slices"
+	"strings"
+	"testing"
+	"time"
+
+	"cleantally/books"
+	"cleantally/core/money"
+	"cleantally/demo"
+	"cleantally/web"
+)
+
+// sparrow is a client of the demo firm with its eighteen months of history.
+func sparrow(t *testing.T) *client {
+	t.Helper()
+	book, err := books.Open(context.Background(), t.TempDir(), time.Now, demo.Today)
+	if err != nil {
+		t.Fatal(err)
+	}
+	if err := demo.Tell(t.Context(), book, func(int, int) {}); err != nil {
+		t.Fatal(err)
+	}
+	server := httptest.NewServer(web.New(book, web.Options{}))
+	t.Cleanup(func() { server.Close(); book.Close() })
+	jar, _ := cookiejar.New(nil)
+	c := &client{t, server.URL, &http.Client{Jar: jar}, book}
+	c.post("/session", fmt.Sprintf(`{"email":%q,"password":%q}`, demo.Email, demo.Password)).want(200)
+	return c
+}
+
+var eur = money.Currency{Code: "EUR", Places: 2}
+
+// sum reads an amount of an answer.
+func (a answer) sum(path ...any) money.Amount {
+	a.t.Helper()
+	text := a.at(path...)
+	if text == "" || text == "<nil>" {
+		return 0
+	}
+	v, err := eur.Parse(text)
+	if err != nil {
+		a.t.Fatalf("%v is %q: %v", path, text, err)
+	}
+	return v
+}
+
+// rows is how many rows an answer has.
+func (a answer) rows(path ...any) int {
+	a.t.Helper()
+	all, _ := a.found(path...).([]any)
+	return len(all)
+}
+
+// monthEnds are the days on which the books are looked back on.
+var monthEnds = []string{"2025-05-31", "2025-08-31", "2025-12-31", "2026-03-31", "2026-06-30", "2026-09-30", "2026-10-31", "2026-11-19", "2026-11-20"}
+
+// The demo firm is looked at from all sides; nobody writes to it.
+func TestDemo(t *testing.T) {
+	c := sparrow(t)
+	for name, look := range map[string]func(*client){"the firm": theFirm, "the books add up": addUp, "statements": statements, "lists": lists} {
+		t.Run(name, func(t *testing.T) {
+			here := *c
+			here.t = t
+			look(&here)
+		})
+	}
+}
+
+// The demo firm is what it says it is, and each of its cases stands on the Desk.
+func theFirm(c *client) {
+	t := c.t
+	for path, want := range map[string][2]int{"/customers?limit=1": {55, 65}, "/jobs?state=all&limit=1": {85, 95}, "/papers?limit=1": {650, 750}} {
+		a := c.get(path).want(200)
+		var count int
+		if fmt.Sscan(a.at("count"), &count); count < want[0] || count > want[1] {
+			t.Errorf("%s: %d, want %d to %d", path, count, want[0], want[1])
+		}
+	}
+	desk := string(c.get("/desk").want(200).body)
+	for what, name := range map[string]string{
+		"a final invoice due, two deposits":    "Odalys Brandt",
+		"retention due this week":              "Dunmarrow Builders",
+		"crane hire not passed on":             "Crane hire",
+		"a permit fee not passed on":           "Permit fee",
+		"spare balusters that came back":       "Corvane Interiors",
+		"paid twice":                           "Pemberlow Hotel",
+		"a deposit between refund and forfeit": "Aubrey Lindqvist-Moss",
+		"an insolvency":                        "Harrow & Finn",
+		"a line of unknown origin":             "STAIRS THANK YOU",
+		"a supplier who is a customer":         "Thornapple & Reed",
+		"a price credit that waits":            "Farrowby Veterinary",
+		"a purchase order that is late":        "Osier Bank Sawmill",
+	} {
+		if !strings.Contains(strings.ReplaceAll(desk, `\u0026`, "&"), name) {
+			t.Errorf("%s is not on the Desk: %s", what, name)
+		}
+	}
+	if found, err := c.book.Read(t.Context()).Check(); err != nil || len(found) > 0 {
+		t.Errorf("check: %v, %v", found, err)
+	}
+	for _, d := range monthEnds {
+		if a := c.get("/tie-out?asOf=" + d).want(200); a.at("ok") != "true" {
+			t.Errorf("on %s: %s", d, a.body)
+		}
+	}
+}
+
+// The whole journal is read back and added up again: trial balance, ageing,
+// registers and customers' positions come to the same on every day.
+func addUp(c *client) {
+	t := c.t
+	type line struct {
+		day, account string
+		amount       money.Amount
+	}
+	var lines []line
+	for after := "0"; after != "" && after != "<nil>"; {
+		a := c.get("/journal?limit=200&after=" + after).want(200)
+		for n := range a.rows("rows") {
+			var sum money.Amount
+			for m := range a.rows("rows", n, "lines") {
+				amount := a.sum("rows", n, "lines", m, "debit") - a.sum("rows", n, "lines", m, "credit")
+				lines = append(lines, line{a.at("rows", n, "day"), a.at("rows", n, "lines", m, "account"), amount})
+				sum += amount
+			}
+			if sum != 0 {
+				t.Errorf("entry %s is out by %d", a.at("rows", n, "id"), sum)
+			}
+		}
+		after = a.at("next")
+	}
+	if len(lines) < 1500 {
+		t.Fatalf("only %d lines of the journal were read", len(lines))
+	}
+	for _, d := range monthEnds {
+		accounts := map[string]money.Amount{}
+		for _, l := range lines {
+			if l.day <= d {
+				number, _, _ := strings.Cut(l.account, " ")
+				accounts[number] += l.amount
+			}
+		}
+		trial := c.get("/trial-balance?asOf=" + d).want(200)
+		for n := range trial.rows("rows") {
+			number := trial.at("rows", n, "number")
+			if told := trial.sum("rows", n, "debit") - trial.sum("rows", n, "credit"); told != accounts[number] {
+				t.Errorf("%s on %s: told %d, the journal comes to %d", number, d, told, accounts[number])
+			}
+		}
+		for _, basis := range []string{"due", "paper"} {
+			if a := c.get("/ageing?basis=" + basis + "&asOf=" + d).want(200); a.sum("total", "total") != accounts["120"] || a.sum("total", "keptBack") != accounts["124"] {
+				t.Errorf("ageing by %s on %s: %s and %s kept back, ledger %d and %d", basis, d, a.at("total", "total"), a.at("total", "keptBack"), accounts["120"], accounts["124"])
+			}
+		}
+		if a := c.get("/ageing?payable=true&asOf=" + d).want(200); a.sum("total", "total") != -accounts["201"] {
+			t.Errorf("what we owe on %s: %s, ledger %d", d, a.at("total", "total"), accounts["201"])
+		}
+		for register, account := range map[string]string{"receivables": "120", "retention": "124", "unidentified": "224", "payables": "201", "retention%20payable": "205"} {
+			a := c.get("/registers/" + register + "?limit=1&asOf=" + d).want(200)
+			if got := a.sum("sums", "open"); got.Abs() != accounts[account].Abs() {
+				t.Errorf("register of %s on %s: %d, ledger %d", register, d, got, accounts[account])
+			}
+		}
+		if a := c.get("/stock?limit=1&asOf=" + d).want(200); a.sum("sums", "value") != accounts["141"] {
+			t.Errorf("stock on %s: %s, ledger %d", d, a.at("sums", "value"), accounts["141"])
+		}
+	}
+}
+
+// Of every customer: opening and lines come to closing, closing is what stands
+// in receivables, and one span after another begins where the last ended.
+func statements(c *client) {
+	t := c.t
+	all := c.get("/customers?limit=500").want(200)
+	for n := range all.rows("rows") {
+		id := all.at("rows", n, "id")
+		closed := money.Amount(0)
+		for at, d := range monthEnds {
+			from := "2025-01-01"
+			if at > 0 {
+				from = dayAfter(monthEnds[at-1])
+			}
+			a := c.get(fmt.Sprintf("/customers/%s/statement?from=%s&through=%s", id, from, d)).want(200)
+			sum := a.sum("opening")
+			if sum != closed {
+				t.Errorf("customer %s from %s: opens with %d, closed before with %d", id, from, sum, closed)
+			}
+			for m := range a.rows("rows") {
+				sum += a.sum("rows", m, "amount")
+				if told := a.sum("rows", m, "balance"); told != sum {
+					t.Errorf("customer %s, %s: balance %d, want %d", id, a.at("rows", m, "number"), told, sum)
+				}
+			}
+			if closed = a.sum("closing"); closed != sum {
+				t.Errorf("customer %s through %s: closes with %d, its lines come to %d", id, d, closed, sum)
+			}
+		}
+		p := c.get("/customers/" + id).want(200)
+		if owed := p.sum("position", "owesNow") + p.sum("position", "notYetDue") - p.sum("position", "unplaced"); owed != closed {
+			t.Errorf("customer %s: position %d, statement %d", id, owed, closed)
+		}
+		if net := closed + p.sum("position", "keepsBack") - p.sum("position", "held"); net != p.sum("position", "net") {
+			t.Errorf("customer %s: net %s, want %d", id, p.at("position", "net"), net)
+		}
+	}
+}
+
+func dayAfter(d string) string {
+	t, _ := time.Parse(time.DateOnly, d)
+	return t.AddDate(0, 0, 1).Format(time.DateOnly)
+}
+
+// Every list, page by page, is the list as a whole, in the order that was asked
+// for; its sums are those of its rows, and its file has a row for each.
+func lists(c *client) {
+	for path, columns := range map[string][]string{
+		"/customers":                    {"name", "number", "town"},
+		"/jobs":                         {"number", "name", "party"},
+		"/papers":                       {"day", "number", "kind", "party", "total", "open", "due"},
+		"/papers?kind=invoice":          {"day", "number", "party", "total", "open"},
+		"/credit-notes":                 {"day", "number", "party", "of", "cause", "net", "tax", "total", "open"},
+		"/returned-goods":               {"day", "number", "party", "of", "text", "quantity", "back", "cost", "credited"},
+		"/suppliers":                    {"name"},
+		"/costs":                        {"day", "number", "left"},
+		"/margins?state=all":            {"number", "name", "income", "costs", "margin", "percent", "waiting"},
+		"/stock":                        {"code"},
+		"/deposit-register?all=true":    {"day", "number"},
+		"/registers/receivables":        {"day", "number", "party", "amount", "open"},
+		"/papers?asOf=2026-03-31":       {"day", "total", "open"},
+		"/credit-notes?asOf=2026-03-31": {"day", "total", "open"},
+		"/customers?asOf=2026-03-31":    {"name"},
+	} {
+		for _, sort := range append([]string{""}, columns...) {
+			for _, turn := range []string{"", "-"} {
+				if sort == "" && turn == "-" {
+					continue
+				}
+				c.pages(path, turn+sort)
+			}
+		}
+	}
+}
+
+// pages proves one order of one list.
+func (c *client) pages(path, sort string) {
+	c.t.Helper()
+	with := func(rest string) string {
+		mark := "?"
+		if strings.Contains(path, "?") {
+			mark = "&"
+		}
+		if sort != "" {
+			rest += "&sort=" + sort
+		}
+		return path + mark + rest
+	}
+	whole := c.get(with("limit=500"))
+	if whole.status == 422 && strings.Contains(string(whole.body), "no column") {
+		c.t.Errorf("%s cannot be sorted by %s", path, sort)
+		return
+	}
+	whole.want(200)
+	ids := func(a answer) (all []string) {
+		for n := range a.rows("rows") {
+			all = append(all, a.at("rows", n, "id"))
+		}
+		return all
+	}
+	want := ids(whole)
+	var got []string
+	size := max(len(want)/3, 1)
+	for after := "0"; after != "<nil>" && len(got) <= len(want); {
+		a := c.get(with(fmt.Sprintf("limit=%d&after=%s", size, after))).want(200)
+		got = append(got, ids(a)...)
+		after = a.at("next")
+		if a.at("count") != whole.at("count") {
+			c.t.Errorf("%s: a page counts %s, the whole %s", with(""), a.at("count"), whole.at("count"))
+		}
+	}
+	if len(want) < 500 && !slices.Equal(got, want) {
+		c.t.Errorf("%s: the pages have %d rows, the whole %d, or in another order", with(""), len(got), len(want))
+	}
+	if unique := slices.Compact(slices.Sorted(slices.Values(got))); len(unique) != len(got) {
+		c.t.Errorf("%s: %d rows twice", with(""), len(got)-len(unique))
+	}
+	c.sumsOf(whole, path)
+	if sort == "" {
+		main, query, _ := strings.Cut(path, "?")
+		a := c.get(main + "/file?" + query).want(200)
+		if rows := strings.Count(string(a.body), "\n"); fmt.Sprint(rows-1) != whole.at("count") && !strings.Contains(string(a.body), "\"") {
+			c.t.Errorf("%s: its file has %d lines, the list %s", path, rows, whole.at("count"))
+		}
+	}
+}
+
+// sumsOf proves that the sums of a list that is whole are those of its rows.
+func (c *client) sumsOf(whole answer, path string) {
+	c.t.Helper()
+	sums, _ := whole.found("sums").(map[string]any)
+	if fmt.Sprint(whole.rows("rows")) != whole.at("count") {
+		return
+	}
+	for name := range sums {
+		var sum money.Amount
+		known := false
+		for n := range whole.rows("rows") {
+			row, _ := whole.found("rows", n).(map[string]any)
+			key := name
+			if signed := map[string]string{"amount": "told", "open": "toldOpen"}[name]; row[signed] != nil {
+				key = signed
+			}
+			if row[key] != nil {
+				known = true
+				sum += whole.sum("rows", n, key)
+			}
+		}
+		if known && sum != whole.sum("sums", name) {
+			c.t.Errorf("%s: %s adds up to %d, told %s", path, name, sum, whole.at("sums", name))
+		}
+	}
+}
