@@ -391,8 +391,10 @@ func (b *Builder) UndoUse(field string, u Use, d day.Day) bool {
 		}
 		return true
 	}
+	// It is taken again as it was given back, to the cent, where that fits what is
+	// left; else by portions.
 	left, _, _ := b.LeftOf(u.Of, u.As, d)
-	if -u.Amount.Own <= left.Most() {
+	if fits := within(left.Least.Sub(back.Part), left.Least); !fits && -u.Amount.Own <= left.Most() {
 		back.Part = left.Take(-u.Amount.Own)
 	}
 	if more := back.Tax.Base + u.Tax.Base; more != 0 && u.As == Deducted { // of what is deducted again, another cent is tax

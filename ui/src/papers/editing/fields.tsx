@@ -110,7 +110,15 @@ export function Choice({ label, field, value, options, onChange, error, onSheet,
 export function Chosen({ name, ...rest }: Omit<ChoiceProps, 'field' | 'value' | 'onChange' | 'error'> & { name: string }) {
   const { value, set, refused } = useField<string | number>(name);
   const number = typeof rest.options[0]?.value === 'number';
-  return <Choice {...rest} field={name} value={value ?? (number ? 0 : '')} onChange={(v) => set(number ? Number(v) : v)} error={refused} />;
+  return (
+    <Choice
+      {...rest}
+      field={name}
+      value={value ?? (number ? 0 : '')}
+      onChange={(v) => set(number ? Number(v) : v)}
+      error={refused}
+    />
+  );
 }
 
 /** Yes or no. */
