@@ -51,6 +51,12 @@ type teller struct {
 // Tell sets the firm up and posts its history. Progress is told after each
 // paper.
 func Tell(ctx context.Context, b *books.Book, progress func(done, of int)) error {
+	return TellThrough(ctx, b, Today, progress)
+}
+
+// TellThrough tells the history through a day, as it stood at its end; what was
+// begun and not posted belongs to the whole of it alone.
+func TellThrough(ctx context.Context, b *books.Book, last day.Day, progress func(done, of int)) error {
 	t := &teller{book: b, rnd: rand.New(rand.NewPCG(20261120, 1)), codes: map[string]int64{}, parties: map[string]int64{}, jobs: map[string]int64{}, items: map[string]posting.ItemRef{}, papers: map[string]int64{}, articles: map[string]int64{}}
 	b.SetToday("2025-05-01")
 	if err := t.setUp(ctx); err != nil {
@@ -74,6 +80,10 @@ func Tell(ctx context.Context, b *books.Book, progress func(done, of int)) error
 	t.townLife()
 	slices.SortStableFunc(t.happens, func(a, b happening) int { return int(a.day.Time().Sub(b.day.Time()) / time.Hour) })
 	for n, h := range t.happens {
+		if h.day > last {
+			b.SetToday(last)
+			return nil
+		}
 		b.SetToday(h.day)
 		if err := t.post(ctx, h); err != nil {
 			return fmt.Errorf("the demo firm on %s, %s: %w", h.day, h.name, err)

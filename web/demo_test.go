@@ -3,6 +3,7 @@ package web_test
 import (
 	"context"
 	"fmt"
+	"maps"
 	"net/http"
 	"net/http/cookiejar"
 	"net/http/httptest"
@@ -12,19 +13,23 @@ import (
 	"time"
 
 	"cleantally/books"
+	"cleantally/core/day"
 	"cleantally/core/money"
 	"cleantally/demo"
 	"cleantally/web"
 )
 
 // sparrow is a client of the demo firm with its eighteen months of history.
-func sparrow(t *testing.T) *client {
+func sparrow(t *testing.T) *client { return sparrowOn(t, demo.Today) }
+
+// sparrowOn is one of the demo firm as it was at the end of a day.
+func sparrowOn(t *testing.T, last day.Day) *client {
 	t.Helper()
-	book, err := books.Open(context.Background(), t.TempDir(), time.Now, demo.Today)
+	book, err := books.Open(context.Background(), t.TempDir(), time.Now, last)
 	if err != nil {
 		t.Fatal(err)
 	}
-	if err := demo.Tell(t.Context(), book, func(int, int) {}); err != nil {
+	if err := demo.TellThrough(t.Context(), book, last, func(int, int) {}); err != nil {
 		t.Fatal(err)
 	}
 	server := httptest.NewServer(web.New(book, web.Options{}))
@@ -325,4 +330,70 @@ func (c *client) sumsOf(whole answer, path string) {
 			c.t.Errorf("%s: %s adds up to %d, told %s", path, name, sum, whole.at("sums", name))
 		}
 	}
+}
+
+// What is told now of a past day is what was told on that day, when nothing of
+// what came later had happened.
+func TestLookingBackIsWhatWasSeen(t *testing.T) {
+	now := sparrow(t)
+	for _, d := range []day.Day{"2025-12-31", "2026-09-17", "2026-11-12"} {
+		then := sparrowOn(t, d)
+		for _, path := range []string{"/customers?limit=500", "/jobs?state=all&limit=500", "/suppliers?limit=500", "/papers?limit=500", "/papers?state=open&limit=500", "/papers?state=overdue&limit=500", "/papers?state=settled&limit=500", "/registers/receivables?limit=500",
+			"/registers/retention?limit=500", "/registers/deposits?limit=500", "/registers/unidentified?limit=500", "/registers/payables?limit=500", "/registers/supplier%20prepayments?limit=500", "/registers/retention%20payable?limit=500",
+			"/deposit-register?all=true&limit=500", "/advance-register?all=true&limit=500", "/credit-notes?limit=500", "/credit-notes?state=waiting&limit=500", "/returned-goods?limit=500", "/costs?limit=500", "/margins?state=all&limit=500", "/stock?limit=500", "/stock/1",
+			"/ageing?basis=due", "/ageing?basis=paper", "/ageing?byJob=true", "/ageing?payable=true", "/trial-balance?", "/tie-out?", "/expected?", "/held?", "/order-book?all=true", "/customers/1?", "/customers/2?", "/customers/8?", "/jobs/9?", "/jobs/17?", "/jobs/26?"} {
+			mark := "&"
+			if !strings.Contains(path, "?") {
+				mark = "?"
+			}
+			path = strings.TrimSuffix(path, "?")
+			if !strings.Contains(path, "?") {
+				mark = "?"
+			}
+			path += mark + "asOf=" + string(d)
+			a, b := now.get(path).want(200), then.get(path).want(200)
+			if at := firstDifference("", a.found(), b.found()); at != "" {
+				t.Errorf("%s: %s", path, at)
+			}
+		}
+	}
+}
+
+// firstDifference is where two answers differ, and how; versions of records and
+// what is only for drawing apart.
+func firstDifference(at string, a, b any) string {
+	switch a := a.(type) {
+	case map[string]any:
+		other, ok := b.(map[string]any)
+		if !ok {
+			break
+		}
+		for _, key := range slices.Sorted(maps.Keys(a)) {
+			if key == "version" || key == "closed" {
+				continue
+			}
+			if d := firstDifference(at+"."+key, a[key], other[key]); d != "" {
+				return d
+			}
+		}
+		return ""
+	case []any:
+		other, ok := b.([]any)
+		if !ok {
+			break
+		}
+		for n := range min(len(a), len(other)) {
+			if d := firstDifference(fmt.Sprintf("%s[%d]", at, n), a[n], other[n]); d != "" {
+				return d
+			}
+		}
+		if len(a) != len(other) {
+			return fmt.Sprintf("%s has %d, then %d", at, len(a), len(other))
+		}
+		return ""
+	}
+	if a != b {
+		return fmt.Sprintf("%s is %v, then %v", at, a, b)
+	}
+	return ""
 }
