@@ -132,6 +132,8 @@ var writtenBy = map[string]func(c copier, detail string, p posting.Paper) (Draft
 		return c.cancellation(v.Cancellation, p)
 	}),
 	"billing.DepositInvoice":   written(posting.DepositInvoice, copier.depositInvoice),
+	"settling.Deposit":         written(posting.Deposit, copier.deposit),
+	"settling.Distribute":      copyDistributed,
 	"settling.Guarantee":       written(posting.Guarantee, copier.guarantee),
 	"settling.Release":         written(posting.Release, copier.release),
 	"settling.Receipt":         written(posting.Receipt, copier.receipt),
@@ -228,6 +230,35 @@ func (c copier) money(p posting.Paper) (DraftKind, any, error) {
 		return DraftKind(p.Kind), RecoveryBody{WriteOff: p.SourceID, Day: day, Amount: amount, Bank: bank, Method: method, Reference: p.Reference, Note: p.Note}, nil
 	}
 	return "", nil, nil
+}
+
+// deposit is a deposit as it was taken.
+func (c copier) deposit(v settling.Deposit, p posting.Paper) DepositBody {
+	_, body, _ := c.money(p)
+	b, _ := body.(DepositBody)
+	b.TaxCode = v.TaxCodeID
+	return b
+}
+
+// copyDistributed is a deposit or a receipt out of money that was not identified:
+// taken back, the money waits there again.
+func copyDistributed(c copier, detail string, p posting.Paper) (DraftKind, any, error) {
+	var v settling.Distribute
+	err := json.Unmarshal([]byte(detail), &v)
+	kind, body, _ := c.money(p)
+	if !c.again || v.From == 0 {
+		return kind, body, err
+	}
+	out := DistributeBody{From: int64(v.From), Day: c.day(string(p.Day))}
+	switch b := body.(type) {
+	case DepositBody:
+		out.Deposits = []DepositBody{b}
+	case ReceiptBody:
+		out.Receipts = []ReceiptBody{b}
+	default:
+		return kind, body, err
+	}
+	return "distribution", out, err
 }
 
 func (c copier) shares(all []settling.Share) []ShareBody {

@@ -397,3 +397,73 @@ func firstDifference(at string, a, b any) string {
 	}
 	return ""
 }
+
+// paths are where the drafts of a kind are posted.
+var paths = map[string]string{
+	"invoice": "/invoices", "credit note": "/credit-notes", "deposit": "/deposits", "receipt": "/receipts", "refund": "/refunds", "transfer": "/transfers", "write-off": "/write-offs", "recovery": "/recoveries", "contra": "/contras", "quote": "/quotes", "order": "/orders",
+	"delivery": "/deliveries", "return": "/returns", "claim": "/claims", "deposit invoice": "/deposit-invoices", "request for a deposit": "/deposit-requests", "release": "/releases", "guarantee": "/guarantees", "supplier bill": "/supplier-bills", "expense": "/expenses",
+	"purchase order": "/purchase-orders", "goods received": "/goods-received", "supplier payment": "/supplier-payments", "supplier prepayment": "/supplier-prepayments", "stock use": "/stock/uses", "stock count": "/stock/counts", "journal": "/journal-entries", "unidentified receipt": "/unidentified", "forfeit": "/forfeits", "distribution": "/distributions",
+}
+
+// Whatever was posted is put right without a change, where nothing stands on it
+// and nothing was set against it since: what is taken back and what is written
+// again come to nothing on every account.
+func TestPutRightWithoutAChange(t *testing.T) {
+	c := sparrow(t)
+	shown, refused := map[string]int{}, map[string]int{}
+	var all []string
+	for after := "0"; after != "<nil>"; {
+		page := c.get("/papers?limit=500&after=" + after).want(200)
+		for n := range page.rows("rows") {
+			all = append(all, page.at("rows", n, "id"))
+		}
+		after = page.at("next")
+	}
+	for _, id := range all {
+		a, of := c.get("/papers/"+id+"/copy?again=true"), c.get("/papers/"+id).want(200)
+		if a.status != 200 || of.at("reversedBy") != "" || of.at("day") != a.at("day") {
+			continue
+		}
+		kind := a.at("kind")
+		path, known := paths[kind]
+		if !known {
+			t.Errorf("where a %s is posted is not told here", kind)
+			continue
+		}
+		p := c.post(fmt.Sprintf("%s?preview=true&again=%s&againDay=%s&againReason=x", path, id, a.at("day")), a.sent("body"))
+		switch {
+		case kind == "stock use": // its cost is that of all that was posted by now
+			continue
+		case p.status == 422:
+			refused[kind]++
+			continue
+		case p.status != 200:
+			t.Errorf("%s %s: %d %s", kind, id, p.status, p.body)
+			continue
+		}
+		if p.rows("effect", "refusals") > 0 {
+			refused[kind]++
+			continue
+		}
+		shown[kind]++
+		sums := map[string]money.Amount{}
+		for n := range p.rows("effect", "entries") {
+			for m := range p.rows("effect", "entries", n, "lines") {
+				sums[p.at("effect", "entries", n, "lines", m, "account")] += p.sum("effect", "entries", n, "lines", m, "debit") - p.sum("effect", "entries", n, "lines", m, "credit")
+			}
+		}
+		// What was set against it since is free again, between deposits and receivables.
+		later := of.rows("allocations") > 0 && (kind == "invoice" || kind == "deposit")
+		for account, sum := range sums {
+			free := strings.HasPrefix(account, "120") || strings.HasPrefix(account, "221")
+			if sum != 0 && !(later && free) {
+				t.Errorf("%s %s: %s moves by %d", kind, id, account, sum)
+			}
+		}
+	}
+	for _, kind := range []string{"invoice", "credit note", "deposit", "receipt", "refund", "order", "delivery", "supplier bill", "supplier payment", "expense", "quote"} {
+		if shown[kind] == 0 {
+			t.Errorf("no %s was put right, %d were refused", kind, refused[kind])
+		}
+	}
+}

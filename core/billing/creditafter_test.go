@@ -332,3 +332,18 @@ func TestMove(t *testing.T) {
 	f.posts(billing.Invoice{PartyID: 2, Day: back, Lines: []posting.Line{work("10", 3)}}, "Dr 120 10.00, Cr 401 10.00")
 	f.refuses(settling.Move{Day: back, Allocation: 8, To: 6}, "amount", "another customer's credit", "")
 }
+
+// A credit that was reversed counts no more: the next takes the same share of
+// what is kept back.
+func TestRetentionAfterAReversedCredit(t *testing.T) {
+	f := newFirm(t)
+	f.keeps(func(j *master.Job) { j.RetentionPercent, j.RetentionTaxLater = dec("5"), true })
+	f.posts(invoiceOf("12000"), "Dr 120 13680.00, Dr 124 720.00, Cr 401 12000.00, Cr 241 2280.00, Cr 244 120.00")
+	half := allOf(1)
+	half.Work = 600000
+	want := "Dr 401 6000.00, Dr 241 1140.00, Dr 244 60.00, Cr 124 360.00, Cr 120 6840.00"
+	f.posts(half, want)
+	f.posts(settling.Reversal{PaperID: 2, Day: back, Reason: "wrong"}, reversed(want))
+	f.posts(half, want)
+	f.posts(half, want)
+}

@@ -31,7 +31,7 @@ func (c Credit) keptBack(b *builder, p *posting.Paper, of posting.Paper, works [
 				items = append(items, i)
 				whole += i.Amount.Own
 				open += b.OpenFrom(i, c.Day)
-			} else if i.Nature == posting.OfCredit {
+			} else if _, reversed := b.ReversedBy(i.PaperID); i.Nature == posting.OfCredit && !reversed {
 				back -= i.Amount.Own
 			}
 		}
