@@ -146,7 +146,7 @@ function PaperInPlace({ id }: { id: number }) {
 // What an allocation is bound to, where that is no word of the trade.
 const boundNames: Record<string, string> = { closing: '', opposite: 'taken back', 'taken back': 'taken back', beside: '' };
 
-const Gone = styled('li')({ '&[data-undone]': { textDecoration: 'line-through', opacity: 0.75 } });
+const Gone = styled('li')({ '&[data-undone]': { textDecoration: 'line-through' } });
 
 /** What a paper settled or was settled by, what was undone since included. */
 export function AllocationList({ allocations, own, customer }: { allocations: Allocation[]; own: number; customer?: number }) {
