@@ -349,3 +349,116 @@ func TestMoneyGoesBack(t *testing.T) {
 	c.try("/credit-notes", fmt.Sprintf(credit, "card"), "Dr 401 10.00, Dr 241 2.00, Cr 120 12.00", "Dr 120 12.00, Cr 101 12.00")
 	c.tiesOut()
 }
+
+// The same key posts a credit with its refund once, however often it is sent;
+// two people who refund the same credit at once get one success.
+func TestCreditsAreGivenOnce(t *testing.T) {
+	c := storyOf(t, []step{
+		sends("/invoices", invoice(1, "2026-11-02", "250"), "Dr 120 300.00, Cr 401 250.00, Cr 241 50.00"),
+		sends("/receipts", receipt(1, "2026-11-10", "300.00", `,"placements":[{"item":1}]`), "Dr 101 300.00, Cr 120 300.00"),
+	})
+	body := whole(1, `,"what":"work","work":"100"`+backByTransfer)
+	token := c.post("/credit-notes?preview=true", body).want(200).at("effect", "token")
+	var group sync.WaitGroup
+	got := make([]answer, 6)
+	for n := range got {
+		group.Go(func() { got[n] = c.post("/credit-notes?token="+token, body, "Idempotency-Key", "once") })
+	}
+	group.Wait()
+	for _, a := range got {
+		if a.want(200).at("posted", "paper") != got[0].at("posted", "paper") {
+			t.Errorf("posted as %s and as %s", a.body, got[0].body)
+		}
+	}
+	if a := c.get("/credit-notes"); a.at("count") != "1" || c.get("/papers?kind=refund").at("count") != "1" {
+		t.Errorf("credit notes: %s", a.body)
+	}
+	// Another one waits, and is refunded by many at once.
+	c.try("/credit-notes", whole(1, `,"what":"work","work":"50"`), "Dr 401 50.00, Dr 241 10.00, Cr 120 60.00")
+	item := c.get("/customers/1/bench").at("credits", 0, "id")
+	paid := 0
+	for n := range got {
+		group.Go(func() {
+			got[n] = c.post("/refunds", fmt.Sprintf(`{"day":"2026-11-20","sources":[{"item":%s,"amount":"45"}],"bank":1,"method":"transfer"}`, item))
+		})
+	}
+	group.Wait()
+	for _, a := range got {
+		if a.status == 200 {
+			paid++
+		} else if a.at("refusals", 0, "limit") != "15.00" {
+			t.Errorf("the others are told what is left: %s", a.body)
+		}
+	}
+	if paid != 1 || c.get("/customers/1").at("position", "unplaced") != "15.00" {
+		t.Errorf("%d were paid, %s waits", paid, c.get("/customers/1").at("position", "unplaced"))
+	}
+	c.tiesOut()
+}
+
+// What is typed into a credit that makes no sense is refused with its field, and
+// changes nothing.
+func TestCreditsOfNonsense(t *testing.T) {
+	c := sells(t)
+	c.post("/invoices", `{"customer":1,"day":"2026-11-02","lines":[{"article":2,"text":"Motor","quantity":"1","unitPrice":"900","taxCode":1,"serials":["M2"]},{"text":"Fitting","unitPrice":"100","taxCode":1}]}`).want(200)
+	before := string(c.get("/trial-balance").body)
+	lines := func(l string) string {
+		return `{"paper":2,"day":"2026-11-20","cause":"return","what":"lines","lines":[` + l + `]}`
+	}
+	for body, field := range map[string]string{
+		lines(`{"position":0}`):                                                    "lines[0].position",
+		lines(`{"position":9}`):                                                    "lines[0].position",
+		lines(`{"position":1},{"position":1}`):                                     "lines[1].position",
+		lines(`{"position":2,"quantity":"NaN"}`):                                   "lines[0].quantity",
+		lines(`{"position":2,"quantity":"-1"}`):                                    "lines[0].quantity",
+		lines(`{"position":2,"quantity":"0.0000001"}`):                             "lines[0].quantity",
+		lines(`{"position":2,"amount":"100.001"}`):                                 "lines[0].amount",
+		lines(`{"position":2,"amount":"1e9"}`):                                     "lines[0].amount",
+		lines(`{"position":2,"price":"-1"}`):                                       "lines[0].price",
+		lines(`{"position":2,"price":"100"}`):                                      "lines[0].price",
+		lines(`{"position":2,"tax":"99999999999999999999"}`):                       "lines[0].tax",
+		lines(`{"position":2,"tax":"-1"}`):                                         "lines[0].tax",
+		lines(`{"position":2,"account":-5}`):                                       "lines[0].account",
+		lines(`{"position":2,"back":"1"}`):                                         "lines[0].back",
+		lines(`{"position":1,"quantity":"1","back":"1","serials":["M1"]}`):         "lines[0].serials",
+		lines(`{"position":1,"quantity":"1","back":"1","serials":["M2","M2"]}`):    "lines[0].serials",
+		`{"paper":2,"day":"2026-02-30","cause":"return"}`:                          "day",
+		`{"paper":2,"day":"20261120","cause":"return"}`:                            "day",
+		`{"paper":2,"day":"2026-11-20","cause":"moon"}`:                            "cause",
+		`{"paper":2,"day":"2026-11-20","cause":"other"}`:                           "text",
+		`{"paper":2,"day":"2026-11-20","cause":"fault","what":"work","work":"-1"}`: "work",
+		`{"paper":2,"day":"2026-11-20","cause":"fault","number":"CN26-0001-and-much-more-than-forty-characters"}`:         "number",
+		`{"paper":-1,"day":"2026-11-20","cause":"fault"}`:                                                                 "paper",
+		`{"paper":1,"day":"2026-11-20","cause":"fault"}`:                                                                  "paper",
+		`{"customer":99,"day":"2026-11-20","cause":"fault","written":[{"text":"x","amount":"1"}]}`:                        "party",
+		`{"customer":1,"day":"2026-11-20","cause":"fault","written":[{"text":"","amount":"1"}]}`:                          "written[0].text",
+		`{"customer":1,"day":"2026-11-20","cause":"fault","written":[{"text":"x","amount":"1","taxCode":9}]}`:             "written[0].taxCode",
+		`{"customer":1,"day":"2026-11-20","cause":"fault","written":[{"text":"x","amount":"1","account":1,"taxCode":1}]}`: "written[0].account",
+		`{"customer":1,"job":2,"day":"2026-11-20","cause":"fault","written":[{"text":"x","amount":"1","taxCode":1}]}`:     "job",
+		`{"paper":2,"day":"2026-11-20","cause":"fault","refund":{"bank":1,"method":"transfer","amount":"-1"}}`:            "refund.amount",
+		`{"paper":2,"day":"2026-11-20","cause":"fault","setAgainst":[{"item":1,"amount":"-1"}]}`:                          "setAgainst[0].amount",
+	} {
+		a := c.post("/credit-notes", body)
+		if a.status != 422 && a.status != 400 {
+			t.Errorf("%s: %d %s", body, a.status, a.body)
+			continue
+		}
+		told := false
+		for n := range a.rows("refusals") {
+			told = told || a.at("refusals", n, "field") == field
+			if text := a.at("refusals", n, "text"); len(text) < 10 || strings.Contains(text, "%!") {
+				t.Errorf("%s: says %q", body, text)
+			}
+		}
+		if !told {
+			t.Errorf("%s is not refused at %s: %s", body, field, a.body)
+		}
+	}
+	if now := string(c.get("/trial-balance").body); now != before {
+		t.Errorf("a refusal changed the books:\n%s\n%s", before, now)
+	}
+	if n := c.get("/papers").at("count"); n != "2" {
+		t.Errorf("%s papers stand", n)
+	}
+	c.tiesOut()
+}
