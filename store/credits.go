@@ -105,12 +105,7 @@ func (r Reader) Credits(f CreditFilter, q Query, at day.Day) (Page[CreditRow], e
 	if f.PartyID != 0 {
 		l.filter("p.party_id = ?", f.PartyID)
 	}
-	if f.From != "" {
-		l.filter("p.day >= ?", f.From)
-	}
-	if f.To != "" {
-		l.filter("p.day <= ?", f.To)
-	}
+	l.between("p.day", f.From, f.To)
 	return fetch[CreditRow](r, l, q)
 }
 
@@ -187,12 +182,7 @@ func (r Reader) CameBack(f BackFilter, q Query, at day.Day) (Page[BackRow], erro
 	if f.ArticleID != 0 {
 		l.filter("a.id = ?", f.ArticleID)
 	}
-	if f.From != "" {
-		l.filter("p.day >= ?", f.From)
-	}
-	if f.To != "" {
-		l.filter("p.day <= ?", f.To)
-	}
+	l.between("p.day", f.From, f.To)
 	return fetch[BackRow](r, l, q)
 }
 

@@ -106,23 +106,14 @@ func (f *Facts) BankAccount(id int64) (ledger.BankAccount, bool) {
 	return ledger.BankAccount{}, false
 }
 
-func (f *Facts) Till(accountID int64) bool {
+// BankOf answers posting.Facts.
+func (f *Facts) BankOf(accountID int64) (ledger.BankAccount, bool) {
 	for _, b := range f.banks {
 		if b.AccountID == accountID {
-			return b.Cash
+			return b, true
 		}
 	}
-	return false
-}
-
-// IsBank answers posting.Facts.
-func (f *Facts) IsBank(accountID int64) bool {
-	for _, b := range f.banks {
-		if b.AccountID == accountID {
-			return true
-		}
-	}
-	return false
+	return ledger.BankAccount{}, false
 }
 
 func (f *Facts) TaxCode(id int64) (tax.Code, []tax.Rate, bool) {

@@ -5,6 +5,7 @@ import (
 	"slices"
 	"strings"
 
+	"cleantally/core/day"
 	"cleantally/core/money"
 )
 
@@ -45,6 +46,16 @@ type listing struct {
 func (l *listing) filter(condition string, args ...any) {
 	l.where = append(l.where, "("+condition+")")
 	l.args = append(l.args, args...)
+}
+
+// between adds that a day lies in a span; "" leaves an end open.
+func (l *listing) between(column string, from, to day.Day) {
+	if from != "" {
+		l.filter(column+" >= ?", from)
+	}
+	if to != "" {
+		l.filter(column+" <= ?", to)
+	}
 }
 
 // contains adds a condition that one of the expressions contains text.

@@ -121,12 +121,7 @@ func (r Reader) Papers(f PaperFilter, q Query, at day.Day, past bool) (Page[Pape
 	if f.JobID != 0 {
 		l.filter("p.job_id = ?", f.JobID)
 	}
-	if f.From != "" {
-		l.filter("p.day >= ?", f.From)
-	}
-	if f.To != "" {
-		l.filter("p.day <= ?", f.To)
-	}
+	l.between("p.day", f.From, f.To)
 	switch f.State {
 	case "open":
 		l.filter("p.id IN (SELECT i.paper_id FROM " + open + " i WHERE i.nature = '' AND i.register NOT IN ('retention', 'retention payable'))")

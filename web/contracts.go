@@ -307,7 +307,6 @@ func (s *Server) registerContracts() {
 		All bool `query:"all" doc:"Those too that are used up"`
 	}
 	type row = AdvanceRow
-	figure := func(title string, cell func(row) string) col[row] { return col[row]{title, cell, true} }
 	lister[input, store.AdvanceRow, row]{
 		id: "advance-register", path: "/api/v1/advance-register", summary: "What became of what was billed in advance, as of a day",
 		head: func(in *input) ListInput { return in.ListInput },
@@ -325,7 +324,7 @@ func (s *Server) registerContracts() {
 		key:  func(r row) int64 { return r.ID },
 		sums: []string{"net", "deducted", "credited", "forfeited", "left", "leftTax"},
 		columns: []col[row]{{"Number", func(r row) string { return r.Number }, false}, {"Day", func(r row) string { return r.Day }, false}, {"Customer", func(r row) string { return r.Customer }, false},
-			{"Job", func(r row) string { return r.Job }, false}, figure("Net", func(r row) string { return r.Net }), figure("Deducted", func(r row) string { return r.Deducted }),
-			figure("Credited", func(r row) string { return r.Credited }), figure("Kept", func(r row) string { return r.Kept }), figure("Left", func(r row) string { return r.Left }), figure("Tax", func(r row) string { return r.LeftTax })},
+			{"Job", func(r row) string { return r.Job }, false}, figureCol("Net", func(r row) string { return r.Net }), figureCol("Deducted", func(r row) string { return r.Deducted }),
+			figureCol("Credited", func(r row) string { return r.Credited }), figureCol("Kept", func(r row) string { return r.Kept }), figureCol("Left", func(r row) string { return r.Left }), figureCol("Tax", func(r row) string { return r.LeftTax })},
 	}.register(s)
 }

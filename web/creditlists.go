@@ -181,8 +181,6 @@ func (s *Server) creditList() {
 		To       string `query:"to"`
 	}
 	type row = CreditRow
-	text := func(title string, cell func(row) string) col[row] { return col[row]{title, cell, false} }
-	figure := func(title string, cell func(row) string) col[row] { return col[row]{title, cell, true} }
 	lister[input, store.CreditRow, row]{
 		id: "credit-notes", path: "/api/v1/credit-notes", summary: "Credit notes, and what of them waits to be used",
 		head: func(in *input) ListInput { return in.ListInput },
@@ -192,18 +190,13 @@ func (s *Server) creditList() {
 			if err := errors.Join(err1, err2); err != nil {
 				return store.Page[store.CreditRow]{}, err
 			}
-			f := store.CreditFilter{Search: in.Search, In: in.In, State: in.State, Cause: in.Cause, PartyID: in.Customer, From: from, To: to}
-			if cur, err := s.book.Currency(ctx); err == nil {
-				if a, err := cur.Understand(in.Search); err == nil {
-					f.Amount = &a
-				}
-			}
+			f := store.CreditFilter{Search: in.Search, Amount: s.amountIn(ctx, in.Search), In: in.In, State: in.State, Cause: in.Cause, PartyID: in.Customer, From: from, To: to}
 			return s.book.Read(ctx).Credits(f, q, d)
 		},
 		row: creditRow, key: func(r row) int64 { return r.ID }, sums: []string{"net", "tax", "total", "open"},
-		columns: []col[row]{text("Day", func(r row) string { return r.Day }), text("Number", func(r row) string { return r.Number }), text("Customer", func(r row) string { return r.Customer }), text("Invoice", func(r row) string { return r.Invoice }),
-			text("Job", func(r row) string { return r.Job }), text("Why", func(r row) string { return r.Cause }), text("Reason", func(r row) string { return r.Reason }), text("Reference", func(r row) string { return r.Reference }),
-			text("State", func(r row) string { return r.State }), figure("Net", func(r row) string { return r.Net }), figure("Tax", func(r row) string { return r.Tax }), figure("Total", func(r row) string { return r.Total }), figure("Not used", func(r row) string { return r.Open })},
+		columns: []col[row]{textCol("Day", func(r row) string { return r.Day }), textCol("Number", func(r row) string { return r.Number }), textCol("Customer", func(r row) string { return r.Customer }), textCol("Invoice", func(r row) string { return r.Invoice }),
+			textCol("Job", func(r row) string { return r.Job }), textCol("Why", func(r row) string { return r.Cause }), textCol("Reason", func(r row) string { return r.Reason }), textCol("Reference", func(r row) string { return r.Reference }),
+			textCol("State", func(r row) string { return r.State }), figureCol("Net", func(r row) string { return r.Net }), figureCol("Tax", func(r row) string { return r.Tax }), figureCol("Total", func(r row) string { return r.Total }), figureCol("Not used", func(r row) string { return r.Open })},
 	}.register(s)
 }
 
@@ -216,8 +209,6 @@ func (s *Server) backList() {
 		To      string `query:"to"`
 	}
 	type row = BackRow
-	text := func(title string, cell func(row) string) col[row] { return col[row]{title, cell, false} }
-	figure := func(title string, cell func(row) string) col[row] { return col[row]{title, cell, true} }
 	lister[input, store.BackRow, row]{
 		id: "returned-goods", path: "/api/v1/returned-goods", summary: "The register of returns: goods that came back, line by line",
 		head: func(in *input) ListInput { return in.ListInput },
@@ -230,9 +221,9 @@ func (s *Server) backList() {
 			return s.book.Read(ctx).CameBack(store.BackFilter{Search: in.Search, Where: in.Where, ArticleID: in.Article, From: from, To: to}, q, d)
 		},
 		row: backRow, key: func(r row) int64 { return r.ID }, sums: []string{"cost", "credited"},
-		columns: []col[row]{text("Day", func(r row) string { return r.Day }), text("Number", func(r row) string { return r.Number }), text("Customer", func(r row) string { return r.Customer }), text("Of", func(r row) string { return r.Of }),
-			text("Article", func(r row) string { return r.Article }), text("What", func(r row) string { return r.Text }), figure("Quantity", func(r row) string { return r.Quantity }), figure("To stock", func(r row) string { return r.ToStock }),
-			figure("Scrapped", func(r row) string { return r.Scrapped }), text("Numbers", func(r row) string { return r.Serials }), figure("Cost", func(r row) string { return r.Cost }), figure("Credited", func(r row) string { return r.Credited }),
-			text("Reason", func(r row) string { return r.Reason }), text("Reference", func(r row) string { return r.Reference })},
+		columns: []col[row]{textCol("Day", func(r row) string { return r.Day }), textCol("Number", func(r row) string { return r.Number }), textCol("Customer", func(r row) string { return r.Customer }), textCol("Of", func(r row) string { return r.Of }),
+			textCol("Article", func(r row) string { return r.Article }), textCol("What", func(r row) string { return r.Text }), figureCol("Quantity", func(r row) string { return r.Quantity }), figureCol("To stock", func(r row) string { return r.ToStock }),
+			figureCol("Scrapped", func(r row) string { return r.Scrapped }), textCol("Numbers", func(r row) string { return r.Serials }), figureCol("Cost", func(r row) string { return r.Cost }), figureCol("Credited", func(r row) string { return r.Credited }),
+			textCol("Reason", func(r row) string { return r.Reason }), textCol("Reference", func(r row) string { return r.Reference })},
 	}.register(s)
 }

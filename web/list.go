@@ -44,6 +44,23 @@ type col[T any] struct {
 	Figure bool
 }
 
+func textCol[T any](title string, cell func(T) string) col[T] { return col[T]{title, cell, false} }
+
+func figureCol[T any](title string, cell func(T) string) col[T] { return col[T]{title, cell, true} }
+
+// amountIn is what a search says, when it reads as an amount.
+func (s *Server) amountIn(ctx context.Context, search string) *money.Amount {
+	cur, err := s.book.Currency(ctx)
+	if err != nil {
+		return nil
+	}
+	a, err := cur.Understand(search)
+	if err != nil {
+		return nil
+	}
+	return &a
+}
+
 // A lister says how a list is found and shown.
 type lister[I any, R any, T any] struct {
 	id, path, summary string

@@ -426,12 +426,7 @@ func (s *Server) registerPapers() {
 			if err := errors.Join(err1, err2); err != nil {
 				return store.Page[store.PaperRow]{}, err
 			}
-			f := store.PaperFilter{Search: in.Search, Kind: posting.Kind(in.Kind), State: in.State, PartyID: in.Customer, JobID: in.Job, From: from, To: to}
-			if cur, err := s.book.Currency(ctx); err == nil {
-				if a, err := cur.Understand(in.Search); err == nil {
-					f.Amount = &a
-				}
-			}
+			f := store.PaperFilter{Search: in.Search, Amount: s.amountIn(ctx, in.Search), Kind: posting.Kind(in.Kind), State: in.State, PartyID: in.Customer, JobID: in.Job, From: from, To: to}
 			d, err := s.asOf(in.AsOf)
 			if err != nil {
 				return store.Page[store.PaperRow]{}, err

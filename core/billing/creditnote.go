@@ -90,7 +90,7 @@ func (c Credit) Plan(f posting.Facts) (posting.Effect, error) {
 // On credits as a part of a larger step. It answers what was done and the
 // credit that waits; none where all of it came off what is kept back.
 func (c Credit) On(b *posting.Builder) (string, posting.ItemRef) {
-	w := &builder{b, b.Facts.(Facts)}
+	w := on(b)
 	if c.PaperID == 0 {
 		return c.onItsOwn(w)
 	}

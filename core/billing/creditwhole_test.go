@@ -11,7 +11,6 @@ import (
 	"cleantally/core/master"
 	"cleantally/core/money"
 	"cleantally/core/posting"
-	"cleantally/core/settling"
 
 	"github.com/shopspring/decimal"
 )
@@ -49,19 +48,8 @@ func TestCreditedPieceByPiece(t *testing.T) {
 				t.Errorf("credited whole: %v, was %v before the invoice", now, before)
 			}
 			f.refuses(allOf(invoice.ID), "paper", "nothing left", "0.00")
-			rnd.Shuffle(len(notes), func(a, b int) { notes[a], notes[b] = notes[b], notes[a] })
-			// A credit that others stand on waits until they are reversed.
-			for round := 0; len(notes) > 0; round++ {
-				var waits []int64
-				for _, id := range notes {
-					_, err := f.Post(settling.Reversal{PaperID: id, Day: back, Reason: "wrong"})
-					if _, refused := err.(posting.Refusals); refused && round < 9 {
-						waits = append(waits, id)
-					} else if err != nil {
-						t.Fatalf("reversing %d: %v", id, err)
-					}
-				}
-				notes = waits
+			if err := f.UndoAll(rnd, notes, back, 9); err != nil {
+				t.Fatal(err)
 			}
 			if now := f.balances(); now != stands {
 				t.Errorf("all credits reversed: %v, stood at %v", now, stands)

@@ -79,8 +79,8 @@ func (c Cancellation) Plan(f posting.Facts) (posting.Effect, error) {
 }
 
 // On plans the cancellation as a part of a larger step and tells what it does.
-func (c Cancellation) On(on *posting.Builder) string {
-	b := &builder{on, on.Facts.(Facts)}
+func (c Cancellation) On(larger *posting.Builder) string {
+	b := on(larger)
 	if strings.TrimSpace(c.Reason) == "" {
 		b.Refuse("reason", "missing", "", "Say why it is cancelled.")
 	}

@@ -38,7 +38,10 @@ type builder struct {
 	facts Facts
 }
 
-func build(f posting.Facts) *builder { return &builder{posting.Build(f), f.(Facts)} }
+func build(f posting.Facts) *builder { return on(posting.Build(f)) }
+
+// on goes on with what a larger step has built.
+func on(b *posting.Builder) *builder { return &builder{b, b.Facts.(Facts)} }
 
 // notBefore refuses what is done to a paper before its own day.
 func (b *builder) notBefore(p posting.Paper, d day.Day, done string) bool {

@@ -9,7 +9,6 @@ import (
 	"cleantally/core/day"
 	"cleantally/core/money"
 	"cleantally/core/posting"
-	"cleantally/core/settling"
 
 	"github.com/shopspring/decimal"
 )
@@ -38,7 +37,9 @@ func TestOrderUndonePieceByPiece(t *testing.T) {
 					t.Fatalf("%+v: %v", c, err)
 				}
 			}
-			f.undoAll(rnd, order)
+			if err := f.UndoAll(rnd, f.After(order), back, 20); err != nil {
+				t.Fatal(err)
+			}
 			if now := f.balances(); now != before {
 				t.Errorf("in the end: %v, was %v", now, before)
 			}
@@ -98,29 +99,4 @@ func (f firm) ofOrder(rnd *rand.Rand, order int64) posting.Command {
 		c.Lines = []billing.CreditLine{line}
 	}
 	return c
-}
-
-// undoAll reverses all that came after a paper, in any order: what others stand
-// on waits until they are reversed.
-func (f firm) undoAll(rnd *rand.Rand, after int64) {
-	f.t.Helper()
-	var left []int64
-	for _, p := range f.Papers {
-		if p.ID > after {
-			left = append(left, p.ID)
-		}
-	}
-	rnd.Shuffle(len(left), func(a, b int) { left[a], left[b] = left[b], left[a] })
-	for round := 0; len(left) > 0; round++ {
-		var waits []int64
-		for _, id := range left {
-			_, err := f.Post(settling.Reversal{PaperID: id, Day: back, Reason: "wrong"})
-			if _, refused := err.(posting.Refusals); refused && round < 20 {
-				waits = append(waits, id)
-			} else if err != nil {
-				f.t.Fatalf("reversing %d: %v", id, err)
-			}
-		}
-		left = waits
-	}
 }

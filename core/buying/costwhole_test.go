@@ -11,7 +11,6 @@ import (
 	"cleantally/core/ledger"
 	"cleantally/core/money"
 	"cleantally/core/posting"
-	"cleantally/core/settling"
 
 	"github.com/shopspring/decimal"
 )
@@ -36,7 +35,9 @@ func TestBoughtAndUndone(t *testing.T) {
 					t.Fatalf("%T%+v: %v", c, c, err)
 				}
 			}
-			f.undone(rnd)
+			if err := f.UndoAll(rnd, f.After(0), today, 20); err != nil {
+				t.Fatal(err)
+			}
 			if now := f.everything(); now != before {
 				t.Errorf("in the end: %v", now)
 			}
@@ -109,26 +110,4 @@ func (f firm) anything(rnd *rand.Rand) posting.Command {
 		return buying.NotPassedOn{Day: on("2026-11-10"), Reason: "x", Costs: []buying.CostShare{{PaperID: f.of(rnd, posting.SupplierBill).ID, Position: 1}}}
 	}
 	return billing.Invoice{PartyID: 1, Day: on("2026-11-05"), Lines: []posting.Line{{ArticleID: 3, Text: "newels", Quantity: decimal.New(1+rnd.Int64N(4), 0), UnitPrice: dec("80"), TaxCodeID: 1}}}
-}
-
-// undone reverses all papers in any order: what others stand on waits.
-func (f firm) undone(rnd *rand.Rand) {
-	f.t.Helper()
-	var left []int64
-	for _, p := range f.Papers {
-		left = append(left, p.ID)
-	}
-	rnd.Shuffle(len(left), func(a, b int) { left[a], left[b] = left[b], left[a] })
-	for round := 0; len(left) > 0; round++ {
-		var waits []int64
-		for _, id := range left {
-			_, err := f.Post(settling.Reversal{PaperID: id, Day: today, Reason: "wrong"})
-			if _, refused := err.(posting.Refusals); refused && round < 20 {
-				waits = append(waits, id)
-			} else if err != nil {
-				f.t.Fatalf("reversing %d: %v", id, err)
-			}
-		}
-		left = waits
-	}
 }

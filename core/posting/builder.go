@@ -174,14 +174,6 @@ func (b *Builder) Balance() money.Amount {
 // Own is the ID, below nil, of the paper that was begun last; nil for none.
 func (b *Builder) Own() int64 { return -int64(len(b.effect.Papers)) }
 
-// Written is a paper of the effect by its ID, below nil.
-func (b *Builder) Written(id int64) (Paper, bool) {
-	if n := int(-id) - 1; id < 0 && n < len(b.effect.Papers) {
-		return *b.effect.Papers[n], true
-	}
-	return Paper{}, false
-}
-
 func (b *Builder) numberTaken(k Kind, number string) bool {
 	for _, p := range b.effect.Papers {
 		if p.Kind == k && p.Number == number {
@@ -437,6 +429,12 @@ func (b *Builder) Bank(field string, id int64) (ledger.Account, bool) {
 	}
 	a, ok := b.Account(bank.AccountID)
 	return a, ok
+}
+
+// IsBank tells whether an account is that of a bank account.
+func (b *Builder) IsBank(accountID int64) bool {
+	_, ok := b.BankOf(accountID)
+	return ok
 }
 
 // Control returns the register of a control account; false for any other.

@@ -37,7 +37,7 @@ type debt struct {
 // or taken as discount is left out (docs/rules.md, part 6). The last takes
 // what is left. Where nothing was billed there is one part without tax.
 func (b *Builder) InsideDebt(paperID int64, amount money.Amount, d day.Day) []CodePart {
-	paper, ok := b.paperOf(paperID)
+	paper, ok := b.PaperOf(paperID)
 	if !ok || len(paper.Lines) == 0 || paper.Total <= 0 {
 		return []CodePart{{Part: Of(amount, 0)}}
 	}
@@ -171,7 +171,7 @@ func portionOf(used, rest, left, end money.Amount) money.Amount {
 // UseDebt records that a debt's parts were discounted, written off or
 // recovered, by code.
 func (b *Builder) UseDebt(field string, paperID int64, as UseKind, parts []CodePart, by LineRef, d day.Day) bool {
-	paper, ok := b.paperOf(paperID)
+	paper, ok := b.PaperOf(paperID)
 	if desc, _ := Describe(paper.Kind); !ok || len(paper.Lines) == 0 || desc.Bound == nil {
 		return true
 	}

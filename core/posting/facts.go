@@ -27,8 +27,7 @@ type FirmFacts interface {
 	Role(ledger.Role) ledger.Account
 	Account(id int64) (ledger.Account, bool)
 	BankAccount(id int64) (ledger.BankAccount, bool)
-	IsBank(accountID int64) bool
-	Till(accountID int64) bool // it holds cash
+	BankOf(accountID int64) (ledger.BankAccount, bool) // whose money stands on the account
 	// AccountDays is what stood on an account at the end of a day, and of each later
 	// day on which something moved there.
 	AccountDays(accountID int64, from day.Day) []DayBalance

@@ -89,7 +89,7 @@ func (b *Builder) checkRegisters() error {
 	}
 	for _, u := range b.effect.Uses {
 		if register := b.registerOf(u.Of); register != "" {
-			paper, _ := b.paperOf(u.Of.PaperID)
+			paper, _ := b.PaperOf(u.Of.PaperID)
 			take(register, paper.PartyID, u.Day, u.Part.Neg(), lineSign(register))
 		}
 	}
@@ -186,7 +186,7 @@ func (b *Builder) brokenThing() (Paper, UseKind, bool) {
 			}
 			done[t] = true
 			if as, broken := b.broken(t); broken {
-				paper, _ := b.paperOf(t.PaperID)
+				paper, _ := b.PaperOf(t.PaperID)
 				return paper, as, true
 			}
 		}

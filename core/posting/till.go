@@ -11,7 +11,7 @@ func (b *Builder) tills() {
 	seen := map[int64]bool{}
 	for _, e := range b.effect.Entries {
 		for _, l := range e.Lines {
-			if l.Amount < 0 && !seen[l.AccountID] && b.Till(l.AccountID) {
+			if bank, _ := b.BankOf(l.AccountID); bank.Cash && l.Amount < 0 && !seen[l.AccountID] {
 				seen[l.AccountID] = true
 				b.till(l.AccountID)
 			}

@@ -158,7 +158,7 @@ func Waiting(thing Taken, used Used, as UseKind) (Taken, bool) {
 // thingOf returns the whole of a thing, its bound and the day from which it is
 // there; false when nothing of it can be used.
 func (b *Builder) thingOf(t Thing) (whole Taken, bound Bound, paper Paper, ok bool) {
-	paper, ok = b.paperOf(t.PaperID)
+	paper, ok = b.PaperOf(t.PaperID)
 	if d, known := Describe(paper.Kind); ok && known {
 		bound = d.Bound
 	}
@@ -182,8 +182,8 @@ func (b *Builder) thingOf(t Thing) (whole Taken, bound Bound, paper Paper, ok bo
 	return whole, bound, paper, found
 }
 
-// paperOf returns a posted paper, or one of the effect.
-func (b *Builder) paperOf(id int64) (Paper, bool) {
+// PaperOf returns a posted paper, or one of the effect.
+func (b *Builder) PaperOf(id int64) (Paper, bool) {
 	if id < 0 && -id <= int64(len(b.effect.Papers)) {
 		return *b.effect.Papers[-id-1], true
 	}
@@ -353,7 +353,7 @@ func (b *Builder) use(u Use) {
 	}
 	b.effect.Uses = append(b.effect.Uses, u)
 	if register := b.registerOf(u.Of); register != "" {
-		paper, _ := b.paperOf(u.Of.PaperID)
+		paper, _ := b.PaperOf(u.Of.PaperID)
 		b.control(register, u.Part.Neg(), lineSign(register), paper.PartyID, "")
 	}
 }
@@ -363,7 +363,7 @@ func (b *Builder) registerOf(t Thing) ledger.Role {
 	if t.Position == 0 {
 		return ""
 	}
-	paper, _ := b.paperOf(t.PaperID)
+	paper, _ := b.PaperOf(t.PaperID)
 	for _, l := range paper.Lines {
 		if l.Position == t.Position {
 			return l.Register
@@ -380,12 +380,12 @@ func (b *Builder) UndoUse(field string, u Use, d day.Day) bool {
 	if whole, _, _, _ := b.thingOf(u.Of); u.Amount.Own >= 0 || whole.Amount.Own < 0 {
 		b.use(back)
 		if u.As == Discounted && b.usedAs(u.Of, Discounted).Amount.Own < 0 {
-			paper, _ := b.paperOf(u.Of.PaperID)
+			paper, _ := b.PaperOf(u.Of.PaperID)
 			b.Refuse(field, "something stands on it", string(CreditNote), "A credit note of %s has given the discount back. Reverse that first, or undo what was set against %s.", paper.Number, paper.Number)
 			return false
 		}
 		if as, broken := b.broken(u.Of); broken {
-			paper, _ := b.paperOf(u.Of.PaperID)
+			paper, _ := b.PaperOf(u.Of.PaperID)
 			b.Refuse(field, "something stands on it", string(as), "More of %s is %s than would be left. Take that back first.", paper.Number, as)
 			return false
 		}
@@ -398,7 +398,7 @@ func (b *Builder) UndoUse(field string, u Use, d day.Day) bool {
 		back.Part = left.Take(-u.Amount.Own)
 	}
 	if more := back.Tax.Base + u.Tax.Base; more != 0 && u.As == Deducted { // of what is deducted again, another cent is tax
-		paper, _ := b.paperOf(u.Of.PaperID)
+		paper, _ := b.PaperOf(u.Of.PaperID)
 		b.Debit(b.Role(ledger.OutputTax), more, ledger.Line{PartyID: paper.PartyID, JobID: paper.JobID, TaxCodeID: u.Of.TaxCodeID})
 	}
 	return b.Use(field, back)

@@ -130,10 +130,7 @@ func CameBy(f posting.Facts, i posting.Item) (posting.Method, int64) {
 // cameBy is how the money of a credit came: its own method, or, of a credit
 // note, that of what paid its invoice; nothing where none is known.
 func cameBy(b *builder, i posting.Item) posting.Payment {
-	p, ok := b.Facts.Paper(i.PaperID)
-	if !ok && i.PaperID < 0 {
-		p, ok = b.Written(i.PaperID)
-	}
+	p, ok := b.PaperOf(i.PaperID)
 	if !ok || p.Kind != posting.CreditNote || p.SourceID == 0 {
 		return p.Payment
 	}

@@ -249,23 +249,14 @@ func (b *Book) BankAccount(id int64) (ledger.BankAccount, bool) {
 	return a, ok
 }
 
-// Till answers posting.Facts.
-func (b *Book) Till(accountID int64) bool {
+// BankOf answers posting.Facts.
+func (b *Book) BankOf(accountID int64) (ledger.BankAccount, bool) {
 	for _, bank := range b.Banks {
 		if bank.AccountID == accountID {
-			return bank.Cash
+			return bank, true
 		}
 	}
-	return false
-}
-
-func (b *Book) IsBank(accountID int64) bool {
-	for _, bank := range b.Banks {
-		if bank.AccountID == accountID {
-			return true
-		}
-	}
-	return false
+	return ledger.BankAccount{}, false
 }
 
 func (b *Book) TaxCode(id int64) (tax.Code, []tax.Rate, bool) {

@@ -11,8 +11,9 @@ import { paperQuery, useBanks } from '../parts/records';
 import { show, showDay } from '../parts/show';
 import { UnderstoodField } from '../parts/UnderstoodField';
 import { EditingPlace, useEditing } from './editing/Editing';
-import { Check, Choice, Figure, Text } from './editing/fields';
+import { Check, Figure, Text } from './editing/fields';
 import { useBench } from './useBench';
+import { OrderChoice } from './OrderChoice';
 import { useOrderBook } from './useOrderBook';
 
 type Body = DeliveryBody & CancellationBody;
@@ -32,17 +33,7 @@ export default function OrderShareFields() {
   return (
     <>
       <FormGrid>
-        <Choice
-          label="Order"
-          field="order"
-          value={body.order ?? 0}
-          error={refused('order')}
-          onChange={(v) => change({ order: Number(v), lines: [] })}
-          options={[
-            ...(body.order ? [] : [{ value: 0, name: 'Which order?' }]),
-            ...orders.map((o) => ({ value: o.id, name: `${o.number}, ${o.customer}, ${showDay(o.day)}` })),
-          ]}
-        />
+        <OrderChoice orders={orders} />
         <Figure kind="day" label="Date" name="day" />
         {cancels ? (
           <Text label="Why is it called off?" name="reason" className="wide" />

@@ -6,11 +6,12 @@ import TableRow from '@mui/material/TableRow';
 import type { ReturnBody } from '../api/client';
 import { FormGrid } from '../parts/RecordDialog';
 import { useArticles } from '../parts/records';
-import { show, showDay } from '../parts/show';
+import { show } from '../parts/show';
 import { UnderstoodField } from '../parts/UnderstoodField';
 import { useEditing } from './editing/Editing';
-import { Check, Choice, Figure, Text } from './editing/fields';
+import { Check, Figure, Text } from './editing/fields';
 import { SerialsField } from './SerialsField';
+import { OrderChoice } from './OrderChoice';
 import { useOrderBook } from './useOrderBook';
 
 /** How much of each line of an order came back, and what of it goes to stock. */
@@ -30,17 +31,7 @@ export default function ReturnFields() {
   return (
     <>
       <FormGrid>
-        <Choice
-          label="Order"
-          field="order"
-          value={body.order ?? 0}
-          error={refused('order')}
-          onChange={(v) => change({ order: Number(v), lines: [] })}
-          options={[
-            ...(body.order ? [] : [{ value: 0, name: 'Which order?' }]),
-            ...orders.map((o) => ({ value: o.id, name: `${o.number}, ${o.customer}, ${showDay(o.day)}` })),
-          ]}
-        />
+        <OrderChoice orders={orders} />
         <Figure kind="day" label="Date" name="day" />
         <Text label="Why did it come back?" name="reason" className="wide" />
         <Text label="Reference of the return" name="reference" optional />
