@@ -146,8 +146,6 @@ type AdvanceRow struct {
 	LeftTax  money.Amount
 }
 
-func (r AdvanceRow) rowID() int64 { return r.ID }
-
 // Advances is the register of what is billed in advance, as of a day: what is
 // left of it, or all. Its sums are of the amounts in the order of the row; that
 // of what is left is what the account says.

@@ -37,8 +37,6 @@ type CostRow struct {
 }
 
 // rowID tells lines of papers apart: a paper has far fewer than a thousand.
-func (r CostRow) rowID() int64 { return r.PaperID*1000 + int64(r.Position) }
-
 // CostFilter narrows the list of costs.
 type CostFilter struct {
 	Search  string
@@ -77,7 +75,7 @@ func (r Reader) Costs(f CostFilter, q Query, at day.Day) (Page[CostRow], error) 
 		columns: `x.paper_id, x.position, p.kind, p.number, p.day, p.party_id AS supplier_id, p.party_name AS supplier, x.job_id, j.number AS job, j.name AS job_name, j.party_id, c.name AS party, l.text, l.pass_on, l.markup, l.tax_code_id,
 			` + costOf("(l.net + l.tax)", "l.tax") + ` AS cost, ` + rest + ` AS left, ` + drafts + ` AS on_drafts`,
 		from: left + ` x CROSS JOIN paper_lines l ON l.paper_id = x.paper_id AND l.position = x.position CROSS JOIN papers p ON p.id = x.paper_id CROSS JOIN jobs j ON j.id = x.job_id CROSS JOIN parties c ON c.id = j.party_id`,
-		id:   "(x.paper_id * 1000 + x.position)",
+		id:   "(x.paper_id * 1000 + x.position)", paper: "x.paper_id",
 		sort: "day",
 		sorts: map[string]string{"day": "p.day", "number": "p.number", "supplier": "p.party_name COLLATE NOCASE", "job": "j.number", "customer": "c.name COLLATE NOCASE", "text": "l.text COLLATE NOCASE",
 			"cost": costOf("(l.net + l.tax)", "l.tax"), "left": rest},
@@ -145,8 +143,6 @@ type MarginRow struct {
 	Budget  money.Amount
 	Waiting money.Amount // costs that wait to be passed on
 }
-
-func (r MarginRow) rowID() int64 { return r.ID }
 
 // Margins returns jobs by what they brought in and cost through a day. Its sums
 // are of income, costs, margin, budget and waiting costs.

@@ -35,8 +35,6 @@ type CreditRow struct {
 	ReversedBy string
 }
 
-func (r CreditRow) rowID() int64 { return r.ID }
-
 // CreditFilter narrows the list of credit notes. Empty fields do not.
 type CreditFilter struct {
 	Search  string
@@ -134,8 +132,6 @@ type BackRow struct {
 	Reference string
 }
 
-func (r BackRow) rowID() int64 { return r.PaperID*1000 + int64(r.Position) }
-
 // BackFilter narrows the register of returns. Empty fields do not.
 type BackFilter struct {
 	Search    string
@@ -162,14 +158,14 @@ func (r Reader) CameBack(f BackFilter, q Query, at day.Day) (Page[BackRow], erro
 			COALESCE(a.stocked, 0) AS stocked, l.text, l.unit, l.quantity, ` + back + ` AS back, ` + cost + ` AS cost, ` + net + ` AS net, p.reason, p.reference,
 			COALESCE((SELECT group_concat(s.serial, ', ') FROM stock_moves m JOIN stock_serials s ON s.move_id = m.id WHERE m.paper_id = p.id AND m.by_position = l.position AND m.quantity > 0), '') AS serials`,
 		from: "papers p JOIN paper_lines l ON l.paper_id = p.id LEFT JOIN paper_billing b ON b.paper_id = p.id LEFT JOIN articles a ON a.id = l.article_id LEFT JOIN papers v ON v.id = p.source_id",
-		id:   "(p.id * 1000 + l.position)",
+		id:   "(p.id * 1000 + l.position)", paper: "p.id",
 		sort: "day", desc: true,
 		sorts: map[string]string{"day": "p.day", "number": "p.number", "party": "p.party_name COLLATE NOCASE", "of": "COALESCE(v.number, '')", "article": "COALESCE(a.code, '') COLLATE NOCASE", "text": "l.text COLLATE NOCASE",
 			"quantity": "CAST(l.quantity AS REAL)", "back": back, "cost": cost, "credited": net, "reason": "p.reason COLLATE NOCASE", "reference": "p.reference"},
 		sums:  []string{cost, net},
 		named: []any{asOf(at)},
 	}
-	l.filter("p.day <= ? AND p.id NOT IN ("+x.reversed+") AND (p.kind = ? OR p.kind = ? AND l.net < 0 AND (b.form = 'return' OR "+back+" > 0))", at, posting.Return, posting.CreditNote)
+	l.filter("p.kind IN (?, ?) AND p.day <= ? AND p.id NOT IN ("+x.reversed+") AND (p.kind = ? OR l.net < 0 AND (b.form = 'return' OR "+back+" > 0))", posting.Return, posting.CreditNote, at, posting.Return)
 	if f.Search != "" {
 		l.contains(f.Search, "l.text", "a.code", "p.number", "p.party_name", "p.reference", "p.reason", "v.number")
 	}

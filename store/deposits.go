@@ -30,8 +30,6 @@ type DepositRow struct {
 	TaxInside   money.Amount // of what is held
 }
 
-func (r DepositRow) rowID() int64 { return r.ID }
-
 // DepositRegister returns the deposits that were there at the end of a day:
 // those still held, or all of them. Its sums are of the amounts in the order
 // of the row.

@@ -32,6 +32,7 @@ type listing struct {
 	columns string
 	from    string
 	id      string            // the column that tells rows apart
+	paper   string            // where the rows are lines, the column of their paper: their id is a thousand times it, and the position
 	sorts   map[string]string // column name to expression
 	sort    string            // the sort when none is asked for
 	desc    bool
@@ -87,7 +88,7 @@ func (e ErrNoSuchColumn) Error() string { return fmt.Sprintf("the list has no co
 
 // fetch runs a listing. Paging is by the row that was last shown, not by its
 // place, so that rows which come in between neither hide nor repeat others.
-func fetch[T row](r Reader, l listing, q Query) (Page[T], error) {
+func fetch[T any](r Reader, l listing, q Query) (Page[T], error) {
 	var p Page[T]
 	expr, desc := l.sorts[l.sort], l.desc
 	if q.Sort != "" {
@@ -96,7 +97,7 @@ func fetch[T row](r Reader, l listing, q Query) (Page[T], error) {
 		}
 	}
 	if len(q.IDs) > 0 {
-		l.filter(l.id+" IN ?", q.IDs)
+		l.only(q.IDs)
 	}
 	direction, sign := "ASC", ">"
 	if desc {
@@ -111,34 +112,44 @@ func fetch[T row](r Reader, l listing, q Query) (Page[T], error) {
 	if q.Limit > 0 {
 		limit = fmt.Sprintf(" LIMIT %d", q.Limit+1)
 	}
+	order := fmt.Sprintf(" ORDER BY %s %s, %s %s%s", expr, direction, l.id, direction, limit)
+	shown := l // the rows of this page
+	if q.Limit > 0 {
+		// Which rows they are is found first, so that what they show is worked out for them alone.
+		ids, err := scan[int64](r, fmt.Sprintf("SELECT %s FROM %s WHERE %s%s", l.id, l.from, where, order), append(args, l.named...)...)
+		if err != nil {
+			return p, err
+		}
+		if len(ids) > q.Limit {
+			ids, p.More = ids[:q.Limit], true
+		}
+		shown.where, shown.args = nil, nil
+		shown.only(ids)
+		where, args = shown.conditions(), slices.Concat(l.source, shown.args)
+	}
 	var err error
-	p.Rows, err = scan[T](r, fmt.Sprintf("SELECT %s FROM %s WHERE %s ORDER BY %s %s, %s %s%s", l.columns, l.from, where, expr, direction, l.id, direction, limit), append(args, l.named...)...)
-	if err != nil {
+	if p.Rows, err = scan[T](r, fmt.Sprintf("SELECT %s FROM %s WHERE %s%s", l.columns, l.from, where, order), append(args, l.named...)...); err != nil {
 		return p, err
 	}
-	if q.Limit > 0 && len(p.Rows) > q.Limit {
-		p.Rows, p.More = p.Rows[:q.Limit], true
-	}
-	if q.After == 0 && !p.More && len(p.Rows) <= 1000 {
-		// The whole list is here: its sums need not look for it again.
-		ids := make([]int64, len(p.Rows))
-		for i, row := range p.Rows {
-			ids[i] = row.rowID()
-		}
-		l.where, l.args = []string{l.id + " IN ?"}, []any{ids}
+	if q.Limit > 0 && q.After == 0 && !p.More {
+		l = shown // the whole list is here: its sums need not look for it again
 	}
 	return p, total(r, l, &p)
 }
 
-// A row of a list can be told from the others.
-type row interface{ rowID() int64 }
+// only narrows a list to some of its rows.
+func (l *listing) only(ids []int64) {
+	if l.paper != "" {
+		papers := make([]int64, len(ids))
+		for i, id := range ids {
+			papers[i] = id / 1000
+		}
+		l.filter(l.paper+" IN ?", slices.Compact(papers))
+	}
+	l.filter(l.id+" IN ?", ids)
+}
 
-func (r PaperRow) rowID() int64 { return r.ID }
-func (r PartyRow) rowID() int64 { return r.ID }
-func (r JobRow) rowID() int64   { return r.ID }
-func (r OpenItem) rowID() int64 { return r.ID }
-
-func total[T row](r Reader, l listing, p *Page[T]) error {
+func total[T any](r Reader, l listing, p *Page[T]) error {
 	sums := "COUNT(*)"
 	for _, s := range l.sums {
 		sums += ", COALESCE(SUM(" + s + "), 0)"

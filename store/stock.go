@@ -22,8 +22,6 @@ type StockRow struct {
 	Price    decimal.Decimal
 }
 
-func (r StockRow) rowID() int64 { return r.ID }
-
 // StockRows returns the articles that are kept in stock, with what was there at
 // the end of a day. Its sum is of the value.
 func (r Reader) StockRows(search string, q Query, at day.Day) (Page[StockRow], error) {

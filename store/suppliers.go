@@ -24,8 +24,6 @@ type SupplierRow struct {
 	Customer bool
 }
 
-func (r SupplierRow) rowID() int64 { return r.ID }
-
 // Suppliers returns suppliers with what we owed them at the end of a day. Its
 // sums are of what we owe, overdue, prepaid, kept back and not placed.
 func (r Reader) Suppliers(f PartyFilter, q Query, at day.Day) (Page[SupplierRow], error) {
