@@ -11,6 +11,7 @@ import (
 	"cleantally/core/ledger"
 	"cleantally/core/money"
 	"cleantally/core/posting"
+	"cleantally/core/settling"
 
 	"github.com/shopspring/decimal"
 )
@@ -45,6 +46,54 @@ func TestBoughtAndUndone(t *testing.T) {
 				t.Errorf("in stock: %d worth %d", q, v)
 			}
 		})
+	}
+}
+
+// A cost of 342.93 was billed, credited and billed again, three times over, the
+// last half of it. What the second credit gave back is taken again first: then
+// none of the other credits fits any more, which says who bills it, and once that
+// is credited anew all of it can be taken back.
+func TestCreditTakenBackSaysWhoBillsItSince(t *testing.T) {
+	f := newFirm(t)
+	before := f.everything()
+	must := func(c posting.Command) int64 {
+		t.Helper()
+		if _, err := f.Post(c); err != nil {
+			t.Fatal(err)
+		}
+		return f.Papers[len(f.Papers)-1].ID
+	}
+	bill := must(buying.Bill{PartyID: 5, Day: "2026-11-10", Due: "2026-12-10", Reference: "r", Lines: []buying.Line{{Text: "permit", JobID: 1, Net: 31175, TaxCodeID: 2, PassOn: posting.OnBehalf}}})
+	pass := func(d day.Day) int64 {
+		return must(billing.Invoice{PartyID: 1, JobID: 1, Day: d, Lines: []posting.Line{{Costs: []posting.CostShare{{PaperID: bill, Position: 1}}}}})
+	}
+	credit := func(of int64, d day.Day, amount money.Amount) int64 {
+		return must(billing.Credit{PaperID: of, Day: d, Cause: billing.Fault, Lines: []billing.CreditLine{{Position: 1, Amount: amount}}})
+	}
+	second := pass("2026-11-15")
+	first := credit(second, "2026-11-16", 12841)
+	rest := credit(second, "2026-11-16", 21452)
+	third := pass("2026-11-17")
+	half := credit(third, "2026-11-17", 17142)
+	back := func(id int64) error {
+		_, err := f.Post(settling.Reversal{PaperID: id, Day: today, Reason: "wrong"})
+		return err
+	}
+	if err := back(first); err != nil {
+		t.Fatal(err)
+	}
+	const want = "Only 43.01 of B26-0001 is left to be billed again, not 214.52, for the invoice I26-0002 took it since. Credit or take back that first."
+	if err := back(rest); err == nil || err.Error() != want {
+		t.Fatalf("%v, want %s", err, want)
+	}
+	anew := credit(second, today, 12841)
+	for _, id := range []int64{half, third, rest, anew, second, bill} {
+		if err := back(id); err != nil {
+			t.Fatal(err)
+		}
+	}
+	if now := f.everything(); now != before {
+		t.Errorf("in the end: %v", now)
 	}
 }
 

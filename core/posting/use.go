@@ -4,6 +4,7 @@ import (
 	"cmp"
 	"maps"
 	"slices"
+	"strings"
 
 	"cleantally/core/day"
 	"cleantally/core/ledger"
@@ -401,7 +402,32 @@ func (b *Builder) UndoUse(field string, u Use, d day.Day) bool {
 		paper, _ := b.PaperOf(u.Of.PaperID)
 		b.Debit(b.Role(ledger.OutputTax), more, ledger.Line{PartyID: paper.PartyID, JobID: paper.JobID, TaxCodeID: u.Of.TaxCodeID})
 	}
+	_, bound, paper, _ := b.thingOf(u.Of)
+	if _, free := bound(Taken{}, Used{}, u.As); !free && left.Most() < back.Amount.Own && len(b.holders(u)) > 0 {
+		c, since := b.Currency(), b.holders(u)
+		b.Refuse(field, "more than is left", c.Format(left.Most()), "Only %s of %s is left to be %s again, not %s, for the %s took it since. Credit or take back that first.", c.Show(left.Most()), paper.Number, u.As, c.Show(back.Amount.Own), strings.Join(since, " and the "))
+		return false
+	}
 	return b.Use(field, back)
+}
+
+// holders names the papers whose lines hold what a use had given back.
+func (b *Builder) holders(given Use) (names []string) {
+	held := map[int64]money.Amount{}
+	var order []int64
+	for _, u := range b.usesOf(given.Of.PaperID, true) {
+		if u.Of == given.Of && u.As == given.As {
+			order = append(order, u.By.PaperID)
+			held[u.By.PaperID] += u.Amount.Own
+		}
+	}
+	slices.Sort(order)
+	for _, id := range slices.Compact(order) {
+		if by, ok := b.PaperOf(id); ok && held[id] > 0 && id != given.By.PaperID {
+			names = append(names, string(by.Kind)+" "+by.Number)
+		}
+	}
+	return names
 }
 
 // usedAs is what of a thing was used as one kind in all.
