@@ -1,6 +1,9 @@
 package store
 
-import "time"
+import (
+	"database/sql"
+	"time"
+)
 
 // Act is one row of the audit record: who did what, when.
 type Act struct {
@@ -46,4 +49,11 @@ func (r Reader) Acts(before int64, limit int) ([]Act, error) {
 func (r Reader) ActOf(paperID int64) (Act, error) {
 	a, _, err := one[Act](r, "SELECT * FROM acts WHERE id = (SELECT act_id FROM papers WHERE id = ?)", paperID)
 	return a, err
+}
+
+// UsesSomething tells whether a paper uses up what others have left: lines of
+// orders, costs and invoices, or goods.
+func (r Reader) UsesSomething(paperID int64) (bool, error) {
+	uses, _, err := one[bool](r, "SELECT EXISTS (SELECT 1 FROM uses WHERE paper_id = @paper AND (amount > 0 OR quantity > 0)) OR EXISTS (SELECT 1 FROM stock_moves WHERE paper_id = @paper AND quantity < 0)", sql.Named("paper", paperID))
+	return uses, err
 }

@@ -49,7 +49,15 @@ func (s *Server) copyPaper(ctx context.Context, in *copyInput) (*struct{ Body Co
 	if err != nil {
 		return nil, problem(err)
 	}
-	c := copier{p.cur, in.Again, string(s.book.Today())}
+	on, err1 := s.takenBackOn(r, paper)
+	anew, err2 := s.writtenAnewOn(r, paper, on)
+	if err := errors.Join(err1, err2); err != nil {
+		return nil, problem(err)
+	}
+	c := copier{cur: p.cur, again: in.Again, today: string(s.book.Today())}
+	if in.Again && anew != paper.Day {
+		c.later = string(anew)
+	}
 	kind, body, err := c.of(act, paper)
 	if err != nil {
 		return nil, problem(err)
@@ -57,8 +65,7 @@ func (s *Server) copyPaper(ctx context.Context, in *copyInput) (*struct{ Body Co
 	if body == nil {
 		return nil, plain(http.StatusNotFound, fmt.Sprintf("A %s is not written by itself, so it is not copied. Write what it came of once more.", paper.Kind))
 	}
-	on, err := s.takenBackOn(r, paper)
-	return &struct{ Body Copy }{Copy{kind, body, string(on)}}, problem(err)
+	return &struct{ Body Copy }{Copy{kind, body, string(on)}}, nil
 }
 
 // takenBackOn is the first open day on which a paper can be taken back, so that
@@ -76,18 +83,38 @@ func (s *Server) takenBackOn(r *store.Reader, p posting.Paper) (day.Day, error) 
 	return on, errors.Join(err1, err2)
 }
 
+// writtenAnewOn is the day that a paper is offered to be written again on: its
+// own, so that money stays where the bank has it and debts fall due as they did.
+// Where that day is locked, or what the paper uses is free only from a later one
+// on, it is the day on which it is taken back.
+func (s *Server) writtenAnewOn(r *store.Reader, p posting.Paper, on day.Day) (day.Day, error) {
+	if on == p.Day {
+		return on, nil
+	}
+	firm, err1 := r.Firm()
+	uses, err2 := r.UsesSomething(p.ID)
+	if uses || p.Day <= firm.LockedThrough {
+		return on, errors.Join(err1, err2)
+	}
+	return p.Day, errors.Join(err1, err2)
+}
+
 // A copier turns commands back into what was typed.
 type copier struct {
 	cur   money.Currency
 	again bool
 	today string
+	later string // of what is written again: the day in place of its own; "" for its own
 }
 
 func (c copier) day(d string) string {
-	if c.again {
-		return d
+	switch {
+	case !c.again:
+		return c.today
+	case c.later != "":
+		return c.later
 	}
-	return c.today
+	return d
 }
 
 func (c copier) amount(a money.Amount) string {

@@ -126,6 +126,47 @@ func TestPutRightInOneStep(t *testing.T) {
 	}
 }
 
+// The day that is offered for what is written again is the paper's own, unless
+// that is locked, or what it uses is free only from a later day on.
+func TestPutRightOnADayThatCanBe(t *testing.T) {
+	c := newClient(t)
+	order := c.post("/orders", `{"customer":1,"job":1,"day":"2026-10-01","lines":[{"text":"Treads","quantity":"10","unitPrice":"100","taxCode":1}]}`).want(200).at("posted", "paper")
+	billed := c.post("/invoices", `{"customer":1,"job":1,"day":"2026-10-05","lines":[{"text":"Treads","quantity":"10","unitPrice":"100","taxCode":1,"order":`+order+`,"orderLine":1}]}`).want(200).at("posted", "paper")
+	plain := c.post("/invoices", `{"customer":1,"day":"2026-10-05","lines":[{"text":"Advice","unitPrice":"100","taxCode":1}]}`).want(200).at("posted", "paper")
+	for _, id := range []string{billed, plain} {
+		item := c.get("/papers/"+id).at("parts", 0, "itemId")
+		c.post("/receipts", `{"customer":1,"day":"2026-10-20","arrived":"50.00","bank":1,"method":"transfer","placements":[{"item":`+item+`,"amount":"50.00"}]}`).want(200)
+	}
+	offered := func(id string) (back, anew string) {
+		a := c.get("/papers/" + id + "/copy?again=true").want(200)
+		return a.at("day"), a.at("body", "day")
+	}
+	repost := func(id string) answer {
+		a := c.get("/papers/" + id + "/copy?again=true").want(200)
+		return c.post("/invoices?preview=true&again="+id+"&againReason=x&againDay="+a.at("day"), a.sent("body")).want(200)
+	}
+	for _, x := range []struct{ name, paper, back, anew string }{
+		{"it bills an order that is free from the 20th on", billed, "2026-10-20", "2026-10-20"},
+		{"it uses nothing", plain, "2026-10-20", "2026-10-05"},
+	} {
+		if back, anew := offered(x.paper); back != x.back || anew != x.anew {
+			t.Errorf("%s: taken back on %s, written again on %s", x.name, back, anew)
+		}
+		if p := repost(x.paper); p.rows("effect", "refusals") != 0 {
+			t.Errorf("%s: %s", x.name, p.at("effect", "refusals"))
+		}
+	}
+	c.do("PUT", "/lock", `{"through":"2026-10-31"}`).want(204)
+	for _, id := range []string{billed, plain} {
+		if back, anew := offered(id); back != "2026-11-20" || anew != "2026-11-20" {
+			t.Errorf("after the lock: taken back on %s, written again on %s", back, anew)
+		}
+		if p := repost(id); p.rows("effect", "refusals") != 0 {
+			t.Errorf("after the lock: %s", p.at("effect", "refusals"))
+		}
+	}
+}
+
 // copied is what a paper was written as.
 func (c *client) copied(paper, again string) (kind, body string) {
 	c.t.Helper()

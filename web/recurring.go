@@ -132,7 +132,7 @@ func (s *Server) templateOf(ctx context.Context, sch *store.Schedule, paperID in
 	if !ok || act.Action != "billing.Invoice" {
 		return refusedProblem(posting.Refusals{{Field: "paper", Rule: "missing", Text: "Only an invoice recurs that was written as one. Choose another."}})
 	}
-	_, body, err := copier{cur, false, string(s.book.Today())}.of(act, paper)
+	_, body, err := copier{cur: cur, today: string(s.book.Today())}.of(act, paper)
 	if err != nil {
 		return problem(err)
 	}
