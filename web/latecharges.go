@@ -38,7 +38,11 @@ func (b LateChargeBody) command(p *parser) posting.Command {
 }
 
 func (c copier) lateCharge(v billing.LateCharge, _ posting.Paper) LateChargeBody {
-	return LateChargeBody{Customer: v.PartyID, Day: c.day(string(v.Day)), Through: c.day(string(v.Through)), Percent: c.number(v.Percent), Grace: fmt.Sprint(v.Grace), Fee: c.amount(v.Fee),
+	through := c.today
+	if c.again { // the same days, whenever it is written
+		through = string(v.Through)
+	}
+	return LateChargeBody{Customer: v.PartyID, Day: c.day(string(v.Day)), Through: through, Percent: c.number(v.Percent), Grace: fmt.Sprint(v.Grace), Fee: c.amount(v.Fee),
 		Terms: v.TermsID, Reference: v.Reference, Note: v.Note}
 }
 
