@@ -149,7 +149,7 @@ func TestLateChargesForAll(t *testing.T) {
 	if none := c.get("/late-charges").want(200); none.rows("rows") != 0 {
 		t.Errorf("charged twice: %s", none.body)
 	}
-	c.post("/late-charges/drafts", `{"through":"2026-02-31","customers":[1]}`).want(422)
+	c.post("/late-charges/drafts", `{"through":"2026-02-31","customers":[1]}`).want(400)
 }
 
 // setKey is a body with another value of one key.
