@@ -4,6 +4,7 @@ import TableCell from '@mui/material/TableCell';
 import TableHead from '@mui/material/TableHead';
 import TableRow from '@mui/material/TableRow';
 import { keepPreviousData, useQuery } from '@tanstack/react-query';
+import type { ReactNode } from 'react';
 import { api, data } from '../api/client';
 import { Plain } from '../desk/Desk';
 import { Amount } from '../parts/Amount';
@@ -15,7 +16,21 @@ import { useToday } from '../parts/records';
 import { isNil, show } from '../parts/show';
 import { AsOfBar, useAsOf } from './AsOf';
 
-const withRegister = ['receivables', 'deposits'];
+// The list of what makes a register up, where it is another than the register's own.
+const lists: Record<string, string> = { 'advance billings': 'advance', 'deferred tax': 'retention' };
+
+/** Where the lines of a register are listed as of a day; undefined for what has no list of its own. */
+function linesOf(register: string, asOf: string, today: string): string | undefined {
+  if (register === 'recoverable') return asOf < today ? undefined : '/jobs/costs';
+  if (register === 'goods received' || register === 'tax when paid') return undefined;
+  const query = new URLSearchParams({ register: lists[register] ?? register });
+  if (asOf < today) query.set('asOf', asOf);
+  return `/ledger/registers?${query}`;
+}
+
+function Listed({ to, children }: { to: string | undefined; children: ReactNode }) {
+  return to ? <Plain to={to}>{children}</Plain> : children;
+}
 
 /** Every control account beside its register, as of a day. */
 export function TieOutReport() {
@@ -50,18 +65,12 @@ export function TieOutReport() {
                 </TableCell>
                 <TableCell>{x.register}</TableCell>
                 <TableCell align="right">
-                  <Plain to={`/ledger/accounts/${x.accountId}?to=${asOf}`}>
-                    <Amount value={x.ledger} quietNil why={{ of: 'account', id: x.accountId, name: `${x.account}` }} />
-                  </Plain>
+                  <Amount value={x.ledger} quietNil why={{ of: 'account', id: x.accountId, name: `${x.account}` }} />
                 </TableCell>
                 <TableCell align="right">
-                  {withRegister.includes(x.register) ? (
-                    <Plain to={`/ledger/registers?register=${x.register}${asOf < today ? `&asOf=${asOf}` : ''}`}>
-                      <Amount value={x.sum} quietNil />
-                    </Plain>
-                  ) : (
+                  <Listed to={linesOf(x.register, asOf, today)}>
                     <Amount value={x.sum} quietNil />
-                  )}
+                  </Listed>
                 </TableCell>
                 <TableCell>{x.ok ? <Mark settled={100} state="ties out" /> : 'differs'}</TableCell>
               </TableRow>

@@ -27,7 +27,9 @@ export function PostedSheet({ paper: p }: { paper: Paper }) {
           {firm?.taxNumber && <Lines text={`Tax number ${firm.taxNumber}`} />}
         </div>
         <div style={{ textAlign: 'right' }}>
-          <Typography variant="h1">{formNames[p.form] ?? headings[p.kind] ?? kindName(p.kind)}</Typography>
+          <Typography variant="h1" component="h2">
+            {formNames[p.form] ?? headings[p.kind] ?? kindName(p.kind)}
+          </Typography>
           {p.number}
         </div>
       </Two>
