@@ -6,6 +6,7 @@ import (
 	"slices"
 	"strings"
 
+	"cleantally/core/billing"
 	"cleantally/core/day"
 	"cleantally/core/money"
 	"cleantally/core/posting"
@@ -61,13 +62,18 @@ func (r Reader) Credits(f CreditFilter, q Query, at day.Day) (Page[CreditRow], e
 		return Page[CreditRow]{}, err
 	}
 	open := "(-" + x.open + ")"
+	byWords := "CASE b.form" // as it is read
+	for _, c := range billing.Causes {
+		byWords += fmt.Sprintf(" WHEN '%s' THEN '%s'", c, c.Words())
+	}
+	byWords += " ELSE 'billed in advance' END"
 	l := listing{
 		columns: `p.id, p.number, p.day, p.party_id, p.party_name AS party, p.job_id, COALESCE(j.number, '') AS job, b.form AS cause, p.reason, p.reference, COALESCE(v.id, 0) AS of_id, COALESCE(v.number, '') AS of,
 			-b.net AS net, -b.tax AS tax, -p.total AS total, ` + open + ` AS open, COALESCE((SELECT r.number FROM papers r WHERE r.reverses_id = p.id AND r.day <= @asof ), '') AS reversed_by`,
 		from: "papers p JOIN paper_billing b ON b.paper_id = p.id LEFT JOIN jobs j ON j.id = p.job_id LEFT JOIN papers v ON v.id = p.source_id",
 		id:   "p.id",
 		sort: "day", desc: true,
-		sorts: map[string]string{"day": "p.day", "number": "p.number", "party": "p.party_name COLLATE NOCASE", "job": "COALESCE(j.number, '')", "cause": "b.form", "reason": "p.reason COLLATE NOCASE", "reference": "p.reference",
+		sorts: map[string]string{"day": "p.day", "number": "p.number", "party": "p.party_name COLLATE NOCASE", "job": "COALESCE(j.number, '')", "cause": byWords, "reason": "p.reason COLLATE NOCASE", "reference": "p.reference",
 			"of": "COALESCE(v.number, '')", "net": "-b.net", "tax": "-b.tax", "total": "-p.total", "open": open},
 		sums:  []string{"-b.net", "-b.tax", "-p.total", open},
 		named: []any{asOf(at)},

@@ -54,7 +54,7 @@ type PaperFilter struct {
 // paperSQL is what a list of papers is made of, as of the end of a day. The
 // state of a paper is that of what it is about: what it settles or takes out
 // beside that does not count.
-type paperSQL struct{ columns, open, reversed string }
+type paperSQL struct{ columns, open, due, reversed string }
 
 func (r Reader) paperSQL(d day.Day) (paperSQL, error) {
 	moved, err := r.movedAfter(d)
@@ -65,15 +65,16 @@ func (r Reader) paperSQL(d day.Day) (paperSQL, error) {
 		open = "(SELECT COALESCE(SUM(m.amount), 0) FROM open_items i CROSS JOIN item_moves m ON m.item_id = i.id WHERE i.paper_id = p.id AND i.nature = '' AND i.register NOT IN ('retention', 'retention payable') AND m.day <= @asof )"
 		due = "(SELECT SUM(m.amount) FROM item_moves m WHERE m.item_id = i.id AND m.day <= @asof ) <> 0"
 	}
+	due = "COALESCE((SELECT MIN(i.due) FROM open_items i WHERE i.paper_id = p.id AND i.due <> '' AND " + due + "), b.due, '')"
 	return paperSQL{`p.id, p.kind, p.number, p.day, p.party_id, p.party_name AS party, p.job_id, COALESCE(j.number, '') AS job, p.title, p.reference, p.total, p.reason, COALESCE(y.cheque, '') AS cheque,
-		COALESCE((SELECT MIN(i.due) FROM open_items i WHERE i.paper_id = p.id AND i.due <> '' AND ` + due + `), b.due, '') AS due,
+		` + due + ` AS due,
 		(SELECT COALESCE(SUM(i.amount), 0) FROM open_items i WHERE i.paper_id = p.id AND i.nature = '' AND i.register NOT IN ('retention', 'retention payable')) AS amount, ` + open + ` AS open,
 		COALESCE((SELECT r.number FROM papers r WHERE r.reverses_id = p.id` + until + `), '') AS reversed_by,
 		COALESCE((SELECT r.kind FROM papers r WHERE r.reverses_id = p.id` + until + `), '') AS reversed_kind, ` + givenUp + ` AS written_off, ` + takenOf + ` AS taken, COALESCE(o.holds, '') AS holds,
 		(o.paper_id IS NOT NULL OR p.kind = 'guarantee') AND EXISTS (SELECT 1 FROM paper_events e WHERE e.paper_id = p.id AND e.event IN ('lost', 'handed back') AND e.day <= @asof ) AS lost,
 		EXISTS (SELECT 1 FROM paper_events e WHERE e.paper_id = p.id AND e.event = 'sent' AND e.day <= @asof ) AS sent,
 		CASE WHEN o.paper_id IS NOT NULL THEN COALESCE((SELECT n.number FROM papers n WHERE n.source_id = p.id AND n.kind = p.kind AND n.day <= @asof LIMIT 1), '') ELSE '' END AS newer`,
-		open, "SELECT r.reverses_id FROM papers r WHERE r.reverses_id IS NOT NULL" + until}, err
+		open, due, "SELECT r.reverses_id FROM papers r WHERE r.reverses_id IS NOT NULL" + until}, err
 }
 
 // paperFrom are papers with what their families have, and their job.
@@ -85,8 +86,8 @@ func (x paperSQL) listing() listing {
 		from:    paperFrom,
 		id:      "p.id",
 		sort:    "day", desc: true,
-		sorts: map[string]string{"day": "p.day", "number": "p.number", "kind": "p.kind", "party": "p.party_name", "job": "COALESCE(j.number, '')",
-			"title": "p.title", "reference": "p.reference", "total": "p.total", "open": x.open, "due": "COALESCE(b.due, '')"},
+		sorts: map[string]string{"day": "p.day", "number": "p.number", "kind": "p.kind", "party": "p.party_name COLLATE NOCASE", "job": "COALESCE(j.number, '')",
+			"title": "p.title COLLATE NOCASE", "reference": "p.reference COLLATE NOCASE", "total": "p.total", "open": "abs(" + x.open + ")", "due": x.due},
 		sums: []string{"p.total"},
 	}
 }

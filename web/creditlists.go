@@ -47,11 +47,8 @@ func creditRow(r store.CreditRow, _ day.Day, cur money.Currency) CreditRow {
 	return b
 }
 
-// causeNames are what causes are called where they stand by themselves.
-var causeNames = map[billing.Cause]string{billing.GoodsBack: "goods came back", billing.Price: "price", billing.Fault: "fault", billing.Goodwill: "goodwill", billing.CalledOff: "called off", billing.OtherCauses: "other"}
-
 func causeName(cause string) string {
-	if name := causeNames[billing.Cause(cause)]; name != "" {
+	if name := billing.Cause(cause).Words(); name != "" {
 		return name
 	}
 	return "billed in advance"

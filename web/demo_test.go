@@ -17,6 +17,8 @@ import (
 	"cleantally/core/money"
 	"cleantally/demo"
 	"cleantally/web"
+
+	"github.com/shopspring/decimal"
 )
 
 // sparrow is a client of the demo firm with its eighteen months of history.
@@ -279,6 +281,7 @@ func (c *client) pages(path, sort string) {
 		return all
 	}
 	want := ids(whole)
+	c.ordered(whole, with(""), sort)
 	var got []string
 	size := max(len(want)/3, 1)
 	for after := "0"; after != "<nil>" && len(got) <= len(want); {
@@ -301,6 +304,37 @@ func (c *client) pages(path, sort string) {
 		a := c.get(main + "/file?" + query).want(200)
 		if rows := strings.Count(string(a.body), "\n"); fmt.Sprint(rows-1) != whole.at("count") && !strings.Contains(string(a.body), "\"") {
 			c.t.Errorf("%s: its file has %d lines, the list %s", path, rows, whole.at("count"))
+		}
+	}
+}
+
+// ordered proves that the rows of a list stand in the order of what they show of
+// the column that they are sorted by.
+func (c *client) ordered(whole answer, path, sort string) {
+	c.t.Helper()
+	column := strings.TrimPrefix(sort, "-")
+	shown := map[string]string{"party": "customer", "credited": "net"}[column]
+	if shown == "" {
+		shown = column
+	}
+	for n := 1; n < whole.rows("rows"); n++ {
+		row, _ := whole.found("rows", n).(map[string]any)
+		if row[shown] == nil || row["told"] != nil && (shown == "amount" || shown == "open") {
+			return // it is shown otherwise than it is sorted
+		}
+		a, b := whole.at("rows", n-1, shown), whole.at("rows", n, shown)
+		way := strings.Compare(strings.ToLower(a), strings.ToLower(b))
+		if x, err := decimal.NewFromString(a); err == nil {
+			if y, err := decimal.NewFromString(b); err == nil {
+				way = x.Cmp(y)
+			}
+		}
+		if strings.HasPrefix(sort, "-") {
+			way = -way
+		}
+		if way > 0 {
+			c.t.Errorf("%s: %q stands before %q", path, a, b)
+			return
 		}
 	}
 }

@@ -29,6 +29,11 @@ const (
 // Causes lists every cause.
 var Causes = []Cause{GoodsBack, Price, Fault, Goodwill, CalledOff, OtherCauses}
 
+// Words are what a cause is called where it stands by itself; "" for none.
+func (c Cause) Words() string {
+	return map[Cause]string{GoodsBack: "goods came back", Price: "price", Fault: "fault", Goodwill: "goodwill", CalledOff: "called off", OtherCauses: "other"}[c]
+}
+
 // Credit is a credit note of an invoice: all that is left of it, chosen lines,
 // or a part of its work; or one on its own, a rebate. Dr income, Dr output tax,
 // Cr receivables. It gives back, in proportion, what its lines hold of orders
