@@ -20,6 +20,9 @@ type Book struct {
 	dir   string // where the data file and the attachments lie
 	clock func() time.Time
 	fixed day.Day
+
+	tries   *tries
+	hashing chan struct{} // who hashes a password at this moment
 }
 
 // Open opens the books in dir. A fixed day takes the place of the calendar's;
@@ -29,7 +32,7 @@ func Open(ctx context.Context, dir string, clock func() time.Time, fixed day.Day
 	if err != nil {
 		return nil, err
 	}
-	return &Book{db: db, dir: dir, clock: clock, fixed: fixed}, nil
+	return &Book{db: db, dir: dir, clock: clock, fixed: fixed, tries: newTries(clock), hashing: make(chan struct{}, mostHashing)}, nil
 }
 
 // Close closes the books.

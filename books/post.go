@@ -197,16 +197,25 @@ func (b *Book) postOnce(ctx context.Context, c posting.Command, how How, action,
 // wordHolds returns whose the word is that came along: another person's, or,
 // while there is nobody else, the person's own, asked for again. It is "" when
 // it is nobody's.
-func (b *Book) wordHolds(ctx context.Context, how How) (string, error) {
+func (b *Book) wordHolds(ctx context.Context, how How) (who string, err error) {
+	end, err := b.tries.take(guess{fmt.Sprintf("word to %d", how.User), 5})
+	if err != nil {
+		return "", err
+	}
+	defer func() { end(who != "" || err != nil) }()
 	users, err := b.Read(ctx).Users()
 	for _, u := range users {
-		if (u.ID == how.User && len(users) > 1) || !passwordHolds(how.Word, u.PasswordHash) {
+		if u.ID == how.User && len(users) > 1 {
 			continue
 		}
-		if u.ID == how.User {
+		switch right, err := b.holds(ctx, how.Word, u.PasswordHash); {
+		case err != nil:
+			return "", err
+		case right && u.ID == how.User:
 			return "the same person, for want of a second", nil
+		case right:
+			return u.Name, nil
 		}
-		return u.Name, nil
 	}
 	return "", err
 }

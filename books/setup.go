@@ -75,8 +75,17 @@ func (b *Book) SetUp(ctx context.Context, s Setup) error {
 	for kind, format := range numbering {
 		v.numbering("numbering."+string(kind), format)
 	}
-	hash := v.owner(&s)
+	v.owner(&s)
 	if err := v.err(); err != nil {
+		return err
+	}
+	// Whether there is a firm is looked at before a password is hashed for it:
+	// anybody may ask.
+	if _, err := b.Read(ctx).Firm(); !errors.Is(err, store.ErrNoFirm) {
+		return errors.Join(err, ErrSetUpAlready)
+	}
+	hash, err := b.hash(ctx, s.Password)
+	if err != nil {
 		return err
 	}
 	return b.db.Write(ctx, func(tx *store.Tx) error {
@@ -95,13 +104,17 @@ func (b *Book) SetUp(ctx context.Context, s Setup) error {
 	})
 }
 
-func (v *validation) owner(s *Setup) string {
+func (v *validation) owner(s *Setup) {
 	v.text("owner", &s.Owner, true, 120)
-	v.text("email", &s.Email, true, 200)
-	if s.Email != "" && !strings.Contains(s.Email, "@") {
-		v.refuse("email", "no address", "%q is no e-mail address. Write it as name@firm.example.", s.Email)
+	v.email("email", &s.Email)
+	v.password("password", s.Password, s.Owner, s.Email, s.Firm)
+}
+
+func (v *validation) email(field string, email *string) {
+	v.text(field, email, true, 200)
+	if *email != "" && !strings.Contains(*email, "@") {
+		v.refuse(field, "no address", "%q is no e-mail address. Write it as name@firm.example.", *email)
 	}
-	return v.password("password", s.Password)
 }
 
 // begin stores the chart, roles, bank accounts, codes, terms and numbering.

@@ -2,6 +2,8 @@ package store
 
 import (
 	"context"
+	"database/sql"
+	"errors"
 	"sync"
 	"time"
 )
@@ -23,6 +25,16 @@ func (r Reader) UserByEmail(email string) (User, bool, error) {
 // User returns a user by ID.
 func (r Reader) User(id int64) (User, bool, error) {
 	return one[User](r, "SELECT * FROM users WHERE id = ?", id)
+}
+
+// PasswordHash returns the hash of a user's password; false when there is no
+// such user. It is asked with every request.
+func (r Reader) PasswordHash(id int64) (hash string, ok bool, err error) {
+	err = r.queryRow("SELECT password_hash FROM users WHERE id = ?", id).Scan(&hash)
+	if errors.Is(err, sql.ErrNoRows) {
+		return "", false, nil
+	}
+	return hash, err == nil, err
 }
 
 // Users returns everybody who may sign in.

@@ -256,7 +256,7 @@ func TestSignIn(t *testing.T) {
 	stranger.get("/papers").want(http.StatusUnauthorized)
 	stranger.post("/setup", firm).want(http.StatusConflict)
 	c.post("/deposits", deposit(1, "2026-11-20", "5.00"), "Sec-Fetch-Site", "cross-site").want(http.StatusForbidden)
-	for range 6 {
+	for range 5 {
 		stranger.post("/session", `{"email":"w@sw.example","password":"wrong"}`).want(http.StatusUnauthorized)
 	}
 	stranger.post("/session", `{"email":"w@sw.example","password":"winding stairs"}`).want(http.StatusTooManyRequests)

@@ -3,7 +3,6 @@ package web
 import (
 	"context"
 	"errors"
-	"fmt"
 	"net/http"
 	"net/url"
 	"slices"
@@ -71,7 +70,7 @@ func command[B body](s *Server, id, path, summary string) {
 			}
 			how.Version = version
 		}
-		posted, err := s.post(ctx, c, how)
+		posted, err := s.book.Post(ctx, c, how)
 		var otherwise books.ErrShownOtherwise
 		if errors.As(err, &otherwise) {
 			return nil, s.shownOtherwise(ctx, c, otherwise, p.cur)
@@ -79,21 +78,6 @@ func command[B body](s *Server, id, path, summary string) {
 		out.Body.Posted = &posted
 		return out, problem(err)
 	})
-}
-
-// post posts a command. Wrong words of a second person are counted, so that
-// they cannot be guessed.
-func (s *Server) post(ctx context.Context, c posting.Command, how books.How) (books.Posted, error) {
-	key := fmt.Sprintf("word of %d", how.User)
-	if wait := s.tries.wait(key); wait > 0 && how.Word != "" {
-		return books.Posted{}, tooMany(wait)
-	}
-	posted, err := s.book.Post(ctx, c, how)
-	var needed books.ErrNeedsWord
-	if errors.As(err, &needed) && needed.Wrong {
-		s.tries.fail(key)
-	}
-	return posted, err
 }
 
 // secondWord reads the second person's word: a header holds no letter beyond

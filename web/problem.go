@@ -3,7 +3,9 @@ package web
 import (
 	"encoding/json"
 	"errors"
+	"fmt"
 	"log/slog"
+	"math"
 	"net/http"
 	"strings"
 
@@ -66,6 +68,7 @@ func problem(err error) error {
 	var word books.ErrNeedsWord
 	var column store.ErrNoSuchColumn
 	var notYours books.ErrNotYours
+	var tries books.ErrTooManyTries
 	var p *Problem
 	switch {
 	case err == nil:
@@ -74,6 +77,12 @@ func problem(err error) error {
 		return p
 	case errors.As(err, &refusals):
 		return refusedProblem(refusals)
+	case errors.As(err, &tries):
+		return huma.ErrorWithHeaders(plain(http.StatusTooManyRequests, sentence(tries)), http.Header{"Retry-After": {fmt.Sprint(int(math.Ceil(tries.Wait.Seconds())))}})
+	case errors.Is(err, books.ErrBusy):
+		return plain(http.StatusServiceUnavailable, sentence(books.ErrBusy))
+	case errors.Is(err, books.ErrWrongSignIn):
+		return plain(http.StatusUnauthorized, sentence(books.ErrWrongSignIn))
 	case errors.As(err, &unconfirmed):
 		return &Problem{Type: "unconfirmed", Title: "Not confirmed yet", Status: http.StatusConflict, Detail: err.Error(), Warnings: notices(unconfirmed.Warnings)}
 	case errors.As(err, &word):
@@ -103,6 +112,9 @@ func sentence(err error) string {
 	return strings.ToUpper(s[:1]) + s[1:] + "."
 }
 
+// mostErrors of one request are told: more helps nobody.
+const mostErrors = 20
+
 // describeErrors makes huma's own errors of the same form.
 func describeErrors() {
 	huma.DefaultArrayNullable = false // every list of ours is there, if empty
@@ -116,7 +128,11 @@ func describeErrors() {
 			p.Detail = "The program failed at this. Nothing was changed. The reason is in its log."
 			return p
 		}
-		for _, err := range errs {
+		for n, err := range errs {
+			if n == mostErrors {
+				p.Detail += fmt.Sprintf(", and %d more", len(errs)-n)
+				break
+			}
 			var d huma.ErrorDetailer
 			if errors.As(err, &d) {
 				detail := d.ErrorDetail()

@@ -8,7 +8,7 @@ import (
 	"io/fs"
 	"net"
 	"net/http"
-	"strings"
+	"net/netip"
 	"time"
 
 	"cleantally/books"
@@ -21,9 +21,11 @@ import (
 
 // Options are how the books are served.
 type Options struct {
-	Interface fs.FS // the built interface
-	Secure    bool  // cookies over HTTPS alone
-	Demo      bool  // the sign-in page shows the demo's sign-in
+	Interface fs.FS          // the built interface
+	Secure    bool           // cookies over HTTPS alone
+	Demo      bool           // the sign-in page shows the demo's sign-in
+	Hosts     []string       // names that the program is asked by, besides addresses and localhost
+	Proxies   []netip.Prefix // proxies that say truly where a request comes from
 	// SetupWord is what whoever sets up the firm is asked for; "" for nothing.
 	SetupWord string
 }
@@ -33,7 +35,6 @@ type Server struct {
 	book     *books.Book
 	options  Options
 	sessions *scs.SessionManager
-	tries    *tries
 	echo     *echo.Echo
 	api      huma.API
 }
@@ -41,10 +42,13 @@ type Server struct {
 // New returns a server for the book.
 func New(book *books.Book, o Options) *Server {
 	describeErrors()
-	s := &Server{book: book, options: o, sessions: scs.New(), tries: newTries(time.Now)}
+	s := &Server{book: book, options: o, sessions: scs.New()}
 	s.sessions.Store = book.Sessions()
-	s.sessions.Lifetime = 14 * 24 * time.Hour
+	s.sessions.Lifetime = mostSession
 	s.sessions.Cookie.Name = "cleantally"
+	if o.Secure {
+		s.sessions.Cookie.Name = "__Host-cleantally" // no other host can set it
+	}
 	s.sessions.Cookie.SameSite = http.SameSiteStrictMode
 	s.sessions.Cookie.Secure = o.Secure
 	s.sessions.ErrorFunc = func(w http.ResponseWriter, _ *http.Request, err error) {
@@ -56,7 +60,7 @@ func New(book *books.Book, o Options) *Server {
 		Router:           echo.NewRouter(echo.RouterConfig{UnescapePathParamValues: true}),
 		HTTPErrorHandler: handleError,
 	})
-	s.echo.Use(middleware.Recover(), headers, middleware.GzipWithConfig(middleware.GzipConfig{MinLength: 1024, Level: 5, Skipper: small}))
+	s.echo.Use(middleware.Recover(), s.headers, s.host, middleware.GzipWithConfig(middleware.GzipConfig{MinLength: 1024, Level: 5, Skipper: small}))
 	s.routes()
 	return s
 }
@@ -91,7 +95,7 @@ func (s *Server) routes() {
 		}
 		return c.String(http.StatusOK, "ok\n")
 	})
-	guards := []echo.MiddlewareFunc{echo.WrapMiddleware(crossOrigin), echo.WrapMiddleware(s.sessions.LoadAndSave), echo.WrapMiddleware(s.signedIn), middleware.BodyLimit(10 << 20)}
+	guards := []echo.MiddlewareFunc{echo.WrapMiddleware(s.from), echo.WrapMiddleware(crossOrigin), echo.WrapMiddleware(s.sessions.LoadAndSave), echo.WrapMiddleware(s.signedIn), middleware.BodyLimit(10 << 20)}
 	config := huma.DefaultConfig("Clean Tally", "1")
 	config.OpenAPIPath, config.DocsPath, config.SchemasPath, config.CreateHooks = "/api/openapi", "", "", nil
 	config.RejectUnknownQueryParameters = true
@@ -132,27 +136,3 @@ func (s *Server) routes() {
 // small tells whether an answer is sent as it is: what is posted is answered
 // shortly, and setting up to compress it would take longer than sending it.
 func small(c *echo.Context) bool { return c.Request().Method != http.MethodGet }
-
-// headers are sent with every answer.
-func headers(next echo.HandlerFunc) echo.HandlerFunc {
-	return func(c *echo.Context) error {
-		h := c.Response().Header()
-		h.Set("X-Content-Type-Options", "nosniff")
-		h.Set("Referrer-Policy", "same-origin")
-		h.Set("X-Frame-Options", "DENY")
-		h.Set("Cross-Origin-Opener-Policy", "same-origin")
-		if strings.HasPrefix(c.Request().URL.Path, "/api/") {
-			h.Set("Cache-Control", "no-store")
-		}
-		return next(c)
-	}
-}
-
-// crossOrigin refuses what another site's page sends with the cookie of ours.
-func crossOrigin(next http.Handler) http.Handler {
-	p := http.NewCrossOriginProtection()
-	p.SetDenyHandler(http.HandlerFunc(func(w http.ResponseWriter, _ *http.Request) {
-		writeProblem(w, plain(http.StatusForbidden, "This request came from another site and was refused."))
-	}))
-	return p.Handler(next)
-}

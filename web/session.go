@@ -2,11 +2,9 @@ package web
 
 import (
 	"context"
-	"crypto/subtle"
-	"net"
+	"errors"
 	"net/http"
 	"strings"
-	"sync"
 	"time"
 
 	"cleantally/books"
@@ -23,10 +21,31 @@ var open = map[string]bool{
 	"GET /api/openapi-3.0.json": true, "GET /api/openapi-3.0.yaml": true,
 }
 
-// signedIn refuses everything else to those who are not.
+// How long a session goes on: unused, and in all.
+const (
+	idleSession = 2 * time.Hour
+	mostSession = 12 * time.Hour
+	seenEvery   = 5 * time.Minute // how exactly it is kept when it was last used
+)
+
+// signedIn refuses everything else to those who are not. A session that was not
+// used for long, or that began with a password that is changed by now, has ended.
 func (s *Server) signedIn(next http.Handler) http.Handler {
 	return http.HandlerFunc(func(w http.ResponseWriter, r *http.Request) {
-		if strings.HasPrefix(r.URL.Path, "/api/") && !open[r.Method+" "+r.URL.Path] && s.user(r.Context()) == 0 {
+		ctx := r.Context()
+		if s.user(ctx) != 0 {
+			on, err := s.goesOn(ctx)
+			if err == nil && !on {
+				err = s.sessions.Destroy(ctx)
+			}
+			if err != nil {
+				var p *Problem
+				errors.As(problem(err), &p)
+				writeProblem(w, p)
+				return
+			}
+		}
+		if strings.HasPrefix(r.URL.Path, "/api/") && !open[r.Method+" "+r.URL.Path] && s.user(ctx) == 0 {
 			writeProblem(w, plain(http.StatusUnauthorized, "You are not signed in any more. Sign in again; what you typed is kept."))
 			return
 		}
@@ -34,59 +53,30 @@ func (s *Server) signedIn(next http.Handler) http.Handler {
 	})
 }
 
+// goesOn tells whether the session of a request goes on.
+func (s *Server) goesOn(ctx context.Context) (bool, error) {
+	now, seen := s.book.Now().Unix(), s.sessions.GetInt64(ctx, "seen")
+	if now-seen > int64(idleSession.Seconds()) {
+		return false, nil
+	}
+	on, err := s.book.MaySign(ctx, books.SignedIn{ID: s.user(ctx), Key: s.sessions.GetString(ctx, "key")})
+	if on && now-seen > int64(seenEvery.Seconds()) {
+		s.sessions.Put(ctx, "seen", now)
+	}
+	return on, err
+}
+
+// begin begins the session of one who signed in, under a new name.
+func (s *Server) begin(ctx context.Context, in books.SignedIn) error {
+	err := s.sessions.RenewToken(ctx)
+	s.sessions.Put(ctx, "user", in.ID)
+	s.sessions.Put(ctx, "key", in.Key)
+	s.sessions.Put(ctx, "seen", s.book.Now().Unix())
+	return err
+}
+
 // user returns who is signed in, 0 for nobody.
 func (s *Server) user(ctx context.Context) int64 { return s.sessions.GetInt64(ctx, "user") }
-
-// tries counts failed sign-ins, so that passwords cannot be guessed.
-type tries struct {
-	mu     sync.Mutex
-	now    func() time.Time
-	failed map[string][]time.Time
-}
-
-const (
-	mostTries = 6
-	tryWindow = 10 * time.Minute
-)
-
-func newTries(now func() time.Time) *tries {
-	return &tries{now: now, failed: map[string][]time.Time{}}
-}
-
-// wait returns how long the key has to wait; nil when it may try now.
-func (t *tries) wait(key string) time.Duration {
-	t.mu.Lock()
-	defer t.mu.Unlock()
-	t.forget()
-	if f := t.failed[key]; len(f) >= mostTries {
-		return f[len(f)-mostTries].Add(tryWindow).Sub(t.now())
-	}
-	return 0
-}
-
-func tooMany(wait time.Duration) error {
-	return plain(http.StatusTooManyRequests, "Too many tries. Try again in "+max(wait.Round(time.Minute), time.Minute).String()+".")
-}
-
-func (t *tries) fail(key string) {
-	t.mu.Lock()
-	defer t.mu.Unlock()
-	t.failed[key] = append(t.failed[key], t.now())
-}
-
-func (t *tries) succeed(key string) {
-	t.mu.Lock()
-	defer t.mu.Unlock()
-	delete(t.failed, key)
-}
-
-func (t *tries) forget() {
-	for key, times := range t.failed {
-		if t.now().Sub(times[len(times)-1]) > tryWindow {
-			delete(t.failed, key)
-		}
-	}
-}
 
 // Session is who is signed in and where.
 type Session struct {
@@ -128,42 +118,31 @@ func (s *Server) session(ctx context.Context) (*struct{ Body Session }, error) {
 	return out, nil
 }
 
-type signInInput struct {
-	Body struct {
-		Email    string `json:"email"`
-		Password string `json:"password"`
-	}
-	remote string
-}
+// A caller is where a request comes from.
+type caller struct{ address string }
 
-// Resolve keeps the address of the one who tries.
-func (i *signInInput) Resolve(ctx huma.Context) []error {
-	i.remote, _, _ = net.SplitHostPort(ctx.RemoteAddr())
+// Resolve finds out where a request comes from.
+func (c *caller) Resolve(ctx huma.Context) []error {
+	c.address, _ = ctx.Context().Value(callerKey{}).(string)
 	return nil
 }
 
-func (s *Server) signIn(ctx context.Context, in *signInInput) (*struct{ Body Session }, error) {
-	keys := []string{"at " + in.remote, "as " + strings.ToLower(strings.TrimSpace(in.Body.Email))}
-	for _, key := range keys {
-		if wait := s.tries.wait(key); wait > 0 {
-			return nil, tooMany(wait)
-		}
+type signInInput struct {
+	Body struct {
+		Email    string `json:"email" maxLength:"200"`
+		Password string `json:"password" maxLength:"400"`
 	}
-	u, err := s.book.SignIn(ctx, in.Body.Email, in.Body.Password)
-	if err == books.ErrWrongSignIn {
-		for _, key := range keys {
-			s.tries.fail(key)
-		}
-		return nil, plain(http.StatusUnauthorized, sentence(err))
+	caller
+}
+
+func (s *Server) signIn(ctx context.Context, in *signInInput) (*struct{ Body Session }, error) {
+	who, err := s.book.SignIn(ctx, in.Body.Email, in.Body.Password, in.address)
+	if err == nil {
+		err = s.begin(ctx, who)
 	}
 	if err != nil {
 		return nil, problem(err)
 	}
-	s.tries.succeed(keys[1])
-	if err := s.sessions.RenewToken(ctx); err != nil {
-		return nil, problem(err)
-	}
-	s.sessions.Put(ctx, "user", u.ID)
 	return s.session(ctx)
 }
 
@@ -191,15 +170,17 @@ type SetupCode struct {
 	Percent string `json:"percent"`
 }
 
-func (s *Server) setUp(ctx context.Context, in *struct{ Body SetupBody }) (*struct{ Body Session }, error) {
+type setupInput struct {
+	Body SetupBody
+	caller
+}
+
+func (s *Server) setUp(ctx context.Context, in *setupInput) (*struct{ Body Session }, error) {
 	b := in.Body
 	p := &parser{}
-	if word := s.options.SetupWord; word != "" && subtle.ConstantTimeCompare([]byte(word), []byte(strings.TrimSpace(b.Word))) == 0 {
-		key := "setup"
-		if wait := s.tries.wait(key); wait > 0 {
-			return nil, tooMany(wait)
-		}
-		s.tries.fail(key)
+	if right, err := s.book.SetupWordHolds(s.options.SetupWord, strings.TrimSpace(b.Word)); err != nil {
+		return nil, problem(err)
+	} else if !right {
 		return nil, refusedProblem(posting.Refusals{{Field: "word", Rule: "wrong", Text: "This is not the word that the program printed when it started. It stands where the program was started, below its address."}})
 	}
 	setup := books.Setup{Firm: b.Firm, Address: b.Address, TaxNumber: b.TaxNumber, Currency: b.Currency, Bank: b.Bank, IBAN: b.IBAN,
@@ -220,7 +201,7 @@ func (s *Server) setUp(ctx context.Context, in *struct{ Body SetupBody }) (*stru
 	if err := s.book.SetUp(ctx, setup); err != nil {
 		return nil, problem(err)
 	}
-	sign := &signInInput{}
+	sign := &signInInput{caller: in.caller}
 	sign.Body.Email, sign.Body.Password = b.Email, b.Password
 	return s.signIn(ctx, sign)
 }
@@ -229,18 +210,28 @@ func (s *Server) registerSession() {
 	huma.Register(s.api, describe("session", "GET", "/api/v1/session", "Who is signed in"), func(ctx context.Context, _ *struct{}) (*struct{ Body Session }, error) {
 		return s.session(ctx)
 	})
-	huma.Register(s.api, describe("sign-in", "POST", "/api/v1/session", "Sign in"), s.signIn)
+	huma.Register(s.api, short(describe("sign-in", "POST", "/api/v1/session", "Sign in"), 4<<10), s.signIn)
 	huma.Register(s.api, describe("sign-out", "DELETE", "/api/v1/session", "Sign out"), func(ctx context.Context, _ *struct{}) (*struct{}, error) {
 		return nil, problem(s.sessions.Destroy(ctx))
 	})
-	huma.Register(s.api, describe("set-up", "POST", "/api/v1/setup", "Set up a new firm"), s.setUp)
+	huma.Register(s.api, short(describe("set-up", "POST", "/api/v1/setup", "Set up a new firm"), 32<<10), s.setUp)
 	type passwordBody struct {
-		Old      string `json:"old"`
-		Password string `json:"password"`
+		Old      string `json:"old" maxLength:"400"`
+		Password string `json:"password" maxLength:"400"`
 	}
-	huma.Register(s.api, describe("change-password", "POST", "/api/v1/password", "Change one's password"), func(ctx context.Context, in *struct{ Body passwordBody }) (*struct{}, error) {
-		return nil, problem(s.book.ChangePassword(ctx, s.user(ctx), in.Body.Old, in.Body.Password))
+	huma.Register(s.api, short(describe("change-password", "POST", "/api/v1/password", "Change one's password; every other session of theirs ends"), 4<<10), func(ctx context.Context, in *struct{ Body passwordBody }) (*struct{}, error) {
+		who, err := s.book.ChangePassword(ctx, s.user(ctx), in.Body.Old, in.Body.Password)
+		if err == nil {
+			err = s.begin(ctx, who)
+		}
+		return nil, problem(err)
 	})
+}
+
+// short bounds what an operation reads that anybody may call.
+func short(o huma.Operation, most int64) huma.Operation {
+	o.MaxBodyBytes = most
+	return o
 }
 
 // describe names an operation.

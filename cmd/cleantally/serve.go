@@ -7,6 +7,7 @@ import (
 	"fmt"
 	"log/slog"
 	"net"
+	"net/netip"
 	"os"
 	"strings"
 	"time"
@@ -26,16 +27,32 @@ const defaultAddress = "127.0.0.1:8420"
 func serveCommand() *cobra.Command {
 	var p place
 	var addr string
-	var secure bool
+	var proxies []string
+	o := web.Options{Interface: ui.Files()}
 	c := &cobra.Command{Use: "serve", Short: "Serve the books of a firm", Args: cobra.NoArgs, RunE: func(c *cobra.Command, _ []string) error {
-		return p.with(c.Context(), func(b *books.Book) error {
-			return serve(c.Context(), b, addr, web.Options{Interface: ui.Files(), Secure: secure}, "")
-		})
+		for _, text := range proxies {
+			proxy, err := prefix(text)
+			if err != nil {
+				return fmt.Errorf("--trusted-proxy: %q is no address and no network", text)
+			}
+			o.Proxies = append(o.Proxies, proxy)
+		}
+		return p.with(c.Context(), func(b *books.Book) error { return serve(c.Context(), b, addr, o, "") })
 	}}
 	p.flags(c, true)
 	c.Flags().StringVar(&addr, "addr", defaultAddress, "the address to listen on")
-	c.Flags().BoolVar(&secure, "secure", false, "send cookies over HTTPS alone (behind a proxy that ends TLS)")
+	c.Flags().BoolVar(&o.Secure, "secure", false, "send cookies over HTTPS alone (behind a proxy that ends TLS)")
+	c.Flags().StringArrayVar(&o.Hosts, "host", nil, "a name that it is asked by, besides addresses and localhost (may be given several times)")
+	c.Flags().StringArrayVar(&proxies, "trusted-proxy", nil, "an address or network (10.0.0.0/8) of proxies that say in X-Forwarded-For where a request comes from (may be given several times)")
 	return c
+}
+
+// prefix reads a network, or an address as one of its own.
+func prefix(text string) (netip.Prefix, error) {
+	if a, err := netip.ParseAddr(text); err == nil {
+		return a.Prefix(a.BitLen())
+	}
+	return netip.ParsePrefix(text)
 }
 
 func demoCommand() *cobra.Command {
@@ -95,6 +112,9 @@ func serve(ctx context.Context, b *books.Book, addr string, o web.Options, hint 
 		hint += fmt.Sprintf("Whoever sets the firm up is asked for this word: %s\n", o.SetupWord)
 	}
 	fmt.Printf("Clean Tally is at http://%s\n%s", l.Addr(), hint)
+	if os.Geteuid() == 0 && !o.Demo {
+		fmt.Fprintln(os.Stderr, "It runs as root, who may do everything on this machine. Give it a user of its own.")
+	}
 	go optimizeNowAndThen(ctx, b)
 	return web.New(b, o).Serve(ctx, l)
 }

@@ -1560,7 +1560,7 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        /** Change one's password */
+        /** Change one's password; every other session of theirs ends */
         post: operations["change-password"];
         delete?: never;
         options?: never;
