@@ -222,12 +222,12 @@ func (b *Book) MissingAttachments(ctx context.Context) ([]string, error) {
 	return missing, err
 }
 
-// AttachmentsBeside is where a backup keeps what is attached.
-func AttachmentsBeside(backup string) string { return backup + "-attachments" }
+// attachmentsBeside is where a backup keeps what is attached.
+func attachmentsBeside(backup string) string { return backup + "-attachments" }
 
-// CopyAttachments copies attached files from one directory to another. What is
+// copyAttachments copies attached files from one directory to another. What is
 // there already stays.
-func CopyAttachments(from, to string) error {
+func copyAttachments(from, to string) error {
 	err := filepath.WalkDir(from, func(path string, d fs.DirEntry, err error) error {
 		if err != nil || d.IsDir() || strings.HasPrefix(d.Name(), ".") {
 			return err

@@ -28,7 +28,17 @@ type Book struct {
 // Open opens the books in dir. A fixed day takes the place of the calendar's;
 // "" for the real one.
 func Open(ctx context.Context, dir string, clock func() time.Time, fixed day.Day) (*Book, error) {
-	db, err := store.Open(ctx, dir)
+	return opened(ctx, store.Open, dir, clock, fixed)
+}
+
+// Look opens the books in dir to look at them, also while another program serves
+// them; nothing can be written.
+func Look(ctx context.Context, dir string, clock func() time.Time, fixed day.Day) (*Book, error) {
+	return opened(ctx, store.Look, dir, clock, fixed)
+}
+
+func opened(ctx context.Context, open func(context.Context, string) (*store.DB, error), dir string, clock func() time.Time, fixed day.Day) (*Book, error) {
+	db, err := open(ctx, dir)
 	if err != nil {
 		return nil, err
 	}
@@ -68,9 +78,15 @@ func (b *Book) Snapshot(ctx context.Context, f func(*store.Reader) error) error 
 func (b *Book) Sessions() *store.Sessions { return b.db.Sessions() }
 
 // Backup writes a copy of the books as they are now to path, and what is
-// attached beside it (see AttachmentsBeside).
+// attached beside it (see attachmentsBeside).
 func (b *Book) Backup(ctx context.Context, path string) error {
-	return errors.Join(b.db.Backup(ctx, path), CopyAttachments(filepath.Join(b.dir, attachmentsDir), AttachmentsBeside(path)))
+	return errors.Join(b.db.Backup(ctx, path), copyAttachments(filepath.Join(b.dir, attachmentsDir), attachmentsBeside(path)))
+}
+
+// Restore puts a backup, and what is attached beside it, into a directory
+// without books.
+func Restore(ctx context.Context, backup, dir string) error {
+	return store.Restore(ctx, backup, dir, func() error { return copyAttachments(attachmentsBeside(backup), filepath.Join(dir, attachmentsDir)) })
 }
 
 // Currency returns the firm's currency with its way of writing numbers, or

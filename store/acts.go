@@ -19,7 +19,7 @@ type Act struct {
 	Answer  *string
 }
 
-// Record writes an act and gives it its ID.
+// Record writes an act, gives it its ID and seals it.
 func (tx *Tx) Record(a *Act, now time.Time) error {
 	a.At = now.UTC().Format(time.RFC3339)
 	if a.Detail == "" {
@@ -30,7 +30,14 @@ func (tx *Tx) Record(a *Act, now time.Time) error {
 	if err == nil && a.ID == 0 {
 		a.ID, err = res.LastInsertId()
 	}
-	return err
+	switch {
+	case err != nil:
+		return err
+	case tx.posting != nil: // sealed with what it posts
+		*tx.posting = *a
+		return nil
+	}
+	return tx.seal(*a, content{})
 }
 
 // ActByKey returns the act that was done under an idempotency key.

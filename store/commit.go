@@ -53,6 +53,7 @@ func (tx *Tx) Commit(e posting.Effect, f *Facts, record func(Posted) error) (Pos
 		out.Others = append(out.Others, PostedPaper{w.first.paper + int64(n), p.Kind, p.Number})
 	}
 	if w.err == nil {
+		tx.posting = new(Act)
 		w.err = record(out)
 	}
 	w.papers = func(id int64) int64 {
@@ -71,8 +72,12 @@ func (tx *Tx) Commit(e posting.Effect, f *Facts, record func(Posted) error) (Pos
 	w.entries(e, allocations, out.ActID)
 	w.used(e, out.ActID)
 	for _, d := range e.Disputes {
-		w.exec("INSERT INTO disputes (act_id, item_id, day, reason, unfounded) VALUES (?, ?, ?, ?, ?)", out.ActID, w.item(d.Item), d.Day, d.Reason, d.Unfounded)
+		w.row("disputes (act_id, item_id, day, reason, unfounded)", out.ActID, w.item(d.Item), d.Day, d.Reason, d.Unfounded)
 	}
+	if w.err == nil {
+		w.err = tx.seal(*tx.posting, w.wrote)
+	}
+	tx.posting = nil
 	return out, w.err
 }
 
@@ -80,6 +85,7 @@ func (tx *Tx) Commit(e posting.Effect, f *Facts, record func(Posted) error) (Pos
 type writer struct {
 	tx     *Tx
 	err    error
+	wrote  content
 	first  ids
 	papers func(int64) int64           // the ID that a paper of the effect gets
 	item   func(posting.ItemRef) int64 // and an open item
@@ -115,7 +121,20 @@ func (r *rows) add(v ...any) {
 // most is the number of values in one statement, well under SQLite's limit.
 const most = 20000
 
+// row writes one row.
+func (w *writer) row(into string, v ...any) {
+	var r rows
+	r.add(v...)
+	w.insert(into, r)
+}
+
 func (w *writer) insert(into string, r rows) {
+	if table, list, _ := strings.Cut(into, " "); sealed[table] != "" && w.err == nil {
+		of := shapeOf(table, strings.Split(strings.Trim(list, "()"), ", "))
+		for n := 0; n < len(r.values); n += r.width {
+			w.wrote.add(of, r.values[n:n+r.width])
+		}
+	}
 	for len(r.values) > 0 {
 		n := min(len(r.values), most/r.width*r.width)
 		one := "(" + strings.TrimSuffix(strings.Repeat("?,", r.width), ",") + ")"
@@ -145,8 +164,7 @@ func (w *writer) paper(p posting.Paper, act int64) {
 	if p.Currency != "" {
 		rate = p.Rate
 	}
-	w.exec(`INSERT INTO papers (id, act_id, kind, about, number, day, party_id, party_name, party_address, job_id, title, reference, note, reason, total, currency, rate, own_total,
-		reverses_id, source_id, search) VALUES (?,?,?,?,?,?,?,?,?,?,?,?,?,?,?,?,?,?,?,?,?)`,
+	w.row("papers (id, act_id, kind, about, number, day, party_id, party_name, party_address, job_id, title, reference, note, reason, total, currency, rate, own_total, reverses_id, source_id, search)",
 		id, act, p.Kind, p.About, p.Number, p.Day, null(p.PartyID), p.PartyName, p.PartyAddress, null(p.JobID), p.Title, p.Reference, p.Note, p.Reason, p.Total, own.code(), rate, own.amount(p.OwnTotal),
 		null(p.ReversesID), null(w.papers(p.SourceID)), strings.ToLower(strings.Join([]string{p.Number, p.PartyName, p.Reference, p.Title, p.Cheque}, "\n")))
 	w.families(id, p)
@@ -181,7 +199,7 @@ func (w *writer) serials(moves []posting.StockMove) {
 			w.err = w.tx.queryRow("SELECT MAX(id) FROM stock_moves").Scan(&last)
 		}
 		for _, s := range m.Serials {
-			w.exec("INSERT INTO stock_serials (move_id, serial) VALUES (?, ?)", last-int64(len(moves)-1-n), s)
+			w.row("stock_serials (move_id, serial)", last-int64(len(moves)-1-n), s)
 		}
 	}
 }
@@ -190,14 +208,14 @@ func (w *writer) serials(moves []posting.StockMove) {
 // nothing of is not written.
 func (w *writer) families(id int64, p posting.Paper) {
 	if b := p.Billing; b != (posting.Billing{EarlyPercent: b.EarlyPercent}) {
-		w.exec(`INSERT INTO paper_billing (paper_id, due, form, supplied, terms_id, includes, discount, net, tax, rounding, beside, deducted, retained, retained_why, early_percent, early_until, subject, salesperson, order_number)
-			VALUES (?,?,?,?,?,?,?,?,?,?,?,?,?,?,?,?,?,?,?)`, id, b.Due, b.Form, b.Supplied, null(b.TermsID), b.Includes, b.Discount, b.Net, b.Tax, b.Rounding, b.Beside, b.Deducted, b.Retained, b.RetainedWhy, b.EarlyPercent, b.EarlyUntil, b.Subject, b.Salesperson, b.OrderNumber)
+		w.row("paper_billing (paper_id, due, form, supplied, terms_id, includes, discount, net, tax, rounding, beside, deducted, retained, retained_why, early_percent, early_until, subject, salesperson, order_number)",
+			id, b.Due, b.Form, b.Supplied, null(b.TermsID), b.Includes, b.Discount, b.Net, b.Tax, b.Rounding, b.Beside, b.Deducted, b.Retained, b.RetainedWhy, b.EarlyPercent, b.EarlyUntil, b.Subject, b.Salesperson, b.OrderNumber)
 	}
 	if o := p.Offer; o != (posting.Offer{}) {
-		w.exec("INSERT INTO paper_offers (paper_id, holds, version) VALUES (?,?,?)", id, o.Holds, o.Version)
+		w.row("paper_offers (paper_id, holds, version)", id, o.Holds, o.Version)
 	}
 	if y := p.Payment; y != (posting.Payment{}) {
-		w.exec("INSERT INTO paper_payment (paper_id, bank_account_id, method, charges, withheld, cheque, bank_day) VALUES (?,?,?,?,?,?,?)",
+		w.row("paper_payment (paper_id, bank_account_id, method, charges, withheld, cheque, bank_day)",
 			id, null(y.BankAccountID), y.Method, y.Charges, y.Withheld, y.Cheque, y.BankDay)
 	}
 }
@@ -386,16 +404,16 @@ func (w *writer) used(e posting.Effect, act int64) {
 	w.serials(e.Stock)
 	for _, c := range e.Charges {
 		if c.Freed {
-			w.exec("INSERT INTO freed_days (charge_id, act_id) VALUES (?, ?)", c.ID, act)
+			w.row("freed_days (charge_id, act_id)", c.ID, act)
 			continue
 		}
-		w.exec("INSERT INTO charged_days (act_id, item_id, paper_id, from_day, through_day) VALUES (?, ?, ?, ?, ?)", act, w.item(c.Item), w.papers(c.PaperID), c.From, c.Through)
+		w.row("charged_days (act_id, item_id, paper_id, from_day, through_day)", act, w.item(c.Item), w.papers(c.PaperID), c.From, c.Through)
 	}
 	for _, t := range e.Ties {
 		if t.Freed {
-			w.exec("INSERT INTO freed_ties (tie_id, act_id) VALUES (?, ?)", t.ID, act)
+			w.row("freed_ties (tie_id, act_id)", t.ID, act)
 			continue
 		}
-		w.exec("INSERT INTO ties (act_id, bank_line_id, movement_id) VALUES (?, ?, ?)", act, t.BankLineID, t.MovementID)
+		w.row("ties (act_id, bank_line_id, movement_id)", act, t.BankLineID, t.MovementID)
 	}
 }

@@ -5,7 +5,6 @@ package store
 import (
 	"context"
 	"database/sql"
-	"embed"
 	"errors"
 	"fmt"
 	"io/fs"
@@ -13,17 +12,14 @@ import (
 	"os"
 	"path/filepath"
 	"strings"
+	"time"
 
 	"cleantally/core/posting"
 
-	"github.com/pressly/goose/v3"
 	"gorm.io/driver/sqlite"
 	"gorm.io/gorm"
 	"gorm.io/gorm/logger"
 )
-
-//go:embed migrations/*.sql
-var migrations embed.FS
 
 // FileName is the name of the data file in its directory.
 const FileName = "firm.db"
@@ -31,39 +27,85 @@ const FileName = "firm.db"
 // DB is an opened data file: one connection that writes and a pool that reads.
 type DB struct {
 	Dir    string
-	writer *gorm.DB
+	writer *gorm.DB // nil where it is only looked at
 	reader *gorm.DB
 	chart  kept
+	lock   *os.File
+	opened os.FileInfo // the file, as it was opened
 }
 
 // Open opens the data file in dir, creates both when they are missing and
-// brings the schema up to date.
+// brings the schema up to date. The directory is held until it is closed: one
+// program alone writes there (see ErrInUse).
 func Open(ctx context.Context, dir string) (*DB, error) {
 	if err := os.MkdirAll(filepath.Join(dir, "attachments"), 0o700); err != nil {
 		return nil, fmt.Errorf("the data directory cannot be made: %w", err)
 	}
-	file := filepath.Join(dir, FileName)
-	if err := ownerOnly(file); err != nil {
+	lock, err := hold(dir, time.Now())
+	if err != nil {
 		return nil, err
 	}
-	writer, err := connect(file, 1, url.Values{"_txlock": {"immediate"}, "_recursive_triggers": {"on"}, "_synchronous": {"FULL"}})
-	if err != nil {
-		return nil, fmt.Errorf("the data file %s cannot be opened: %w", file, err)
-	}
-	db := &DB{Dir: dir, writer: writer}
-	if err := db.migrate(ctx); err != nil {
-		db.Close()
-		return nil, fmt.Errorf("the data file %s cannot be brought up to date: %w", file, err)
-	}
-	if err := db.prepare(ctx); err != nil {
-		db.Close()
-		return nil, fmt.Errorf("the data file %s cannot be prepared: %w", file, err)
-	}
-	if db.reader, err = connect(file, 8, url.Values{"_query_only": {"true"}}); err != nil {
+	db := &DB{Dir: dir, lock: lock}
+	if err := db.open(ctx); err != nil {
 		db.Close()
 		return nil, err
 	}
 	return db, nil
+}
+
+func (db *DB) open(ctx context.Context) (err error) {
+	file := filepath.Join(db.Dir, FileName)
+	if err := ownerOnly(file); err != nil {
+		return err
+	}
+	if db.writer, err = connect(file, 1, url.Values{"_txlock": {"immediate"}, "_recursive_triggers": {"on"}, "_synchronous": {"FULL"}}); err != nil {
+		return fmt.Errorf("the data file %s cannot be opened: %w", file, err)
+	}
+	files, err := fs.Sub(migrations, "migrations")
+	if err != nil {
+		return err
+	}
+	if db.opened, err = os.Stat(file); err != nil {
+		return err
+	}
+	if err := db.migrate(ctx, files); err != nil {
+		return fmt.Errorf("the data file %s cannot be brought up to date: %w", file, err)
+	}
+	if err := db.prepare(ctx); err != nil {
+		return fmt.Errorf("the data file %s cannot be prepared: %w", file, err)
+	}
+	return db.read(file)
+}
+
+// Look opens the data file in dir to look at it, also while another program
+// holds it. It is not brought up to date: one that is older is refused.
+func Look(ctx context.Context, dir string) (*DB, error) {
+	file := filepath.Join(dir, FileName)
+	info, err := os.Stat(file)
+	if err != nil {
+		return nil, err
+	}
+	db := &DB{Dir: dir, opened: info}
+	if err := db.read(file); err != nil {
+		return nil, err
+	}
+	files, err := fs.Sub(migrations, "migrations")
+	if err == nil {
+		var version, known int64
+		if _, version, known, err = schemas(ctx, db.reader, files); err == nil && version < known {
+			err = ErrOlder
+		}
+	}
+	if err != nil {
+		db.Close()
+		return nil, fmt.Errorf("the data file %s cannot be looked at: %w", file, err)
+	}
+	return db, nil
+}
+
+func (db *DB) read(file string) (err error) {
+	db.reader, err = connect(file, 8, url.Values{"_query_only": {"true"}})
+	return err
 }
 
 // ownerOnly makes the data file, and takes it away from everybody else: SQLite
@@ -84,7 +126,9 @@ func ownerOnly(file string) error {
 }
 
 func connect(file string, connections int, extra url.Values) (*gorm.DB, error) {
-	extra.Set("_journal_mode", "WAL")
+	if !extra.Has("_journal_mode") {
+		extra.Set("_journal_mode", "WAL")
+	}
 	extra.Set("_foreign_keys", "on")
 	extra.Set("_busy_timeout", "10000")
 	extra.Set("_cache_size", "-16000")
@@ -103,43 +147,6 @@ func connect(file string, connections int, extra url.Values) (*gorm.DB, error) {
 	return db, nil
 }
 
-func (db *DB) migrate(ctx context.Context) error {
-	files, err := fs.Sub(migrations, "migrations")
-	if err != nil {
-		return err
-	}
-	pool, err := db.writer.DB()
-	if err != nil {
-		return err
-	}
-	provider, err := goose.NewProvider(goose.DialectSQLite3, pool, files)
-	if err != nil {
-		return err
-	}
-	known := int64(0)
-	for _, s := range provider.ListSources() {
-		known = max(known, s.Version)
-	}
-	version, err := provider.GetDBVersion(ctx)
-	if err != nil {
-		return err
-	}
-	if version > known {
-		return fmt.Errorf("%w: it is of version %d, and this program knows %d", ErrNewer, version, known)
-	}
-	if version == 0 {
-		if _, old, err := one[int64](Reader{db: db.writer}, "SELECT 1 FROM sqlite_master WHERE name = 'papers'"); err != nil || old {
-			return errors.Join(err, ErrNewer)
-		}
-	}
-	_, err = provider.Up(ctx)
-	return err
-}
-
-// ErrNewer says that a data file was written by another version of the program,
-// which this one must not touch.
-var ErrNewer = errors.New("it belongs to a newer version of the program: use that one")
-
 // prepare tells the file the kinds of paper that the program knows, gives those
 // it has no numbering for their own, and lets SQLite look at the tables so that
 // it finds the short ways through them.
@@ -154,7 +161,7 @@ func (db *DB) prepare(ctx context.Context) error {
 				return err
 			}
 		}
-		return nil
+		return tx.sealOlder()
 	})
 	if err != nil {
 		return err
@@ -183,6 +190,9 @@ func (db *DB) Close() error {
 			}
 		}
 	}
+	if db.lock != nil {
+		all = append(all, db.lock.Close()) // which lets the directory go
+	}
 	return errors.Join(all...)
 }
 
@@ -200,6 +210,12 @@ func (db *DB) Snapshot(ctx context.Context, f func(*Reader) error) error {
 // may stop waiting for the transaction; its statements are not interrupted.
 func (db *DB) Write(ctx context.Context, f func(*Tx) error) error {
 	var stale bool
+	if db.writer == nil {
+		return errors.New("these books are only looked at")
+	}
+	if err := db.here(); err != nil {
+		return err
+	}
 	err := db.writer.WithContext(ctx).Transaction(func(tx *gorm.DB) error {
 		ctx := context.WithoutCancel(ctx)
 		tx = tx.WithContext(ctx)
@@ -263,7 +279,8 @@ func (db *DB) Trial(ctx context.Context, f func(*Tx) error) error {
 var errTried = errors.New("only tried")
 
 // Backup writes a copy of the data file as it is now to path, which must not
-// exist yet.
+// exist yet. Who is signed in is left out of it; it is looked at whether it is
+// sound before it has its name.
 func (db *DB) Backup(ctx context.Context, path string) error {
 	// VACUUM INTO writes, if only the copy, so a reader may not do it; on a
 	// connection of its own it does not hold up those who post.
@@ -276,7 +293,7 @@ func (db *DB) Backup(ctx context.Context, path string) error {
 		return err
 	}
 	defer pool.Close()
-	return own.WithContext(ctx).Exec("VACUUM INTO ?", path).Error
+	return copyVerified(ctx, own, path, true)
 }
 
 // Reader answers queries.
@@ -296,7 +313,8 @@ func (r Reader) queryRow(query string, args ...any) *sql.Row {
 // Tx is a writing transaction; it reads what it has written.
 type Tx struct {
 	Reader
-	ctx context.Context
+	ctx     context.Context
+	posting *Act // the act that a commit records, which is sealed at its end
 }
 
 // scan runs a query and returns its rows.

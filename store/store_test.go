@@ -116,6 +116,7 @@ func TestSchemaIsFrozen(t *testing.T) {
 		"migrations/0004_late_and_recurring.sql": "36a377b5fe170c92b54b597c229837298d47bb74334ac2327f9ee0f1f0283d42",
 		"migrations/0005_buying.sql":             "36e031b836112ed322f1b34149d1cfccc890c18be6dba5516908767845e93fcc",
 		"migrations/0006_tills.sql":              "346132bb9a7e362bf60ef4956eee7fc86a2780cac1a00c7c94feeb2c6e4be4c2",
+		"migrations/0007_seals.sql":              "6192de2fbe4e6e91e91ab89d105569ff3dc99811e0186e8704b6886707ab0843",
 	} {
 		text, err := migrations.ReadFile(name)
 		if err != nil {
@@ -234,6 +235,9 @@ func TestCheckFinds(t *testing.T) {
 			"INSERT INTO entries VALUES (1, 1, 1, NULL, '2026-01-01', 't')",
 			"INSERT INTO entry_lines (entry_id, day, account_id, amount) VALUES (1, '2026-01-01', 1, 5), (1, '2026-01-01', 2, -5)",
 			"INSERT INTO account_days VALUES (1, '2026-01-01', 5, 0), (2, '2026-01-01', 0, 5)")
+		if err := db.Write(ctx, func(tx *Tx) error { return tx.sealOlder() }); err != nil {
+			t.Fatal(err)
+		}
 		if found, err := db.Read(ctx).Check(); err != nil || len(found) > 0 {
 			t.Fatalf("before: %v, %v", found, err)
 		}

@@ -3,10 +3,12 @@ package store
 import (
 	"fmt"
 	"slices"
+	"strconv"
 
 	"cleantally/core/day"
 	"cleantally/core/ledger"
 	"cleantally/core/money"
+	"cleantally/core/posting"
 	"cleantally/core/reporting"
 )
 
@@ -111,7 +113,7 @@ func (r Reader) Check() ([]string, error) {
 			EXCEPT SELECT day, debit, credit FROM account_days WHERE account_id = a.id) OR EXISTS (
 			SELECT day, debit, credit FROM account_days WHERE account_id = a.id
 			EXCEPT SELECT day, SUM(max(amount, 0)), -SUM(min(amount, 0)) FROM entry_lines WHERE account_id = a.id GROUP BY day)`, "keeps other sums by day than its lines add up to"},
-		{"SELECT quick_check FROM pragma_quick_check WHERE quick_check <> 'ok'", "is what SQLite says of the file"},
+		{"SELECT integrity_check FROM pragma_integrity_check WHERE integrity_check <> 'ok'", "is what SQLite says of the file"},
 		{"SELECT 'table ' || \"table\" || ' row ' || rowid FROM pragma_foreign_key_check", "refers to something that is not there"},
 	} {
 		rows, err := scan[string](r, c.query)
@@ -127,7 +129,48 @@ func (r Reader) Check() ([]string, error) {
 		return nil, err
 	}
 	differ, err := r.Proved(day.EndOfTime)
-	return slices.Concat(found, gaps, differ), err
+	if err != nil {
+		return nil, err
+	}
+	holes, err := r.holes()
+	if err != nil {
+		return nil, err
+	}
+	broken, err := r.Seals(r.db.Statement.Context)
+	return slices.Concat(found, gaps, differ, holes, broken), err
+}
+
+// holes finds numbers that are missing in the series of a kind: every number
+// before the next one was given to a paper.
+func (r Reader) holes() ([]string, error) {
+	type series struct {
+		Kind   posting.Kind
+		Prefix string
+		Next   int64
+	}
+	all, err := scan[series](r, "SELECT kind, prefix, next FROM number_series ORDER BY kind, prefix")
+	if err != nil {
+		return nil, err
+	}
+	var found []string
+	for _, s := range all {
+		numbers, err := scan[string](r, "SELECT number FROM papers WHERE kind = ? AND number >= ? AND substr(number, 1, length(?)) = ?", s.Kind, s.Prefix, s.Prefix, s.Prefix)
+		if err != nil {
+			return nil, err
+		}
+		given := make(map[int64]bool, len(numbers))
+		for _, number := range numbers {
+			if n, err := strconv.ParseInt(number[len(s.Prefix):], 10, 64); err == nil {
+				given[n] = true
+			}
+		}
+		for n := int64(1); n < s.Next && len(found) < 100; n++ {
+			if !given[n] {
+				found = append(found, fmt.Sprintf("the %s %s%04d is missing in its series", s.Kind, s.Prefix, n))
+			}
+		}
+	}
+	return found, nil
 }
 
 // openBounds finds items whose open amount, or the tax inside it, left its

@@ -2,7 +2,9 @@ package store
 
 import (
 	"context"
+	"crypto/sha256"
 	"database/sql"
+	"encoding/base64"
 	"errors"
 	"sync"
 	"time"
@@ -62,6 +64,12 @@ type session struct {
 // Sessions returns the store of signed-in sessions.
 func (db *DB) Sessions() *Sessions { return &Sessions{db: db, known: map[string]session{}} }
 
+// nameOf is what a session is kept by: who reads the file cannot take it over.
+func nameOf(token string) string {
+	sum := sha256.Sum256([]byte(token))
+	return base64.RawURLEncoding.EncodeToString(sum[:])
+}
+
 // Find returns the data of a session that has not expired. It reads and keeps
 // in one go, so that a session which is ended meanwhile is not kept.
 func (s *Sessions) Find(token string) ([]byte, bool, error) {
@@ -70,7 +78,7 @@ func (s *Sessions) Find(token string) ([]byte, bool, error) {
 	found, ok := s.known[token]
 	if !ok {
 		var err error
-		if found, ok, err = one[session](*s.db.Read(context.Background()), "SELECT data, expiry FROM sessions WHERE token = ?", token); !ok {
+		if found, ok, err = one[session](*s.db.Read(context.Background()), "SELECT data, expiry FROM sessions WHERE token = ?", nameOf(token)); !ok {
 			return nil, false, err
 		}
 		s.keep(token, found)
@@ -86,7 +94,7 @@ func (s *Sessions) Commit(token string, data []byte, expiry time.Time) error {
 			return err
 		}
 		return tx.db.Exec("INSERT INTO sessions (token, data, expiry) VALUES (?, ?, ?) ON CONFLICT (token) DO UPDATE SET data = excluded.data, expiry = excluded.expiry",
-			token, data, expiry.Unix()).Error
+			nameOf(token), data, expiry.Unix()).Error
 	})
 	if err != nil {
 		return err
@@ -100,7 +108,7 @@ func (s *Sessions) Commit(token string, data []byte, expiry time.Time) error {
 // Delete ends a session.
 func (s *Sessions) Delete(token string) error {
 	err := s.db.Write(context.Background(), func(tx *Tx) error {
-		return tx.db.Exec("DELETE FROM sessions WHERE token = ?", token).Error
+		return tx.db.Exec("DELETE FROM sessions WHERE token = ?", nameOf(token)).Error
 	})
 	s.mu.Lock()
 	defer s.mu.Unlock()

@@ -79,6 +79,8 @@ func problem(err error) error {
 		return refusedProblem(refusals)
 	case errors.As(err, &tries):
 		return huma.ErrorWithHeaders(plain(http.StatusTooManyRequests, sentence(tries)), http.Header{"Retry-After": {fmt.Sprint(int(math.Ceil(tries.Wait.Seconds())))}})
+	case errors.Is(err, store.ErrGone):
+		return plain(http.StatusServiceUnavailable, sentence(store.ErrGone))
 	case errors.Is(err, books.ErrBusy):
 		return plain(http.StatusServiceUnavailable, sentence(books.ErrBusy))
 	case errors.Is(err, books.ErrWrongSignIn):

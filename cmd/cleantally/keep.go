@@ -3,9 +3,7 @@ package main
 import (
 	"errors"
 	"fmt"
-	"io"
 	"os"
-	"path/filepath"
 
 	"cleantally/books"
 	"cleantally/core/day"
@@ -21,7 +19,7 @@ var errNoTieOut = errors.New("the books do not tie out")
 func checkCommand() *cobra.Command {
 	var p place
 	c := &cobra.Command{Use: "check", Short: "Recompute every balance and prove that it ties out", Args: cobra.NoArgs, RunE: func(c *cobra.Command, _ []string) error {
-		return p.existing(c.Context(), func(b *books.Book) error {
+		return p.existing(c.Context(), p.look, func(b *books.Book) error {
 			cur, err := b.Currency(c.Context())
 			if err != nil {
 				return err
@@ -68,7 +66,7 @@ func backupCommand() *cobra.Command {
 		if _, err := os.Stat(args[0]); err == nil {
 			return fmt.Errorf("%s is there already: name a new file", args[0])
 		}
-		return p.existing(c.Context(), func(b *books.Book) error { return b.Backup(c.Context(), args[0]) })
+		return p.existing(c.Context(), p.look, func(b *books.Book) error { return b.Backup(c.Context(), args[0]) })
 	}}
 	p.flags(c, true)
 	return c
@@ -77,24 +75,7 @@ func backupCommand() *cobra.Command {
 func restoreCommand() *cobra.Command {
 	var p place
 	c := &cobra.Command{Use: "restore FILE", Short: "Put a backup into an empty data directory", Args: cobra.ExactArgs(1), RunE: func(c *cobra.Command, args []string) error {
-		to := filepath.Join(p.dir, store.FileName)
-		if _, err := os.Stat(to); err == nil {
-			return fmt.Errorf("%s is there already: move it away first", to)
-		}
-		// What SQLite left beside a data file that is gone belongs to that one,
-		// and would be taken for a part of the one that comes.
-		for _, beside := range []string{"-wal", "-shm", "-journal"} {
-			if _, err := os.Stat(to + beside); err == nil {
-				return fmt.Errorf("%s is left of other books: move it away first", to+beside)
-			}
-		}
-		if err := os.MkdirAll(p.dir, 0o700); err != nil {
-			return err
-		}
-		if err := copyFile(args[0], to); err != nil {
-			return err
-		}
-		if err := books.CopyAttachments(books.AttachmentsBeside(args[0]), filepath.Join(p.dir, "attachments")); err != nil {
+		if err := books.Restore(c.Context(), args[0], p.dir); err != nil {
 			return err
 		}
 		return p.with(c.Context(), func(b *books.Book) error {
@@ -104,20 +85,6 @@ func restoreCommand() *cobra.Command {
 	}}
 	p.flags(c, true)
 	return c
-}
-
-func copyFile(from, to string) error {
-	in, err := os.Open(from)
-	if err != nil {
-		return err
-	}
-	defer in.Close()
-	out, err := os.OpenFile(to, os.O_WRONLY|os.O_CREATE|os.O_EXCL, 0o600)
-	if err != nil {
-		return err
-	}
-	_, err = io.Copy(out, in)
-	return errors.Join(err, out.Sync(), out.Close())
 }
 
 func importCommand() *cobra.Command {
@@ -133,7 +100,7 @@ func importCommand() *cobra.Command {
 		if err != nil {
 			return err
 		}
-		return p.existing(c.Context(), func(b *books.Book) error {
+		return p.existing(c.Context(), p.with, func(b *books.Book) error {
 			rows, err := b.Import(c.Context(), 0, args[0], t, preview)
 			for _, r := range rows {
 				does := r.Does
@@ -153,7 +120,7 @@ func importCommand() *cobra.Command {
 func exportCommand() *cobra.Command {
 	var p place
 	c := &cobra.Command{Use: "export KIND", Short: "Write customers, jobs, articles, accounts, taxcodes, terms or banks as CSV", Args: cobra.ExactArgs(1), RunE: func(c *cobra.Command, args []string) error {
-		return p.existing(c.Context(), func(b *books.Book) error {
+		return p.existing(c.Context(), p.look, func(b *books.Book) error {
 			t, err := b.Export(c.Context(), args[0])
 			if err != nil {
 				return err

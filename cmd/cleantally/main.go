@@ -45,21 +45,34 @@ func (p *place) flags(c *cobra.Command, required bool) {
 	}
 }
 
-func (p *place) open(ctx context.Context) (*books.Book, error) {
-	var fixed day.Day
-	if p.today != "" {
-		d, err := day.Parse(p.today)
-		if err != nil {
-			return nil, fmt.Errorf("--today: %w", err)
-		}
-		fixed = d
+// day is the business day that was fixed, "" for the calendar's.
+func (p *place) day() (day.Day, error) {
+	if p.today == "" {
+		return "", nil
 	}
-	return books.Open(ctx, p.dir, time.Now, fixed)
+	d, err := day.Parse(p.today)
+	if err != nil {
+		return "", fmt.Errorf("--today: %w", err)
+	}
+	return d, nil
 }
 
 // with opens the books, runs f and closes them.
 func (p *place) with(ctx context.Context, f func(*books.Book) error) error {
-	b, err := p.open(ctx)
+	return p.using(ctx, books.Open, f)
+}
+
+// look is with, for what only looks at the books: also while they are served.
+func (p *place) look(ctx context.Context, f func(*books.Book) error) error {
+	return p.using(ctx, books.Look, f)
+}
+
+func (p *place) using(ctx context.Context, open func(context.Context, string, func() time.Time, day.Day) (*books.Book, error), f func(*books.Book) error) error {
+	fixed, err := p.day()
+	if err != nil {
+		return err
+	}
+	b, err := open(ctx, p.dir, time.Now, fixed)
 	if err != nil {
 		return err
 	}
@@ -67,10 +80,10 @@ func (p *place) with(ctx context.Context, f func(*books.Book) error) error {
 	return f(b)
 }
 
-// existing is with, for books that must be there already.
-func (p *place) existing(ctx context.Context, f func(*books.Book) error) error {
+// existing is with or look, for books that must be there already.
+func (p *place) existing(ctx context.Context, open func(context.Context, func(*books.Book) error) error, f func(*books.Book) error) error {
 	if _, err := os.Stat(filepath.Join(p.dir, store.FileName)); err != nil {
 		return fmt.Errorf("there are no books in %s", p.dir)
 	}
-	return p.with(ctx, f)
+	return open(ctx, f)
 }

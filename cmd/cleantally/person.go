@@ -16,7 +16,7 @@ func personCommand() *cobra.Command {
 	var name string
 	var owner bool
 	add := &cobra.Command{Use: "add E-MAIL", Short: "Let another person sign in, and print the password that they are given", Args: cobra.ExactArgs(1), RunE: func(c *cobra.Command, args []string) error {
-		return p.existing(c.Context(), func(b *books.Book) error {
+		return p.existing(c.Context(), p.with, func(b *books.Book) error {
 			password, err := b.AddPerson(c.Context(), name, args[0], owner)
 			return given(c, args[0], password, err)
 		})
@@ -28,7 +28,7 @@ func personCommand() *cobra.Command {
 		panic(err) // the flag is defined above
 	}
 	reset := &cobra.Command{Use: "reset E-MAIL", Short: "Give a person a new password, print it, and end their sessions", Args: cobra.ExactArgs(1), RunE: func(c *cobra.Command, args []string) error {
-		return p.existing(c.Context(), func(b *books.Book) error {
+		return p.existing(c.Context(), p.with, func(b *books.Book) error {
 			password, err := b.ResetPassword(c.Context(), args[0])
 			return given(c, args[0], password, err)
 		})
