@@ -52,6 +52,19 @@ func (b *Book) Close() error { return b.db.Close() }
 // calls it now and then.
 func (b *Book) Optimize(ctx context.Context) error { return b.db.Optimize(ctx, false) }
 
+// Guard looks whether the books hang together, as far as that is quick; where
+// they do not, nothing is written any more, and what was found is returned.
+func (b *Book) Guard(ctx context.Context) ([]string, error) {
+	found, err := b.Read(ctx).Quick()
+	if err != nil && ctx.Err() == nil {
+		found = append(found, err.Error())
+	}
+	if len(found) > 0 {
+		b.db.Refuse("the books are damaged (" + found[0] + "). Restore the last backup, or ask for help before anything else is done with them")
+	}
+	return found, err
+}
+
 // Today returns the business day.
 func (b *Book) Today() day.Day {
 	if b.fixed != "" {

@@ -156,9 +156,14 @@ func (b *Book) recordSignIn(ctx context.Context, u store.User, action, summary, 
 	if address != "" {
 		summary += ", from " + address
 	}
-	return b.db.Write(ctx, func(tx *store.Tx) error {
+	err := b.db.Write(ctx, func(tx *store.Tx) error {
 		return b.record(tx, u.ID, action, summary, map[string]any{"user": u.ID, "address": address})
 	})
+	if store.Unwritten(err) {
+		slog.Warn("a sign-in was not recorded", "error", err)
+		return nil
+	}
+	return err
 }
 
 // MaySign tells whether a session of a user that began with the password of a

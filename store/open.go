@@ -12,6 +12,7 @@ import (
 	"os"
 	"path/filepath"
 	"strings"
+	"sync/atomic"
 	"time"
 
 	"cleantally/core/posting"
@@ -32,21 +33,30 @@ type DB struct {
 	chart  kept
 	lock   *os.File
 	opened os.FileInfo // the file, as it was opened
+	hurt   atomic.Pointer[ErrUnwritable]
 }
 
 // Open opens the data file in dir, creates both when they are missing and
 // brings the schema up to date. The directory is held until it is closed: one
-// program alone writes there (see ErrInUse).
+// program alone writes there (see ErrInUse). Where nothing can be written, books
+// that are there are opened all the same, to be looked at (see ErrUnwritable).
 func Open(ctx context.Context, dir string) (*DB, error) {
 	if err := os.MkdirAll(filepath.Join(dir, "attachments"), 0o700); err != nil {
 		return nil, fmt.Errorf("the data directory cannot be made: %w", err)
 	}
 	lock, err := hold(dir, time.Now())
-	if err != nil {
-		return nil, err
-	}
 	db := &DB{Dir: dir, lock: lock}
-	if err := db.open(ctx); err != nil {
+	switch {
+	case err == nil:
+		err = db.open(ctx)
+	case mayNotWrite(err):
+		if lookErr := db.lookAlone(); lookErr != nil {
+			err = errors.Join(err, lookErr)
+		} else {
+			err = db.upToDate(ctx)
+		}
+	}
+	if err != nil {
 		db.Close()
 		return nil, err
 	}
@@ -89,6 +99,15 @@ func Look(ctx context.Context, dir string) (*DB, error) {
 	if err := db.read(file); err != nil {
 		return nil, err
 	}
+	if err := db.upToDate(ctx); err != nil {
+		db.Close()
+		return nil, err
+	}
+	return db, nil
+}
+
+// upToDate refuses a file of another version, which is only looked at.
+func (db *DB) upToDate(ctx context.Context) error {
 	files, err := fs.Sub(migrations, "migrations")
 	if err == nil {
 		var version, known int64
@@ -97,10 +116,9 @@ func Look(ctx context.Context, dir string) (*DB, error) {
 		}
 	}
 	if err != nil {
-		db.Close()
-		return nil, fmt.Errorf("the data file %s cannot be looked at: %w", file, err)
+		return fmt.Errorf("the data file in %s cannot be looked at: %w", db.Dir, err)
 	}
-	return db, nil
+	return nil
 }
 
 func (db *DB) read(file string) (err error) {
@@ -177,6 +195,9 @@ func (db *DB) Optimize(ctx context.Context, all bool) error {
 	if all {
 		pragma = "PRAGMA optimize = 0x10002"
 	}
+	if db.writer == nil {
+		return nil
+	}
 	return db.writer.WithContext(ctx).Exec(pragma).Error
 }
 
@@ -210,8 +231,11 @@ func (db *DB) Snapshot(ctx context.Context, f func(*Reader) error) error {
 // may stop waiting for the transaction; its statements are not interrupted.
 func (db *DB) Write(ctx context.Context, f func(*Tx) error) error {
 	var stale bool
+	if why := db.hurt.Load(); why != nil {
+		return *why
+	}
 	if db.writer == nil {
-		return errors.New("these books are only looked at")
+		return ErrUnwritable{"these books are only looked at"}
 	}
 	if err := db.here(); err != nil {
 		return err
@@ -226,7 +250,7 @@ func (db *DB) Write(ctx context.Context, f func(*Tx) error) error {
 		// committed is committed, whether this goes well or not.
 		_, _ = db.Read(context.WithoutCancel(ctx)).loadChart()
 	}
-	return err
+	return understood(err)
 }
 
 // records are the tables of what papers refer to.

@@ -69,6 +69,7 @@ func problem(err error) error {
 	var column store.ErrNoSuchColumn
 	var notYours books.ErrNotYours
 	var tries books.ErrTooManyTries
+	var unwritable store.ErrUnwritable
 	var p *Problem
 	switch {
 	case err == nil:
@@ -79,6 +80,10 @@ func problem(err error) error {
 		return refusedProblem(refusals)
 	case errors.As(err, &tries):
 		return huma.ErrorWithHeaders(plain(http.StatusTooManyRequests, sentence(tries)), http.Header{"Retry-After": {fmt.Sprint(int(math.Ceil(tries.Wait.Seconds())))}})
+	case errors.As(err, &unwritable):
+		return plain(http.StatusServiceUnavailable, sentence(unwritable))
+	case errors.Is(err, store.ErrFull):
+		return plain(http.StatusInsufficientStorage, sentence(store.ErrFull))
 	case errors.Is(err, store.ErrGone):
 		return plain(http.StatusServiceUnavailable, sentence(store.ErrGone))
 	case errors.Is(err, books.ErrBusy):

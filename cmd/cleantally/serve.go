@@ -115,6 +115,7 @@ func serve(ctx context.Context, b *books.Book, addr string, o web.Options, hint 
 	if os.Geteuid() == 0 && !o.Demo {
 		fmt.Fprintln(os.Stderr, "It runs as root, who may do everything on this machine. Give it a user of its own.")
 	}
+	go guard(ctx, b)
 	go optimizeNowAndThen(ctx, b)
 	return web.New(b, o).Serve(ctx, l)
 }
@@ -131,6 +132,13 @@ func setupWord(ctx context.Context, b *books.Book, at net.Addr) (string, error) 
 		return "", err
 	}
 	return strings.ToLower(rand.Text()[:12]), nil
+}
+
+// guard looks at the books once they are served: large ones take their time.
+func guard(ctx context.Context, b *books.Book) {
+	if found, err := b.Guard(ctx); len(found) > 0 {
+		slog.Error("the books are damaged, so nothing is posted; cleantally check says more", "found", found, "error", err)
+	}
 }
 
 // optimizeNowAndThen lets the data file look at what has grown in it.
