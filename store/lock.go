@@ -40,7 +40,8 @@ func hold(dir string, now time.Time) (*os.File, error) {
 		return nil, fmt.Errorf("the data directory cannot be held: %w", err)
 	}
 	who := fmt.Sprintf("process %d since %s\n", os.Getpid(), now.Format("2 Jan 2006, 15:04:05"))
-	if err := f.Truncate(0); err == nil {
+	err = f.Truncate(0)
+	if err == nil {
 		_, err = f.WriteAt([]byte(who), 0)
 	}
 	return f, err
