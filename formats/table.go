@@ -66,16 +66,11 @@ func ReadCSV(r io.Reader) (Table, error) {
 	}
 	for _, row := range rows[1:] {
 		for i, cell := range row {
-			if len(cell) > 1 && cell[0] == '\'' && strings.ContainsRune(formulaSigns, rune(cell[1])) {
-				row[i] = cell[1:] // as WriteCSV wrote it
-			}
+			row[i] = asWritten(cell)
 		}
 	}
 	return Table{rows[0], rows[1:]}, nil
 }
-
-// What a spreadsheet takes for the beginning of a formula.
-const formulaSigns = "=+-@\t\r"
 
 func separator(data []byte) rune {
 	line, _, _ := bufio.NewReader(bytes.NewReader(data)).ReadLine()
@@ -89,7 +84,7 @@ func separator(data []byte) rune {
 }
 
 // WriteCSV writes a table as CSV in UTF-8. A text that a spreadsheet would run
-// as a formula is written with a leading apostrophe.
+// as a formula is written with an apostrophe before it.
 func WriteCSV(w io.Writer, t Table) error {
 	c := csv.NewWriter(w)
 	if err := c.Write(t.Header); err != nil {
@@ -98,10 +93,7 @@ func WriteCSV(w io.Writer, t Table) error {
 	for _, row := range t.Rows {
 		safe := make([]string, len(row))
 		for i, cell := range row {
-			safe[i] = cell
-			if _, err := decimal.NewFromString(cell); err != nil && cell != "" && strings.ContainsRune(formulaSigns, rune(cell[0])) {
-				safe[i] = "'" + cell
-			}
+			safe[i] = asText(cell)
 		}
 		if err := c.Write(safe); err != nil {
 			return err
