@@ -22,6 +22,14 @@ type ImportRow struct {
 // ErrImportRefused says that a row is wrong, so that nothing was imported.
 var ErrImportRefused = errors.New("some rows cannot be imported, so nothing was: mend them and try again")
 
+// ErrImportStopped says that an import was stopped, so that nothing was
+// imported, and how many rows had been looked at.
+type ErrImportStopped struct{ Done, Of int }
+
+func (e ErrImportStopped) Error() string {
+	return fmt.Sprintf("the import was stopped after %d of %d rows, so nothing was imported: start it again", e.Done, e.Of)
+}
+
 // A column of an import file, with the names that its header may have.
 type column struct {
 	Name string
@@ -76,6 +84,9 @@ func (b *Book) Import(ctx context.Context, user int64, kind string, t formats.Ta
 		in := &importing{b, tx}
 		wrong := false
 		for n, cells := range t.Rows {
+			if ctx.Err() != nil {
+				return ErrImportStopped{n, len(t.Rows)}
+			}
 			if strings.TrimSpace(strings.Join(cells, "")) == "" {
 				continue
 			}

@@ -283,10 +283,15 @@ func (db *DB) Trial(ctx context.Context, f func(*Tx) error) error {
 			if err := g.Exec("INSERT INTO temp." + table + " SELECT * FROM main." + table).Error; err != nil {
 				return err
 			}
-		}
-		for _, index := range []string{"parties", "jobs"} {
-			if err := g.Exec("CREATE INDEX temp." + index + "_trial ON " + index + " (number COLLATE NOCASE)").Error; err != nil {
+			// With the ways through it, or each row takes longer than the one before.
+			indexes, err := scan[string](tx.Reader, "SELECT sql FROM main.sqlite_master WHERE type = 'index' AND tbl_name = ? AND sql IS NOT NULL", table)
+			if err != nil {
 				return err
+			}
+			for _, index := range indexes {
+				if err := g.Exec(strings.Replace(index, "INDEX ", "INDEX temp.", 1)).Error; err != nil {
+					return err
+				}
 			}
 		}
 		if err := f(tx); err != nil {

@@ -122,3 +122,31 @@ func TestDamagedBooksAreOnlyLookedAt(t *testing.T) {
 		t.Error(err)
 	}
 }
+
+// What is only tried has the ways through the records that the file has: else
+// each row of an import would take longer than the one before.
+func TestTrialHasTheIndexes(t *testing.T) {
+	db, err := Open(t.Context(), t.TempDir())
+	if err != nil {
+		t.Fatal(err)
+	}
+	defer db.Close()
+	err = db.Trial(t.Context(), func(tx *Tx) error {
+		for _, table := range records {
+			in := func(schema string) []string {
+				names, err := scan[string](tx.Reader, "SELECT name FROM "+schema+".sqlite_master WHERE type = 'index' AND tbl_name = ? ORDER BY name", table)
+				if err != nil {
+					t.Fatal(err)
+				}
+				return names
+			}
+			if got, want := in("temp"), in("main"); strings.Join(got, " ") != strings.Join(want, " ") {
+				t.Errorf("%s is tried with %q, is kept with %q", table, got, want)
+			}
+		}
+		return nil
+	})
+	if err != nil {
+		t.Fatal(err)
+	}
+}

@@ -46,6 +46,18 @@ func (s *Server) host(next echo.HandlerFunc) echo.HandlerFunc {
 	}
 }
 
+// noNull refuses the character 0 in an address: what compares texts would take
+// it for their end.
+func noNull(next echo.HandlerFunc) echo.HandlerFunc {
+	return func(c *echo.Context) error {
+		if u := c.Request().URL; strings.Contains(u.RawQuery, "%00") || strings.ContainsRune(u.Path, 0) {
+			writeProblem(c.Response(), plain(http.StatusBadRequest, "There is a character in this address that no text holds."))
+			return nil
+		}
+		return next(c)
+	}
+}
+
 // hostName is the name in a Host header, without the port.
 func hostName(host string) string {
 	if name, _, err := net.SplitHostPort(host); err == nil {

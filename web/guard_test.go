@@ -346,3 +346,38 @@ func TestManySignIn(t *testing.T) {
 		t.Errorf("%d MB at most", peak)
 	}
 }
+
+// The head alone may be asked for of whatever can be asked for, and holds what
+// the whole answer would.
+func TestHeads(t *testing.T) {
+	c, _ := served(t, web.Options{Interface: fstest.MapFS{"index.html": {Data: []byte("<p>")}, "assets/a.js": {Data: []byte("1")}}})
+	for path, want := range map[string]int{"/": 200, "/customers/1": 200, "/assets/a.js": 200, "/assets/none.js": 404, "/healthz": 200, "/api/v1/papers": 200, "/api/v1/nothing": 404, "/api/openapi.json": 200} {
+		for _, method := range []string{"GET", "HEAD"} {
+			req, _ := http.NewRequest(method, c.url+path, nil)
+			res, err := c.http.Do(req)
+			if err != nil {
+				t.Fatal(err)
+			}
+			body, _ := io.ReadAll(res.Body)
+			res.Body.Close()
+			if res.StatusCode != want || (method == "HEAD") != (len(body) == 0) {
+				t.Errorf("%s %s: %d, %d bytes", method, path, res.StatusCode, len(body))
+			}
+		}
+	}
+	req, _ := http.NewRequest("HEAD", c.stranger().url+"/api/v1/papers", nil)
+	if res, err := (&http.Client{}).Do(req); err != nil || res.StatusCode != 401 {
+		t.Errorf("a stranger's: %v %v", res, err)
+	}
+}
+
+// A character 0 finds nothing, and everything least of all.
+func TestNullInAnAddress(t *testing.T) {
+	c, _ := served(t, web.Options{})
+	c.post("/customers", `{"name":"Somebody"}`).want(200)
+	for _, path := range []string{"/customers?q=%00", "/search?q=a%00b", "/credit-notes?q=%00&in=reason", "/papers?q=%00", "/registers/%00", "/customers?q=x&state=%00"} {
+		if a := c.get(path); a.status != 400 {
+			t.Errorf("%s: %d %.200s", path, a.status, a.body)
+		}
+	}
+}

@@ -60,13 +60,21 @@ func New(book *books.Book, o Options) *Server {
 		Router:           echo.NewRouter(echo.RouterConfig{UnescapePathParamValues: true}),
 		HTTPErrorHandler: handleError,
 	})
-	s.echo.Use(middleware.Recover(), s.headers, s.host, middleware.GzipWithConfig(middleware.GzipConfig{MinLength: 1024, Level: 5, Skipper: small}))
+	s.echo.Use(middleware.Recover(), s.headers, s.host, noNull, middleware.GzipWithConfig(middleware.GzipConfig{MinLength: 1024, Level: 5, Skipper: small}))
 	s.routes()
 	return s
 }
 
-// ServeHTTP answers one request.
-func (s *Server) ServeHTTP(w http.ResponseWriter, r *http.Request) { s.echo.ServeHTTP(w, r) }
+// ServeHTTP answers one request. One that asks for the head alone is answered as
+// if it asked for all: the server leaves the rest out.
+func (s *Server) ServeHTTP(w http.ResponseWriter, r *http.Request) {
+	if r.Method == http.MethodHead {
+		whole := *r
+		whole.Method = http.MethodGet
+		r = &whole
+	}
+	s.echo.ServeHTTP(w, r)
+}
 
 // OpenAPI returns the description of the API as JSON.
 func (s *Server) OpenAPI() ([]byte, error) { return s.api.OpenAPI().MarshalJSON() }

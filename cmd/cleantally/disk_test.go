@@ -218,3 +218,49 @@ func TestPeopleOnTheMachine(t *testing.T) {
 		}
 	}
 }
+
+// An import that is told to end stops, keeps nothing of what it had done, and
+// says how far it was.
+func TestImportIsStopped(t *testing.T) {
+	bin := program(t)
+	dir := filled(t, bin)
+	var rows strings.Builder
+	rows.WriteString("Name,Town\n")
+	for n := range 15_000 {
+		fmt.Fprintf(&rows, "Imported %d,Town %d\n", n, n%300)
+	}
+	file := filepath.Join(t.TempDir(), "customers.csv")
+	if err := os.WriteFile(file, []byte(rows.String()), 0o600); err != nil {
+		t.Fatal(err)
+	}
+	stopped := false
+	for wait := 100 * time.Millisecond; wait < 4*time.Second && !stopped; wait *= 2 {
+		cmd := exec.Command(bin, "import", "--data", dir, "customers", file)
+		var said strings.Builder
+		cmd.Stderr = &said
+		if err := cmd.Start(); err != nil {
+			t.Fatal(err)
+		}
+		ended := make(chan error, 1)
+		go func() { ended <- cmd.Wait() }()
+		select {
+		case <-time.After(wait): // however far it is by then
+			_ = cmd.Process.Signal(syscall.SIGTERM)
+			if err := <-ended; err == nil {
+				t.Fatalf("it was told to end, and says that all went well: %s", said.String())
+			}
+			stopped = regexp.MustCompile(`stopped after [0-9]+ of 15000 rows, so nothing was imported`).MatchString(said.String())
+		case err := <-ended:
+			t.Fatalf("it ended by itself after less than %s: %v, %s", wait, err, said.String())
+		}
+		if out := works(t, bin, "export", "--data", dir, "customers"); strings.Contains(out, "Imported") {
+			t.Fatalf("after it was stopped within %s, something was imported", wait)
+		}
+	}
+	if !stopped {
+		t.Error("it never said how far it was")
+	}
+	if out := works(t, bin, "check", "--data", dir); !strings.Contains(out, "All ties out.") {
+		t.Errorf("%s", out)
+	}
+}
