@@ -37,7 +37,11 @@ func (tx *Tx) Record(a *Act, now time.Time) error {
 		*tx.posting = *a
 		return nil
 	}
-	return tx.seal(*a, content{})
+	var before string
+	if err := tx.queryRow("SELECT COALESCE((SELECT seal FROM seals ORDER BY act_id DESC LIMIT 1), '')").Scan(&before); err != nil {
+		return err
+	}
+	return tx.seal(*a, content{}, before)
 }
 
 // ActByKey returns the act that was done under an idempotency key.

@@ -1,8 +1,10 @@
 package store
 
 import (
+	"cmp"
 	"database/sql"
 	"fmt"
+	"slices"
 	"strings"
 
 	"cleantally/core/day"
@@ -117,24 +119,39 @@ func bucketOf(f AgeingFilter, buckets []reporting.Bucket) (string, []any) {
 // named puts the rows in the order of the customers' names, and of their jobs.
 func (r Reader) named(f AgeingFilter, rows map[[2]int64]*reporting.AgeingRow) (reporting.Ageing, error) {
 	type name struct {
-		PartyID int64
-		Party   string
-		JobID   int64
-		Job     string
+		ID   int64
+		Name string
 	}
-	query := "SELECT id AS party_id, name AS party, 0 AS job_id, '' AS job FROM parties"
+	parties, err := scan[name](r, "SELECT id, name FROM parties ORDER BY name COLLATE NOCASE, id")
+	if err != nil {
+		return reporting.Ageing{}, err
+	}
+	var jobs []name
 	if f.ByJob {
-		query += " UNION ALL SELECT p.id, p.name, j.id, j.number || ' ' || j.name FROM jobs j JOIN parties p ON 1 = 1 WHERE j.party_id = p.id OR p.id IN (SELECT party_id FROM open_items WHERE job_id = j.id)"
+		if jobs, err = scan[name](r, "SELECT id, number || ' ' || name AS name FROM jobs"); err != nil {
+			return reporting.Ageing{}, err
+		}
 	}
-	names, err := scan[name](r, "SELECT * FROM ("+query+") ORDER BY party COLLATE NOCASE, party_id, job")
+	jobOf := map[int64]string{}
+	for _, j := range jobs {
+		jobOf[j.ID] = j.Name
+	}
+	of := map[int64][]*reporting.AgeingRow{}
+	for _, row := range rows {
+		row.Job = jobOf[row.JobID]
+		of[row.PartyID] = append(of[row.PartyID], row)
+	}
 	var all []reporting.AgeingRow
-	for _, n := range names {
-		if row := rows[[2]int64{n.PartyID, n.JobID}]; row != nil {
-			row.Party, row.Job = n.Party, n.Job
+	for _, p := range parties {
+		slices.SortFunc(of[p.ID], func(a, b *reporting.AgeingRow) int {
+			return cmp.Or(cmp.Compare(a.Job, b.Job), cmp.Compare(a.JobID, b.JobID))
+		})
+		for _, row := range of[p.ID] {
+			row.Party = p.Name
 			all = append(all, *row)
 		}
 	}
 	a := reporting.NewAgeing(f.AsOf, f.Basis, all)
 	a.ByJob = f.ByJob
-	return a, err
+	return a, nil
 }

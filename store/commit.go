@@ -75,7 +75,7 @@ func (tx *Tx) Commit(e posting.Effect, f *Facts, record func(Posted) error) (Pos
 		w.row("disputes (act_id, item_id, day, reason, unfounded)", out.ActID, w.item(d.Item), d.Day, d.Reason, d.Unfounded)
 	}
 	if w.err == nil {
-		w.err = tx.seal(*tx.posting, w.wrote)
+		w.err = tx.seal(*tx.posting, w.wrote, w.before)
 	}
 	tx.posting = nil
 	return out, w.err
@@ -86,6 +86,7 @@ type writer struct {
 	tx     *Tx
 	err    error
 	wrote  content
+	before string // the seal of the act before
 	first  ids
 	papers func(int64) int64           // the ID that a paper of the effect gets
 	item   func(posting.ItemRef) int64 // and an open item
@@ -103,8 +104,8 @@ type ids struct{ act, paper, item, allocation, entry int64 }
 
 func (w *writer) nextIDs() {
 	w.err = w.tx.queryRow(`SELECT COALESCE((SELECT MAX(id) FROM acts), 0) + 1, COALESCE((SELECT MAX(id) FROM papers), 0) + 1, COALESCE((SELECT MAX(id) FROM open_items), 0) + 1,
-		COALESCE((SELECT MAX(id) FROM allocations), 0) + 1, COALESCE((SELECT MAX(id) FROM entries), 0) + 1`).
-		Scan(&w.first.act, &w.first.paper, &w.first.item, &w.first.allocation, &w.first.entry)
+		COALESCE((SELECT MAX(id) FROM allocations), 0) + 1, COALESCE((SELECT MAX(id) FROM entries), 0) + 1, COALESCE((SELECT seal FROM seals ORDER BY act_id DESC LIMIT 1), '')`).
+		Scan(&w.first.act, &w.first.paper, &w.first.item, &w.first.allocation, &w.first.entry, &w.before)
 }
 
 // rows collects the values of a multi-row statement.
@@ -129,8 +130,7 @@ func (w *writer) row(into string, v ...any) {
 }
 
 func (w *writer) insert(into string, r rows) {
-	if table, list, _ := strings.Cut(into, " "); sealed[table] != "" && w.err == nil {
-		of := shapeOf(table, strings.Split(strings.Trim(list, "()"), ", "))
+	if of := shapeInto(into); sealed[of.table] != "" && w.err == nil {
 		for n := 0; n < len(r.values); n += r.width {
 			w.wrote.add(of, r.values[n:n+r.width])
 		}

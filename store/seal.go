@@ -12,6 +12,10 @@ import (
 	"slices"
 	"strconv"
 	"strings"
+	"sync"
+
+	"cleantally/core/day"
+	"cleantally/core/money"
 )
 
 // sealed are the tables whose rows are posted once and stay as they are, each
@@ -58,6 +62,20 @@ type shape struct {
 	order   []int
 }
 
+// shapes are the shapes of the statements that write, by what they write into:
+// worked out once.
+var shapes sync.Map
+
+func shapeInto(into string) shape {
+	if s, known := shapes.Load(into); known {
+		return s.(shape)
+	}
+	table, list, _ := strings.Cut(into, " ")
+	s := shapeOf(table, strings.Split(strings.Trim(list, "()"), ", "))
+	shapes.Store(into, s)
+	return s
+}
+
 func shapeOf(table string, columns []string) shape {
 	s := shape{table: table, columns: columns}
 	for n, column := range columns {
@@ -71,14 +89,18 @@ func shapeOf(table string, columns []string) shape {
 
 // later are columns that came after rows were sealed without them, with what they
 // say in those rows: that changes no seal.
-var later = map[string]string{}
+var later map[string]string
 
 // add adds a row: its table, and each column with its value; NULL is left out.
 func (c *content) add(s shape, values []any) {
 	text := append(make([]byte, 0, 512), s.table...)
 	for _, n := range s.order {
-		if said := written(values[n]); said != "" && said != later[s.table+"."+s.columns[n]] {
-			text = append(append(append(append(text, 0), s.columns[n]...), '='), said...)
+		before := len(text)
+		text = append(append(append(text, 0), s.columns[n]...), '=')
+		said := len(text)
+		text = appendWritten(text, values[n])
+		if len(text) == said || later != nil && later[s.table+"."+s.columns[n]] == string(text[said:]) {
+			text = text[:before]
 		}
 	}
 	sum := sha256.Sum256(text)
@@ -87,25 +109,43 @@ func (c *content) add(s shape, values []any) {
 	}
 }
 
-// written is a value as the file holds it; "" for NULL.
-func written(v any) string {
-	if of, ok := v.(driver.Valuer); ok {
-		v, _ = of.Value()
+// appendWritten appends a value as the file holds it; nothing for NULL.
+func appendWritten(to []byte, v any) []byte {
+	switch x := v.(type) { // what is written most
+	case nil:
+		return to
+	case int64:
+		return appendNumber(to, x)
+	case int:
+		return appendNumber(to, int64(x))
+	case money.Amount:
+		return appendNumber(to, int64(x))
+	case string:
+		return appendText(to, x)
+	case day.Day:
+		return appendText(to, string(x))
+	case driver.Valuer:
+		of, _ := x.Value()
+		return appendWritten(to, of)
 	}
 	switch x := reflect.ValueOf(v); x.Kind() {
-	case reflect.Invalid:
-		return ""
 	case reflect.Int, reflect.Int64, reflect.Int32:
-		return "i" + strconv.FormatInt(x.Int(), 10)
+		return appendNumber(to, x.Int())
 	case reflect.Bool:
 		if x.Bool() {
-			return "i1"
+			return appendNumber(to, 1)
 		}
-		return "i0"
+		return appendNumber(to, 0)
 	case reflect.String:
-		return "s" + strconv.Itoa(x.Len()) + ":" + x.String()
+		return appendText(to, x.String())
 	}
-	return fmt.Sprintf("?%T:%v", v, v)
+	return fmt.Appendf(to, "?%T:%v", v, v)
+}
+
+func appendNumber(to []byte, n int64) []byte { return strconv.AppendInt(append(to, 'i'), n, 10) }
+
+func appendText(to []byte, s string) []byte {
+	return append(append(strconv.AppendInt(append(to, 's'), int64(len(s)), 10), ':'), s...)
 }
 
 // seal is the seal of an act that wrote something, after the seal before it.
@@ -128,12 +168,8 @@ func (c content) seal(a Act, before string) string {
 	return hex.EncodeToString(h.Sum(nil))
 }
 
-// seal seals an act with what it wrote.
-func (tx *Tx) seal(a Act, c content) error {
-	var before string
-	if err := tx.queryRow("SELECT COALESCE((SELECT seal FROM seals ORDER BY act_id DESC LIMIT 1), '')").Scan(&before); err != nil {
-		return err
-	}
+// seal seals an act with what it wrote, after the seal before it.
+func (tx *Tx) seal(a Act, c content, before string) error {
 	_, err := tx.exec("INSERT INTO seals (act_id, seal) VALUES (?, ?)", a.ID, c.seal(a, before))
 	return err
 }
