@@ -44,6 +44,7 @@ func New(book *books.Book, o Options) *Server {
 	describeErrors()
 	s := &Server{book: book, options: o, sessions: scs.New()}
 	s.sessions.Store = book.Sessions()
+	s.sessions.Codec = codec{}
 	s.sessions.Lifetime = mostSession
 	s.sessions.Cookie.Name = "cleantally"
 	if o.Secure {
