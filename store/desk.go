@@ -2,7 +2,9 @@ package store
 
 import (
 	"database/sql"
+	"fmt"
 	"slices"
+	"strings"
 
 	"cleantally/core/day"
 	"cleantally/core/money"
@@ -50,16 +52,51 @@ const (
 	isCredit = "i.register = 'receivables' AND i.open < 0"
 )
 
-// looseGroups are the groups that stand on open items, in the order of what
-// is best done first. Items is the table of them as of @asof; a balance is small
-// up to @small.
-func looseGroups(items string) []struct{ name, where, order string } {
+// A desk is what the groups of loose ends are made of, as SQL: as things stand, or
+// as they stood.
+type desk struct {
+	with    string // before the query
+	items   string // a table of the open items
+	owes    string // what the party of the item i owes
+	weOwe   string // whether we owe it something
+	invoice string // the invoice that a deposit i is for: of the same job where it has one
+}
+
+var deskNow = desk{
+	items:   "open_items",
+	owes:    "COALESCE((SELECT SUM(d.open) FROM open_items d WHERE d.register = 'receivables' AND d.party_id = i.party_id AND d.open <> 0 AND d.open > 0), 0)",
+	weOwe:   "EXISTS (SELECT 1 FROM open_items d WHERE d.register = 'payables' AND d.party_id = i.party_id AND d.open <> 0 AND d.open < 0)",
+	invoice: "(SELECT v.number FROM open_items d JOIN papers v ON v.id = d.paper_id WHERE d.register = 'receivables' AND d.party_id = i.party_id AND d.open <> 0 AND d.open > 0 AND (i.job_id IS NULL OR d.job_id = i.job_id) ORDER BY d.due LIMIT 1)",
+}
+
+// deskAt is the desk of a past day: what was open then is worked out once for
+// all groups, and what each party owed beside it.
+func (r Reader) deskAt(d day.Day) (desk, error) {
+	moved, err := r.movedAfter(d)
+	if err != nil || !moved {
+		return deskNow, err
+	}
+	open, err := r.openAmountsAt(d)
+	return desk{
+		with: `WITH base AS MATERIALIZED ` + open + `, owed AS MATERIALIZED (SELECT party_id, SUM(CASE WHEN register = 'receivables' AND open > 0 THEN open ELSE 0 END) AS owes, MAX(register = 'payables' AND open < 0) AS we_owe FROM base GROUP BY party_id),
+			items AS MATERIALIZED (SELECT b.*, COALESCE(w.owes, 0) AS owes, COALESCE(w.we_owe, 0) AS we_owe FROM base b LEFT JOIN owed w ON w.party_id = b.party_id) `,
+		items: "items", owes: "i.owes", weOwe: "i.we_owe",
+		invoice: `(SELECT v.number FROM open_items d JOIN papers v ON v.id = d.paper_id WHERE d.register = 'receivables' AND d.party_id = i.party_id AND d.day <= @asof AND (i.job_id IS NULL OR d.job_id = i.job_id)
+			AND (SELECT SUM(m.amount) FROM item_moves m WHERE m.item_id = d.id AND m.day <= @asof ) > 0 ORDER BY d.due LIMIT 1)`,
+	}, err
+}
+
+// A looseGroup is a group that stands on open items.
+type looseGroup struct{ name, where, order string }
+
+// groups are those of a desk, in the order of what is best done first. A balance
+// is small up to @small.
+func (k desk) groups() []looseGroup {
 	isDisputed := "(i.id IN (SELECT item_id FROM disputes) AND " + disputed + ")"
 	isSmall := "abs(i.open) <= @small "
 	large := "abs(i.open) > @small "
-	owes := "COALESCE((SELECT SUM(d.open) FROM " + items + " d WHERE d.register = 'receivables' AND d.party_id = i.party_id AND d.open <> 0 AND d.open > 0), 0)"
-	invoice := itsInvoice(items)
-	return []struct{ name, where, order string }{
+	owes, invoice := k.owes, k.invoice
+	return []looseGroup{
 		{"not identified", "i.register = 'unidentified' AND i.open < 0", "i.day"},
 		{"on account", isCredit + " AND " + large + " AND " + owes + " >= -i.open", "i.day"},
 		{"overpaid", isCredit + " AND " + large + " AND " + owes + " < -i.open", "i.day"},
@@ -74,44 +111,22 @@ func looseGroups(items string) []struct{ name, where, order string } {
 		{"overdue", isOwed + " AND i.due < @asof AND " + large + " AND i.paper_id NOT IN " + waitedFor + " AND i.paper_id NOT IN " + brokenPromises + " AND NOT " + isDisputed, "i.due"},
 		// What we owe within a week, and what stands with a supplier to whom we owe.
 		{"bill", "i.register = 'payables' AND i.open <> 0 AND i.open < 0 AND i.due <= date(@asof, '+7 days')", "i.due"},
-		{"with a supplier", "(i.register = 'supplier prepayments' OR i.register = 'payables') AND i.open <> 0 AND i.open > 0 AND EXISTS (SELECT 1 FROM " + items + " d WHERE d.register = 'payables' AND d.party_id = i.party_id AND d.open <> 0 AND d.open < 0)", "i.day"},
+		{"with a supplier", "(i.register = 'supplier prepayments' OR i.register = 'payables') AND i.open <> 0 AND i.open > 0 AND " + k.weOwe, "i.day"},
 		{"we keep back", "i.register = 'retention payable' AND i.open <> 0 AND i.open < 0 AND i.due <> '' AND i.due <= date(@asof, '+30 days')", "i.due"},
 		{"small", "i.register = 'receivables' AND i.open <> 0 AND " + isSmall + " AND NOT " + isDisputed, "i.day"},
 	}
 }
 
-// itsInvoice is the invoice that a deposit is for: of the same job where the
-// deposit has one.
-func itsInvoice(items string) string {
-	return `(SELECT v.number FROM ` + items + ` d JOIN papers v ON v.id = d.paper_id WHERE d.register = 'receivables' AND d.party_id = i.party_id AND d.open <> 0 AND d.open > 0
-		AND (i.job_id IS NULL OR d.job_id = i.job_id) ORDER BY d.due LIMIT 1)`
-}
-
 // LooseEnds returns what was begun and was not finished at the end of a day, at
 // most so many of a group, with the count and the sum of all of them.
 func (r Reader) LooseEnds(at day.Day, small money.Amount, most int) ([]LooseEnds, error) {
-	items := "open_items"
-	if moved, err := r.movedAfter(at); err != nil {
+	k, err := r.deskAt(at)
+	if err != nil {
 		return nil, err
-	} else if moved {
-		if items, err = r.openAt(at); err != nil {
-			return nil, err
-		}
 	}
-	var all []LooseEnds
-	for _, g := range looseGroups(items) {
-		found, _, err := one[LooseEnds](r, "SELECT COUNT(*) AS count, COALESCE(SUM(abs(i.open)), 0) AS sum FROM "+items+" i WHERE "+g.where, asOf(at), sql.Named("small", small))
-		if err != nil {
-			return nil, err
-		}
-		found.Group = g.name
-		if found.Count > 0 {
-			found.Rows, err = r.looseRows(items, g.name, g.where, g.order, most, asOf(at), sql.Named("small", small))
-		}
-		if err != nil {
-			return nil, err
-		}
-		all = append(all, found)
+	all, err := r.looseOf(k, most, asOf(at), sql.Named("small", small))
+	if err != nil {
+		return nil, err
 	}
 	cheques, err := r.UnprintedCheques(at)
 	if err != nil {
@@ -150,15 +165,43 @@ func grouped(name string, ends []LooseEnd, most int) LooseEnds {
 	return g
 }
 
-func (r Reader) looseRows(items, name, where, order string, most int, named ...any) ([]LooseEnd, error) {
-	invoice := "''"
-	if name == "deposit" {
-		invoice = itsInvoice(items)
+// looseOf are the groups of a desk with their rows, in two queries.
+func (r Reader) looseOf(k desk, most int, named ...any) ([]LooseEnds, error) {
+	groups := k.groups()
+	var sums []string
+	for _, g := range groups {
+		sums = append(sums, "SELECT '"+g.name+"' AS \"group\", COUNT(*) AS count, COALESCE(SUM(abs(i.open)), 0) AS sum FROM "+k.items+" i WHERE "+g.where)
 	}
-	return scan[LooseEnd](r, `SELECT i.id AS item_id, i.paper_id, p.kind, p.number, i.party_id, COALESCE(c.name, '') AS party, i.job_id, COALESCE(j.number, '') AS job,
-		CASE WHEN i.register = 'unidentified' THEN p.reference ELSE p.title END AS title, i.day, i.due, abs(i.open) AS open, i.open < 0 AS credit, `+invoice+` AS invoice,
-		COALESCE((SELECT x.reason FROM disputes x WHERE x.item_id = i.id AND x.day <= @asof ORDER BY x.id DESC LIMIT 1), '') AS reason, `+promised+` AS until
-		FROM (SELECT * FROM `+items+` i WHERE `+where+` ORDER BY `+order+`, i.id LIMIT ?) i`+looseEndJoins+`ORDER BY `+order+`, i.id`, append([]any{most}, named...)...)
+	all, err := scan[LooseEnds](r, k.with+strings.Join(sums, " UNION ALL "), named...)
+	if err != nil {
+		return nil, err
+	}
+	var parts []string
+	for n, g := range groups {
+		if all[n].Count == 0 {
+			continue
+		}
+		invoice := "''"
+		if g.name == "deposit" {
+			invoice = k.invoice
+		}
+		parts = append(parts, fmt.Sprintf(`SELECT * FROM (SELECT %d AS place, i.id AS item_id, i.paper_id, p.kind, p.number, i.party_id, COALESCE(c.name, '') AS party, i.job_id, COALESCE(j.number, '') AS job,
+			CASE WHEN i.register = 'unidentified' THEN p.reference ELSE p.title END AS title, i.day, i.due, abs(i.open) AS open, i.open < 0 AS credit, %s AS invoice,
+			COALESCE((SELECT x.reason FROM disputes x WHERE x.item_id = i.id AND x.day <= @asof ORDER BY x.id DESC LIMIT 1), '') AS reason, %s AS until
+			FROM (SELECT * FROM %s i WHERE %s ORDER BY %s, i.id LIMIT @most ) i%sORDER BY %s, i.id)`, n, invoice, promised, k.items, g.where, g.order, looseEndJoins, g.order))
+	}
+	if len(parts) == 0 {
+		return all, nil
+	}
+	type row struct {
+		LooseEnd
+		Place int
+	}
+	rows, err := scan[row](r, k.with+strings.Join(parts, " UNION ALL "), append(named, sql.Named("most", most))...)
+	for _, x := range rows {
+		all[x.Place].Rows = append(all[x.Place].Rows, x.LooseEnd)
+	}
+	return all, err
 }
 
 // UnprintedCheques returns the refunds by cheque, dated through a day, that have

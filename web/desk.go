@@ -77,9 +77,11 @@ func (s *Server) desk(ctx context.Context, in *deskInput) (*struct{ Body Desk },
 		if err != nil {
 			return err
 		}
-		drafts, err := r.Drafts()
-		if err != nil {
-			return err
+		var drafts []store.Draft // those of today: nobody keeps which there were
+		if today == s.book.Today() {
+			if drafts, err = r.Drafts(); err != nil {
+				return err
+			}
 		}
 		groups, err := r.LooseEnds(today, firm.DifferenceLimit, mostLooseEnds)
 		if err != nil {
