@@ -3,7 +3,7 @@ export CGO_ENABLED = 1
 GO = go
 NPM = npm
 
-.PHONY: build demo test types shots bench bench-ui sizes lint go-test e2e interface clean
+.PHONY: build demo test torture types shots bench bench-ui sizes lint go-test e2e interface clean
 
 build: interface
 	$(GO) build -o bin/cleantally ./cmd/cleantally
@@ -33,6 +33,13 @@ lint: ui/node_modules/.package-lock.json
 
 test:
 	bash scripts/test.sh
+
+# What looks for trouble by chance, twenty times as hard: kills while posting,
+# turned bits, and every parser fuzzed for a minute.
+torture:
+	TORTURE=20 $(GO) test -v -timeout 60m -run 'TestKilledWhilePosting|TestTurnedBitsAreFound' ./cmd/cleantally ./books | grep -E '^(---|ok|FAIL|    )'
+	for x in core/day:FuzzUnderstand core/money:FuzzUnderstand formats:FuzzReadCSV formats:FuzzFormulas; do \
+		$(GO) test ./$${x%%:*} -run XXX -fuzz $${x##*:}'$$' -fuzztime 1m || exit 1; done
 
 go-test:
 	$(GO) test ./...

@@ -13,6 +13,7 @@ import (
 	"time"
 
 	"cleantally/books"
+	"cleantally/core/posting/postingtest"
 	"cleantally/demo"
 	"cleantally/store"
 )
@@ -246,7 +247,7 @@ func TestTurnedBitsAreFound(t *testing.T) {
 	file := told(t)
 	before := posted(t, file)
 	rnd := rand.New(rand.NewPCG(8, 8))
-	found, tried := 0, 60
+	found, tried := 0, 60*postingtest.Harder()
 	for range tried {
 		at, bit := rnd.IntN(len(file)), rnd.IntN(8)
 		turned := append([]byte{}, file...)
