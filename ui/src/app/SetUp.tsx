@@ -90,7 +90,7 @@ export default function SetUp() {
           <Grid>
             <Text name="owner" label="Your name" autoComplete="name" />
             <Text name="email" label="E-mail" autoComplete="username" />
-            <Text name="password" label="Password, 10 characters or more" type="password" autoComplete="new-password" />
+            <Text name="password" label="Password, 12 characters or more" type="password" autoComplete="new-password" />
             {asksWord && <Text name="word" label="The word that the program printed" autoComplete="off" />}
           </Grid>
         </RecordPlace>

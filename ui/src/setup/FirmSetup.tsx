@@ -160,7 +160,7 @@ function Password() {
       setOld('');
       setPassword('');
       setRefusals([]);
-      say('Your password is changed.');
+      say('Your password is changed. Whoever is signed in with the old one signs in again.');
     } catch (err) {
       setRefusals(toNotices(err));
     }
