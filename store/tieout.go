@@ -101,6 +101,9 @@ func (r Reader) Check() ([]string, error) {
 		{`SELECT 'line ' || x.position || ' of paper ' || x.paper_id FROM lines_left x JOIN paper_lines l ON l.paper_id = x.paper_id AND l.position = x.position
 			WHERE x.amount <> l.net + l.tax - COALESCE((SELECT SUM(u.amount) FROM uses u WHERE u.of_paper_id = x.paper_id AND u.of_position = x.position), 0)
 			OR x.tax <> l.tax - COALESCE((SELECT SUM(u.tax) FROM uses u WHERE u.of_paper_id = x.paper_id AND u.of_position = x.position), 0)`, "keeps another rest than its uses leave"},
+		{`SELECT 'line ' || x.position || ' of ' || p.number FROM lines_left x JOIN paper_lines l ON l.paper_id = x.paper_id AND l.position = x.position JOIN papers p ON p.id = x.paper_id
+			WHERE x.day <> p.day OR x.party_id IS NOT p.party_id OR x.job_id IS NOT COALESCE(l.job_id, p.job_id) OR x.register <> COALESCE(l.register, 'passed on')
+			OR x.quantity <> CAST(ROUND(CAST(l.quantity AS REAL) * 1000000) AS INTEGER) - COALESCE((SELECT SUM(u.quantity) FROM uses u WHERE u.of_paper_id = x.paper_id AND u.of_position = x.position), 0)`, "waits elsewhere than its paper says"},
 		{`SELECT 'paper ' || p.number || ' by code ' || COALESCE(c, 0) FROM (SELECT paper_id AS p, tax_code_id AS c, SUM(net + tax) AS amount, SUM(tax) AS tax FROM paper_lines GROUP BY 1, 2) b
 			JOIN papers p ON p.id = b.p JOIN kinds k ON k.kind = p.kind
 			JOIN (SELECT of_paper_id AS q, tax_code_id AS d, SUM(amount) AS amount, SUM(tax) AS tax FROM uses WHERE of_position = 0 OR as_kind = 'credited' OR as_kind = 'supplier credited' GROUP BY 1, 2) u ON u.q = b.p AND u.d IS b.c
