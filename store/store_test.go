@@ -204,7 +204,7 @@ func TestCheckFinds(t *testing.T) {
 		"bears a job on a control account":         "INSERT INTO entry_lines (entry_id, day, account_id, amount, job_id) VALUES (1, '2026-01-01', 1, 1, 1)",
 		"is used beyond what it billed":            "INSERT INTO uses (act_id, of_paper_id, of_position, tax_code_id, as_kind, day, by_position, paper_id, quantity, amount, tax, cost) VALUES (1, 1, 0, 1, 'written off', '2026-01-01', 0, 1, 0, 5, 2, 0)",
 		"keeps another rest than its uses leave":   "UPDATE lines_left SET amount = 1",
-		"waits elsewhere than its paper says":      "UPDATE lines_left SET register = 'recoverable'",
+		"waits elsewhere than its paper says":      "UPDATE lines_left SET quantity = 5",
 		"was open beyond its bounds":               "INSERT INTO item_moves (item_id, day, amount) VALUES (1, '2025-12-31', -1), (1, '2026-01-01', 1)",
 		"has stock that cannot be":                 "INSERT INTO stock_moves (act_id, article_id, by_paper_id, by_position, paper_id, day, quantity, value) VALUES (1, 1, 1, 0, 1, '2026-01-01', -1, 0)",
 		"is charged twice":                         "INSERT INTO charged_days (act_id, item_id, paper_id, from_day, through_day) VALUES (1, 1, 1, '2026-01-01', '2026-01-05'), (1, 1, 1, '2026-01-05', '2026-01-06')",
