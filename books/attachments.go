@@ -10,7 +10,6 @@ import (
 	_ "image/gif"  // so that the size of a picture is known
 	_ "image/jpeg" // the same
 	_ "image/png"  // the same
-	"io"
 	"io/fs"
 	"net/http"
 	"os"
@@ -251,15 +250,5 @@ func copyOnce(from, to string) error {
 	if err := os.MkdirAll(filepath.Dir(to), 0o700); err != nil {
 		return err
 	}
-	in, err := os.Open(from)
-	if err != nil {
-		return err
-	}
-	defer in.Close()
-	out, err := os.OpenFile(to, os.O_WRONLY|os.O_CREATE|os.O_EXCL, 0o600)
-	if err != nil {
-		return err
-	}
-	_, err = io.Copy(out, in)
-	return errors.Join(err, out.Sync(), out.Close())
+	return store.CopyFile(from, to)
 }

@@ -187,6 +187,17 @@ func (db *DB) prepare(ctx context.Context) error {
 	return db.Optimize(ctx, true)
 }
 
+// alone opens one connection to a file, beside all others; whoever asked closes
+// its pool.
+func alone(file string, extra url.Values) (*gorm.DB, *sql.DB, error) {
+	g, err := connect(file, 1, extra)
+	if err != nil {
+		return nil, nil, err
+	}
+	pool, err := g.DB()
+	return g, pool, err
+}
+
 // Optimize has SQLite gather what it needs to know of the tables to find the
 // short ways through them, where they have grown much since it last did: at
 // first of all tables, then of those that were asked.
@@ -259,11 +270,7 @@ var records = []string{"firm", "accounts", "roles", "bank_accounts", "tax_codes"
 // Trial runs f on a copy of the records as they are, which is gone afterwards.
 // It writes nothing to the file and holds up nobody who does.
 func (db *DB) Trial(ctx context.Context, f func(*Tx) error) error {
-	own, err := connect(filepath.Join(db.Dir, FileName), 1, url.Values{"_txlock": {"deferred"}})
-	if err != nil {
-		return err
-	}
-	pool, err := own.DB()
+	own, pool, err := alone(filepath.Join(db.Dir, FileName), url.Values{"_txlock": {"deferred"}})
 	if err != nil {
 		return err
 	}
@@ -313,11 +320,7 @@ var errTried = errors.New("only tried")
 func (db *DB) Backup(ctx context.Context, path string) error {
 	// VACUUM INTO writes, if only the copy, so a reader may not do it; on a
 	// connection of its own it does not hold up those who post.
-	own, err := connect(filepath.Join(db.Dir, FileName), 1, url.Values{})
-	if err != nil {
-		return err
-	}
-	pool, err := own.DB()
+	own, pool, err := alone(filepath.Join(db.Dir, FileName), url.Values{})
 	if err != nil {
 		return err
 	}

@@ -38,7 +38,7 @@ func Restore(ctx context.Context, from, dir string, beside func() error) error {
 	if err := os.Remove(part); err != nil && !errors.Is(err, fs.ErrNotExist) {
 		return err
 	}
-	err = copyFile(from, part)
+	err = CopyFile(from, part)
 	if err == nil {
 		if err = verify(ctx, part); err != nil {
 			err = fmt.Errorf("%s cannot be restored: %w", from, err)
@@ -56,7 +56,9 @@ func Restore(ctx context.Context, from, dir string, beside func() error) error {
 	return syncDir(dir)
 }
 
-func copyFile(from, to string) error {
+// CopyFile copies a file to a name that is not taken, for its owner alone, and
+// makes sure that it lasts.
+func CopyFile(from, to string) error {
 	in, err := os.Open(from)
 	if err != nil {
 		return err

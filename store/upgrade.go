@@ -121,11 +121,7 @@ func copyVerified(ctx context.Context, from *gorm.DB, path string, bare bool) er
 
 // finish looks whether a copy is sound, and makes it last.
 func finish(ctx context.Context, path string, bare bool) error {
-	g, err := connect(path, 1, url.Values{"_journal_mode": {"DELETE"}, "_secure_delete": {"on"}})
-	if err != nil {
-		return err
-	}
-	pool, err := g.DB()
+	_, pool, err := alone(path, url.Values{"_journal_mode": {"DELETE"}, "_secure_delete": {"on"}})
 	if err != nil {
 		return err
 	}
@@ -156,11 +152,7 @@ func sound(ctx context.Context, pool *sql.DB) error {
 
 // verify looks whether a copy holds whole books that this program knows.
 func verify(ctx context.Context, path string) error {
-	g, err := connect(path, 1, url.Values{"_journal_mode": {"DELETE"}})
-	if err != nil {
-		return err
-	}
-	pool, err := g.DB()
+	g, pool, err := alone(path, url.Values{"_journal_mode": {"DELETE"}})
 	if err != nil {
 		return err
 	}
