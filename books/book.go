@@ -52,6 +52,9 @@ func (b *Book) Close() error { return b.db.Close() }
 // calls it now and then.
 func (b *Book) Optimize(ctx context.Context) error { return b.db.Optimize(ctx, false) }
 
+// Watch has f told of every query of those who read, with what it took.
+func (b *Book) Watch(f func(query string, took time.Duration)) { b.db.Watch(f) }
+
 // Guard looks whether the books hang together, as far as that is quick; where
 // they do not, nothing is written any more, and what was found is returned.
 func (b *Book) Guard(ctx context.Context) ([]string, error) {

@@ -245,7 +245,7 @@ func TestExportComesBack(t *testing.T) {
 		must(formats.WriteCSV(&text, table))
 		read, err := formats.ReadCSV(strings.NewReader(text.String()))
 		must(err)
-		rows, err := to.Import(ctx, 1, kind, read, false)
+		rows, err := to.Import(ctx, 1, kind, read, false, 0, nil)
 		if err != nil {
 			t.Fatalf("%s: %v, %+v", kind, err, rows)
 		}
@@ -258,7 +258,7 @@ func TestExportComesBack(t *testing.T) {
 	// Whoever brings it once more changes nothing.
 	table, err := to.Export(ctx, "customers")
 	must(err)
-	_, err = to.Import(ctx, 1, "customers", table, false)
+	_, err = to.Import(ctx, 1, "customers", table, false, 0, nil)
 	must(err)
 	again, err := to.Export(ctx, "customers")
 	if must(err); fmt.Sprint(again) != fmt.Sprint(table) {

@@ -2,6 +2,7 @@ package store
 
 import (
 	"database/sql"
+	"math"
 	"time"
 )
 
@@ -52,8 +53,11 @@ func (r Reader) ActByKey(key string) (Act, bool, error) {
 // Acts returns the audit record, the newest first, before the act with the
 // given ID (0 for the newest).
 func (r Reader) Acts(before int64, limit int) ([]Act, error) {
+	if before == 0 {
+		before = math.MaxInt64
+	}
 	return scan[Act](r, `SELECT a.id, a.at, a.user_id, COALESCE(u.name, '') AS user, a.action, a.summary FROM acts a LEFT JOIN users u ON u.id = a.user_id
-		WHERE ? = 0 OR a.id < ? ORDER BY a.id DESC LIMIT ?`, before, before, limit)
+		WHERE a.id < ? ORDER BY a.id DESC LIMIT ?`, before, limit)
 }
 
 // ActOf returns the act that posted a paper.

@@ -47,12 +47,17 @@ func (r Reader) openSince(d day.Day, now, since, sum, told string) (string, erro
 // its own index: @whose. The column is party_id or job_id.
 func (r Reader) openOf(column string, d day.Day) (string, error) {
 	moved, err := r.movedAfter(d)
-	if err != nil || !moved {
-		return "(SELECT * FROM open_items WHERE " + column + " = @whose AND open <> 0)", err
+	return openWhere(moved, "i."+column+" = @whose"), err
+}
+
+// openWhere is the same for the items i under a condition by which few are found.
+func openWhere(moved bool, where string) string {
+	if !moved {
+		return "(SELECT * FROM open_items i WHERE " + where + " AND i.open <> 0)"
 	}
 	return `(SELECT ` + itemColumns + `, SUM(m.amount) AS open, SUM(m.tax) AS open_tax, SUM(m.own_amount) AS own_open, SUM(m.own_tax) AS own_open_tax
 		FROM open_items i CROSS JOIN item_moves m ON m.item_id = i.id
-		WHERE i.` + column + ` = @whose AND m.day <= @asof GROUP BY i.id HAVING SUM(m.amount) <> 0)`, nil
+		WHERE ` + where + ` AND m.day <= @asof GROUP BY i.id HAVING SUM(m.amount) <> 0)`
 }
 
 // whose binds the customer or job of openOf.

@@ -71,6 +71,7 @@ func (tx *Tx) Commit(e posting.Effect, f *Facts, record func(Posted) error) (Pos
 	w.moves(e, f, allocations)
 	w.entries(e, allocations, out.ActID)
 	w.used(e, out.ActID)
+	w.jobs(e, f)
 	for _, d := range e.Disputes {
 		w.row("disputes (act_id, item_id, day, reason, unfounded)", out.ActID, w.item(d.Item), d.Day, d.Reason, d.Unfounded)
 	}

@@ -1,6 +1,9 @@
 package store
 
 import (
+	"database/sql"
+	"slices"
+
 	"cleantally/core/day"
 	"cleantally/core/master"
 	"cleantally/core/money"
@@ -49,14 +52,53 @@ func (f *Facts) Agreed(job int64) money.Amount {
 
 // Overdue answers billing.Facts. What was settled in time is left out.
 func (f *Facts) Overdue(party int64, through day.Day) []posting.Item {
-	items := f.readItems("open_items", `WHERE i.party_id = @party AND i.register = 'receivables' AND i.nature IN ('', 'beside') AND i.day <= @through AND (i.amount < 0 OR (i.due <> '' AND i.due < @through))
-		AND (i.open <> 0 OR (SELECT MAX(m.day) FROM item_moves m WHERE m.item_id = i.id) > CASE WHEN i.amount > 0 THEN i.due ELSE i.day END)`, map[string]any{"party": party, "through": through})
+	if items, known := f.overdue[party]; known {
+		return items
+	}
+	items := f.readItems("open_items", "WHERE i.party_id = @party AND "+wasOverdue, map[string]any{"party": party, "through": through})
+	f.knowOverdue(items)
+	return items
+}
+
+// wasOverdue narrows items i to those that answer Overdue.
+const wasOverdue = `i.register = 'receivables' AND i.nature IN ('', 'beside') AND i.day <= @through AND (i.amount < 0 OR (i.due <> '' AND i.due < @through AND COALESCE(b.form, '') <> 'late charge'))
+	AND (i.open <> 0 OR (SELECT MAX(m.day) FROM item_moves m WHERE m.item_id = i.id) > CASE WHEN i.amount > 0 THEN i.due ELSE i.day END)`
+
+// KnowOverdue reads in one go what Overdue answers of every customer who still
+// owes something that was overdue after a day.
+func (f *Facts) KnowOverdue(through day.Day) {
+	items := f.readItems("open_items", "WHERE i.party_id IN ("+overdueParties+") AND "+wasOverdue, map[string]any{"through": through})
+	f.knowOverdue(items)
+	f.overdue = map[int64][]posting.Item{}
+	for _, i := range items {
+		f.overdue[i.PartyID] = append(f.overdue[i.PartyID], i)
+	}
+}
+
+const overdueParties = "SELECT o.party_id FROM open_items o WHERE o.register = 'receivables' AND o.due <> '' AND o.due < @through AND o.open <> 0 AND o.open > 0"
+
+func (f *Facts) knowOverdue(items []posting.Item) {
 	ids := make([]posting.ItemRef, len(items))
 	for n, i := range items {
-		ids[n] = i.ID
+		ids[n], f.items[i.ID] = i.ID, i
 	}
-	f.KnowItems(ids)
-	return items
+	f.knowMoves(ids)
+	f.knowMarks(ids)
+}
+
+// knowMarks reads what items were charged for and their disputes in one go.
+func (f *Facts) knowMarks(ids []posting.ItemRef) {
+	for _, id := range ids {
+		f.charged[id], f.disputes[id] = []posting.ChargedDays{}, []posting.Dispute{}
+	}
+	for chunk := range slices.Chunk(ids, 1000) {
+		for _, c := range all[posting.ChargedDays](f, selectCharges+"c.item_id IN ? ORDER BY c.id", chunk) {
+			f.charged[c.Item] = append(f.charged[c.Item], c)
+		}
+		for _, x := range all[posting.Dispute](f, selectDisputes+"WHERE item_id IN ? ORDER BY id", chunk) {
+			f.disputes[x.Item] = append(f.disputes[x.Item], x)
+		}
+	}
 }
 
 // RetentionOf answers billing.Facts.
@@ -103,8 +145,20 @@ func (tx *Tx) SetReleases(jobID int64, shares []master.ReleaseShare) error {
 // were there on a day and not reversed by then, the oldest first; of anybody
 // where both are 0.
 func (f *Facts) Standing(kinds []posting.Kind, partyID, jobID int64, d day.Day) []posting.Paper {
+	return f.standing(kinds, partyID, jobID, d, "")
+}
+
+// StandingOpen are those of which something may be left to bill: the few, where
+// most are done with.
+func (f *Facts) StandingOpen(kinds []posting.Kind, partyID, jobID int64, d day.Day) []posting.Paper {
+	return f.standing(kinds, partyID, jobID, d, `AND (EXISTS (SELECT 1 FROM paper_lines l WHERE l.paper_id = p.id AND l.net + l.tax >
+			COALESCE((SELECT SUM(u.amount) FROM uses u WHERE u.of_paper_id = l.paper_id AND u.of_position = l.position AND u.as_kind IN ('billed', 'cancelled') AND u.day <= @day), 0))
+		OR EXISTS (SELECT 1 FROM uses u WHERE u.of_paper_id = p.id AND u.as_kind = 'delivered'))`)
+}
+
+func (f *Facts) standing(kinds []posting.Kind, partyID, jobID int64, d day.Day, also string) []posting.Paper {
 	ids := all[int64](f, `SELECT p.id FROM papers p WHERE p.kind IN @kinds AND (@party = 0 OR p.party_id = @party) AND (@job = 0 OR p.job_id = @job) AND p.day <= @day
-		AND NOT EXISTS (SELECT 1 FROM papers r WHERE r.reverses_id = p.id AND r.day <= @day) ORDER BY p.day, p.id`, map[string]any{"kinds": kinds, "party": partyID, "job": jobID, "day": d})
+		AND NOT EXISTS (SELECT 1 FROM papers r WHERE r.reverses_id = p.id AND r.day <= @day) `+also+` ORDER BY p.day, p.id`, map[string]any{"kinds": kinds, "party": partyID, "job": jobID, "day": d})
 	f.KnowPapers(ids)
 	papers := make([]posting.Paper, 0, len(ids))
 	for _, id := range ids {
@@ -205,5 +259,5 @@ func (r Reader) JobsWithStages(at day.Day) ([]JobRow, error) {
 // OverdueParties returns the customers of whom something was overdue after a day
 // and is still open.
 func (r Reader) OverdueParties(through day.Day) ([]PartyRow, error) {
-	return scan[PartyRow](r, `SELECT p.id, p.name FROM parties p WHERE p.id IN (SELECT i.party_id FROM open_items i WHERE i.register = 'receivables' AND i.due <> '' AND i.due < ? AND i.open > 0) ORDER BY p.name COLLATE NOCASE, p.id`, through)
+	return scan[PartyRow](r, "SELECT p.id, p.name FROM parties p WHERE p.id IN ("+overdueParties+") ORDER BY p.name COLLATE NOCASE, p.id", sql.Named("through", through))
 }

@@ -57,7 +57,9 @@ func (r Reader) costsLeft(at day.Day) (string, error) {
 	if err != nil || !later {
 		return "(SELECT paper_id, position, job_id, amount, tax FROM lines_left WHERE register IN ('recoverable', 'passed on') AND amount <> 0)", err
 	}
-	return `(SELECT x.paper_id, x.position, x.job_id, x.amount + COALESCE(u.amount, 0) AS amount, x.tax + COALESCE(u.tax, 0) AS tax FROM lines_left x
+	return `(SELECT x.paper_id, x.position, x.job_id, x.amount + COALESCE(u.amount, 0) AS amount, x.tax + COALESCE(u.tax, 0) AS tax
+		FROM (SELECT paper_id, position FROM lines_left WHERE register IN ('recoverable', 'passed on') AND amount <> 0 UNION SELECT of_paper_id, of_position FROM uses WHERE day > @asof ) k
+		CROSS JOIN lines_left x ON x.paper_id = k.paper_id AND x.position = k.position
 		LEFT JOIN (SELECT of_paper_id, of_position, SUM(amount) AS amount, SUM(tax) AS tax FROM uses WHERE day > @asof GROUP BY 1, 2) u ON u.of_paper_id = x.paper_id AND u.of_position = x.position
 		WHERE x.register IN ('recoverable', 'passed on') AND x.day <= @asof AND x.amount + COALESCE(u.amount, 0) <> 0)`, nil
 }

@@ -60,6 +60,7 @@ type desk struct {
 	owes    string // what the party of the item i owes
 	weOwe   string // whether we owe it something
 	invoice string // the invoice that a deposit i is for: of the same job where it has one
+	billed  string // whether there is one
 }
 
 var deskNow = desk{
@@ -67,6 +68,7 @@ var deskNow = desk{
 	owes:    "COALESCE((SELECT SUM(d.open) FROM open_items d WHERE d.register = 'receivables' AND d.party_id = i.party_id AND d.open <> 0 AND d.open > 0), 0)",
 	weOwe:   "EXISTS (SELECT 1 FROM open_items d WHERE d.register = 'payables' AND d.party_id = i.party_id AND d.open <> 0 AND d.open < 0)",
 	invoice: "(SELECT v.number FROM open_items d JOIN papers v ON v.id = d.paper_id WHERE d.register = 'receivables' AND d.party_id = i.party_id AND d.open <> 0 AND d.open > 0 AND (i.job_id IS NULL OR d.job_id = i.job_id) ORDER BY d.due LIMIT 1)",
+	billed:  "EXISTS (SELECT 1 FROM open_items d WHERE d.register = 'receivables' AND d.party_id = i.party_id AND d.open <> 0 AND d.open > 0 AND (i.job_id IS NULL OR d.job_id = i.job_id))",
 }
 
 // deskAt is the desk of a past day: what was open then is worked out once for
@@ -83,6 +85,7 @@ func (r Reader) deskAt(d day.Day) (desk, error) {
 		items: "items", owes: "i.owes", weOwe: "i.we_owe",
 		invoice: `(SELECT v.number FROM open_items d JOIN papers v ON v.id = d.paper_id WHERE d.register = 'receivables' AND d.party_id = i.party_id AND d.day <= @asof AND (i.job_id IS NULL OR d.job_id = i.job_id)
 			AND (SELECT SUM(m.amount) FROM item_moves m WHERE m.item_id = d.id AND m.day <= @asof ) > 0 ORDER BY d.due LIMIT 1)`,
+		billed: "CASE WHEN i.job_id IS NULL THEN i.owes > 0 ELSE (i.party_id, i.job_id) IN (SELECT party_id, job_id FROM base WHERE register = 'receivables' AND open > 0 AND job_id IS NOT NULL) END",
 	}, err
 }
 
@@ -95,13 +98,13 @@ func (k desk) groups() []looseGroup {
 	isDisputed := "(i.id IN (SELECT item_id FROM disputes) AND " + disputed + ")"
 	isSmall := "abs(i.open) <= @small "
 	large := "abs(i.open) > @small "
-	owes, invoice := k.owes, k.invoice
+	owes := k.owes
 	return []looseGroup{
 		{"not identified", "i.register = 'unidentified' AND i.open < 0", "i.day"},
 		{"on account", isCredit + " AND " + large + " AND " + owes + " >= -i.open", "i.day"},
 		{"overpaid", isCredit + " AND " + large + " AND " + owes + " < -i.open", "i.day"},
-		{"deposit", "i.register = 'deposits' AND i.open < 0 AND " + invoice + " IS NOT NULL", "i.day"},
-		{"deposit of a closed job", "i.register = 'deposits' AND i.open < 0 AND i.job_id IN (SELECT id FROM jobs WHERE closed = 1) AND " + invoice + " IS NULL", "i.day"},
+		{"deposit", "i.register = 'deposits' AND i.open < 0 AND " + k.billed, "i.day"},
+		{"deposit of a closed job", "i.register = 'deposits' AND i.open < 0 AND i.job_id IN (SELECT id FROM jobs WHERE closed = 1) AND NOT (" + k.billed + ")", "i.day"},
 		{"both ways", "i.register = 'payables' AND i.open < 0 AND " + owes + " > 0", "i.due"},
 		// What falls due this month and next.
 		{"retention", "i.register = 'retention' AND i.open <> 0 AND i.open > 0 AND i.due <> '' AND i.due <= date(@asof, 'start of month', '+2 months', '-1 day')", "i.due"},
@@ -165,41 +168,33 @@ func grouped(name string, ends []LooseEnd, most int) LooseEnds {
 	return g
 }
 
-// looseOf are the groups of a desk with their rows, in two queries.
+// looseOf are the groups of a desk with their first rows, and the count and the
+// sum of all of them, in one query.
 func (r Reader) looseOf(k desk, most int, named ...any) ([]LooseEnds, error) {
 	groups := k.groups()
-	var sums []string
-	for _, g := range groups {
-		sums = append(sums, "SELECT '"+g.name+"' AS \"group\", COUNT(*) AS count, COALESCE(SUM(abs(i.open)), 0) AS sum FROM "+k.items+" i WHERE "+g.where)
-	}
-	all, err := scan[LooseEnds](r, k.with+strings.Join(sums, " UNION ALL "), named...)
-	if err != nil {
-		return nil, err
-	}
+	all := make([]LooseEnds, len(groups))
 	var parts []string
 	for n, g := range groups {
-		if all[n].Count == 0 {
-			continue
-		}
+		all[n].Group = g.name
 		invoice := "''"
 		if g.name == "deposit" {
 			invoice = k.invoice
 		}
-		parts = append(parts, fmt.Sprintf(`SELECT * FROM (SELECT %d AS place, i.id AS item_id, i.paper_id, p.kind, p.number, i.party_id, COALESCE(c.name, '') AS party, i.job_id, COALESCE(j.number, '') AS job,
+		parts = append(parts, fmt.Sprintf(`SELECT * FROM (SELECT %d AS place, i.count, i.sum, i.id AS item_id, i.paper_id, p.kind, p.number, i.party_id, COALESCE(c.name, '') AS party, i.job_id, COALESCE(j.number, '') AS job,
 			CASE WHEN i.register = 'unidentified' THEN p.reference ELSE p.title END AS title, i.day, i.due, abs(i.open) AS open, i.open < 0 AS credit, %s AS invoice,
 			COALESCE((SELECT x.reason FROM disputes x WHERE x.item_id = i.id AND x.day <= @asof ORDER BY x.id DESC LIMIT 1), '') AS reason, %s AS until
-			FROM (SELECT * FROM %s i WHERE %s ORDER BY %s, i.id LIMIT @most ) i%sORDER BY %s, i.id)`, n, invoice, promised, k.items, g.where, g.order, looseEndJoins, g.order))
-	}
-	if len(parts) == 0 {
-		return all, nil
+			FROM (SELECT i.*, COUNT(*) OVER () AS count, SUM(abs(i.open)) OVER () AS sum FROM %s i WHERE %s ORDER BY %s, i.id LIMIT @most ) i%sORDER BY %s, i.id)`, n, invoice, promised, k.items, g.where, g.order, looseEndJoins, g.order))
 	}
 	type row struct {
 		LooseEnd
 		Place int
+		Count int64
+		Sum   money.Amount
 	}
 	rows, err := scan[row](r, k.with+strings.Join(parts, " UNION ALL "), append(named, sql.Named("most", most))...)
 	for _, x := range rows {
-		all[x.Place].Rows = append(all[x.Place].Rows, x.LooseEnd)
+		g := &all[x.Place]
+		g.Rows, g.Count, g.Sum = append(g.Rows, x.LooseEnd), x.Count, x.Sum
 	}
 	return all, err
 }
@@ -265,14 +260,14 @@ func (r Reader) Search(text string, from, to money.Amount, limit int) ([]Found, 
 			CASE WHEN j.number LIKE @starts ESCAPE '\' OR j.name LIKE @starts ESCAPE '\' THEN 0 ELSE 2 END AS rank FROM jobs j JOIN parties c ON c.id = j.party_id
 			WHERE j.number LIKE @like ESCAPE '\' OR j.name LIKE @like ESCAPE '\' OR j.site LIKE @like ESCAPE '\' OR c.name LIKE @like ESCAPE '\' ORDER BY rank, j.id DESC LIMIT @limit)
 		UNION ALL SELECT * FROM (SELECT 'paper', id, number, party_name || ' · ' || title, total,
-			CASE WHEN number LIKE @starts ESCAPE '\' OR abs(total) BETWEEN @from AND @to THEN 0 ELSE 2 END AS rank FROM papers
-			WHERE number LIKE @like ESCAPE '\' OR reference LIKE @like ESCAPE '\' OR abs(total) BETWEEN @from AND @to ORDER BY rank, day DESC LIMIT @limit)
+			CASE WHEN number LIKE @starts ESCAPE '\' OR abs(total) BETWEEN @from AND @to THEN 0 ELSE 2 END AS rank FROM papers INDEXED BY papers_search
+			WHERE (instr(search, @low) OR abs(total) BETWEEN @from AND @to) AND (number LIKE @like ESCAPE '\' OR reference LIKE @like ESCAPE '\' OR abs(total) BETWEEN @from AND @to) ORDER BY rank, day DESC LIMIT @limit)
 		UNION SELECT * FROM (SELECT 'paper', id, number, party_name || ' · ' || title, total, 3 AS rank FROM papers
 			WHERE party_id IN (SELECT id FROM parties WHERE inactive = 0 AND name LIKE @like ESCAPE '\' ORDER BY name LIKE @starts ESCAPE '\' DESC, name LIMIT 3) ORDER BY day DESC, id DESC LIMIT @limit)
 		UNION ALL SELECT * FROM (SELECT 'account', id, number || ' ' || name, type, NULL,
 			CASE WHEN number LIKE @starts ESCAPE '\' OR name LIKE @starts ESCAPE '\' THEN 0 ELSE 2 END AS rank FROM accounts
 			WHERE number LIKE @like ESCAPE '\' OR name LIKE @like ESCAPE '\' ORDER BY rank, number LIMIT @limit)) f
-		GROUP BY kind, id ORDER BY MIN(rank) LIMIT @limit`, map[string]any{"starts": starts, "like": like, "limit": limit, "from": from, "to": to})
+		GROUP BY kind, id ORDER BY MIN(rank) LIMIT @limit`, map[string]any{"low": strings.ToLower(text), "starts": starts, "like": like, "limit": limit, "from": from, "to": to})
 }
 
 // NothingPosted tells whether the books are still empty.

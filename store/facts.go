@@ -31,6 +31,9 @@ type Facts struct {
 	moves    map[posting.ItemRef][]posting.Move
 	uses     map[int64][]posting.Use
 	reserved map[int64][]posting.Use
+	overdue  map[int64][]posting.Item // by customer, where that was read of all of them
+	charged  map[posting.ItemRef][]posting.ChargedDays
+	disputes map[posting.ItemRef][]posting.Dispute
 	given    map[string]string // the next number of a series, by kind and prefix
 	taken    map[string]bool   // whether a number is, by kind and number
 	err      error
@@ -40,6 +43,7 @@ type Facts struct {
 func (r Reader) Facts(today day.Day) (*Facts, error) {
 	f := &Facts{r: r, today: today, items: map[posting.ItemRef]posting.Item{},
 		parties: map[int64]master.Party{}, papers: map[int64]posting.Paper{}, articles: map[int64]master.Article{}, moves: map[posting.ItemRef][]posting.Move{}, uses: map[int64][]posting.Use{}, reserved: map[int64][]posting.Use{},
+		charged: map[posting.ItemRef][]posting.ChargedDays{}, disputes: map[posting.ItemRef][]posting.Dispute{},
 		given: map[string]string{}, taken: map[string]bool{}}
 	var err error
 	f.chart, err = r.loadChart()
@@ -298,7 +302,7 @@ func (f *Facts) KnowPapers(ids []int64) {
 			p.Lines = append(p.Lines, l)
 			f.papers[l.PaperID] = p
 		}
-		for _, u := range f.readUses("WHERE of_paper_id IN ?", chunk) {
+		for _, u := range f.readUses("INDEXED BY uses_of WHERE of_paper_id IN ?", chunk) {
 			f.uses[u.Of.PaperID] = append(f.uses[u.Of.PaperID], u)
 		}
 	}

@@ -96,7 +96,17 @@ func (f *Facts) KnowItems(ids []posting.ItemRef) {
 		for _, i := range f.readItems("open_items", "WHERE i.id IN ?", chunk) {
 			f.items[i.ID] = i
 		}
-		for _, m := range f.readMoves("WHERE item_id IN ?", chunk) {
+	}
+	f.knowMoves(unknown)
+}
+
+// knowMoves reads the moves of items that are known.
+func (f *Facts) knowMoves(ids []posting.ItemRef) {
+	for chunk := range slices.Chunk(ids, 1000) {
+		for _, id := range chunk {
+			f.moves[id] = []posting.Move{}
+		}
+		for _, m := range f.readMoves("INDEXED BY item_moves_item WHERE item_id IN ?", chunk) {
 			f.moves[m.Item] = append(f.moves[m.Item], m)
 		}
 	}
@@ -114,7 +124,7 @@ type moveRow struct {
 }
 
 func (f *Facts) readMoves(where string, args ...any) []posting.Move {
-	rows := all[moveRow](f, "SELECT item_id, day, amount, tax, own_amount, own_tax, allocation_id FROM item_moves "+where+" ORDER BY id", args...)
+	rows := all[moveRow](f, "SELECT item_id, day, amount, tax, own_amount, own_tax, allocation_id FROM item_moves "+where+" ORDER BY +id", args...)
 	moves := make([]posting.Move, len(rows))
 	for n, r := range rows {
 		moves[n] = posting.Move{Item: posting.ItemRef(r.ItemID), Day: r.Day, Part: posting.Part{Amount: worth(r.Amount, r.OwnAmount), Tax: worth(r.Tax, r.OwnTax)}, Allocation: r.AllocationID}
@@ -147,8 +157,13 @@ func (f *Facts) OpenOn(d day.Day) []posting.Item {
 	return f.readItems(open, "WHERE i.register IN ('receivables', 'retention')", asOf(d))
 }
 
+const selectDisputes = "SELECT item_id AS item, day, reason, unfounded FROM disputes "
+
 func (f *Facts) Disputes(id posting.ItemRef) []posting.Dispute {
-	return all[posting.Dispute](f, "SELECT item_id AS item, day, reason, unfounded FROM disputes WHERE item_id = ? ORDER BY id", id)
+	if known, ok := f.disputes[id]; ok {
+		return known
+	}
+	return all[posting.Dispute](f, selectDisputes+"WHERE item_id = ? ORDER BY id", id)
 }
 
 func (f *Facts) ChequeTaken(bank int64, number string) bool {

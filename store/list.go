@@ -1,8 +1,10 @@
 package store
 
 import (
+	"cmp"
 	"fmt"
 	"slices"
+	"strconv"
 	"strings"
 
 	"cleantally/core/day"
@@ -38,19 +40,46 @@ type listing struct {
 	desc    bool
 	sums    []string // expressions summed over the whole list
 	source  []any    // arguments of from
-	where   []string
-	args    []any // arguments of where
-	named   []any // those that are named, after all others
+	narrowing
+	named  []any                   // those that are named, after all others
+	ways   map[string][]way        // sorts whose rows come in order from several places
+	kept   *keptTotals             // where its count and sums are kept
+	except string                  // what of it is left out: few rows
+	once   bool                    // from takes its time, so that count and sums come with the rows of a page
+	few    func(ids string) string // in place of from for the rows of a page, where those are found in a shorter way; ids are theirs, with commas
+}
+
+// A way finds the first of a part of a list's rows in the order of a sort. What
+// several ways find is put together, so that a page needs no look at all rows.
+type way struct {
+	from  string // in place of the list's, with the same names
+	id    string // the column that tells rows apart, by its table
+	where string // "" for all of it
+	key   string // what is sorted by; "" where that is the same for all of them
+	same  string // and that
+}
+
+// keptTotals are the count and sums of a whole list, kept by day: an SQL
+// query without its conditions, and those.
+type keptTotals struct {
+	query string
+	narrowing
+}
+
+// A narrowing are the conditions of a query, with their arguments.
+type narrowing struct {
+	where []string
+	args  []any
 }
 
 // filter adds a condition.
-func (l *listing) filter(condition string, args ...any) {
+func (l *narrowing) filter(condition string, args ...any) {
 	l.where = append(l.where, "("+condition+")")
 	l.args = append(l.args, args...)
 }
 
 // between adds that a day lies in a span; "" leaves an end open.
-func (l *listing) between(column string, from, to day.Day) {
+func (l *narrowing) between(column string, from, to day.Day) {
 	if from != "" {
 		l.filter(column+" >= ?", from)
 	}
@@ -60,7 +89,7 @@ func (l *listing) between(column string, from, to day.Day) {
 }
 
 // contains adds a condition that one of the expressions contains text.
-func (l *listing) contains(text string, expressions ...string) {
+func (l *narrowing) contains(text string, expressions ...string) {
 	parts := make([]string, len(expressions))
 	args := make([]any, len(expressions))
 	for i, x := range expressions {
@@ -74,11 +103,19 @@ func pattern(text string) string {
 	return "%" + strings.NewReplacer(`\`, `\\`, "%", `\%`, "_", `\_`).Replace(text) + "%"
 }
 
-func (l *listing) conditions() string {
+func (l *narrowing) conditions() string {
 	if len(l.where) == 0 {
 		return "1 = 1"
 	}
 	return strings.Join(l.where, " AND ")
+}
+
+// shownAre are the conditions of the rows, without what is left out.
+func (l *listing) shownAre() string {
+	if l.except == "" {
+		return l.conditions()
+	}
+	return l.conditions() + " AND NOT (" + l.except + ")"
 }
 
 // ErrNoSuchColumn says that a list cannot be sorted so.
@@ -96,14 +133,15 @@ func fetch[T any](r Reader, l listing, q Query) (Page[T], error) {
 			return p, ErrNoSuchColumn(q.Sort)
 		}
 	}
-	if len(q.IDs) > 0 {
+	if len(q.IDs) > 0 { // of which nothing is kept, and which are few
 		l.only(q.IDs)
+		l.kept, l.ways = nil, nil
 	}
 	direction, sign := "ASC", ">"
 	if desc {
 		direction, sign = "DESC", "<"
 	}
-	where, args := l.conditions(), slices.Concat(l.source, l.args)
+	where, args := l.shownAre(), slices.Concat(l.source, l.args)
 	if q.After != 0 {
 		where += fmt.Sprintf(" AND (%s, %s) %s (SELECT %s, %s FROM %s WHERE %s = ?)", expr, l.id, sign, expr, l.id, l.from, l.id)
 		args = append(slices.Concat(args, l.source), q.After)
@@ -114,21 +152,32 @@ func fetch[T any](r Reader, l listing, q Query) (Page[T], error) {
 	}
 	order := fmt.Sprintf(" ORDER BY %s %s, %s %s%s", expr, direction, l.id, direction, limit)
 	shown := l // the rows of this page
+	shown.kept, shown.except = nil, ""
+	counted := false
 	if q.Limit > 0 {
 		// Which rows they are is found first, so that what they show is worked out for them alone.
-		ids, err := scan[int64](r, fmt.Sprintf("SELECT %s FROM %s WHERE %s%s", l.id, l.from, where, order), append(args, l.named...)...)
+		var ids []int64
+		var err error
+		if counted = l.once && q.After == 0; counted {
+			ids, err = l.idsAndTotals(r, where, order, &p.Count, &p.Sums, append(args, l.named...))
+		} else {
+			ids, err = scan[int64](r, l.ids(where, order, direction, cmp.Or(q.Sort, l.sort), q.Limit+1, &args), append(args, l.named...)...)
+		}
 		if err != nil {
 			return p, err
 		}
 		if len(ids) > q.Limit {
 			ids, p.More = ids[:q.Limit], true
 		}
-		shown.where, shown.args = nil, nil
+		shown.narrowing = narrowing{}
 		shown.only(ids)
+		if l.few != nil {
+			shown.from = l.few(commas(ids))
+		}
 		where, args = shown.conditions(), slices.Concat(l.source, shown.args)
 	}
 	var err error
-	if p.Rows, err = scan[T](r, fmt.Sprintf("SELECT %s FROM %s WHERE %s%s", l.columns, l.from, where, order), append(args, l.named...)...); err != nil {
+	if p.Rows, err = scan[T](r, fmt.Sprintf("SELECT %s FROM %s WHERE %s%s", l.columns, shown.from, where, order), append(args, l.named...)...); err != nil || counted {
 		return p, err
 	}
 	if q.Limit > 0 && q.After == 0 && !p.More {
@@ -149,16 +198,100 @@ func (l *listing) only(ids []int64) {
 	l.filter(l.id+" IN ?", ids)
 }
 
-func total[T any](r Reader, l listing, p *Page[T]) error {
-	sums := "COUNT(*)"
+// idsAndTotals finds the rows of a page together with the count and the sums of
+// the whole list, in one look at it.
+func (l listing) idsAndTotals(r Reader, where, order string, count *int64, sums *[]money.Amount, args []any) ([]int64, error) {
+	columns := l.id + ", COUNT(*) OVER ()"
 	for _, s := range l.sums {
-		sums += ", COALESCE(SUM(" + s + "), 0)"
+		columns += ", SUM(COALESCE(" + s + ", 0)) OVER ()"
 	}
-	row := r.db.Raw(fmt.Sprintf("SELECT %s FROM %s WHERE %s", sums, l.from, l.conditions()), slices.Concat(l.source, l.args, l.named)...).Row()
+	rows, err := r.db.Raw(fmt.Sprintf("SELECT %s FROM %s WHERE %s%s", columns, l.from, where, order), args...).Rows()
+	if err != nil {
+		return nil, err
+	}
+	defer rows.Close()
+	*sums = make([]money.Amount, len(l.sums))
+	var ids []int64
+	for rows.Next() {
+		var id int64
+		if err := rows.Scan(append([]any{&id}, into(count, *sums)...)...); err != nil {
+			return nil, err
+		}
+		ids = append(ids, id)
+	}
+	return ids, rows.Err()
+}
+
+// commas writes IDs as SQL has them in a list.
+func commas(ids []int64) string {
+	text := make([]byte, 0, 8*len(ids))
+	for n, id := range ids {
+		if n > 0 {
+			text = append(text, ',')
+		}
+		text = strconv.AppendInt(text, id, 10)
+	}
+	return string(text)
+}
+
+// ids is the query for the rows of a page, in order; args are repeated as often
+// as it has ways.
+func (l listing) ids(where, order, direction, sort string, limit int, args *[]any) string {
+	if len(l.ways[sort]) == 0 {
+		return fmt.Sprintf("SELECT %s FROM %s WHERE %s%s", l.id, l.from, where, order)
+	}
+	once := *args
+	var parts []string
+	for n, w := range l.ways[sort] {
+		condition, key, by := where, w.key, w.key+" "+direction+", "
+		if w.where != "" {
+			condition += " AND " + w.where
+		}
+		if key == "" {
+			key, by = w.same, ""
+		}
+		parts = append(parts, fmt.Sprintf("SELECT * FROM (SELECT %s AS sorted_by, %s AS id FROM %s WHERE %s ORDER BY %s%s %s LIMIT %d)", key, w.id, w.from, condition, by, w.id, direction, limit))
+		if n > 0 {
+			*args = append(*args, once...)
+		}
+	}
+	return fmt.Sprintf("SELECT id FROM (%s) ORDER BY sorted_by %s, id %s LIMIT %d", strings.Join(parts, " UNION ALL "), direction, direction, limit)
+}
+
+// total fills in the count and the sums of a whole list.
+func total[T any](r Reader, l listing, p *Page[T]) error {
 	p.Sums = make([]money.Amount, len(l.sums))
-	to := []any{&p.Count}
-	for i := range p.Sums {
-		to = append(to, &p.Sums[i])
+	if l.kept == nil {
+		return sum(r, l, l.shownAre(), &p.Count, p.Sums)
 	}
-	return row.Scan(to...)
+	if err := r.db.Raw(l.kept.query+" WHERE "+l.kept.conditions(), l.kept.args...).Row().Scan(into(&p.Count, p.Sums)...); err != nil || l.except == "" {
+		return err
+	}
+	var count int64
+	sums := make([]money.Amount, len(l.sums))
+	if err := sum(r, l, l.conditions()+" AND ("+l.except+")", &count, sums); err != nil {
+		return err
+	}
+	p.Count -= count
+	for n := range sums {
+		p.Sums[n] -= sums[n]
+	}
+	return nil
+}
+
+// sum adds up a list's rows under a condition.
+func sum(r Reader, l listing, where string, count *int64, sums []money.Amount) error {
+	query := "COUNT(*)"
+	for _, s := range l.sums {
+		query += ", COALESCE(SUM(" + s + "), 0)"
+	}
+	return r.db.Raw(fmt.Sprintf("SELECT %s FROM %s WHERE %s", query, l.from, where), slices.Concat(l.source, l.args, l.named)...).Row().Scan(into(count, sums)...)
+}
+
+func into(count *int64, sums []money.Amount) []any {
+	to := []any{count}
+	for i := range sums {
+		to = append(to, &sums[i])
+	}
+	return to
 }

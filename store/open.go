@@ -34,6 +34,10 @@ type DB struct {
 	lock   *os.File
 	opened os.FileInfo // the file, as it was opened
 	hurt   atomic.Pointer[ErrUnwritable]
+	reads  reads // that look at one state of the books for a while
+	watch  atomic.Pointer[func(query string, took time.Duration)]
+	turns  turns  // of those who write
+	group  *group // of whoever has the turn; nil when none is open
 }
 
 // Open opens the data file in dir, creates both when they are missing and
@@ -69,6 +73,9 @@ func (db *DB) open(ctx context.Context) (err error) {
 		return err
 	}
 	if db.writer, err = connect(file, 1, url.Values{"_txlock": {"immediate"}, "_recursive_triggers": {"on"}, "_synchronous": {"FULL"}}); err != nil {
+		return fmt.Errorf("the data file %s cannot be opened: %w", file, err)
+	}
+	if err := db.writer.WithContext(ctx).Exec(fmt.Sprintf("PRAGMA journal_size_limit = %d", mostLog)).Error; err != nil {
 		return fmt.Errorf("the data file %s cannot be opened: %w", file, err)
 	}
 	files, err := fs.Sub(migrations, "migrations")
@@ -122,7 +129,10 @@ func (db *DB) upToDate(ctx context.Context) error {
 }
 
 func (db *DB) read(file string) (err error) {
-	db.reader, err = connect(file, 8, url.Values{"_query_only": {"true"}})
+	// What those who read keep in memory is little: the machine keeps the file.
+	if db.reader, err = connect(file, 8, url.Values{"_query_only": {"true"}, "_cache_size": {"-2000"}}); err == nil {
+		db.reader.Logger = watcher{logger.Discard, &db.watch}
+	}
 	return err
 }
 
@@ -149,7 +159,9 @@ func connect(file string, connections int, extra url.Values) (*gorm.DB, error) {
 	}
 	extra.Set("_foreign_keys", "on")
 	extra.Set("_busy_timeout", "10000")
-	extra.Set("_cache_size", "-16000")
+	if !extra.Has("_cache_size") {
+		extra.Set("_cache_size", "-16000")
+	}
 	extra.Set("_stmt_cache_size", "200")
 	dsn := (&url.URL{Scheme: "file", Opaque: (&url.URL{Path: file}).EscapedPath(), RawQuery: extra.Encode()}).String()
 	db, err := gorm.Open(sqlite.Open(dsn), &gorm.Config{Logger: logger.Discard, SkipDefaultTransaction: true})
@@ -179,7 +191,7 @@ func (db *DB) prepare(ctx context.Context) error {
 				return err
 			}
 		}
-		return tx.sealOlder()
+		return errors.Join(tx.keepJobs(), tx.sealOlder())
 	})
 	if err != nil {
 		return err
@@ -231,37 +243,6 @@ func (db *DB) Close() error {
 // Read returns a view of the books for queries.
 func (db *DB) Read(ctx context.Context) *Reader {
 	return &Reader{db: db.reader.WithContext(ctx), kept: &db.chart}
-}
-
-// Snapshot runs f on one state of the books, whatever is written meanwhile.
-func (db *DB) Snapshot(ctx context.Context, f func(*Reader) error) error {
-	return db.reader.WithContext(ctx).Transaction(func(tx *gorm.DB) error { return f(&Reader{db: tx, kept: &db.chart}) }, &sql.TxOptions{ReadOnly: true})
-}
-
-// Write runs f in a transaction of its own: all of it is kept, or nothing. One
-// may stop waiting for the transaction; its statements are not interrupted.
-func (db *DB) Write(ctx context.Context, f func(*Tx) error) error {
-	var stale bool
-	if why := db.hurt.Load(); why != nil {
-		return *why
-	}
-	if db.writer == nil {
-		return ErrUnwritable{"these books are only looked at"}
-	}
-	if err := db.here(); err != nil {
-		return err
-	}
-	err := db.writer.WithContext(ctx).Transaction(func(tx *gorm.DB) error {
-		ctx := context.WithoutCancel(ctx)
-		tx = tx.WithContext(ctx)
-		return f(&Tx{Reader: Reader{db: tx, kept: &db.chart, stale: &stale}, ctx: ctx})
-	})
-	if err == nil && stale {
-		// For the next, who then need not read it while writing. What was
-		// committed is committed, whether this goes well or not.
-		_, _ = db.Read(context.WithoutCancel(ctx)).loadChart()
-	}
-	return understood(err)
 }
 
 // records are the tables of what papers refer to.

@@ -1,6 +1,7 @@
 package store
 
 import (
+	"fmt"
 	"strings"
 
 	"cleantally/core/day"
@@ -78,7 +79,9 @@ func (r Reader) paperSQL(d day.Day) (paperSQL, error) {
 }
 
 // paperFrom are papers with what their families have, and their job.
-const paperFrom = "papers p LEFT JOIN jobs j ON j.id = p.job_id LEFT JOIN paper_billing b ON b.paper_id = p.id LEFT JOIN paper_payment y ON y.paper_id = p.id LEFT JOIN paper_offers o ON o.paper_id = p.id"
+const paperFrom = "papers p" + paperJoins
+
+const paperJoins = " LEFT JOIN jobs j ON j.id = p.job_id LEFT JOIN paper_billing b ON b.paper_id = p.id LEFT JOIN paper_payment y ON y.paper_id = p.id LEFT JOIN paper_offers o ON o.paper_id = p.id"
 
 func (x paperSQL) listing() listing {
 	return listing{
@@ -92,6 +95,29 @@ func (x paperSQL) listing() listing {
 	}
 }
 
+// bare narrows what a paper's state is told by: what it settles or takes out
+// beside that, and what is kept back, does not count.
+const bare = "i.nature = '' AND i.register NOT IN ('retention', 'retention payable')"
+
+// ways are the sorts of papers that follow from few of them, or from another
+// list: what is open is a small part of all, and so is what bears a job.
+func paperWays(open string) map[string][]way {
+	some := "(SELECT i.paper_id, abs(SUM(i.open)) AS open FROM " + open + " i WHERE " + bare + " GROUP BY i.paper_id)"
+	due := "(SELECT i.paper_id, MIN(i.due) AS due FROM " + open + " i WHERE i.due <> '' GROUP BY i.paper_id)"
+	rest := "(SELECT x.paper_id FROM %s x)"
+	of := " CROSS JOIN papers p ON p.id = s.paper_id"
+	const id = "p.id"
+	return map[string][]way{
+		"open": {{from: some + " s" + of, id: id, key: "s.open"}, {from: byID, id: id, where: "p.id NOT IN " + fmt.Sprintf(rest, some), same: "0"}},
+		"due": {{from: due + " s" + of, id: id, key: "s.due"}, {from: "paper_billing b CROSS JOIN papers p ON p.id = b.paper_id", id: "b.paper_id", where: "b.paper_id NOT IN " + fmt.Sprintf(rest, due), key: "b.due"},
+			{from: byID, id: id, where: "NOT EXISTS (SELECT 1 FROM paper_billing b WHERE b.paper_id = p.id) AND p.id NOT IN " + fmt.Sprintf(rest, due), same: "''"}},
+		"job": {{from: "jobs j CROSS JOIN papers p ON p.job_id = j.id", id: id, key: "j.number"}, {from: byID, id: id, where: "p.job_id IS NULL", same: "''"}},
+	}
+}
+
+// byID are the papers in the order in which they were posted.
+const byID = "papers p NOT INDEXED"
+
 // Papers returns posted papers of every kind as they stood at the end of a
 // day. Its one sum is of their totals.
 func (r Reader) Papers(f PaperFilter, q Query, at day.Day, past bool) (Page[PaperRow], error) {
@@ -99,7 +125,7 @@ func (r Reader) Papers(f PaperFilter, q Query, at day.Day, past bool) (Page[Pape
 	if err != nil {
 		return Page[PaperRow]{}, err
 	}
-	open, err := r.openAt(at)
+	open, err := r.openAmountsAt(at)
 	if err != nil {
 		return Page[PaperRow]{}, err
 	}
@@ -108,10 +134,9 @@ func (r Reader) Papers(f PaperFilter, q Query, at day.Day, past bool) (Page[Pape
 	if past {
 		l.filter("p.day <= ?", at)
 	}
-	if f.Search != "" && f.Amount != nil {
-		l.filter("instr(p.search, ?) OR abs(p.total) = ?", strings.ToLower(f.Search), f.Amount.Abs())
-	} else if f.Search != "" {
-		l.filter("instr(p.search, ?)", strings.ToLower(f.Search))
+	f.find(&l)
+	if f.Search != "" && f.PartyID == 0 && f.JobID == 0 {
+		l.once, l.from, l.few = true, "papers p INDEXED BY papers_search"+paperJoins, func(string) string { return paperFrom }
 	}
 	if f.Kind != "" {
 		l.filter("p.kind = ?", f.Kind)
@@ -123,17 +148,53 @@ func (r Reader) Papers(f PaperFilter, q Query, at day.Day, past bool) (Page[Pape
 		l.filter("p.job_id = ?", f.JobID)
 	}
 	l.between("p.day", f.From, f.To)
+	if f.Search == "" && f.PartyID == 0 && f.JobID == 0 && f.State == "" {
+		l.kept = f.kept(at, past)
+	}
+	if f.Search == "" && f.PartyID == 0 && f.JobID == 0 && q.After == 0 {
+		l.ways = paperWays(open)
+	}
+	taken := "SELECT id FROM papers WHERE kind IN (SELECT kind FROM kinds WHERE takes_back = 1) UNION " + x.reversed
+	unsettled := "SELECT i.paper_id FROM " + open + " i WHERE " + bare
 	switch f.State {
 	case "open":
-		l.filter("p.id IN (SELECT i.paper_id FROM " + open + " i WHERE i.nature = '' AND i.register NOT IN ('retention', 'retention payable'))")
+		l.filter("p.id IN (" + unsettled + ")")
 	case "overdue":
 		l.filter("p.id IN (SELECT i.paper_id FROM "+open+" i WHERE i.open > 0 AND i.register = 'receivables' AND i.due < ?)", at)
 	case "settled":
-		l.filter("p.id NOT IN (SELECT i.paper_id FROM " + open + " i WHERE i.nature = '' AND i.register NOT IN ('retention', 'retention payable')) AND p.kind NOT IN (SELECT kind FROM kinds WHERE takes_back = 1) AND p.id NOT IN (" + x.reversed + ")")
+		l.except = "p.id IN (" + unsettled + " UNION " + taken + ")"
+		if f.Search == "" && f.PartyID == 0 && f.JobID == 0 {
+			l.kept = f.kept(at, past)
+		}
 	case "reversed":
-		l.filter("p.kind IN (SELECT kind FROM kinds WHERE takes_back = 1) OR p.id IN (" + x.reversed + ")")
+		l.filter("p.id IN (" + taken + ")")
 	}
 	return fetch[PaperRow](r, l, q)
+}
+
+// find adds what is searched for.
+func (f PaperFilter) find(l *listing) {
+	switch {
+	case f.Search == "":
+	case f.Amount != nil:
+		l.filter("instr(p.search, ?) OR abs(p.total) = ?", strings.ToLower(f.Search), f.Amount.Abs())
+	default:
+		l.filter("instr(p.search, ?)", strings.ToLower(f.Search))
+	}
+}
+
+// kept are the count and the sum of papers that are narrowed by kind and day
+// alone.
+func (f PaperFilter) kept(at day.Day, past bool) *keptTotals {
+	k := &keptTotals{query: "SELECT COALESCE(SUM(d.papers), 0), COALESCE(SUM(d.total), 0) FROM paper_days d"}
+	if past {
+		k.filter("d.day <= ?", at)
+	}
+	if f.Kind != "" {
+		k.filter("d.kind = ?", f.Kind)
+	}
+	k.between("d.day", f.From, f.To)
+	return k
 }
 
 // PaperRow returns one paper as a list shows it.
@@ -181,9 +242,9 @@ func (r Reader) LinksOf(id int64) ([]LinkedPaper, error) {
 // AgainOf returns the papers that a paper is written in place of, and those
 // that are written in place of it: reverses is set of the former.
 func (r Reader) AgainOf(id int64) ([]LinkedPaper, error) {
-	return scan[LinkedPaper](r, `SELECT p.id, p.kind, p.number, p.day, p.total, e.paper_id = @id AS reverses FROM paper_events e
-		JOIN papers p ON p.id = CASE e.paper_id WHEN @id THEN json_extract(e.detail, '$.of') ELSE e.paper_id END
-		WHERE e.event = 'written again' AND (e.paper_id = @id OR json_extract(e.detail, '$.of') = @id) ORDER BY e.id`, map[string]any{"id": id})
+	return scan[LinkedPaper](r, `SELECT p.id, p.kind, p.number, p.day, p.total, e.paper_id = @id AS reverses
+		FROM (SELECT id FROM paper_events WHERE paper_id = @id AND event = 'written again' UNION SELECT id FROM paper_events WHERE event = 'written again' AND json_extract(detail, '$.of') = @id) x
+		CROSS JOIN paper_events e ON e.id = x.id JOIN papers p ON p.id = CASE e.paper_id WHEN @id THEN json_extract(e.detail, '$.of') ELSE e.paper_id END ORDER BY e.id`, map[string]any{"id": id})
 }
 
 // ItemsOf returns the open items that a paper made, as they stood at the end of
@@ -405,20 +466,26 @@ func (r Reader) RegisterOf(register ledger.Role, at day.Day, partyID int64, sear
 	if err != nil {
 		return Page[OpenItem]{}, err
 	}
+	moved, err := r.movedAfter(at)
+	if err != nil {
+		return Page[OpenItem]{}, err
+	}
+	if partyID != 0 {
+		open = openWhere(moved, "i.party_id = @whose")
+	}
 	l := listing{
 		columns: openItemColumns,
 		from:    open + " i" + openItemJoins,
+		once:    true,
+		few:     func(ids string) string { return openWhere(moved, "i.id IN ("+ids+")") + " i" + openItemJoins },
 		id:      "i.id",
 		sort:    "day",
 		sorts: map[string]string{"day": "i.day", "due": "i.due", "number": "p.number", "party": "c.name", "job": "COALESCE(j.number, '')",
 			"amount": "i.amount", "open": "i.open", "reference": "p.reference"},
 		sums: []string{"i.amount", "i.open"},
 	}
-	l.named = []any{asOf(at)}
+	l.named = []any{asOf(at), whose(partyID)}
 	l.filter("i.register = ?", register)
-	if partyID != 0 {
-		l.filter("i.party_id = ?", partyID)
-	}
 	if search != "" {
 		l.contains(search, "p.number", "c.name", "p.reference")
 	}

@@ -38,7 +38,7 @@ type PartyFilter struct {
 // Customers returns customers with what they owed at the end of a day. Its sums
 // are of owes, overdue, held, kept back and not placed.
 func (r Reader) Customers(f PartyFilter, q Query, at day.Day) (Page[PartyRow], error) {
-	open, err := r.openAt(at)
+	open, err := r.openAmountsAt(at)
 	if err != nil {
 		return Page[PartyRow]{}, err
 	}
@@ -51,6 +51,7 @@ func (r Reader) Customers(f PartyFilter, q Query, at day.Day) (Page[PartyRow], e
 			-SUM(CASE WHEN register = 'deposits' THEN open ELSE 0 END) AS held,
 			SUM(CASE WHEN register = 'retention' THEN open ELSE 0 END) AS kept_back, -SUM(CASE WHEN register = 'receivables' AND open < 0 THEN open ELSE 0 END) AS unplaced
 			FROM ` + open + ` GROUP BY +party_id) s ON s.party_id = p.id`,
+		once: true,
 		id:   "p.id",
 		sort: "name",
 		sorts: map[string]string{"name": "p.name COLLATE NOCASE", "number": "p.number", "town": "p.town", "contact": "p.contact", "phone": "p.phone", "email": "p.email",
@@ -157,6 +158,11 @@ type jobSums struct{ contract, billed, left, open, kept, held, unplaced, lost st
 
 func (r Reader) jobSums(d day.Day) (jobSums, error) {
 	moved, err := r.movedAfter(d)
+	return jobSumsOf(moved), err
+}
+
+// jobSumsOf are the sums as of a day after which something moved, or nothing.
+func jobSumsOf(moved bool) jobSums {
 	amount, past := "i.open", "AND i.open <> 0 "
 	if moved {
 		amount, past = "(SELECT COALESCE(SUM(m.amount), 0) FROM item_moves m WHERE m.item_id = i.id AND m.day <= @asof )", ""
@@ -169,7 +175,7 @@ func (r Reader) jobSums(d day.Day) (jobSums, error) {
 	return jobSums{contract, billed, "MAX(" + contract + " - " + billed + ", 0)", item("", "i.amount > 0 AND i.register = 'receivables' AND i.bills_id IN (SELECT y.id FROM papers y JOIN kinds k ON k.kind = y.kind WHERE y.id = i.bills_id AND k.bills = 1)") + " + " + deductedUnpaid(amount),
 		item("", "i.amount > 0 AND i.register = 'retention' AND i.bills_id IS NOT NULL"), item("-", "i.amount < 0 AND i.register = 'deposits'"), item("-", "i.amount < 0 AND i.register = 'receivables'"),
 		`(SELECT COALESCE(SUM(CASE WHEN a.undoes IS NULL THEN a.amount ELSE -a.amount END), 0) FROM open_items i JOIN allocations a ON a.debit_id = i.id JOIN open_items c ON c.id = a.credit_id
-			WHERE i.job_id = j.id AND i.bills_id IS NOT NULL AND c.nature = 'write-off' AND a.day <= @asof )`}, err
+			WHERE i.job_id = j.id AND i.bills_id IS NOT NULL AND c.nature = 'write-off' AND a.day <= @asof )`}
 }
 
 // Jobs returns jobs with where they stand. Its sums are of contract sum,
@@ -179,9 +185,10 @@ func (r Reader) Jobs(f JobFilter, q Query, at day.Day) (Page[JobRow], error) {
 	if err != nil {
 		return Page[JobRow]{}, err
 	}
+	of = of.orKept()
 	l := listing{
 		columns: "j.id, j.number, j.name, j.party_id, p.name AS party, j.site, " + of.contract + " AS contract_sum, j.closed, " + of.billed + " AS billed, " + of.left + " AS left_to_bill, " + of.open + " AS open, " + of.held + " AS held",
-		from:    "jobs j JOIN parties p ON p.id = j.party_id",
+		from:    "jobs j JOIN parties p ON p.id = j.party_id" + jobSumsKept,
 		id:      "j.id",
 		sort:    "number", desc: true,
 		sorts: map[string]string{"number": "j.number", "name": "j.name COLLATE NOCASE", "party": "p.name COLLATE NOCASE", "site": "j.site", "contractSum": of.contract,

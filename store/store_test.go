@@ -118,6 +118,7 @@ func TestSchemaIsFrozen(t *testing.T) {
 		"migrations/0006_tills.sql":              "346132bb9a7e362bf60ef4956eee7fc86a2780cac1a00c7c94feeb2c6e4be4c2",
 		"migrations/0007_seals.sql":              "6192de2fbe4e6e91e91ab89d105569ff3dc99811e0186e8704b6886707ab0843",
 		"migrations/0008_looking_back.sql":       "b060edb356b7c01c4d08f5e614a15dcf2d184b95f6c94a87fb0c78b826d7b817",
+		"migrations/0009_large_books.sql":        "6f7f0164c246e8c7bceb9581c57c03c11dec2112bc5903c5fa9b5d1e5e0a8ec5",
 	} {
 		text, err := migrations.ReadFile(name)
 		if err != nil {

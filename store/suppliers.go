@@ -27,7 +27,7 @@ type SupplierRow struct {
 // Suppliers returns suppliers with what we owed them at the end of a day. Its
 // sums are of what we owe, overdue, prepaid, kept back and not placed.
 func (r Reader) Suppliers(f PartyFilter, q Query, at day.Day) (Page[SupplierRow], error) {
-	open, err := r.openAt(at)
+	open, err := r.openAmountsAt(at)
 	if err != nil {
 		return Page[SupplierRow]{}, err
 	}
@@ -38,6 +38,7 @@ func (r Reader) Suppliers(f PartyFilter, q Query, at day.Day) (Page[SupplierRow]
 			-SUM(CASE WHEN register = 'payables' AND open < 0 AND due < @asof THEN open ELSE 0 END) AS overdue,
 			SUM(CASE WHEN register = 'supplier prepayments' THEN open ELSE 0 END) AS prepaid, -SUM(CASE WHEN register = 'retention payable' THEN open ELSE 0 END) AS kept_back,
 			SUM(CASE WHEN register = 'payables' AND open > 0 THEN open ELSE 0 END) AS unplaced FROM ` + open + ` GROUP BY +party_id) s ON s.party_id = p.id`,
+		once: true,
 		id:   "p.id",
 		sort: "name",
 		sorts: map[string]string{"name": "p.name COLLATE NOCASE", "number": "p.number", "town": "p.town", "contact": "p.contact", "phone": "p.phone", "email": "p.email",

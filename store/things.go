@@ -45,7 +45,7 @@ func uses(rows []useRow) []posting.Use {
 }
 
 func (f *Facts) readUses(where string, args ...any) []posting.Use {
-	return uses(all[useRow](f, "SELECT * FROM uses "+where+" ORDER BY id", args...))
+	return uses(all[useRow](f, "SELECT * FROM uses "+where+" ORDER BY +id", args...))
 }
 
 // Uses are read once a paper.
@@ -83,7 +83,7 @@ func (f *Facts) stock(where string, id int64) []posting.StockMove {
 		Value      money.Amount
 		Undoes     int64
 	}
-	rows := all[row](f, selectStock+where+" ORDER BY id", id)
+	rows := all[row](f, selectStock+where+" ORDER BY +id", id)
 	moves := make([]posting.StockMove, len(rows))
 	for n, r := range rows {
 		moves[n] = posting.StockMove{ID: r.ID, ArticleID: r.ArticleID, By: posting.LineRef{PaperID: r.ByPaperID, Position: r.ByPosition}, PaperID: r.PaperID, Day: r.Day,
@@ -126,6 +126,9 @@ func (f *Facts) StockBy(paperID int64) []posting.StockMove {
 const selectCharges = `SELECT c.id, c.item_id AS item, c.from_day AS "from", c.through_day AS through, c.paper_id FROM charged_days c WHERE NOT EXISTS (SELECT 1 FROM freed_days x WHERE x.charge_id = c.id) AND `
 
 func (f *Facts) ChargedDays(item posting.ItemRef) []posting.ChargedDays {
+	if known, ok := f.charged[item]; ok {
+		return known
+	}
 	return all[posting.ChargedDays](f, selectCharges+"c.item_id = ? ORDER BY c.id", item)
 }
 

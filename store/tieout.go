@@ -116,6 +116,9 @@ func (r Reader) Check() ([]string, error) {
 			EXCEPT SELECT day, debit, credit FROM account_days WHERE account_id = a.id) OR EXISTS (
 			SELECT day, debit, credit FROM account_days WHERE account_id = a.id
 			EXCEPT SELECT day, SUM(max(amount, 0)), -SUM(min(amount, 0)) FROM entry_lines WHERE account_id = a.id GROUP BY day)`, "keeps other sums by day than its lines add up to"},
+		{jobsKeptOtherwise(), "keeps other sums than its papers come to"},
+		{`SELECT 'day ' || day FROM (SELECT day, kind, COUNT(*) AS papers, SUM(total) AS total FROM papers GROUP BY day, kind EXCEPT SELECT day, kind, papers, total FROM paper_days)
+			UNION SELECT 'day ' || day FROM (SELECT day, kind, papers, total FROM paper_days EXCEPT SELECT day, kind, COUNT(*), SUM(total) FROM papers GROUP BY day, kind)`, "keeps another count of papers than there are"},
 		{"SELECT integrity_check FROM pragma_integrity_check WHERE integrity_check <> 'ok'", "is what SQLite says of the file"},
 		{"SELECT 'table ' || \"table\" || ' row ' || rowid FROM pragma_foreign_key_check", "refers to something that is not there"},
 	} {

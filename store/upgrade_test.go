@@ -6,12 +6,16 @@ import (
 	"errors"
 	"fmt"
 	"io/fs"
+	"math/rand/v2"
 	"os"
+	"os/exec"
 	"path/filepath"
 	"strings"
 	"testing"
 	"testing/fstest"
 	"time"
+
+	"cleantally/core/posting/postingtest"
 
 	"github.com/pressly/goose/v3"
 )
@@ -306,3 +310,54 @@ func emptyDatabase(t *testing.T) []byte {
 }
 
 func ticks() time.Time { return time.Date(2026, 11, 20, 8, 0, 0, 0, time.UTC) }
+
+// Opens a file in a process of its own, for the test below.
+func TestOpenElsewhere(t *testing.T) {
+	dir := os.Getenv("OPEN_DIR")
+	if dir == "" {
+		t.Skip("only by TestKilledWhileUpgrading")
+	}
+	db, err := Open(t.Context(), dir)
+	if err != nil {
+		t.Fatal(err)
+	}
+	db.Close()
+}
+
+// Killed while an older file is brought up to date: it is as it was or as it
+// should be, and the next program goes on from there.
+func TestKilledWhileUpgrading(t *testing.T) {
+	rnd := rand.New(rand.NewPCG(1, 1))
+	older := 0
+	for n := range 6 * postingtest.Harder() {
+		version := int64(1 + n%(len(steps(t))-1))
+		dir := of(t, version)
+		cmd := exec.Command(os.Args[0], "-test.run=^TestOpenElsewhere$")
+		cmd.Env = append(os.Environ(), "OPEN_DIR="+dir)
+		if err := cmd.Start(); err != nil {
+			t.Fatal(err)
+		}
+		time.Sleep(time.Duration(rnd.Int64N(int64(120 * time.Millisecond))))
+		_ = cmd.Process.Kill()
+		_ = cmd.Wait()
+		if looked, err := Look(t.Context(), dir); errors.Is(err, ErrOlder) {
+			older++
+		} else if err != nil {
+			t.Errorf("killed at version %d: %v", version, err)
+		} else {
+			looked.Close()
+		}
+		db, err := Open(t.Context(), dir)
+		if err != nil {
+			t.Fatalf("killed at version %d: %v", version, err)
+		}
+		r := *db.Read(t.Context())
+		name, _, err := one[string](r, "SELECT name FROM parties WHERE id = 1")
+		found, err2 := r.Check()
+		if name != "Odalys Brandt" || len(found) > 0 || err != nil || err2 != nil {
+			t.Errorf("killed at version %d: %q, %q, %v, %v", version, name, found, err, err2)
+		}
+		db.Close()
+	}
+	t.Logf("%d kills, after %d of which the file was the older one still", 6*postingtest.Harder(), older)
+}

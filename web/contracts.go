@@ -210,7 +210,11 @@ func (s *Server) fillContract(r *store.Reader, b *Paper, p posting.Paper, d day.
 // what of all of them is left to bill: those with something left, or all.
 func orders(f *store.Facts, customer, job int64, d day.Day, cur money.Currency, all bool) ([]Order, money.Amount) {
 	rows, sum := []Order{}, money.Amount(0)
-	for _, p := range f.Standing([]posting.Kind{posting.Order}, customer, job, d) {
+	find := f.StandingOpen
+	if all {
+		find = f.Standing
+	}
+	for _, p := range find([]posting.Kind{posting.Order}, customer, job, d) {
 		o, left := orderBody(f, p, d, cur)
 		if sum += left; left > 0 || all {
 			rows = append(rows, o)

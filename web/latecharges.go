@@ -132,6 +132,7 @@ func (s *Server) late(ctx context.Context, in *lateInput) (*struct{ Body Late },
 		if err != nil {
 			return err
 		}
+		f.KnowOverdue(through)
 		var sum money.Amount
 		for _, x := range parties {
 			e, err := s.lateBody(out.Body.Terms, x.ID, through).command(p).Plan(f)

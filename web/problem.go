@@ -70,12 +70,15 @@ func problem(err error) error {
 	var notYours books.ErrNotYours
 	var tries books.ErrTooManyTries
 	var unwritable store.ErrUnwritable
+	var stopped books.ErrImportStopped
 	var p *Problem
 	switch {
 	case err == nil:
 		return nil
 	case errors.As(err, &p):
 		return p
+	case errors.As(err, &stopped):
+		return stoppedProblem(stopped, err)
 	case errors.As(err, &refusals):
 		return refusedProblem(refusals)
 	case errors.As(err, &tries):
@@ -86,6 +89,8 @@ func problem(err error) error {
 		return plain(http.StatusInsufficientStorage, sentence(store.ErrFull))
 	case errors.Is(err, store.ErrGone):
 		return plain(http.StatusServiceUnavailable, sentence(store.ErrGone))
+	case errors.Is(err, store.ErrReadStopped):
+		return plain(http.StatusServiceUnavailable, sentence(store.ErrReadStopped))
 	case errors.Is(err, books.ErrBusy):
 		return plain(http.StatusServiceUnavailable, sentence(books.ErrBusy))
 	case errors.Is(err, books.ErrWrongSignIn):
@@ -111,6 +116,20 @@ func problem(err error) error {
 	}
 	slog.Error("request failed", "error", err)
 	return plain(http.StatusInternalServerError, "The program failed at this. Nothing was changed. The reason is in its log.")
+}
+
+// stoppedProblem says where an import was stopped, and by what.
+func stoppedProblem(stopped books.ErrImportStopped, err error) error {
+	status := http.StatusServiceUnavailable
+	switch {
+	case len(stopped.Refusals) > 0:
+		status = http.StatusUnprocessableEntity
+	case errors.Is(err, store.ErrFull):
+		status = http.StatusInsufficientStorage
+	}
+	p := plain(status, sentence(stopped))
+	p.Refusals = notices(stopped.Refusals)
+	return p
 }
 
 // sentence makes a sentence of an error's text.

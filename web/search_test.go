@@ -205,3 +205,21 @@ func TestProposalSaysWhyNot(t *testing.T) {
 		t.Errorf("%s", got)
 	}
 }
+
+// Rows that are chosen by their IDs are counted and added up alone, whatever the
+// list is narrowed and sorted by.
+func TestChosenRowsAreAddedUp(t *testing.T) {
+	c := newClient(t)
+	for n := range 4 {
+		c.post("/deposits", deposit(1, "2026-11-20", fmt.Sprintf("%d0.00", n+1))).want(200)
+	}
+	for _, how := range []string{"", "&sort=open", "&sort=-due", "&sort=job", "&state=settled", "&q=d26", "&asOf=2026-11-20"} {
+		want := [2]string{"2", "70.00"}
+		if how == "&state=settled" { // which none of them is
+			want = [2]string{"0", "0.00"}
+		}
+		if a := c.get("/papers?kind=deposit&ids=3&ids=4" + how).want(200); a.at("count") != want[0] || a.at("sums", "total") != want[1] {
+			t.Errorf("%s: %s of %s", how, a.at("sums", "total"), a.at("count"))
+		}
+	}
+}

@@ -37,6 +37,7 @@ type Server struct {
 	sessions *scs.SessionManager
 	echo     *echo.Echo
 	api      huma.API
+	imports  imports // under way
 }
 
 // New returns a server for the book.

@@ -20,7 +20,8 @@ type Facts interface {
 	// with what was credited of them.
 	RetentionOf(paperID int64) []posting.Item
 	// Overdue returns what of a customer was owed past its due day at some time
-	// through a day, and the credits that waited then.
+	// through a day, and the credits that waited then. What is owed for late
+	// charges is left out: they bear none themselves.
 	Overdue(partyID int64, through day.Day) []posting.Item
 	Disputes(posting.ItemRef) []posting.Dispute
 	FirmNote() string                       // that a new invoice begins with

@@ -1,6 +1,7 @@
 package billing
 
 import (
+	"cmp"
 	"fmt"
 	"slices"
 
@@ -95,7 +96,7 @@ type span struct {
 	item posting.Item
 	runs [][2]day.Day
 	days int
-	sum  decimal.Decimal // minor units × days
+	sum  money.Amount // minor units × days: of the largest amount, for more than a thousand years
 }
 
 // spans are the days of a customer's items that were overdue and not charged
@@ -104,48 +105,62 @@ type span struct {
 func (c LateCharge) spans(f Facts) []span {
 	var owed []span
 	var credits []balance
-	begins := c.Through
 	for _, i := range f.Overdue(c.PartyID, c.Through) {
 		if i.Credit() {
 			credits = append(credits, balanceOf(f, i))
 			continue
 		}
-		if of, _ := f.Paper(i.PaperID); of.Form == string(LateForm) || i.Due == "" {
-			continue
+		if i.Due != "" {
+			owed = append(owed, span{item: i})
 		}
-		owed = append(owed, span{item: i})
-		begins = min(begins, i.Due)
 	}
-	slices.SortStableFunc(owed, func(x, y span) int { return x.item.Due.Since(y.item.Due) })
+	slices.SortStableFunc(owed, func(x, y span) int { return cmp.Compare(x.item.Due, y.item.Due) })
 	open := make([]balance, len(owed))
 	free := make([]func(day.Day) bool, len(owed))
 	for n, s := range owed {
 		open[n], free[n] = balanceOf(f, s.item), c.free(f, s.item)
 	}
-	for d := begins.Add(1); d <= c.Through; d = d.Add(1) {
+	var late []int // those of them that are past their due day and not settled for good
+	next := 0
+	before := c.Through // the day before d
+	for d := c.Through; ; before, d = d, d.Add(1) {
+		if len(late) == 0 { // nothing happens before the next is overdue
+			if next == len(owed) {
+				break
+			}
+			before, d = owed[next].item.Due, owed[next].item.Due.Add(1)
+		}
+		if d > c.Through {
+			break
+		}
+		for ; next < len(owed) && owed[next].item.Due < d; next++ {
+			late = append(late, next)
+		}
 		var credit money.Amount
 		for n := range credits {
 			credit += -credits[n].on(d)
 		}
-		for n := range owed {
+		for _, n := range late {
 			left := open[n].on(d)
-			if d <= owed[n].item.Due || left <= 0 {
+			if left <= 0 {
 				continue
 			}
 			less := min(left, credit)
 			credit -= less
 			if left -= less; left > 0 && free[n](d) {
-				owed[n].add(d, left)
+				owed[n].add(before, d, left)
 			}
 		}
+		late = slices.DeleteFunc(late, func(n int) bool { return open[n].settled() })
 	}
 	return slices.DeleteFunc(owed, func(s span) bool { return s.days == 0 })
 }
 
-func (s *span) add(d day.Day, open money.Amount) {
+// add adds a day; before is the one before it.
+func (s *span) add(before, d day.Day, open money.Amount) {
 	s.days++
-	s.sum = s.sum.Add(decimal.NewFromInt(int64(open)))
-	if last := len(s.runs) - 1; last >= 0 && s.runs[last][1].Add(1) == d {
+	s.sum += open
+	if last := len(s.runs) - 1; last >= 0 && s.runs[last][1] == before {
 		s.runs[last][1] = d
 		return
 	}
@@ -158,8 +173,9 @@ func (s *span) add(d day.Day, open money.Amount) {
 func (c LateCharge) free(f Facts, i posting.Item) func(day.Day) bool {
 	charged := f.ChargedDays(i.ID)
 	marks := f.Disputes(i.ID)
+	grace := i.Due.Add(c.Grace)
 	return func(d day.Day) bool {
-		if d <= i.Due.Add(c.Grace) {
+		if d <= grace {
 			return false
 		}
 		for _, x := range charged {
@@ -189,7 +205,7 @@ type balance struct {
 
 func balanceOf(f posting.Facts, i posting.Item) balance {
 	moves := slices.Clone(f.ItemMoves(i.ID))
-	slices.SortStableFunc(moves, func(x, y posting.Move) int { return x.Day.Since(y.Day) })
+	slices.SortStableFunc(moves, func(x, y posting.Move) int { return cmp.Compare(x.Day, y.Day) })
 	return balance{moves: moves}
 }
 
@@ -199,6 +215,10 @@ func (x *balance) on(d day.Day) money.Amount {
 	}
 	return x.open
 }
+
+// settled tells whether nothing is open on the day that was last asked for, nor
+// ever will be.
+func (x *balance) settled() bool { return x.open == 0 && x.next == len(x.moves) }
 
 var daysOfAYear = decimal.New(365, 0)
 
@@ -210,8 +230,8 @@ func (c LateCharge) lines(b *builder, spans []span) []posting.PaperLine {
 	weights := make([]money.Amount, len(spans))
 	var sum decimal.Decimal
 	for n, s := range spans {
-		sum = sum.Add(s.sum)
-		weights[n] = money.Amount(s.sum.IntPart())
+		sum = sum.Add(decimal.NewFromInt(int64(s.sum)))
+		weights[n] = s.sum
 	}
 	add := func(text string, net money.Amount) {
 		if net != 0 {

@@ -78,7 +78,8 @@ func agrees(k posting.Kind) bool {
 // Overdue answers billing.Facts.
 func (b *Book) Overdue(party int64, through day.Day) []posting.Item {
 	return where(b.Open, func(i posting.Item) bool {
-		return i.Register == ledger.Receivables && i.PartyID == party && i.Day <= through && (i.Nature == posting.Plain || i.Nature == posting.Beside) && (i.Credit() || i.Due < through)
+		of, _ := b.Paper(i.PaperID)
+		return i.Register == ledger.Receivables && i.PartyID == party && i.Day <= through && (i.Nature == posting.Plain || i.Nature == posting.Beside) && (i.Credit() || i.Due < through && of.Form != "late charge")
 	})
 }
 
