@@ -90,6 +90,7 @@ func restoreCommand() *cobra.Command {
 func importCommand() *cobra.Command {
 	var p place
 	var preview bool
+	var from int
 	c := &cobra.Command{Use: "import KIND FILE", Short: "Import customers, jobs, articles, accounts, taxcodes, terms or banks from CSV", Args: cobra.ExactArgs(2), RunE: func(c *cobra.Command, args []string) error {
 		f, err := os.Open(args[1])
 		if err != nil {
@@ -101,7 +102,7 @@ func importCommand() *cobra.Command {
 			return err
 		}
 		return p.existing(c.Context(), p.with, func(b *books.Book) error {
-			rows, err := b.Import(c.Context(), 0, args[0], t, preview)
+			rows, err := b.Import(c.Context(), 0, args[0], t, preview, from, nil)
 			for _, r := range rows {
 				does := r.Does
 				if len(r.Refusals) > 0 {
@@ -114,6 +115,7 @@ func importCommand() *cobra.Command {
 	}}
 	p.flags(c, true)
 	c.Flags().BoolVar(&preview, "preview", false, "say what each row would do and keep nothing")
+	c.Flags().IntVar(&from, "from", 0, "the row of the file to begin with, where an import was stopped (the header is row 1)")
 	return c
 }
 

@@ -67,6 +67,9 @@ func send(c *http.Client, method, url, body, key string) (int, []byte, error) {
 	return res.StatusCode, data, err
 }
 
+// aFirm is what one is set up with.
+const aFirm = `{"firm":"F","currency":"EUR","bank":"Bank","owner":"O","email":"o@f.example","password":"a long password","codes":[{"code":"STD","percent":"20"}]}`
+
 // Killed in the middle of posting: what was answered is there, all ties out,
 // and a post repeated under its key is not made twice.
 func TestKilledWhilePosting(t *testing.T) {
@@ -74,8 +77,7 @@ func TestKilledWhilePosting(t *testing.T) {
 	jar, _ := cookiejar.New(nil)
 	client := &http.Client{Jar: jar, Timeout: 20 * time.Second}
 	cmd, url := run(t, bin, "serve", "--data", dir, "--addr", "127.0.0.1:0", "--today", "2026-11-20")
-	setup := `{"firm":"F","currency":"EUR","bank":"Bank","owner":"O","email":"o@f.example","password":"a long password","codes":[{"code":"STD","percent":"20"}]}`
-	if status, body, err := send(client, "POST", url+"/api/v1/setup", setup, ""); status != 200 {
+	if status, body, err := send(client, "POST", url+"/api/v1/setup", aFirm, ""); status != 200 {
 		t.Fatal(status, string(body), err)
 	}
 	if status, body, err := send(client, "POST", url+"/api/v1/customers", `{"name":"C"}`, ""); status != 200 {

@@ -126,6 +126,31 @@ test('the first start: the firm is set up in one screen, records are imported, a
   rmSync(firm.dir, { recursive: true });
 });
 
+test('a long import tells how far it is, is stopped, and says what is left', async ({ page }) => {
+  const firm = await start(['demo']);
+  await signIn(page, firm.url);
+  await page.goto(`${firm.url}/setup/import?kind=customers`);
+  const rows = 12000;
+  const text = 'Name\n' + Array.from({ length: rows }, (_, n) => `Imported ${n}`).join('\n') + '\n';
+  await page.locator('input[type=file]').setInputFiles({ name: 'people.csv', mimeType: 'text/csv', buffer: Buffer.from(text) });
+  await expect(page.getByText(`of ${rows} rows`)).toBeVisible();
+  await expect(page.getByText(`people.csv: ${rows} new, 0 changed, 0 refused`)).toBeVisible({ timeout: 60000 });
+  await page.getByRole('button', { name: /^Import/ }).click();
+  await expect(page.getByText(/^Imported \d+ of/)).toBeVisible({ timeout: 60000 });
+  await page.getByRole('button', { name: 'Stop' }).click();
+  const said = page.getByText(/The import was stopped after \d+ of 12000 rows: what stands in the file from row \d+ on is not imported/).first();
+  await expect(said).toBeVisible();
+  const done = Number(/after (\d+) of/.exec((await said.textContent())!)![1]);
+  const list = await (await page.request.get(`${firm.url}/api/v1/customers?q=Imported&limit=1`)).json();
+  expect(list.count).toBe(done);
+  await page.getByRole('button', { name: /Import the rest, from row \d+/ }).click();
+  await expect(page.getByText(`people.csv: ${rows - done} new, 0 changed, 0 refused – imported`)).toBeVisible({ timeout: 60000 });
+  const whole = await (await page.request.get(`${firm.url}/api/v1/customers?q=Imported&limit=1`)).json();
+  expect(whole.count).toBe(rows);
+  await stop(firm);
+  rmSync(firm.dir, { recursive: true });
+});
+
 test('records, numbers and the period lock are kept in the interface', async ({ page }) => {
   const firm = await start(['demo']);
   await signIn(page, firm.url);

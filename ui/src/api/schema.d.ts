@@ -1139,6 +1139,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/import-progress/{as}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** How far an import is */
+        get: operations["import-progress"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/import/{kind}": {
         parameters: {
             query?: never;
@@ -1148,7 +1165,7 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        /** Import records from CSV, all rows or none */
+        /** Import records from CSV, all rows or none unless it is stopped */
         post: operations["import"];
         delete?: never;
         options?: never;
@@ -3921,6 +3938,25 @@ export interface components {
         ImportInputBody: {
             /** @description The text of the file; empty to ask for its columns */
             csv: string;
+        };
+        ImportProgress: {
+            /** @description Looked at, then Imported */
+            doing: string;
+            ended: boolean;
+            /**
+             * Format: int64
+             * @description The row of the file to go on with, where some were imported before it was stopped; 0 otherwise
+             */
+            next: number;
+            /** Format: int64 */
+            of: number;
+            /**
+             * Format: int64
+             * @description Rows of the file so far
+             */
+            rows: number;
+            /** @description Why it ended before it was done; empty otherwise */
+            why: string;
         };
         ImportRow: {
             /** @enum {string} */
@@ -9404,11 +9440,46 @@ export interface operations {
             };
         };
     };
+    "import-progress": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                as: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ImportProgress"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     import: {
         parameters: {
             query?: {
                 /** @description Answer what each row would do and keep nothing */
                 preview?: boolean;
+                /** @description The row of the file to begin with, where an import was stopped; the header is row 1 */
+                from?: number;
+                /** @description A name of one's own, under which one can ask how far it is */
+                as?: string;
             };
             header?: never;
             path: {

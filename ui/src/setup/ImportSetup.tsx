@@ -1,4 +1,5 @@
 import Button from '@mui/material/Button';
+import LinearProgress from '@mui/material/LinearProgress';
 import MenuItem from '@mui/material/MenuItem';
 import Table from '@mui/material/Table';
 import TableBody from '@mui/material/TableBody';
@@ -10,17 +11,17 @@ import Typography from '@mui/material/Typography';
 import { useQuery, useQueryClient } from '@tanstack/react-query';
 import { useState } from 'react';
 import { useSearchParams } from 'react-router';
-import { api, data, type Notice } from '../api/client';
+import { api, data } from '../api/client';
 import type { components } from '../api/schema';
 import { useSnackbar } from '../app/messages';
 import { FileField } from '../parts/FileField';
 import { usePrimary } from '../parts/keys';
 import { Key } from '../parts/Layout';
-import { Notices, toNotices } from '../parts/Notices';
+import { Notices } from '../parts/Notices';
+import { useImport, type Kind } from './useImport';
 
 type Import = components['schemas']['Import'];
-const kinds = ['customers', 'jobs', 'articles', 'accounts', 'taxcodes', 'terms', 'banks'] as const;
-type Kind = (typeof kinds)[number];
+const kinds: Kind[] = ['customers', 'jobs', 'articles', 'accounts', 'taxcodes', 'terms', 'banks'];
 const names: Record<Kind, string> = {
   customers: 'Customers',
   jobs: 'Jobs',
@@ -34,11 +35,11 @@ const names: Record<Kind, string> = {
 /** Records from CSV: what each row will do, first; all rows or none. */
 export function ImportSetup() {
   const [params, setParams] = useSearchParams();
-  const kind = (kinds.find((k) => k === params.get('kind')) ?? 'customers') as Kind;
+  const kind = kinds.find((k) => k === params.get('kind')) ?? 'customers';
   const [csv, setCSV] = useState('');
   const [file, setFile] = useState('');
   const [shown, setShown] = useState<Import | null>(null);
-  const [refusals, setRefusals] = useState<Notice[]>([]);
+  const { progress, refusals, next, send, stop } = useImport();
   const client = useQueryClient();
   const say = useSnackbar();
   const columns = useQuery({
@@ -48,16 +49,7 @@ export function ImportSetup() {
   }).data;
   const preview = async (text: string, of: Kind) => {
     setShown(null);
-    setRefusals([]);
-    try {
-      setShown(
-        await data(
-          api.POST('/api/v1/import/{kind}', { params: { path: { kind: of }, query: { preview: true } }, body: { csv: text } }),
-        ),
-      );
-    } catch (e) {
-      setRefusals(toNotices(e));
-    }
+    setShown(await send(of, text, true));
   };
   const read = async (f: File) => {
     const text = await f.text();
@@ -65,15 +57,12 @@ export function ImportSetup() {
     setCSV(text);
     await preview(text, kind);
   };
-  const ready = shown !== null && shown.rows.length > 0 && shown.refused === 0 && !shown.done;
-  const run = async () => {
-    try {
-      setShown(await data(api.POST('/api/v1/import/{kind}', { params: { path: { kind } }, body: { csv } })));
-      say(`Imported ${shown?.rows.length} rows.`);
-      await client.invalidateQueries();
-    } catch (e) {
-      setRefusals(toNotices(e));
-    }
+  const ready = shown !== null && shown.rows.length > 0 && shown.refused === 0 && !shown.done && !progress;
+  const run = async (from = 0) => {
+    const done = await send(kind, csv, false, from);
+    if (done) say(`Imported ${done.rows.length} rows.`);
+    setShown(done);
+    await client.invalidateQueries();
   };
   usePrimary(ready ? () => void run() : undefined);
   return (
@@ -102,7 +91,7 @@ export function ImportSetup() {
           What is there, as CSV
         </Button>
         <span style={{ flex: 1 }} />
-        <Button variant="contained" disabled={!ready} onClick={run}>
+        <Button variant="contained" disabled={!ready} onClick={() => void run()}>
           Import <Key>Ctrl ↵</Key>
         </Button>
       </div>
@@ -112,7 +101,28 @@ export function ImportSetup() {
           whose number or code is known changes that record; the others are new. When one row is wrong, nothing is imported.
         </Typography>
       )}
+      <div style={{ display: 'flex', gap: 10, alignItems: 'center', minHeight: 36 }} aria-live="polite">
+        {progress && (
+          <>
+            <LinearProgress
+              variant="determinate"
+              value={progress.of ? (progress.rows / progress.of) * 100 : 0}
+              aria-label="Rows of the file"
+              style={{ flex: 1 }}
+            />
+            <Typography variant="body2">
+              {progress.doing} {progress.rows} of {progress.of} rows
+            </Typography>
+            <Button onClick={stop}>Stop</Button>
+          </>
+        )}
+      </div>
       <Notices refusals={refusals} />
+      {next > 0 && (
+        <Button variant="outlined" style={{ alignSelf: 'start' }} onClick={() => void run(next)}>
+          Import the rest, from row {next}
+        </Button>
+      )}
       {shown && shown.rows.length > 0 && (
         <>
           <Typography role="status">

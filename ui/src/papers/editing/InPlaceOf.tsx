@@ -1,5 +1,6 @@
 import { styled } from '@mui/material/styles';
 import { useQuery } from '@tanstack/react-query';
+import { useEffect, useRef } from 'react';
 import { Link } from 'react-router';
 import { paperQuery } from '../../parts/records';
 import { usePaperForm } from './Editing';
@@ -21,11 +22,27 @@ const Line = styled(Trouble)(({ theme }) => ({
   '& .why': { flex: 1 },
 }));
 
+/** One begins with the reason, also where it comes later than the other fields; unless one has begun already. */
+function useAskedFirst(there: boolean) {
+  const begun = useRef(false);
+  useEffect(() => {
+    const begin = () => void (begun.current = true);
+    const kinds = ['keydown', 'pointerdown'] as const;
+    for (const kind of kinds) addEventListener(kind, begin, true);
+    return () => kinds.forEach((kind) => removeEventListener(kind, begin, true));
+  }, []);
+  useEffect(() => {
+    const reason = document.querySelector<HTMLInputElement>('[data-field="again.reason"] input');
+    if (there && !begun.current && reason?.value === '') reason.focus();
+  }, [there]);
+}
+
 /** Says what is put right by what is written, and asks why. */
 export function InPlaceOf() {
   const form = usePaperForm<{ again?: InPlace }>();
   const of = useValue(form, (b) => b.again?.paper ?? 0);
   const paper = useQuery({ ...paperQuery(of), enabled: of > 0 }).data;
+  useAskedFirst(paper !== undefined && !paper.reversedBy);
   if (!of || !paper) return null;
   const link = <Link to={`/papers/${of}`}>{paper.number}</Link>;
   if (paper.reversedBy)
