@@ -5,7 +5,7 @@ import MenuItem from '@mui/material/MenuItem';
 import { styled, useColorScheme } from '@mui/material/styles';
 import Tooltip from '@mui/material/Tooltip';
 import { useQueryClient } from '@tanstack/react-query';
-import { Suspense, useEffect, useRef, useState } from 'react';
+import { Suspense, useEffect, useEffectEvent, useLayoutEffect, useRef, useState } from 'react';
 import { NavLink, Outlet, useLocation, useNavigate } from 'react-router';
 import { api, heard, signedOut } from '../api/client';
 import { useAway } from '../parts/reach';
@@ -344,68 +344,66 @@ function useGlobalKeys(
   next: () => void,
 ) {
   const go = useNavigate();
-  const onNext = useRef(next);
-  useEffect(() => {
-    onNext.current = next;
+  const leader = useRef(0); // when g was pressed: kept while screens change under it
+  const onKey = useEffectEvent((e: KeyboardEvent) => {
+    if (busy) {
+      if (e.key === 'Enter' && e.repeat) e.preventDefault();
+      return;
+    }
+    if (e.key === 'Enter' && (e.ctrlKey || e.metaKey)) {
+      // A key that is held down says it once.
+      if (e.repeat || runPrimary()) e.preventDefault();
+      return;
+    }
+    if (e.key === 'Escape' && !e.defaultPrevented) {
+      if (typing(e)) (e.target as HTMLElement).blur();
+      else runBack();
+      return;
+    }
+    // From inside a field too: what happened is never far.
+    if (e.key.toLowerCase() === 'w' && e.ctrlKey) {
+      e.preventDefault();
+      setOpen('what');
+      return;
+    }
+    if (
+      typing(e) ||
+      e.ctrlKey ||
+      e.metaKey ||
+      e.altKey ||
+      document.querySelector('[role="dialog"], [role="menu"], [role="listbox"]')
+    )
+      return;
+    if (Date.now() - leader.current < 1500) {
+      leader.current = 0;
+      const place = places.find((p) => p.key === e.key);
+      if (place) {
+        e.preventDefault();
+        void go(place.to);
+      }
+      return;
+    }
+    if (e.key === 'n') {
+      e.preventDefault();
+      next();
+      return;
+    }
+    if (e.key === 'g') leader.current = Date.now();
+    const onFigure = e.key === 'Enter' && document.activeElement?.matches('[role="button"][data-why]');
+    const meant = (e.key === 'y' || onFigure) && figureMeant();
+    if (meant) setWhy(meant);
+    const opens = ({ w: 'what', '/': 'search', '?': 'keys' } as const)[e.key];
+    if (opens) {
+      e.preventDefault();
+      setOpen(opens);
+    }
   });
-  useEffect(() => {
-    let leader = 0;
-    const onKey = (e: KeyboardEvent) => {
-      if (busy) {
-        if (e.key === 'Enter' && e.repeat) e.preventDefault();
-        return;
-      }
-      if (e.key === 'Enter' && (e.ctrlKey || e.metaKey)) {
-        // A key that is held down says it once.
-        if (e.repeat || runPrimary()) e.preventDefault();
-        return;
-      }
-      if (e.key === 'Escape' && !e.defaultPrevented) {
-        if (typing(e)) (e.target as HTMLElement).blur();
-        else runBack();
-        return;
-      }
-      // From inside a field too: what happened is never far.
-      if (e.key.toLowerCase() === 'w' && e.ctrlKey) {
-        e.preventDefault();
-        setOpen('what');
-        return;
-      }
-      if (
-        typing(e) ||
-        e.ctrlKey ||
-        e.metaKey ||
-        e.altKey ||
-        document.querySelector('[role="dialog"], [role="menu"], [role="listbox"]')
-      )
-        return;
-      if (Date.now() - leader < 1500) {
-        leader = 0;
-        const place = places.find((p) => p.key === e.key);
-        if (place) {
-          e.preventDefault();
-          void go(place.to);
-        }
-        return;
-      }
-      if (e.key === 'n') {
-        e.preventDefault();
-        onNext.current();
-        return;
-      }
-      if (e.key === 'g') leader = Date.now();
-      const onFigure = e.key === 'Enter' && document.activeElement?.matches('[role="button"][data-why]');
-      const meant = (e.key === 'y' || onFigure) && figureMeant();
-      if (meant) setWhy(meant);
-      const opens = ({ w: 'what', '/': 'search', '?': 'keys' } as const)[e.key];
-      if (opens) {
-        e.preventDefault();
-        setOpen(opens);
-      }
-    };
-    window.addEventListener('keydown', onKey);
-    return () => window.removeEventListener('keydown', onKey);
-  }, [busy, go, setOpen, setWhy]);
+  // Before the first picture: who sees the places may press their keys.
+  useLayoutEffect(() => {
+    const listener = (e: KeyboardEvent) => onKey(e);
+    window.addEventListener('keydown', listener);
+    return () => window.removeEventListener('keydown', listener);
+  }, []);
 
   useEffect(() => {
     const onClick = (e: MouseEvent) => {
