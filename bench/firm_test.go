@@ -22,6 +22,7 @@ import (
 	"cleantally/core/posting"
 	"cleantally/core/settling"
 	"cleantally/core/tax"
+	"cleantally/store"
 
 	"github.com/shopspring/decimal"
 )
@@ -35,7 +36,7 @@ const (
 	firmBegan = day.Day("2016-11-21")
 	firmDays  = 3651
 	// firmTold is raised whenever the history below is told otherwise.
-	firmTold = 1
+	firmTold = 2
 )
 
 // firmDir is where the firm of so many papers lies: beside the build, made
@@ -336,6 +337,20 @@ func (h *history) job() error {
 	}
 	h.in(8, func() error { return h.ahead(who, j, order, lines) })
 	h.in(20, func() error { return h.bought(j) })
+	if h.rnd.IntN(15) != 0 { // else nobody thinks of it
+		after := 180
+		if len(j.Releases) > 0 {
+			after = 420
+		}
+		h.in(after, func() error {
+			now, _, err := store.Find[master.Job](h.book.Read(ctx), j.ID)
+			if err != nil {
+				return err
+			}
+			now.Closed = true
+			return h.book.SaveJob(ctx, 1, &now)
+		})
+	}
 	return nil
 }
 

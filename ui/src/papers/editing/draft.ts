@@ -87,9 +87,13 @@ export class Draft<B extends object> {
   }
 
   private changed() {
-    if (!this.dirty || this.closed) return;
-    this.keep();
-    if (!this.trouble) this.schedule(pause);
+    if (this.closed) return;
+    if (this.dirty) this.keep();
+    if (this.trouble) return;
+    if (this.dirty) this.schedule(pause);
+    // What is typed and not there yet is never called saved.
+    const told = this.dirty || this.form.waits() ? 'saving' : 'saved';
+    if (told !== this.told && (this.told === 'saved' || this.told === 'saving')) this.tell(told);
   }
 
   private schedule(ms: number) {
