@@ -267,19 +267,20 @@ func (w *writer) items(e posting.Effect) func(posting.ItemRef) int64 {
 	if len(e.Items) == 0 {
 		return func(ref posting.ItemRef) int64 { return int64(ref) }
 	}
-	open := map[posting.ItemRef]posting.Part{}
+	open, moved := map[posting.ItemRef]posting.Part{}, map[posting.ItemRef]day.Day{}
 	for _, m := range e.Moves {
 		if m.Item < 0 {
 			open[m.Item] = open[m.Item].Add(m.Part)
+			moved[m.Item] = max(moved[m.Item], m.Day)
 		}
 	}
 	var r rows
 	for n, i := range e.Items {
 		own, left := foreign(i.Currency), open[i.ID]
 		r.add(w.first.item+int64(n), i.Register, i.Nature, w.papers(i.PaperID), null(w.papers(i.Bills)), i.Instalment, null(i.PartyID), null(i.JobID), i.Day, i.Due, own.code(),
-			i.Amount.Base, i.Tax.Base, own.amount(i.Amount.Own), own.amount(i.Tax.Own), left.Amount.Base, left.Tax.Base, own.amount(left.Amount.Own), own.amount(left.Tax.Own), null(i.TaxCodeID))
+			i.Amount.Base, i.Tax.Base, own.amount(i.Amount.Own), own.amount(i.Tax.Own), left.Amount.Base, left.Tax.Base, own.amount(left.Amount.Own), own.amount(left.Tax.Own), null(i.TaxCodeID), moved[i.ID])
 	}
-	w.insert("open_items (id, register, nature, paper_id, bills_id, instalment, party_id, job_id, day, due, currency, amount, tax, own_amount, own_tax, open, open_tax, own_open, own_open_tax, tax_code_id)", r)
+	w.insert("open_items (id, register, nature, paper_id, bills_id, instalment, party_id, job_id, day, due, currency, amount, tax, own_amount, own_tax, open, open_tax, own_open, own_open_tax, tax_code_id, moved)", r)
 	return func(ref posting.ItemRef) int64 {
 		if ref < 0 {
 			return w.first.item - 1 - int64(ref)
@@ -313,7 +314,7 @@ func (w *writer) allocations(e posting.Effect, act int64, f *Facts) func(int64) 
 
 func (w *writer) moves(e posting.Effect, f *Facts, allocation func(int64) any) {
 	var r rows
-	change := map[posting.ItemRef]posting.Part{}
+	change, moved := map[posting.ItemRef]posting.Part{}, map[posting.ItemRef]day.Day{}
 	for _, m := range e.Moves {
 		var own foreign
 		if m.Item < 0 {
@@ -322,13 +323,12 @@ func (w *writer) moves(e posting.Effect, f *Facts, allocation func(int64) any) {
 			i, _ := f.Item(m.Item)
 			own = foreign(i.Currency)
 			change[m.Item] = change[m.Item].Add(m.Part)
+			moved[m.Item] = max(moved[m.Item], m.Day)
 		}
 		r.add(w.item(m.Item), m.Day, m.Amount.Base, m.Tax.Base, own.amount(m.Amount.Own), own.amount(m.Tax.Own), allocation(m.Allocation))
 	}
 	for ref, by := range change {
-		if by != (posting.Part{}) {
-			w.exec("UPDATE open_items SET open = open + ?, open_tax = open_tax + ?, own_open = own_open + ?, own_open_tax = own_open_tax + ? WHERE id = ?", by.Amount.Base, by.Tax.Base, by.Amount.Own, by.Tax.Own, ref)
-		}
+		w.exec("UPDATE open_items SET open = open + ?, open_tax = open_tax + ?, own_open = own_open + ?, own_open_tax = own_open_tax + ?, moved = MAX(moved, ?) WHERE id = ?", by.Amount.Base, by.Tax.Base, by.Amount.Own, by.Tax.Own, moved[ref], ref)
 	}
 	w.insert("item_moves (item_id, day, amount, tax, own_amount, own_tax, allocation_id)", r)
 }

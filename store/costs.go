@@ -78,6 +78,7 @@ func (r Reader) Costs(f CostFilter, q Query, at day.Day) (Page[CostRow], error) 
 			` + costOf("(l.net + l.tax)", "l.tax") + ` AS cost, ` + rest + ` AS left, ` + drafts + ` AS on_drafts`,
 		from: left + ` x CROSS JOIN paper_lines l ON l.paper_id = x.paper_id AND l.position = x.position CROSS JOIN papers p ON p.id = x.paper_id CROSS JOIN jobs j ON j.id = x.job_id CROSS JOIN parties c ON c.id = j.party_id`,
 		id:   "(x.paper_id * 1000 + x.position)", paper: "x.paper_id",
+		once: true,
 		sort: "day",
 		sorts: map[string]string{"day": "p.day", "number": "p.number", "supplier": "p.party_name COLLATE NOCASE", "job": "j.number", "customer": "c.name COLLATE NOCASE", "text": "l.text COLLATE NOCASE",
 			"cost": costOf("(l.net + l.tax)", "l.tax"), "left": rest},
@@ -153,6 +154,9 @@ func (r Reader) Margins(f JobFilter, q Query, at day.Day) (Page[MarginRow], erro
 	if err != nil {
 		return Page[MarginRow]{}, err
 	}
+	// Only what is asked for is added up.
+	listed := map[string]string{"closed": "1", "all": "0, 1"}[f.State]
+	listed = "(SELECT id FROM jobs WHERE closed IN (" + cmp.Or(listed, "0") + "))"
 	income, costs := "COALESCE(m.income, 0)", "COALESCE(m.costs, 0)"
 	margin := "(" + income + " - " + costs + ")"
 	percent := "CASE WHEN " + income + " > 0 THEN " + margin + " * 10000 / " + income + " ELSE 0 END"
@@ -160,8 +164,8 @@ func (r Reader) Margins(f JobFilter, q Query, at day.Day) (Page[MarginRow], erro
 	l := listing{
 		columns: "j.id, j.number, j.name, j.party_id, p.name AS party, j.closed, " + income + " AS income, " + costs + " AS costs, " + margin + " AS margin, j.budget, " + waiting + " AS waiting",
 		from: `jobs j JOIN parties p ON p.id = j.party_id LEFT JOIN (SELECT e.job_id, -SUM(CASE WHEN a.type IN ('income', 'contra income') THEN e.amount ELSE 0 END) AS income, SUM(CASE WHEN a.type = 'expense' THEN e.amount ELSE 0 END) AS costs
-			FROM entry_lines e JOIN accounts a ON a.id = e.account_id WHERE e.job_id IS NOT NULL AND e.day <= @asof GROUP BY e.job_id) m ON m.job_id = j.id
-			LEFT JOIN (SELECT x.job_id, SUM(` + costOf("x.amount", "x.tax") + `) AS waiting FROM ` + left + ` x CROSS JOIN paper_lines l ON l.paper_id = x.paper_id AND l.position = x.position GROUP BY x.job_id) w ON w.job_id = j.id`,
+			FROM entry_lines e JOIN accounts a ON a.id = e.account_id WHERE e.job_id IN ` + listed + ` AND e.day <= @asof GROUP BY e.job_id) m ON m.job_id = j.id
+			LEFT JOIN (SELECT x.job_id, SUM(` + costOf("x.amount", "x.tax") + `) AS waiting FROM ` + left + ` x CROSS JOIN paper_lines l ON l.paper_id = x.paper_id AND l.position = x.position WHERE x.job_id IN ` + listed + ` GROUP BY x.job_id) w ON w.job_id = j.id`,
 		id:   "j.id",
 		sort: "margin", desc: true,
 		sorts: map[string]string{"number": "j.number", "name": "j.name COLLATE NOCASE", "party": "p.name COLLATE NOCASE", "income": income, "costs": costs, "margin": margin, "percent": percent, "budget": "j.budget", "waiting": waiting},
@@ -171,13 +175,7 @@ func (r Reader) Margins(f JobFilter, q Query, at day.Day) (Page[MarginRow], erro
 	if f.Search != "" {
 		l.contains(f.Search, "j.number", "j.name", "p.name", "j.site")
 	}
-	switch f.State {
-	case "closed":
-		l.filter("j.closed = 1")
-	case "all":
-	default:
-		l.filter("j.closed = 0")
-	}
+	l.filter("j.id IN " + listed)
 	return fetch[MarginRow](r, l, q)
 }
 

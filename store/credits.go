@@ -61,8 +61,12 @@ func (r Reader) Credits(f CreditFilter, q Query, at day.Day) (Page[CreditRow], e
 	if err != nil {
 		return Page[CreditRow]{}, err
 	}
-	open := "(-" + x.open + ")"
-	byWords := "CASE b.form" // as it is read
+	items, err := r.openAmountsAt(at)
+	if err != nil {
+		return Page[CreditRow]{}, err
+	}
+	open := "COALESCE(-w.open, 0)" // of the few that wait
+	byWords := "CASE b.form"       // as it is read
 	for _, c := range billing.Causes {
 		byWords += fmt.Sprintf(" WHEN '%s' THEN '%s'", c, c.Words())
 	}
@@ -70,7 +74,9 @@ func (r Reader) Credits(f CreditFilter, q Query, at day.Day) (Page[CreditRow], e
 	l := listing{
 		columns: `p.id, p.number, p.day, p.party_id, p.party_name AS party, p.job_id, COALESCE(j.number, '') AS job, b.form AS cause, p.reason, p.reference, COALESCE(v.id, 0) AS of_id, COALESCE(v.number, '') AS of,
 			-b.net AS net, -b.tax AS tax, -p.total AS total, ` + open + ` AS open, COALESCE((SELECT r.number FROM papers r WHERE r.reverses_id = p.id AND r.day <= @asof ), '') AS reversed_by`,
-		from: "papers p JOIN paper_billing b ON b.paper_id = p.id LEFT JOIN jobs j ON j.id = p.job_id LEFT JOIN papers v ON v.id = p.source_id",
+		from: `papers p JOIN paper_billing b ON b.paper_id = p.id LEFT JOIN jobs j ON j.id = p.job_id LEFT JOIN papers v ON v.id = p.source_id
+			LEFT JOIN (SELECT i.paper_id, SUM(i.open) AS open FROM ` + items + ` i WHERE ` + bare + ` GROUP BY i.paper_id) w ON w.paper_id = p.id`,
+		once: f.Search != "" || f.State == "used",
 		id:   "p.id",
 		sort: "day", desc: true,
 		sorts: map[string]string{"day": "p.day", "number": "p.number", "party": "p.party_name COLLATE NOCASE", "job": "COALESCE(j.number, '')", "cause": byWords, "reason": "p.reason COLLATE NOCASE", "reference": "p.reference",

@@ -1,6 +1,7 @@
 package store
 
 import (
+	"cmp"
 	"database/sql"
 	"errors"
 	"slices"
@@ -83,6 +84,24 @@ func all[T any](f *Facts, query string, args ...any) []T {
 		f.err = err
 	}
 	return rows
+}
+
+// rows reads row by row, without what makes a struct of any columns: for what
+// is read by thousands.
+func (f *Facts) rows(query string, read func(scan func(...any) error) error, args ...any) {
+	if f.err != nil {
+		return
+	}
+	rows, err := f.r.db.Raw(query, args...).Rows()
+	if err != nil {
+		f.err = err
+		return
+	}
+	defer rows.Close()
+	for rows.Next() && f.err == nil {
+		f.err = read(rows.Scan)
+	}
+	f.err = cmp.Or(f.err, rows.Err())
 }
 
 // What follows answers posting.Facts.
@@ -306,6 +325,42 @@ func (f *Facts) KnowPapers(ids []int64) {
 			f.uses[u.Of.PaperID] = append(f.uses[u.Of.PaperID], u)
 		}
 	}
+}
+
+// Debts reads of very many papers only what a debt is made of.
+func (f *Facts) Debts(ids []int64) map[int64]posting.Paper {
+	debts := map[int64]posting.Paper{}
+	ids = slices.Clone(ids)
+	slices.Sort(ids)
+	for chunk := range slices.Chunk(slices.Compact(ids), 1000) {
+		within := "(" + commas(chunk) + ")"
+		f.rows("SELECT p.id, p.total, COALESCE(b.rounding, 0) FROM papers p LEFT JOIN paper_billing b ON b.paper_id = p.id WHERE p.id IN "+within, func(scan func(...any) error) error {
+			var p posting.Paper
+			if err := scan(&p.ID, &p.Total, &p.Rounding); err != nil {
+				return err
+			}
+			debts[p.ID], f.uses[p.ID] = p, nil
+			return nil
+		})
+		f.rows("SELECT paper_id, COALESCE(tax_code_id, 0), SUM(net), SUM(tax), SUM(own_net), SUM(own_tax) FROM paper_lines WHERE paper_id IN "+within+" GROUP BY paper_id, tax_code_id ORDER BY paper_id, MIN(position)", func(scan func(...any) error) error {
+			var id int64
+			var l posting.PaperLine
+			var net, tax money.Amount
+			var ownNet, ownTax *money.Amount
+			if err := scan(&id, &l.TaxCodeID, &net, &tax, &ownNet, &ownTax); err != nil {
+				return err
+			}
+			l.Net, l.Tax = worth(net, ownNet), worth(tax, ownTax)
+			p := debts[id]
+			p.Lines = append(p.Lines, l)
+			debts[id] = p
+			return nil
+		})
+		for _, u := range f.readUses("INDEXED BY uses_of WHERE of_paper_id IN ?", chunk) {
+			f.uses[u.Of.PaperID] = append(f.uses[u.Of.PaperID], u)
+		}
+	}
+	return debts
 }
 
 func (f *Facts) ReversedBy(id int64) (string, bool) {

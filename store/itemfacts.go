@@ -46,17 +46,20 @@ func (r itemRow) item() posting.Item {
 
 // itemsFrom selects items out of a table of them.
 func itemsFrom(table string) string {
-	return `SELECT i.id, i.register, i.nature, i.paper_id, i.bills_id, i.instalment, i.party_id, i.job_id, i.day, i.due, COALESCE(i.currency, '') AS currency, i.amount, i.tax, i.own_amount, i.own_tax,
-	i.open, i.open_tax, i.own_open, i.own_open_tax, i.tax_code_id, p.kind, p.number, COALESCE(b.early_until, '') AS early_until
+	return `SELECT i.id, i.register, i.nature, i.paper_id, COALESCE(i.bills_id, 0) AS bills_id, i.instalment, COALESCE(i.party_id, 0) AS party_id, COALESCE(i.job_id, 0) AS job_id, i.day, i.due, COALESCE(i.currency, '') AS currency, i.amount, i.tax, i.own_amount, i.own_tax,
+	i.open, i.open_tax, i.own_open, i.own_open_tax, COALESCE(i.tax_code_id, 0) AS tax_code_id, p.kind, p.number, COALESCE(b.early_until, '') AS early_until
 	FROM ` + table + ` i JOIN papers p ON p.id = i.paper_id LEFT JOIN paper_billing b ON b.paper_id = i.paper_id `
 }
 
 func (f *Facts) readItems(table, where string, args ...any) []posting.Item {
-	rows := all[itemRow](f, itemsFrom(table)+where+" ORDER BY i.id", args...)
-	items := make([]posting.Item, len(rows))
-	for n, r := range rows {
-		items[n] = r.item()
-	}
+	items := []posting.Item{}
+	f.rows(itemsFrom(table)+where+" ORDER BY i.id", func(scan func(...any) error) error {
+		var r itemRow
+		err := scan(&r.ID, &r.Register, &r.Nature, &r.PaperID, &r.BillsID, &r.Instalment, &r.PartyID, &r.JobID, &r.Day, &r.Due, &r.Currency, &r.Amount, &r.Tax, &r.OwnAmount, &r.OwnTax,
+			&r.Open, &r.OpenTax, &r.OwnOpen, &r.OwnOpenTax, &r.TaxCodeID, &r.Kind, &r.Number, &r.EarlyUntil)
+		items = append(items, r.item())
+		return err
+	}, args...)
 	return items
 }
 

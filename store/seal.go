@@ -46,7 +46,7 @@ const ofPaper = "(SELECT p.act_id FROM papers p WHERE p.id = t.paper_id)"
 
 // unsealed are columns of them that commit keeps, or that SQLite counts.
 var unsealed = map[string]bool{
-	"open_items.open": true, "open_items.open_tax": true, "open_items.own_open": true, "open_items.own_open_tax": true,
+	"open_items.open": true, "open_items.open_tax": true, "open_items.own_open": true, "open_items.own_open_tax": true, "open_items.moved": true,
 	"item_moves.id": true, "entry_lines.id": true, "uses.id": true, "stock_moves.id": true, "charged_days.id": true, "ties.id": true, "disputes.id": true,
 }
 

@@ -119,6 +119,7 @@ func TestSchemaIsFrozen(t *testing.T) {
 		"migrations/0007_seals.sql":              "6192de2fbe4e6e91e91ab89d105569ff3dc99811e0186e8704b6886707ab0843",
 		"migrations/0008_looking_back.sql":       "b060edb356b7c01c4d08f5e614a15dcf2d184b95f6c94a87fb0c78b826d7b817",
 		"migrations/0009_large_books.sql":        "6f7f0164c246e8c7bceb9581c57c03c11dec2112bc5903c5fa9b5d1e5e0a8ec5",
+		"migrations/0010_moved.sql":              "c10afd658d7cabfd6b3e376960d60053bbc670b8ac7484ba51d85e2e91e04dda",
 	} {
 		text, err := migrations.ReadFile(name)
 		if err != nil {
@@ -199,6 +200,7 @@ func TestCheckFinds(t *testing.T) {
 	for says, change := range map[string]string{
 		"differs from the register of receivables": "INSERT INTO item_moves (item_id, day, amount) VALUES (1, '2026-01-02', -1)",
 		"keeps another open amount":                "UPDATE open_items SET open = 4 WHERE id = 1",
+		"keeps another last day than that of its":  "UPDATE open_items SET moved = '2026-01-02'",
 		"does not balance":                         "INSERT INTO entry_lines (entry_id, day, account_id, amount) VALUES (1, '2026-01-01', 2, 1)",
 		"is dated otherwise":                       "INSERT INTO entry_lines (entry_id, day, account_id, amount) VALUES (1, '2026-01-05', 2, 1)",
 		"keeps other sums by day":                  "UPDATE account_days SET debit = debit + 1 WHERE account_id = 1",
@@ -233,7 +235,7 @@ func TestCheckFinds(t *testing.T) {
 			"INSERT INTO paper_billing (paper_id, due, terms_id, includes, discount, net, tax, rounding, early_percent, early_until, supplied) VALUES (1, '2026-01-31', NULL, 0, 0, 4, 1, 0, '0', '', '')",
 			"INSERT INTO paper_lines (paper_id, position, text, quantity, unit_price, discount_percent, discount, tax_code_id, tax_percent, before, net, tax) VALUES (1, 1, 't', '1', '1', '0', 0, 1, '0', 4, 4, 1)",
 			"INSERT INTO lines_left VALUES (1, 1, 'passed on', NULL, NULL, '2026-01-01', 1000000, 5, 1)",
-			"INSERT INTO open_items (id, register, paper_id, bills_id, day, due, amount, open) VALUES (1, 'receivables', 1, 1, '2026-01-01', '', 5, 5)",
+			"INSERT INTO open_items (id, register, paper_id, bills_id, day, due, amount, open, moved) VALUES (1, 'receivables', 1, 1, '2026-01-01', '', 5, 5, '2026-01-01')",
 			"INSERT INTO item_moves (item_id, day, amount) VALUES (1, '2026-01-01', 5)",
 			"INSERT INTO entries VALUES (1, 1, 1, NULL, '2026-01-01', 't')",
 			"INSERT INTO entry_lines (entry_id, day, account_id, amount) VALUES (1, '2026-01-01', 1, 5), (1, '2026-01-01', 2, -5)",

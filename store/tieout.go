@@ -90,6 +90,8 @@ func (r Reader) Check() ([]string, error) {
 		{`SELECT 'item ' || i.id || ' of ' || p.number FROM open_items i JOIN papers p ON p.id = i.paper_id
 			WHERE i.open_tax <> (SELECT COALESCE(SUM(m.tax), 0) FROM item_moves m WHERE m.item_id = i.id) OR (i.open = 0 AND i.open_tax <> 0)`, "keeps another tax inside than its moves add up to"},
 		{`SELECT 'item ' || i.id || ' of ' || p.number FROM open_items i JOIN papers p ON p.id = i.paper_id
+			WHERE i.moved <> (SELECT MAX(m.day) FROM item_moves m WHERE m.item_id = i.id)`, "keeps another last day than that of its moves"},
+		{`SELECT 'item ' || i.id || ' of ' || p.number FROM open_items i JOIN papers p ON p.id = i.paper_id
 			WHERE (SELECT COALESCE(SUM(m.amount), 0) FROM item_moves m WHERE m.item_id = i.id AND m.allocation_id IS NULL) <> i.amount`, "does not begin with its own amount"},
 		{`SELECT 'allocation ' || a.id FROM allocations a WHERE (SELECT COUNT(*) FROM item_moves m WHERE m.allocation_id = a.id
 			AND abs(m.amount) = a.amount AND m.day = a.day AND m.item_id IN (a.debit_id, a.credit_id)) <> 2`, "has not moved both its sides"},

@@ -38,7 +38,16 @@ type debt struct {
 // what is left. Where nothing was billed there is one part without tax.
 func (b *Builder) InsideDebt(paperID int64, amount money.Amount, d day.Day) []CodePart {
 	paper, ok := b.PaperOf(paperID)
-	if !ok || len(paper.Lines) == 0 || paper.Total <= 0 {
+	if !ok {
+		return []CodePart{{Part: Of(amount, 0)}}
+	}
+	return b.InsideDebtOf(paper, amount, d)
+}
+
+// InsideDebtOf is InsideDebt of a paper that is there: its ID, total, rounding
+// and lines by tax code are all that counts.
+func (b *Builder) InsideDebtOf(paper Paper, amount money.Amount, d day.Day) []CodePart {
+	if len(paper.Lines) == 0 || paper.Total <= 0 {
 		return []CodePart{{Part: Of(amount, 0)}}
 	}
 	least, end := b.debtFrom(paper, d)

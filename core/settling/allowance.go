@@ -60,8 +60,9 @@ func (b *builder) basesOn(d day.Day) []money.Amount {
 		credits[i.PartyID] -= min(i.Left.Amount.Base, 0)
 		bills = append(bills, i.Bills)
 	}
+	var debts map[int64]posting.Paper
 	if b.Limits().Relief {
-		b.KnowPapers(bills)
+		debts = b.facts.Debts(bills)
 	}
 	slices.SortStableFunc(items, func(x, y posting.Item) int { return cmp.Compare(dueOf(x, d), dueOf(y, d)) })
 	for _, i := range items {
@@ -73,23 +74,23 @@ func (b *builder) basesOn(d day.Day) []money.Amount {
 		age := d.Since(dueOf(i, d))
 		for n, bucket := range buckets {
 			if age >= bucket.Min && age <= bucket.Max {
-				bases[n] += b.lossOf(i, i.Left.Amount.Base-used, d)
+				bases[n] += b.lossOf(i, debts[i.Bills], i.Left.Amount.Base-used, d)
 			}
 		}
 	}
 	return bases
 }
 
-// lossOf is what would be lost of an item: less the tax that relief would bring
-// back, and less tax that is deferred and was never due.
-func (b *builder) lossOf(i posting.Item, amount money.Amount, d day.Day) money.Amount {
+// lossOf is what would be lost of an item of a debt: less the tax that relief
+// would bring back, and less tax that is deferred and was never due.
+func (b *builder) lossOf(i posting.Item, of posting.Paper, amount money.Amount, d day.Day) money.Amount {
 	if inside := i.Left.Take(amount).Tax.Own; inside != 0 {
 		return amount - inside
 	}
 	if !b.Limits().Relief {
 		return amount
 	}
-	return amount - posting.Taxes(b.InsideDebt(i.Bills, amount, d))
+	return amount - posting.Taxes(b.InsideDebtOf(of, amount, d))
 }
 
 // dueOf is the day an item's age is counted from: retention without an agreed

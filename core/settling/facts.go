@@ -14,6 +14,9 @@ import (
 type Facts interface {
 	posting.Facts
 	OpenOn(d day.Day) []posting.Item // what of receivables and retention was open at the end of a day
+	// Debts are papers with of their lines only what a debt is made of: net and tax
+	// by code. Their uses are known from then on.
+	Debts(papers []int64) map[int64]posting.Paper
 	Disputes(posting.ItemRef) []posting.Dispute
 	ChequeTaken(bankAccountID int64, number string) bool
 	NextCheque(bankAccountID int64) string

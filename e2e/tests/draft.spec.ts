@@ -49,8 +49,15 @@ test('what is typed is saved by itself, once it rests, and has an address from t
   expect([draft.id, there.body, window.location.pathname]).toEqual([1, { text: 'stair' }, '/papers/drafts/1']);
   expect([keptOf(0, 'a'), keptOf(1, 'a')]).toEqual([null, null]); // nothing is left lying in the browser
   form.set('text', 'stairs');
+  expect(draft.told).toBe('saving'); // at once: what is not there yet is never called saved
   await expect.poll(() => there.body.text).toBe('stairs');
   expect(all.map((a) => a.method)).toEqual(['POST', 'PUT']);
+  await expect.poll(() => draft.told).toBe('saved');
+  const understood = promised<void>();
+  form.wait('price', understood.promise);
+  expect(draft.told).toBe('saving');
+  understood.resolve();
+  await expect.poll(() => draft.told).toBe('saved');
   end();
 });
 

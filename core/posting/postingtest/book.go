@@ -295,6 +295,14 @@ func (b *Book) PaperEntries(id int64) []ledger.Entry {
 
 func (b *Book) KnowPapers([]int64) {}
 
+func (b *Book) Debts(ids []int64) map[int64]posting.Paper {
+	found := map[int64]posting.Paper{}
+	for _, id := range ids {
+		found[id], _ = b.Paper(id)
+	}
+	return found
+}
+
 func (b *Book) KnowItems([]posting.ItemRef) {}
 
 func (b *Book) PaperItems(id int64) []posting.Item {
