@@ -55,3 +55,36 @@ func TestWordsOnScreen(t *testing.T) {
 		t.Errorf("%d texts, %v", seen, err)
 	}
 }
+
+// What the pages on security and reliability say is proved, is proved by tests
+// that are there.
+func TestPagesNameTests(t *testing.T) {
+	there := map[string]bool{}
+	err := filepath.WalkDir(".", func(path string, d fs.DirEntry, err error) error {
+		if d != nil && d.IsDir() && (d.Name() == "node_modules" || d.Name() == "bin") {
+			return fs.SkipDir
+		}
+		if err != nil || !strings.HasSuffix(path, "_test.go") {
+			return err
+		}
+		text, err := os.ReadFile(path)
+		for _, m := range regexp.MustCompile(`(?m)^func ((?:Test|Fuzz)\w+)\(`).FindAllStringSubmatch(string(text), -1) {
+			there[m[1]] = true
+		}
+		return err
+	})
+	if err != nil {
+		t.Fatal(err)
+	}
+	for _, page := range []string{"docs/security.md", "docs/reliability.md"} {
+		text, err := os.ReadFile(page)
+		if err != nil {
+			t.Fatal(err)
+		}
+		for _, name := range regexp.MustCompile(`\b(?:Test|Fuzz)[A-Z]\w+`).FindAllString(string(text), -1) {
+			if !there[name] {
+				t.Errorf("%s names %s, which is not there", page, name)
+			}
+		}
+	}
+}

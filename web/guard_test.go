@@ -381,3 +381,43 @@ func TestNullInAnAddress(t *testing.T) {
 		}
 	}
 }
+
+// Methods that an address does not know are refused, whoever asks.
+func TestOtherMethodsAreRefused(t *testing.T) {
+	c, _ := served(t, web.Options{})
+	for _, who := range []*client{c, c.stranger()} {
+		for _, method := range []string{"TRACE", "TRACK", "PATCH", "PROPFIND", "FOO"} {
+			for _, path := range []string{"/api/v1/papers", "/api/v1/session", "/api/v1/nothing", "/healthz", "/desk"} {
+				req, _ := http.NewRequest(method, c.url+path, strings.NewReader("{}"))
+				res, err := who.http.Do(req)
+				if err != nil {
+					t.Fatal(err)
+				}
+				res.Body.Close()
+				if res.StatusCode < 400 || res.StatusCode >= 500 {
+					t.Errorf("%s %s: %d", method, path, res.StatusCode)
+				}
+			}
+		}
+	}
+}
+
+// No address sends a browser elsewhere, lists a directory, or says what the
+// program is made of.
+func TestNothingLeadsElsewhere(t *testing.T) {
+	c, _ := served(t, web.Options{Interface: fstest.MapFS{"index.html": {Data: []byte("<p>")}, "assets/a.js": {Data: []byte("1")}}})
+	c.http.CheckRedirect = func(*http.Request, []*http.Request) error { return http.ErrUseLastResponse }
+	for _, path := range []string{"//elsewhere.example", "/\\elsewhere.example", "/assets/", "/assets", "/assets/../index.html", "/desk/", "/api/v1/papers/", "/.git/config", "/firm.db", "/?next=https://elsewhere.example", "/api/v1/session/", "/debug/pprof/"} {
+		req, _ := http.NewRequest("GET", c.url, nil)
+		req.URL.Opaque = path
+		res, err := c.http.Do(req)
+		if err != nil {
+			continue // not even an address
+		}
+		body, _ := io.ReadAll(res.Body)
+		res.Body.Close()
+		if res.Header.Get("Location") != "" || strings.Contains(string(body), "a.js") || res.Header.Get("Server") != "" || res.Header.Get("X-Powered-By") != "" {
+			t.Errorf("%s: %d %v %.80s", path, res.StatusCode, res.Header, body)
+		}
+	}
+}
