@@ -55,7 +55,7 @@ bench:
 	$(GO) test -timeout 3h -run XXX -bench . -benchtime 1x ./bench -args -firms=$(FIRMS)
 
 bench-ui: build
-	cd e2e && BENCH=1 npx playwright test bench
+	cd e2e && BENCH=1 FIRMS=$(FIRMS) npx playwright test --workers 1 bench
 
 shots: build
 	cd e2e && SHOTS=1 npx playwright test shots

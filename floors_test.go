@@ -19,11 +19,12 @@ var floors = map[string]int{
 	"core/billing":   3, "core/buying": 3, "core/stock": 3, "core/journal": 3,
 	"core/settling":            4, // what becomes of money follows what is billed
 	"core/posting/postingtest": 5,
-	"formats":                  5,
-	"store":                    6,
-	"books":                    7,
-	"web":                      8, "demo": 8, "ui": 8,
-	"cmd/cleantally": 9, "bench": 9,
+	"core/sheet":               5,
+	"formats":                  6,
+	"store":                    7,
+	"books":                    8,
+	"web":                      9, "demo": 9, "ui": 9,
+	"cmd/cleantally": 10, "bench": 10,
 }
 
 // What the core may not know of: no database, no HTTP, no clock's consequences.

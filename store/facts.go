@@ -104,6 +104,17 @@ func (f *Facts) rows(query string, read func(scan func(...any) error) error, arg
 	f.err = cmp.Or(f.err, rows.Err())
 }
 
+// Deducts tells of lines whether they take off what waited in a register, in
+// place of billing something.
+func (r Reader) Deducts() (func(posting.PaperLine) bool, error) {
+	roles, err := r.Roles()
+	controls := map[int64]bool{}
+	for _, role := range roles {
+		controls[role.AccountID] = controls[role.AccountID] || slices.Contains(ledger.Controls, role.Role)
+	}
+	return func(l posting.PaperLine) bool { return l.Register == "" && l.Net.Own < 0 && controls[l.AccountID] }, err
+}
+
 // What follows answers posting.Facts.
 
 func (f *Facts) Currency() money.Currency          { return f.currency }

@@ -331,6 +331,40 @@ type AllocationRow struct {
 	CreditNature posting.Nature
 }
 
+// Turned is the allocation with what is owed on the debit side, also where it is
+// we who owe.
+func (a AllocationRow) Turned() AllocationRow {
+	if a.Payable {
+		a.DebitID, a.Debit, a.DebitDay, a.DebitKind, a.DebitRef, a.CreditID, a.Credit, a.CreditDay, a.CreditKind, a.CreditRef =
+			a.CreditID, a.Credit, a.CreditDay, a.CreditKind, a.CreditRef, a.DebitID, a.Debit, a.DebitDay, a.DebitKind, a.DebitRef
+	}
+	return a
+}
+
+// TakesBack tells whether it is what a reversal or a return sets against what
+// it takes back.
+func (a AllocationRow) TakesBack() bool { return takesBack(a.DebitNature) || takesBack(a.CreditNature) }
+
+func takesBack(n posting.Nature) bool { return n == posting.Opposite || n == posting.TakenBack }
+
+// Bound says what an allocation is bound to, so that it is not undone by itself:
+// a refund, a discount; "" for nothing.
+func (a AllocationRow) Bound() string {
+	for _, side := range []struct {
+		nature posting.Nature
+		kind   posting.Kind
+	}{{a.DebitNature, a.DebitKind}, {a.CreditNature, a.CreditKind}} {
+		n := side.nature
+		if n == posting.Closing {
+			return string(side.kind)
+		}
+		if n.Bound() || n.WithPlacement() || takesBack(n) {
+			return string(n)
+		}
+	}
+	return ""
+}
+
 const selectAllocations = `SELECT a.id, a.day, a.amount, a.debit_id AS debit_item, dp.id AS debit_id, dp.number AS debit, dp.day AS debit_day, dp.kind AS debit_kind, dp.reference AS debit_ref,
 	a.credit_id AS credit_item, cp.id AS credit_id, cp.number AS credit, cp.day AS credit_day, cp.kind AS credit_kind, cp.reference AS credit_ref,
 	a.undoes, COALESCE((SELECT u.day FROM allocations u WHERE u.undoes = a.id AND u.day <= @asof ), '') AS undone_on, d.nature AS debit_nature, c.nature AS credit_nature, c.register IN ('payables', 'supplier prepayments', 'retention payable') AS payable

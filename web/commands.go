@@ -5,7 +5,6 @@ import (
 	"errors"
 	"net/http"
 	"net/url"
-	"slices"
 
 	"cleantally/books"
 	"cleantally/core/ledger"
@@ -136,28 +135,22 @@ func hasField(refusals posting.Refusals, field string) bool {
 type lookup struct {
 	accounts map[int64]ledger.Account
 	codes    map[int64]string
-	controls map[int64]bool
+	deducts  func(posting.PaperLine) bool
 }
 
 func (l lookup) Account(id int64) (ledger.Account, bool) { a, ok := l.accounts[id]; return a, ok }
 func (l lookup) TaxCodeName(id int64) string             { return l.codes[id] }
 
-// Deducts tells whether a line takes off what waited in a register, in place of
-// billing something.
-func (l lookup) Deducts(line posting.PaperLine) bool {
-	return line.Register == "" && line.Net.Own < 0 && l.controls[line.AccountID]
-}
+func (l lookup) Deducts(line posting.PaperLine) bool { return l.deducts(line) }
 
 // names reads the names of accounts and tax codes.
 func (s *Server) names(ctx context.Context) (lookup, error) {
-	l := lookup{map[int64]ledger.Account{}, map[int64]string{}, map[int64]bool{}}
+	l := lookup{accounts: map[int64]ledger.Account{}, codes: map[int64]string{}}
 	r := s.book.Read(ctx)
 	accounts, err1 := store.All[ledger.Account](r, "number")
 	codes, err2 := r.TaxCodes()
-	roles, err3 := r.Roles()
-	for _, role := range roles {
-		l.controls[role.AccountID] = l.controls[role.AccountID] || slices.Contains(ledger.Controls, role.Role)
-	}
+	var err3 error
+	l.deducts, err3 = r.Deducts()
 	for _, a := range accounts {
 		l.accounts[a.ID] = a
 	}

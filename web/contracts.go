@@ -168,7 +168,7 @@ func orderLines(lines []billing.OrderLine, cur money.Currency) []OrderLine {
 	out := make([]OrderLine, len(lines))
 	q := func(m posting.Millionths) string { return dec(m.Decimal()) }
 	for n, l := range lines {
-		out[n] = OrderLine{Position: l.Position, Text: l.Text, Unit: l.Unit, Article: l.ArticleID, UnitPrice: price(l.UnitPrice.String(), cur), TaxCode: l.TaxCodeID, Account: l.AccountID, Ordered: dec(l.Quantity),
+		out[n] = OrderLine{Position: l.Position, Text: l.Text, Unit: l.Unit, Article: l.ArticleID, UnitPrice: cur.Price(l.UnitPrice), TaxCode: l.TaxCodeID, Account: l.AccountID, Ordered: dec(l.Quantity),
 			Delivered: q(l.Delivered), Billed: q(l.Billed), Cancelled: q(l.Cancelled), LeftToDeliver: q(l.LeftToDeliver), LeftToBill: q(l.LeftToBill), LeftToCancel: q(l.LeftToCancel), Left: cur.Format(l.Left.Net())}
 		if whole := posting.InMillionths(l.Quantity) - l.Cancelled; whole > 0 {
 			out[n].Settled = int(min(l.Billed*100/whole, 100))

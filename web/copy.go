@@ -329,7 +329,7 @@ func (c copier) invoice(v billing.Invoice, _ posting.Paper) InvoiceBody {
 func (c copier) lines(all []posting.Line) []InvoiceLineBody {
 	var out []InvoiceLineBody
 	for _, l := range all {
-		b := InvoiceLineBody{Article: l.ArticleID, Text: l.Text, Unit: l.Unit, Quantity: c.number(l.Quantity), UnitPrice: price(l.UnitPrice.String(), c.cur),
+		b := InvoiceLineBody{Article: l.ArticleID, Text: l.Text, Unit: l.Unit, Quantity: c.number(l.Quantity), UnitPrice: c.cur.Price(l.UnitPrice),
 			DiscountPercent: c.number(l.DiscountPercent), Discount: c.amount(l.Discount), TaxCode: l.TaxCodeID, Account: l.AccountID, Apart: l.Apart}
 		if len(l.Costs) > 0 && !c.again {
 			continue // what was passed on is not passed on once more

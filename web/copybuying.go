@@ -20,7 +20,7 @@ func (c copier) boughtLines(all []buying.Line) []BoughtLineBody {
 		b := BoughtLineBody{Text: l.Text, Unit: l.Unit, Article: l.ArticleID, Account: l.AccountID, Job: l.JobID, Quantity: c.number(l.Quantity), DiscountPercent: c.number(l.Discount),
 			Net: c.amount(l.Net), TaxCode: l.TaxCodeID, Joined: l.Joined, PassOn: string(l.PassOn), Markup: percentText(l.Markup)}
 		if !l.UnitPrice.IsZero() {
-			b.UnitPrice = price(l.UnitPrice.String(), c.cur)
+			b.UnitPrice = c.cur.Price(l.UnitPrice)
 		}
 		if c.again {
 			b.Order, b.OrderLine, b.Serials = l.Of.PaperID, l.Of.Position, l.Serials

@@ -239,7 +239,7 @@ func (s *Server) creditable(ctx context.Context, in *creditableInput) (*struct{ 
 			if l.GivenBack > 0 {
 				back = p.cur.Format(l.GivenBack)
 			}
-			out.Body.Lines = append(out.Body.Lines, CreditableLine{l.Position, l.Text, l.Unit, dec(l.Quantity), dec(l.Pieces.Decimal()), price(l.UnitPrice.String(), p.cur), p.cur.Format(left), l.Takes, back, l.Stocked, gone, l.Gone.Serials, l.Numbered, l.AccountID, l.TaxCodeID, p.cur.Format(l.Left.Tax.Own), l.Fixed})
+			out.Body.Lines = append(out.Body.Lines, CreditableLine{l.Position, l.Text, l.Unit, dec(l.Quantity), dec(l.Pieces.Decimal()), p.cur.Price(l.UnitPrice), p.cur.Format(left), l.Takes, back, l.Stocked, gone, l.Gone.Serials, l.Numbered, l.AccountID, l.TaxCodeID, p.cur.Format(l.Left.Tax.Own), l.Fixed})
 		}
 		var held money.Amount
 		for _, i := range f.RetentionOf(of.ID) {
@@ -257,7 +257,7 @@ func (s *Server) creditable(ctx context.Context, in *creditableInput) (*struct{ 
 func leftToCredit(f posting.Facts, of posting.Paper, d day.Day, cur money.Currency) Creditable {
 	out := Creditable{ID: of.ID, Number: of.Number, Customer: of.PartyName, PartyID: of.PartyID, Lines: []CreditableLine{}, Work: cur.Format(0), Held: cur.Format(0)}
 	for _, l := range buying.LeftToCredit(f, of, d) {
-		out.Lines = append(out.Lines, CreditableLine{l.Position, l.Text, l.Unit, dec(l.Quantity), dec(l.Pieces.Decimal()), price(l.UnitPrice.String(), cur), cur.Format(l.Left.Net()), false, "", l.Stocked, "", nil, false, l.AccountID, l.TaxCodeID, cur.Format(l.Left.Tax.Own), true})
+		out.Lines = append(out.Lines, CreditableLine{l.Position, l.Text, l.Unit, dec(l.Quantity), dec(l.Pieces.Decimal()), cur.Price(l.UnitPrice), cur.Format(l.Left.Net()), false, "", l.Stocked, "", nil, false, l.AccountID, l.TaxCodeID, cur.Format(l.Left.Tax.Own), true})
 	}
 	return out
 }

@@ -106,21 +106,6 @@ type Deduction struct {
 	Off     string `json:"off" doc:"With its tax, below nil"`
 }
 
-// asRead is a paper as its reader sees it: a credit note tells what is credited
-// above nil.
-func asRead(p posting.Paper) posting.Paper {
-	if p.Kind != posting.CreditNote && p.Kind != posting.SupplierCredit {
-		return p
-	}
-	lines := make([]posting.PaperLine, len(p.Lines))
-	for n, l := range p.Lines {
-		l.Before, l.Net, l.Tax = -l.Before, l.Net.Neg(), l.Tax.Neg()
-		lines[n] = l
-	}
-	p.Lines, p.Billing, p.Total = lines, p.Billing.Negated(), -p.Total
-	return p
-}
-
 // deductions tells the lines that take off what was billed in advance apart
 // from those that bill, with what is billed before they are taken off.
 func deductions(p posting.Paper, cur money.Currency, n names) (billed []posting.PaperLine, off []Deduction, net, tax money.Amount) {
@@ -215,7 +200,7 @@ func effectBody(e posting.Effect, refusals posting.Refusals, cur money.Currency,
 }
 
 func paperSums(e posting.Effect, cur money.Currency, n names) PaperSums {
-	p := asRead(*e.Paper())
+	p := e.Paper().AsRead()
 	billed, off, net, tax := deductions(p, cur, n)
 	s := PaperSums{Number: p.Number, Due: string(p.Due), Note: p.Note, Lines: []LineSum{}, Taxes: taxSums(billed, cur, n), Parts: []Part{}, Discount: cur.Format(p.Discount), Off: cur.Format(-p.Discount),
 		Net: cur.Format(net), Tax: cur.Format(tax), Rounding: cur.Format(p.Rounding), Total: cur.Format(p.Total), Before: cur.Format(p.Total + p.Deducted), Deductions: off, Deducted: cur.Format(p.Deducted),

@@ -3,7 +3,6 @@ package web
 import (
 	"context"
 	"errors"
-	"strings"
 
 	"cleantally/books"
 	"cleantally/core/day"
@@ -12,6 +11,7 @@ import (
 	"cleantally/core/money"
 	"cleantally/core/posting"
 	"cleantally/core/settling"
+	"cleantally/core/sheet"
 	"cleantally/core/tax"
 	"cleantally/store"
 
@@ -117,34 +117,8 @@ type Allocation struct {
 }
 
 func allocation(a store.AllocationRow, cur money.Currency) Allocation {
-	out := Allocation{a.ID, string(a.Day), cur.Format(a.Amount), cur.Format(-a.Amount), a.DebitID, a.Debit, a.CreditID, a.Credit, string(a.CreditKind), string(a.CreditDay), a.CreditRef, string(a.UndoneOn),
-		takesBack(a.DebitNature) || takesBack(a.CreditNature), boundTo(a)}
-	if a.Payable {
-		out.DebitID, out.Debit, out.CreditID, out.Credit = a.CreditID, a.Credit, a.DebitID, a.Debit
-		out.Kind, out.CreditDay, out.Reference = string(a.DebitKind), string(a.DebitDay), a.DebitRef
-	}
-	return out
-}
-
-// takesBack tells whether an item is what a reversal or a return sets against
-// what it takes back.
-func takesBack(n posting.Nature) bool { return n == posting.Opposite || n == posting.TakenBack }
-
-// boundTo says what an allocation is bound to.
-func boundTo(a store.AllocationRow) string {
-	for _, side := range []struct {
-		nature posting.Nature
-		kind   posting.Kind
-	}{{a.DebitNature, a.DebitKind}, {a.CreditNature, a.CreditKind}} {
-		n := side.nature
-		if n == posting.Closing {
-			return string(side.kind)
-		}
-		if n.Bound() || n.WithPlacement() || takesBack(n) {
-			return string(n)
-		}
-	}
-	return ""
+	t := a.Turned()
+	return Allocation{a.ID, string(a.Day), cur.Format(a.Amount), cur.Format(-a.Amount), t.DebitID, t.Debit, t.CreditID, t.Credit, string(t.CreditKind), string(t.CreditDay), t.CreditRef, string(a.UndoneOn), a.TakesBack(), a.Bound()}
 }
 
 // Paper is a posted paper with all that it led to.
@@ -205,6 +179,7 @@ type Paper struct {
 	WrittenAgain *PaperLink   `json:"writtenAgain,omitempty" doc:"The paper that is written in place of this one"`
 	TakesBack    bool         `json:"takesBack" doc:"Whether it takes another paper back, so that it is not taken back itself"`
 	Credits      bool         `json:"credits" doc:"Whether its customer has credits that could be set against it now"`
+	Sheet        sheet.Sheet  `json:"sheet" doc:"As it goes out"`
 }
 
 func (s *Server) paper(ctx context.Context, in *idOnInput) (*struct{ Body Paper }, error) {
@@ -227,6 +202,9 @@ func (s *Server) paper(ctx context.Context, in *idOnInput) (*struct{ Body Paper 
 			return err
 		}
 		out.Body = s.paperBody(row, posted, d, p.cur, n)
+		if out.Body.Sheet, err = books.Sheet(r, in.ID, d); err != nil {
+			return err
+		}
 		return s.fillPaper(r, &out.Body, posted, d, p.cur)
 	})
 	return out, problem(err)
@@ -234,7 +212,7 @@ func (s *Server) paper(ctx context.Context, in *idOnInput) (*struct{ Body Paper 
 
 func (s *Server) paperBody(row store.PaperRow, p posting.Paper, asOf day.Day, cur money.Currency, n names) Paper {
 	f := cur.Format
-	p = asRead(p)
+	p = p.AsRead()
 	billed, off, net, tax := deductions(p, cur, n)
 	b := Paper{Before: f(p.Total + p.Deducted), Deductions: off, Retained: f(p.Retained), KeptOff: f(-p.Retained), RetainedWhy: p.RetainedWhy, Form: p.Form, Subject: p.Subject, Salesperson: p.Salesperson, OrderNumber: p.OrderNumber, Left: f(p.Total - row.Taken), Holds: string(p.Holds), Version: p.Version, PaperRow: paperRow(row, asOf, cur), Address: p.PartyAddress, Supplied: string(p.Supplied), Note: p.Note, Method: string(p.Method), Includes: p.Includes, Sentences: []string{},
 		Lines: []PaperLine{}, Taxes: taxSums(billed, cur, n), Discount: f(p.Discount), Off: f(-p.Discount), Net: f(net), Tax: f(tax), Rounding: f(p.Rounding), Charges: f(p.Charges), Arrived: f(p.Total - p.Charges - p.Withheld), Withheld: f(p.Withheld),
@@ -242,7 +220,7 @@ func (s *Server) paperBody(row store.PaperRow, p posting.Paper, asOf day.Day, cu
 		ReversesID: p.ReversesID, ReversedBy: row.ReversedBy, InWords: cur.Words(p.Total.Abs()), Standing: []PaperLink{}, Parts: []Part{}, Allocations: []Allocation{}, Entries: []Entry{}}
 	for _, l := range billed {
 		a, _ := n.Account(l.AccountID)
-		line := PaperLine{Text: l.Text, Unit: l.Unit, Quantity: dec(l.Quantity), UnitPrice: price(l.UnitPrice.String(), cur), DiscountPercent: percentOrNothing(l.DiscountPercent),
+		line := PaperLine{Text: l.Text, Unit: l.Unit, Quantity: dec(l.Quantity), UnitPrice: cur.Price(l.UnitPrice), DiscountPercent: percentOrNothing(l.DiscountPercent),
 			TaxCode: n.TaxCodeName(l.TaxCodeID), TaxPercent: dec(l.TaxPercent), Account: a.Number + " " + a.Name, Amount: f(l.Before),
 			Article: l.ArticleID, JobID: l.JobID, PassOn: string(l.PassOn), Markup: dec(l.Markup), Joined: l.Joined}
 		if l.Discount != 0 {
@@ -251,18 +229,6 @@ func (s *Server) paperBody(row store.PaperRow, p posting.Paper, asOf day.Day, cu
 		b.Lines = append(b.Lines, line)
 	}
 	return b
-}
-
-// price writes a unit price with at least the currency's places.
-func price(text string, cur money.Currency) string {
-	_, fraction, _ := strings.Cut(text, ".")
-	if missing := int(cur.Places) - len(fraction); missing > 0 {
-		if fraction == "" {
-			text += "."
-		}
-		text += strings.Repeat("0", missing)
-	}
-	return text
 }
 
 // fillPaper adds what the paper led to.

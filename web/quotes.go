@@ -152,7 +152,7 @@ func quoteOf(b *Blank, f posting.Facts, id int64, cur money.Currency) {
 		used[u.Of.Position] += u.Quantity
 	}
 	for _, l := range q.Lines {
-		line := InvoiceLineBody{Article: l.ArticleID, Text: l.Text, Unit: l.Unit, Quantity: dec(l.Quantity), UnitPrice: price(l.UnitPrice.String(), cur), DiscountPercent: percentOrNothing(l.DiscountPercent), TaxCode: l.TaxCodeID, Account: l.AccountID}
+		line := InvoiceLineBody{Article: l.ArticleID, Text: l.Text, Unit: l.Unit, Quantity: dec(l.Quantity), UnitPrice: cur.Price(l.UnitPrice), DiscountPercent: percentOrNothing(l.DiscountPercent), TaxCode: l.TaxCodeID, Account: l.AccountID}
 		if l.Discount != 0 {
 			line.Discount = cur.Format(l.Discount)
 		}

@@ -224,9 +224,9 @@ func (s *Server) articles(ctx context.Context) ([]Article, error) {
 	prices, err2 := s.book.Read(ctx).Prices()
 	var out []Article
 	for _, i := range rows {
-		b := Article{ID: i.ID, Version: i.Version, Code: i.Code, Name: i.Name, Kind: string(i.Kind), Unit: i.Unit, Price: price(i.Price.String(), cur), Account: i.AccountID, TaxCode: i.TaxCodeID, Inactive: i.Inactive, Stocked: i.Stocked, Serial: i.Serial}
+		b := Article{ID: i.ID, Version: i.Version, Code: i.Code, Name: i.Name, Kind: string(i.Kind), Unit: i.Unit, Price: cur.Price(i.Price), Account: i.AccountID, TaxCode: i.TaxCodeID, Inactive: i.Inactive, Stocked: i.Stocked, Serial: i.Serial}
 		for _, p := range prices[i.ID] {
-			b.Prices = append(b.Prices, GroupPrice{p.GroupID, price(p.Price.String(), cur)})
+			b.Prices = append(b.Prices, GroupPrice{p.GroupID, cur.Price(p.Price)})
 		}
 		out = append(out, b)
 	}

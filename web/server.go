@@ -133,6 +133,7 @@ func (s *Server) routes() {
 	s.registerWhy()
 	s.registerDeposits()
 	s.registerLimits()
+	s.registerOutgoing()
 	s.registerDesk()
 	s.registerSuppliers()
 	s.registerCosts()

@@ -53,7 +53,7 @@ func average(q posting.Millionths, value money.Amount, cur money.Currency) strin
 	if q <= 0 {
 		return ""
 	}
-	return price(cur.Decimal(value).DivRound(q.Decimal(), 4).String(), cur)
+	return cur.Price(cur.Decimal(value).DivRound(q.Decimal(), 4))
 }
 
 func stockRow(r store.StockRow, cur money.Currency) StockRow {

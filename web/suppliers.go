@@ -86,7 +86,7 @@ func leftToBill(f posting.Facts, p posting.Paper, lines []billing.OrderLine, cur
 		if l.LeftToBill <= 0 {
 			continue
 		}
-		b := BoughtLineBody{Text: l.Text, Unit: l.Unit, Article: l.ArticleID, Job: l.JobID, Quantity: dec(l.LeftToBill.Decimal()), UnitPrice: price(l.UnitPrice.String(), cur), DiscountPercent: percentOrNothing(l.DiscountPercent),
+		b := BoughtLineBody{Text: l.Text, Unit: l.Unit, Article: l.ArticleID, Job: l.JobID, Quantity: dec(l.LeftToBill.Decimal()), UnitPrice: cur.Price(l.UnitPrice), DiscountPercent: percentOrNothing(l.DiscountPercent),
 			TaxCode: l.TaxCodeID, Joined: l.Joined, PassOn: string(l.PassOn), Order: p.ID, OrderLine: l.Position}
 		if a, _ := f.Article(l.ArticleID); l.PassOn != posting.OnBehalf && (!a.Stocked || l.JobID != 0) {
 			b.Account = l.AccountID

@@ -138,7 +138,7 @@ func (s *Server) understand(kind, text, paperDay string, cur money.Currency) (Un
 		}
 		value := dec(d)
 		if kind == "price" {
-			value = price(value, cur)
+			value = cur.Price(d)
 		}
 		return Understood{Value: value, Shown: cur.Marks.Show(value)}, nil
 	}

@@ -64,6 +64,12 @@ func (c Currency) Format(a Amount) string {
 	return c.Decimal(a).StringFixed(c.Places)
 }
 
+// Price writes a unit price with all its places, and at least the currency's.
+func (c Currency) Price(d decimal.Decimal) string {
+	_, places, _ := strings.Cut(d.String(), ".")
+	return d.StringFixed(max(c.Places, int32(len(places))))
+}
+
 // Show writes an amount for people: grouped by thousands with the firm's marks,
 // with a real minus sign: −1,200.00.
 func (c Currency) Show(a Amount) string { return c.Marks.Show(c.Format(a)) }

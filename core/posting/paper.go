@@ -38,6 +38,20 @@ type Paper struct {
 	Offer   // of what is offered
 }
 
+// AsRead is a paper as people read it: a credit note's figures are above nil.
+func (p Paper) AsRead() Paper {
+	if p.Kind != CreditNote && p.Kind != SupplierCredit {
+		return p
+	}
+	lines := make([]PaperLine, len(p.Lines))
+	for n, l := range p.Lines {
+		l.Before, l.Net, l.Tax = -l.Before, l.Net.Neg(), l.Tax.Neg()
+		lines[n] = l
+	}
+	p.Lines, p.Billing, p.Total = lines, p.Billing.Negated(), -p.Total
+	return p
+}
+
 // Billing is what papers have that bill: terms and sums, in the paper's
 // currency.
 type Billing struct {

@@ -1,5 +1,8 @@
 import type { Page } from '@playwright/test';
-import { customer, expect, test } from './firm';
+import { copyFileSync, mkdtempSync, readdirSync, rmSync } from 'node:fs';
+import { tmpdir } from 'node:os';
+import { join } from 'node:path';
+import { customer, expect, put, session, start, stop, test, type Firm } from './firm';
 
 // What a typist feels, measured in one run beside what this machine needs for
 // nothing: an empty page, one request. Printed by make bench-ui.
@@ -39,19 +42,24 @@ const watchTasks = (page: Page) =>
     }).observe({ type: 'longtask' });
   });
 
-test('what a typist feels', async ({ page, demo }) => {
-  const of = await customer(page, demo, 'Measured');
-  const told: string[] = [];
-  for (const lines of [5, 200]) {
+// Within what each is there, in ms (README, Speed).
+const goals: Record<string, number> = { 'key to Effect, 5 lines': 150, 'key to Effect, 50 lines': 150, 'key to Effect, 200 lines': 250, 'post to paper, 5 lines': 300, 'post to paper, 50 lines': 300, 'post to paper, 200 lines': 500, 'first paint': 500, 'the Desk cold': 800 };
+
+/** Measures what a typist feels in a firm; answers what misses its goal. */
+async function feel(page: Page, firm: Firm, name: string): Promise<string[]> {
+  const took: Record<string, number> = {};
+  const beside: string[] = [];
+  const of = await customer(page, firm, 'Measured');
+  for (const lines of [5, 50, 200]) {
     const body = { customer: of, day: '2026-11-20', lines: Array.from({ length: lines }, (_, n) => ({ text: `Line ${n}`, quantity: '2', unitPrice: `${n + 1}.50`, taxCode: 1 })) };
     const requests: number[] = [];
     for (let i = 0; i < 7; i++) {
       const begun = performance.now();
-      await page.request.post(`${demo.url}/api/v1/invoices?preview=true`, { data: body });
+      await page.request.post(`${firm.url}/api/v1/invoices?preview=true`, { data: body });
       requests.push(Math.round(performance.now() - begun));
     }
-    const draft = await (await page.request.post(`${demo.url}/api/v1/drafts`, { data: { kind: 'invoice', body } })).json();
-    await page.goto(`${demo.url}/papers/drafts/${draft.id}`);
+    const draft = await put(page, firm, 'drafts', { kind: 'invoice', body });
+    await page.goto(`${firm.url}/papers/drafts/${draft.id}`);
     await expect(page.getByRole('complementary', { name: 'Effect' }).getByText('balances')).toBeVisible();
     await page.locator('[data-line="3"]').click({ position: { x: 20, y: 10 } });
     await expect(page.getByRole('combobox', { name: 'What, line 4' })).toBeFocused();
@@ -67,26 +75,48 @@ test('what a typist feels', async ({ page, demo }) => {
     const begun = performance.now();
     await page.keyboard.press('Control+Enter');
     await expect(page.getByRole('heading', { level: 1, name: /Invoice I26-/ })).toBeVisible();
-    const posted = Math.round(performance.now() - begun);
-    told.push(
-      `${lines} lines: key to Effect ${middle(effects)} ms (one preview ${middle(requests)} ms), longest task while typing ${longest || 'under 50'} ms, Ctrl+Enter to the paper ${posted} ms`,
-    );
+    took[`post to paper, ${lines} lines`] = Math.round(performance.now() - begun);
+    took[`key to Effect, ${lines} lines`] = middle(effects);
+    beside.push(`one preview of ${lines} lines ${middle(requests)} ms`, `longest task while typing ${longest || 'under 50'} ms`);
   }
+  const nothing: number[] = [];
+  const desks: number[] = [];
+  const paints: number[] = [];
+  const client = await page.context().newCDPSession(page);
   const cold = async (path: string, there: () => Promise<void>) => {
+    await client.send('Network.clearBrowserCache');
     const begun = performance.now();
-    await page.goto(demo.url + path);
+    await page.goto(firm.url + path);
     await there();
     return Math.round(performance.now() - begun);
   };
-  const nothing: number[] = [];
-  const desks: number[] = [];
-  const client = await page.context().newCDPSession(page);
   for (let i = 0; i < 3; i++) {
-    await client.send('Network.clearBrowserCache');
     nothing.push(await cold('/healthz', async () => {}));
-    await client.send('Network.clearBrowserCache');
     desks.push(await cold('/desk', () => expect(page.getByRole('heading', { name: /loose ends/ })).toBeVisible()));
+    paints.push(await page.evaluate(() => Math.round(performance.getEntriesByName('first-contentful-paint')[0]?.startTime ?? 0)));
   }
-  told.push(`the Desk cold ${middle(desks)} ms (an empty page ${middle(nothing)} ms)`);
-  console.log(told.join('\n'));
+  took['the Desk cold'] = middle(desks);
+  took['first paint'] = middle(paints);
+  const missed = Object.keys(took).filter((what) => took[what]! > goals[what]!);
+  console.log([name, ...Object.entries(took).map(([what, ms]) => `  ${what} ${ms} ms${missed.includes(what) ? '  MISSED' : ''}`), `  beside it: ${beside.join(', ')}; an empty page ${middle(nothing)} ms`].join('\n'));
+  return missed.map((what) => `${name}: ${what} took ${took[what]} ms`);
+}
+
+test('what a typist feels', async ({ page, demo }) => {
+  expect(await feel(page, demo, 'the demo firm')).toEqual([]);
 });
+
+// Firms that make bench has told, on a copy of each.
+for (const papers of (process.env.FIRMS ?? '').split(',').filter(Boolean))
+  test(`what a typist feels in a firm of ${papers} papers`, async ({ page }) => {
+    test.setTimeout(600_000);
+    const kept = join(import.meta.dirname, '../../bin/firms');
+    const dir = mkdtempSync(join(tmpdir(), 'cleantally-bench-'));
+    copyFileSync(join(kept, readdirSync(kept).find((d) => d.startsWith(`${papers}-`) && !d.endsWith('half'))!, 'firm.db'), join(dir, 'firm.db'));
+    const firm = await start(['serve', '--today', '2026-11-20'], dir);
+    await page.context().addCookies(await session(firm.url, 'b@bench.example', 'a long password'));
+    const missed = await feel(page, firm, `a firm of ${papers} papers`);
+    await stop(firm);
+    rmSync(dir, { recursive: true });
+    expect(missed).toEqual([]);
+  });

@@ -43,9 +43,9 @@ export async function check(firm: Firm): Promise<number | null> {
 }
 
 /** Signs in without the form: the session goes to every page of the context. */
-async function session(url: string): Promise<Cookie[]> {
+export async function session(url: string, email = 'office@sparrow-winder.example', password = 'winding stairs'): Promise<Cookie[]> {
   const client = await request.newContext({ baseURL: url });
-  const answer = await client.post('/api/v1/session', { data: { email: 'office@sparrow-winder.example', password: 'winding stairs' } });
+  const answer = await client.post('/api/v1/session', { data: { email, password } });
   expect(answer.ok()).toBe(true);
   const { cookies } = await client.storageState();
   await client.dispose();

@@ -1500,6 +1500,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/papers/pdf": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Posted papers as one PDF, each on pages of its own */
+        get: operations["papers-pdf"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/papers/{id}": {
         parameters: {
             query?: never;
@@ -1562,6 +1579,23 @@ export interface paths {
         put?: never;
         /** Note something of a posted paper: a note, a reminder, a promise, that it is put off */
         post: operations["record-event"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/papers/{id}/pdf": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** A posted paper as a PDF */
+        get: operations["paper-pdf"];
+        put?: never;
+        post?: never;
         delete?: never;
         options?: never;
         head?: never;
@@ -2584,6 +2618,11 @@ export interface components {
             next?: number;
             rows: components["schemas"]["Act"][];
         };
+        Address: {
+            /** @description One below another */
+            lines: string;
+            name: string;
+        };
         AdvanceCreditBody: {
             /** @description Set against what is open of the deposit invoice itself */
             against?: boolean;
@@ -3097,6 +3136,13 @@ export interface components {
             order: number;
             percent?: string;
             quantity?: string;
+        };
+        Column: {
+            /** @description Flush right */
+            figure: boolean;
+            name: string;
+            /** @description Its figures add up to what is carried over to the next page */
+            sum: boolean;
         };
         Coming: {
             customer: string;
@@ -3771,6 +3817,10 @@ export interface components {
             tax?: string;
             /** @description As it stands on the receipt, to be compared */
             total?: string;
+        };
+        Fact: {
+            name: string;
+            value: string;
         };
         Firm: {
             address?: string;
@@ -4927,6 +4977,8 @@ export interface components {
              * @description Share settled, percent
              */
             settled: number;
+            /** @description As it goes out */
+            sheet: components["schemas"]["Sheet"];
             source: string;
             /**
              * Format: int64
@@ -5088,6 +5140,11 @@ export interface components {
             /** @description What each column holds */
             kinds: ("text" | "amount" | "price" | "quantity" | "percent" | "day" | "account")[];
             rows: string[][];
+        };
+        Pay: {
+            /** @description What a payment code says (EPC069-12); empty where there can be none */
+            code: string;
+            text: string;
         };
         PayableBill: {
             /**
@@ -5589,6 +5646,15 @@ export interface components {
             /** Format: int64 */
             account: number;
         };
+        Row: {
+            /** @description Plain, where the last column is an amount */
+            amount: string;
+            /** @description Told below its text */
+            beside: string;
+            cells: string[];
+            /** @description What the lines come to through this one, plain */
+            so: string;
+        };
         SearchOutput: {
             rows: components["schemas"]["Found"][];
         };
@@ -5655,6 +5721,32 @@ export interface components {
              * @description The open item
              */
             item: number;
+        };
+        Sheet: {
+            /** @description What is told below the sums */
+            below: string[];
+            columns: components["schemas"]["Column"][];
+            draft: boolean;
+            facts: components["schemas"]["Fact"][];
+            firm: components["schemas"]["Address"];
+            heading: string;
+            /** @description What was handed over, in words; on what is a receipt for money */
+            inWords: string;
+            note: string;
+            number: string;
+            /** @description How it is paid; left out where nothing is left to pay */
+            pay?: components["schemas"]["Pay"];
+            rows: components["schemas"]["Row"][];
+            /** @description What it is, where it has no lines */
+            says: string;
+            /** @description What it has to say about tax */
+            sentences: string[];
+            /** @description What stands at its foot: to be signed, or by whom it was */
+            sign: string[];
+            subject: string;
+            sums: components["schemas"]["Sum"][];
+            taxNumber: string;
+            to: components["schemas"]["Address"];
         };
         SignInInputBody: {
             email: string;
@@ -5819,6 +5911,13 @@ export interface components {
              * @description Of the strip's length, percent; for drawing alone
              */
             share: number;
+        };
+        Sum: {
+            /** @description Plain */
+            amount: string;
+            /** @enum {string} */
+            look: "" | "total" | "kept" | "held" | "part" | "left";
+            name: string;
         };
         Supplier: {
             /** @description Where papers go */
@@ -10462,6 +10561,42 @@ export interface operations {
             };
         };
     };
+    "papers-pdf": {
+        parameters: {
+            query: {
+                /** @description The papers, in their order */
+                ids: number[];
+                /** @description What is left of them at the end of this day; left out, today */
+                asOf?: string;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    "Content-Disposition"?: string;
+                    "Content-Type"?: string;
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": string;
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     paper: {
         parameters: {
             query?: {
@@ -10587,6 +10722,42 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content?: never;
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "paper-pdf": {
+        parameters: {
+            query?: {
+                /** @description As it stood at the end of this day; left out, today */
+                asOf?: string;
+            };
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    "Content-Disposition"?: string;
+                    "Content-Type"?: string;
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": string;
+                };
             };
             /** @description Error */
             default: {

@@ -16,6 +16,7 @@ import { kindName } from '../parts/show';
 import { EventList } from './EventList';
 import { EventPanel, type EventKind } from './EventPanel';
 import { PaperEntries } from './PaperInEffect';
+import { PdfOf } from './PdfOf';
 import { PostedSheet } from './PostedSheet';
 import { stepsOf, type Step } from './steps';
 import { TakeBack, type PanelKind } from './TakeBack';
@@ -95,6 +96,7 @@ export default function PaperPage() {
         <Button variant="outlined" onClick={() => window.print()}>
           Print
         </Button>
+        <PdfOf papers={[id]} />
       </PageHead>
       {panel && isEvent(panel) && <EventPanel key={panel} kind={panel} paper={p} onClose={() => setPanel(null)} />}
       {taking && <TakeBack key={taking} kind={taking} paper={p} onClose={() => setPanel(null)} />}

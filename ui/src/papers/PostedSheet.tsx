@@ -7,236 +7,139 @@ import TableRow from '@mui/material/TableRow';
 import Typography from '@mui/material/Typography';
 import type { OrderLine, Paper } from '../api/client';
 import { Amount } from '../parts/Amount';
-import { useBanks, useFirm } from '../parts/records';
 import { Lines, PaperSheet, Totals, Two } from '../parts/Sheet';
-import { isNil, kindName, show, showDay } from '../parts/show';
-import { formNames } from './formNames';
+import { show } from '../parts/show';
 import { howPassedOn } from '../jobs/passedOn';
-import { MoneyBody, usedFor } from './PostedMoney';
-import { Rest, SheetLine, Sum } from './SheetSums';
+import { SheetLine } from './SheetSums';
 
-/** A posted paper as it is printed: total, less each deposit and receipt, left to pay. */
+/** A posted paper as it goes out: total, less each deposit and receipt, left to pay. What stands there, Go said. */
 export function PostedSheet({ paper: p }: { paper: Paper }) {
-  const firm = useFirm().data;
+  const s = p.sheet;
+  const money = s.columns.length === 0;
   return (
     <PaperSheet>
       <Two>
         <div>
-          <Typography variant="h2">{firm?.name}</Typography>
-          <Lines text={firm?.address} />
-          {firm?.taxNumber && <Lines text={`Tax number ${firm.taxNumber}`} />}
+          <Typography variant="h2">{s.firm.name}</Typography>
+          <Lines text={s.firm.lines} />
+          {s.taxNumber && <Lines text={`Tax number ${s.taxNumber}`} />}
         </div>
         <div style={{ textAlign: 'right' }}>
           <Typography variant="h1" component="h2">
-            {formNames[p.form] ?? headings[p.kind] ?? kindName(p.kind)}
+            {s.heading}
           </Typography>
-          {p.number}
+          {s.number}
         </div>
       </Two>
       <Two style={{ marginTop: 18 }}>
         <div>
-          <b>{p.customer}</b>
-          <Lines text={p.address} />
+          <b>{s.to.name}</b>
+          <Lines text={s.to.lines} />
         </div>
         <table>
           <tbody>
-            <Fact name="Date" value={showDay(p.day)} />
-            {p.supplied && <Fact name="Service date" value={showDay(p.supplied)} />}
-            {(bills(p) || p.kind === 'request for a deposit' || p.kind === 'release') && p.due && owedParts(p).length < 2 && (
-              <Fact name="Due date" value={showDay(p.due)} />
-            )}
-            {p.job && <Fact name="Job" value={`${p.job} ${p.jobName}`} />}
-            {p.orderNumber && <Fact name="Your order" value={p.orderNumber} />}
-            {p.reference && <Fact name="Reference" value={p.reference} />}
-            {p.salesperson && <Fact name="Your contact" value={p.salesperson} />}
-            {p.method && p.kind !== 'reversal' && <Fact name="Method" value={`${p.method}, ${p.bank}`} />}
-            {p.cheque && <Fact name="Cheque" value={p.cheque} />}
-            {p.kind === 'guarantee' && <Fact name="Last date" value={showDay(p.due)} />}
-            {p.kind === 'purchase order' && p.due && <Fact name="Expected" value={showDay(p.due)} />}
-            {p.kind === 'supplier bill' && p.due && owedParts(p).length < 2 && <Fact name="Due date" value={showDay(p.due)} />}
-            {p.holds && <Fact name="Holds through" value={showDay(p.holds)} />}
-            {p.version > 1 && <Fact name="Version" value={String(p.version)} />}
-            {p.earlyUntil && (
-              <Fact name="Early payment" value={`${p.earlyPercent} %, ${show(p.early)}, by ${showDay(p.earlyUntil)}`} />
-            )}
-            {p.kind === 'credit note' && p.source && <Fact name="Invoice" value={p.source} />}
-            {p.reason && <Fact name={p.kind === 'invoice' ? 'Claim' : 'Why'} value={p.reason} />}
-            {p.disputed && <Fact name="Disputed" value={p.disputed} />}
+            {s.facts.map((f) => (
+              <tr key={f.name}>
+                <td style={{ paddingRight: 16, opacity: 0.8, verticalAlign: 'top' }}>{f.name}</td>
+                <td>{f.value}</td>
+              </tr>
+            ))}
           </tbody>
         </table>
       </Two>
-      {p.subject && (
+      {s.subject && (
         <p style={{ margin: '18px 0 0' }}>
-          <b>{p.subject}</b>
+          <b>{s.subject}</b>
         </p>
       )}
-      {withLines.includes(p.kind) ? (
-        <InvoiceBody paper={p} />
-      ) : ['delivery', 'cancellation', 'return', 'goods received', 'stock use', 'stock count'].includes(p.kind) ? (
-        <HandedOver paper={p} />
-      ) : (
-        <MoneyBody paper={p} />
+      {s.says && <p style={{ margin: '22px 0 0' }}>{s.says}</p>}
+      {!money && <SheetTable paper={p} />}
+      {s.sums.length > 0 && <SheetTotals sums={s.sums} money={money} />}
+      {(p.kind === 'order' || p.kind === 'purchase order') && <Became lines={p.order ?? []} />}
+      {s.below.map((text) => (
+        <p key={text} style={{ margin: '12px 0 0', textAlign: 'right' }}>
+          {text}
+        </p>
+      ))}
+      {s.sign.length > 0 && (
+        <Two style={{ marginTop: 44, alignItems: 'flex-end' }}>
+          {[s.inWords, ...s.sign].filter(Boolean).map((text) => (
+            <span key={text}>{text}</span>
+          ))}
+        </Two>
       )}
-      {((bills(p) || p.kind === 'release') && !isNil(p.open)) || (p.kind === 'request for a deposit' && !isNil(p.left)) ? (
-        <WaysToPay number={p.number} />
-      ) : null}
-      {p.note && (
-        <p style={{ margin: '20px 0 0', whiteSpace: 'pre-wrap' }}>{p.kind === 'reversal' ? `Why: ${p.note}` : p.note}</p>
-      )}
-      {(p.sentences ?? []).map((s) => (
-        <p key={s}>{s}</p>
+      {s.pay && <p style={{ margin: '18px 0 0' }}>{s.pay.text}</p>}
+      {s.note && <p style={{ margin: '20px 0 0', whiteSpace: 'pre-wrap' }}>{s.note}</p>}
+      {s.sentences.map((text) => (
+        <p key={text}>{text}</p>
       ))}
     </PaperSheet>
   );
 }
 
-/** Whether it bills the customer, line by line. */
-const bills = (p: Paper) => p.kind === 'invoice' || p.kind === 'deposit invoice';
-
-// The kinds that are drawn line by line, with their sums.
-const withLines = [
-  'invoice',
-  'deposit invoice',
-  'order',
-  'quote',
-  'credit note',
-  'purchase order',
-  'supplier bill',
-  'expense',
-  'supplier credit',
-];
-
-/** What of it is to be paid, without what is kept back. */
-const owedParts = (p: Paper) => (p.parts ?? []).filter((x) => x.register === 'receivables' || x.register === 'payables');
-
-/** How the customer pays: the account at a bank, and what to quote. */
-function WaysToPay({ number }: { number: string }) {
-  const bank = (useBanks().data?.rows ?? []).find((b) => b.iban && !b.inactive);
-  if (!bank) return null;
-  return (
-    <p style={{ margin: '18px 0 0' }}>
-      Please pay to {bank.name}, IBAN {bank.iban}, quoting {number}.
-    </p>
-  );
-}
-
-function Fact({ name, value }: { name: string; value: string }) {
-  return (
-    <tr>
-      <td style={{ paddingRight: 16, opacity: 0.8, verticalAlign: 'top' }}>{name}</td>
-      <td>{value}</td>
-    </tr>
-  );
-}
-
 const Beside = styled('div')({ fontSize: 13, opacity: 0.8 });
 
-function InvoiceBody({ paper: p }: { paper: Paper }) {
-  const lines = p.lines ?? [];
-  const discounted = lines.some((l) => l.discountPercent || l.discount);
-  const priced = lines.some((l) => !isNil(l.unitPrice));
+function SheetTable({ paper: p }: { paper: Paper }) {
+  const { columns, rows } = p.sheet;
   return (
-    <>
-      <Table sx={{ mt: 2 }}>
-        <TableHead>
-          <TableRow>
-            <TableCell>What</TableCell>
-            {priced && <TableCell align="right">Quantity</TableCell>}
-            {priced && <TableCell align="right">Unit price</TableCell>}
-            {discounted && <TableCell align="right">Discount</TableCell>}
-            <TableCell align="right">Tax</TableCell>
-            <TableCell align="right">{p.includes ? 'With tax' : 'Net'}</TableCell>
-          </TableRow>
-        </TableHead>
-        <TableBody>
-          {lines.map((l, i) => (
-            <SheetLine key={i}>
-              <td style={{ whiteSpace: 'pre-wrap' }}>
-                {l.text}
-                {bought(p.kind) ? (
-                  <Whither line={l} ordered={p.kind === 'purchase order'} />
-                ) : (
-                  l.passOn === 'behalf' && <Beside>paid on your behalf</Beside>
-                )}
-              </td>
-              {priced && <td className="figure">{[show(l.quantity), l.unit].filter(Boolean).join(' ')}</td>}
-              {priced && <td className="figure">{show(l.unitPrice)}</td>}
-              {discounted && <td className="figure">{l.discountPercent ? `${l.discountPercent} %` : show(l.discount)}</td>}
-              <td className="figure">{l.passOn === 'behalf' && !bought(p.kind) ? 'none' : `${l.taxPercent} %`}</td>
-              <td className="figure">{show(l.amount)}</td>
-            </SheetLine>
+    <Table sx={{ mt: 2 }}>
+      <TableHead>
+        <TableRow>
+          {columns.map((c) => (
+            <TableCell key={c.name} align={c.figure ? 'right' : undefined}>
+              {c.name}
+            </TableCell>
           ))}
-        </TableBody>
-      </Table>
-      <Totals>
-        <tbody>
-          {!isNil(p.discount) && <Sum name="Discount" value={p.off} />}
-          <Sum name="Net" value={p.net} />
-          {(p.taxes ?? []).map((t) => (
-            <Sum key={t.code + t.percent} name={`Tax ${t.percent} %`} value={t.tax} />
-          ))}
-          {!isNil(p.rounding) && <Sum name="Rounding" value={p.rounding} />}
-          <tr className="total">
-            <td>Total</td>
-            <td>
-              <Amount value={p.before} />
-            </td>
-          </tr>
-          {(p.deductions ?? []).map((d) => (
-            <tr key={d.text + d.percent}>
-              <td>
-                {d.text}: {show(d.net)} net, {show(d.tax)} tax at {d.percent} %
+        </TableRow>
+      </TableHead>
+      <TableBody>
+        {rows.map((r, i) => (
+          <SheetLine key={i}>
+            {r.cells.map((cell, n) => (
+              <td
+                key={n}
+                className={columns[n]?.figure ? 'figure' : undefined}
+                style={n ? undefined : { whiteSpace: 'pre-wrap' }}
+              >
+                {cell}
+                {n === 0 && r.beside && <Beside>{r.beside}</Beside>}
+                {n === 0 && bought.includes(p.kind) && <Whither line={p.lines[i]!} ordered={p.kind === 'purchase order'} />}
               </td>
-              <td>
-                <Amount value={d.off} />
-              </td>
-            </tr>
-          ))}
-          {!isNil(p.retained) && (
-            <tr className="kept">
-              <td>
-                {p.kind === 'credit note'
-                  ? 'Off what you keep back'
-                  : p.kind === 'supplier bill'
-                    ? 'Kept back by us'
-                    : 'Kept back by you'}
-                {p.retainedWhy && ` (${p.retainedWhy})`}
-              </td>
-              <td>
-                <Amount value={p.keptOff} />
-              </td>
-            </tr>
-          )}
-          {(p.allocations ?? [])
-            .filter((a) => !a.undoneOn && !a.reversal && a.bound !== 'release' && a.bound !== 'credited')
-            .map((a) => (
-              <tr key={a.id} className={a.kind === 'deposit' ? 'held' : ''}>
-                <td>
-                  {p.kind === 'credit note' || p.kind === 'supplier credit' ? (
-                    `${usedFor(a, p.id)}, ${showDay(a.day, p.day)}`
-                  ) : (
-                    <>
-                      {lessNames[a.bound] ?? lessNames[a.kind] ?? 'Paid'} {a.credit}, {showDay(a.creditDay, p.day)}
-                      {a.reference && `, ${a.reference}`}
-                    </>
-                  )}
-                </td>
-                <td>
-                  <Amount value={a.off} />
-                </td>
-              </tr>
             ))}
-          {(bills(p) || p.kind === 'supplier bill') && <Left paper={p} />}
-          {p.kind === 'credit note' && <Rest name={isNil(p.open) ? 'Used up' : 'Left to you'} value={p.open} />}
-          {p.kind === 'supplier credit' && <Rest name={isNil(p.open) ? 'Used up' : 'Left to us'} value={p.open} />}
-        </tbody>
-      </Totals>
-      {(p.kind === 'order' || p.kind === 'purchase order') && <Became lines={p.order ?? []} />}
-    </>
+          </SheetLine>
+        ))}
+      </TableBody>
+    </Table>
   );
 }
 
-const bought = (kind: string) => ['purchase order', 'supplier bill', 'expense', 'supplier credit'].includes(kind);
+function SheetTotals({ sums, money }: { sums: Paper['sheet']['sums']; money: boolean }) {
+  return (
+    <Totals style={money ? { marginTop: 28 } : undefined}>
+      <tbody>
+        {sums.map((x, i) => {
+          const final = x.look === 'left' ? !money : x.look === 'total' && money;
+          return (
+            <tr key={i} className={x.look}>
+              <td>{x.name}</td>
+              <td>
+                {final ? (
+                  <Typography variant="figure">
+                    <Amount value={x.amount} final />
+                  </Typography>
+                ) : (
+                  <Amount value={x.amount} />
+                )}
+              </td>
+            </tr>
+          );
+        })}
+      </tbody>
+    </Totals>
+  );
+}
+
+const bought = ['purchase order', 'supplier bill', 'expense', 'supplier credit'];
 
 /** Where a bought line goes: its account or job, and how it is passed on; not for whom it is ordered from. */
 function Whither({ line: l, ordered }: { line: Paper['lines'][number]; ordered: boolean }) {
@@ -247,44 +150,6 @@ function Whither({ line: l, ordered }: { line: Paper['lines'][number]; ordered: 
     l.joined && 'with its tax',
   ].filter(Boolean);
   return parts.length ? <Beside className={ordered ? 'no-print' : undefined}>{parts.join(' · ')}</Beside> : null;
-}
-
-/** What was handed over, without prices, and a place to sign; or what was cancelled. */
-function HandedOver({ paper: p }: { paper: Paper }) {
-  const ours = ['goods received', 'stock use', 'stock count'].includes(p.kind);
-  const signed = (p.events ?? []).find((e) => e.event === 'signed for');
-  return (
-    <>
-      <Table sx={{ mt: 2 }}>
-        <TableHead>
-          <TableRow>
-            <TableCell>What</TableCell>
-            <TableCell align="right">{p.kind === 'stock count' ? 'Difference' : 'Quantity'}</TableCell>
-            {ours && <TableCell align="right">Worth</TableCell>}
-          </TableRow>
-        </TableHead>
-        <TableBody>
-          {(p.lines ?? []).map((l, i) => (
-            <SheetLine key={i}>
-              <td>{l.text}</td>
-              <td className="figure">{[show(l.quantity), l.unit].filter(Boolean).join(' ')}</td>
-              {ours && <td className="figure">{show(l.amount)}</td>}
-            </SheetLine>
-          ))}
-        </TableBody>
-      </Table>
-      {p.kind === 'delivery' && (
-        <Two style={{ marginTop: 44, alignItems: 'flex-end' }}>
-          <span>of order {p.source}</span>
-          <span>
-            {signed
-              ? `Received by ${signed.text}, ${showDay(signed.until || signed.day)}`
-              : 'Received by ________________________, date ____________'}
-          </span>
-        </Two>
-      )}
-    </>
-  );
 }
 
 /** What became of the lines of an order; not for the customer. */
@@ -318,59 +183,3 @@ function Became({ lines }: { lines: OrderLine[] }) {
     </Table>
   );
 }
-
-/** What is left to pay, and by when. */
-function Left({ paper: p }: { paper: Paper }) {
-  const parts = owedParts(p);
-  return (
-    <>
-      <Rest
-        name={
-          p.state === 'reversed'
-            ? 'Reversed, nothing to pay'
-            : isNil(p.open)
-              ? 'Nothing left to pay'
-              : parts.length > 1
-                ? 'Left to pay'
-                : `Left to pay by ${showDay(p.due, p.day)}`
-        }
-        value={p.open}
-      />
-      {parts.length > 1 &&
-        parts.map((part) => (
-          <tr key={part.itemId}>
-            <td>
-              by {showDay(part.due)}: {show(part.amount)}
-            </td>
-            <td>
-              <Amount value={part.open} />
-            </td>
-          </tr>
-        ))}
-    </>
-  );
-}
-
-// What a paper is called on its sheet, where that is not its kind.
-const headings: Record<string, string> = {
-  release: 'Release of retention',
-  'unidentified receipt': 'Money not identified',
-  journal: 'Journal entry',
-  'stock use': 'Used from stock',
-  'supplier release': 'Release to a supplier',
-  'cost not passed on': 'Costs not to be billed',
-};
-
-// What is taken off an invoice, by what took it off.
-const lessNames: Record<string, string> = {
-  deposit: 'Deposit',
-  discount: 'Discount for early payment',
-  difference: 'Difference',
-  withheld: 'Tax withheld',
-  'kept back': 'Kept back by you',
-  'write-off': 'Written off',
-  contra: 'Set off',
-  'credit note': 'Credited by',
-  'supplier credit': 'Credited by',
-  'supplier prepayment': 'Prepaid',
-};

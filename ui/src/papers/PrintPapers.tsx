@@ -8,6 +8,7 @@ import { Empty, Page, PageHead } from '../parts/Layout';
 import { MakingBar } from '../parts/MakingBar';
 import { Sheets } from '../parts/Sheet';
 import { useMaking } from '../parts/useMaking';
+import { PdfOf } from './PdfOf';
 import { PostedSheet } from './PostedSheet';
 
 /** The papers that were chosen in a list, one under another, to be printed. */
@@ -38,6 +39,7 @@ export default function PrintPapers() {
             Stop
           </Button>
         )}
+        {made.length > 0 && !now && <PdfOf papers={made.map((p) => p.id)} />}
         <Button variant="contained" disabled={!made.length || !!now} onClick={() => window.print()} autoFocus>
           Print {made.length || ''}
         </Button>

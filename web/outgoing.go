@@ -1,0 +1,36 @@
+package web
+
+import (
+	"context"
+	"net/url"
+
+	"github.com/danielgtaylor/huma/v2"
+)
+
+// sheetsInput names the papers that are printed into one file.
+type sheetsInput struct {
+	IDs  []int64 `query:"ids,explode" required:"true" minItems:"1" maxItems:"500" doc:"The papers, in their order"`
+	AsOf string  `query:"asOf" doc:"What is left of them at the end of this day; left out, today"`
+}
+
+// printed answers papers as one PDF, each on pages of its own.
+func (s *Server) printed(ctx context.Context, ids []int64, asOf string) (*fileOutput, error) {
+	d, err := s.asOf(asOf)
+	if err != nil {
+		return nil, err
+	}
+	p, err := s.book.Print(ctx, ids, d)
+	if err != nil {
+		return nil, problem(err)
+	}
+	return &fileOutput{ContentType: "application/pdf", Disposition: "attachment; filename*=UTF-8''" + url.PathEscape(p.Name), Body: p.File}, nil
+}
+
+func (s *Server) registerOutgoing() {
+	huma.Register(s.api, describe("paper-pdf", "GET", "/api/v1/papers/{id}/pdf", "A posted paper as a PDF"), func(ctx context.Context, in *idOnInput) (*fileOutput, error) {
+		return s.printed(ctx, []int64{in.ID}, in.AsOf)
+	})
+	huma.Register(s.api, describe("papers-pdf", "GET", "/api/v1/papers/pdf", "Posted papers as one PDF, each on pages of its own"), func(ctx context.Context, in *sheetsInput) (*fileOutput, error) {
+		return s.printed(ctx, in.IDs, in.AsOf)
+	})
+}
