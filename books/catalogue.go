@@ -35,6 +35,8 @@ func nameOf(rec any) string {
 		return r.Code
 	case master.Group:
 		return r.Name
+	case master.Letterhead:
+		return r.Name
 	}
 	return ""
 }

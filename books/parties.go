@@ -69,6 +69,11 @@ func saveCustomer(tx *store.Tx, p *master.Party) error {
 	} else if p.GroupID != 0 && !ok {
 		v.refuse("group", "missing", "There is no such group. Choose another.")
 	}
+	if _, ok, err := store.Find[master.Letterhead](&tx.Reader, p.LetterheadID); err != nil {
+		return err
+	} else if p.LetterheadID != 0 && !ok {
+		v.refuse("letterhead", "missing", "There is no such letterhead. Choose another.")
+	}
 	if p.TermsID != 0 {
 		if _, ok, err := store.Find[master.Terms](&tx.Reader, p.TermsID); err != nil {
 			return err

@@ -5,7 +5,6 @@ import (
 	"fmt"
 
 	"cleantally/core/day"
-	"cleantally/core/sheet"
 	"cleantally/formats/pdf"
 	"cleantally/store"
 )
@@ -20,7 +19,7 @@ type Printed struct {
 // Print makes a PDF of posted papers, each on pages of its own, with what is left
 // of them at the end of a day. It returns store.ErrNoRecord.
 func (b *Book) Print(ctx context.Context, ids []int64, at day.Day) (Printed, error) {
-	var sheets []sheet.Sheet
+	var sheets []pdf.Page
 	var firm store.Firm
 	err := b.db.Snapshot(ctx, func(r *store.Reader) error {
 		var err error
@@ -28,18 +27,18 @@ func (b *Book) Print(ctx context.Context, ids []int64, at day.Day) (Printed, err
 			return err
 		}
 		for _, id := range ids {
-			s, err := Sheet(r, id, at)
+			s, head, err := Sheet(r, id, at)
 			if err != nil {
 				return err
 			}
-			sheets = append(sheets, s)
+			sheets = append(sheets, pdf.Page{Sheet: s, Head: head})
 		}
 		return nil
 	})
 	if err != nil {
 		return Printed{}, err
 	}
-	file, missing, err := pdf.Write(sheets, sheet.Letterhead{}, firm.NumberStyle, b.clock())
+	file, missing, err := pdf.Write(sheets, firm.NumberStyle, b.clock())
 	name := fmt.Sprintf("%d papers.pdf", len(sheets))
 	if len(sheets) == 1 {
 		name = fmt.Sprintf("%s %s.pdf", sheets[0].Heading, sheets[0].Number)

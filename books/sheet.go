@@ -15,22 +15,33 @@ import (
 )
 
 // Sheet is a posted paper as it goes out, with what is left of it at the end of
-// a day. It returns store.ErrNoRecord.
-func Sheet(r *store.Reader, id int64, at day.Day) (sheet.Sheet, error) {
+// a day, and the letterhead that it goes out in. It returns store.ErrNoRecord.
+func Sheet(r *store.Reader, id int64, at day.Day) (sheet.Sheet, sheet.Letterhead, error) {
+	d, head, err := sheetData(r, id, at)
+	if err != nil {
+		return sheet.Sheet{}, head, err
+	}
+	d.Words = head.Words
+	return sheet.Of(d), head, nil
+}
+
+func sheetData(r *store.Reader, id int64, at day.Day) (d sheet.Data, head sheet.Letterhead, err error) {
 	row, ok, err := r.PaperRow(id, at)
 	if err != nil {
-		return sheet.Sheet{}, err
+		return d, head, err
 	}
 	if !ok {
-		return sheet.Sheet{}, store.ErrNoRecord
+		return d, head, store.ErrNoRecord
 	}
 	p, _, err := r.Paper(id)
 	if err != nil {
-		return sheet.Sheet{}, err
+		return d, head, err
 	}
-	d, err := sheetFirm(r)
-	if err != nil {
-		return sheet.Sheet{}, err
+	if head, err = letterheadFor(r, p); err != nil {
+		return d, head, err
+	}
+	if d, err = sheetFirm(r); err != nil {
+		return d, head, err
 	}
 	d.Paper, d.Address, d.Open, d.Left = p.AsRead(), p.PartyAddress, row.Open.Abs(), p.Total-row.Taken
 	if row.ReversedBy != "" {
@@ -38,10 +49,10 @@ func Sheet(r *store.Reader, id int64, at day.Day) (sheet.Sheet, error) {
 	}
 	for _, fill := range []func(*store.Reader, *sheet.Data, posting.Paper, day.Day) error{sheetRecords, sheetMoney, sheetLinks, sheetEvents} {
 		if err := fill(r, &d, p, at); err != nil {
-			return sheet.Sheet{}, err
+			return d, head, err
 		}
 	}
-	return sheet.Of(d), nil
+	return d, head, nil
 }
 
 // sheetFirm is what every sheet of the firm has.

@@ -15,7 +15,7 @@ import (
 // A Master is a record that papers refer to. Each is stored in a table of its
 // own, mapped by its field names.
 type Master interface {
-	master.Party | master.Job | master.Article | master.Terms | ledger.Account | ledger.BankAccount | tax.Code | master.Group
+	master.Party | master.Job | master.Article | master.Terms | ledger.Account | ledger.BankAccount | tax.Code | master.Group | master.Letterhead
 }
 
 func tableOf[T Master]() string {
@@ -35,6 +35,8 @@ func tableOf[T Master]() string {
 		return "bank_accounts"
 	case master.Group:
 		return "customer_groups"
+	case master.Letterhead:
+		return "letterheads"
 	default:
 		return "tax_codes"
 	}

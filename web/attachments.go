@@ -88,11 +88,16 @@ func (s *Server) attachedFile(ctx context.Context, in *struct {
 	if errors.Is(err, fs.ErrNotExist) {
 		return nil, errNotFound
 	}
+	return shownFile(a.Type, a.Name, data), problem(err)
+}
+
+// shownFile is a file that is shown in place, where its type may be.
+func shownFile(mediaType, name string, data []byte) *attachedFile {
 	how := "inline"
-	if !books.ShownInPlace(a.Type) {
+	if !books.ShownInPlace(mediaType) {
 		how = "attachment"
 	}
-	return &attachedFile{a.Type, how + "; filename*=UTF-8''" + url.PathEscape(a.Name), "default-src 'none'; style-src 'unsafe-inline'; img-src 'self'; object-src 'self'; frame-ancestors 'self'", "SAMEORIGIN", data}, problem(err)
+	return &attachedFile{mediaType, how + "; filename*=UTF-8''" + url.PathEscape(name), "default-src 'none'; style-src 'unsafe-inline'; img-src 'self'; object-src 'self'; frame-ancestors 'self'", "SAMEORIGIN", data}
 }
 
 type attachInput struct {

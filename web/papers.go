@@ -180,6 +180,7 @@ type Paper struct {
 	TakesBack    bool         `json:"takesBack" doc:"Whether it takes another paper back, so that it is not taken back itself"`
 	Credits      bool         `json:"credits" doc:"Whether its customer has credits that could be set against it now"`
 	Sheet        sheet.Sheet  `json:"sheet" doc:"As it goes out"`
+	Letterhead   string       `json:"letterhead" doc:"In which it goes out; empty for none"`
 }
 
 func (s *Server) paper(ctx context.Context, in *idOnInput) (*struct{ Body Paper }, error) {
@@ -202,9 +203,11 @@ func (s *Server) paper(ctx context.Context, in *idOnInput) (*struct{ Body Paper 
 			return err
 		}
 		out.Body = s.paperBody(row, posted, d, p.cur, n)
-		if out.Body.Sheet, err = books.Sheet(r, in.ID, d); err != nil {
+		on, head, err := books.Sheet(r, in.ID, d)
+		if err != nil {
 			return err
 		}
+		out.Body.Sheet, out.Body.Letterhead = on, head.Name
 		return s.fillPaper(r, &out.Body, posted, d, p.cur)
 	})
 	return out, problem(err)

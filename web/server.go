@@ -134,6 +134,7 @@ func (s *Server) routes() {
 	s.registerDeposits()
 	s.registerLimits()
 	s.registerOutgoing()
+	s.registerLetterheads()
 	s.registerDesk()
 	s.registerSuppliers()
 	s.registerCosts()

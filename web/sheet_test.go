@@ -15,7 +15,9 @@ func (c *client) says(paper int, asOf string) string {
 	c.t.Helper()
 	a := c.get(fmt.Sprintf("/papers/%d%s", paper, asOf)).want(200)
 	var p struct {
-		Sheet struct{ Sums []struct{ Name, Amount string } }
+		Sheet struct {
+			Sums []struct{ Name, Amount string }
+		}
 	}
 	if err := json.Unmarshal(a.body, &p); err != nil {
 		c.t.Fatal(err)

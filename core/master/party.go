@@ -13,28 +13,29 @@ import (
 
 // Party is a customer, a supplier, or both.
 type Party struct {
-	ID          int64
-	Version     int64 // counts its changes, as of every record
-	Number      string
-	Name        string
-	IsCustomer  bool
-	IsSupplier  bool
-	Contact     string
-	Email       string
-	Phone       string
-	Address     string // where papers go, several lines
-	Town        string
-	SiteAddress string // where the work is, when it is elsewhere
-	TaxNumber   string
-	TermsID     int64 // 0: the firm's own terms
-	Note        string
-	InvoiceNote string // that a new invoice begins with, in place of the firm's
-	IBAN        string // where a supplier is paid
-	BIC         string
-	GroupID     int64           // of customers who have prices of their own; 0 for none
-	Withhold    decimal.Decimal // tax that we withhold of a subcontractor, percent of the net
-	KeepBack    decimal.Decimal // retention that we keep of a subcontractor, percent of the net
-	Inactive    bool
+	ID           int64
+	Version      int64 // counts its changes, as of every record
+	Number       string
+	Name         string
+	IsCustomer   bool
+	IsSupplier   bool
+	Contact      string
+	Email        string
+	Phone        string
+	Address      string // where papers go, several lines
+	Town         string
+	SiteAddress  string // where the work is, when it is elsewhere
+	TaxNumber    string
+	TermsID      int64 // 0: the firm's own terms
+	Note         string
+	InvoiceNote  string // that a new invoice begins with, in place of the firm's
+	IBAN         string // where a supplier is paid
+	BIC          string
+	GroupID      int64           // of customers who have prices of their own; 0 for none
+	LetterheadID int64           // of papers to them; 0 for that of each kind
+	Withhold     decimal.Decimal // tax that we withhold of a subcontractor, percent of the net
+	KeepBack     decimal.Decimal // retention that we keep of a subcontractor, percent of the net
+	Inactive     bool
 }
 
 // Printed returns the address as it stands on papers: the town ends it where

@@ -72,10 +72,10 @@ func (d Data) table(s *Sheet, billed []posting.PaperLine) {
 		priced = priced || !l.UnitPrice.IsZero()
 		discounted = discounted || !l.DiscountPercent.IsZero() || l.Discount != 0
 	}
-	s.Columns = append(s.Columns, Column{Name: d.say("What")})
+	s.Columns = append(s.Columns, d.column("What"))
 	figure := func(name string, when bool) {
 		if when {
-			s.Columns = append(s.Columns, Column{Name: d.say(name), Figure: true})
+			s.Columns = append(s.Columns, d.figure(name))
 		}
 	}
 	figure("Quantity", priced)
@@ -86,7 +86,7 @@ func (d Data) table(s *Sheet, billed []posting.PaperLine) {
 	if p.Includes {
 		last = "With tax"
 	}
-	s.Columns = append(s.Columns, Column{d.say(last), true, true})
+	s.Columns = append(s.Columns, Column{d.say(last), last, true, true})
 	var so money.Amount
 	for _, l := range billed {
 		so += l.Before
@@ -107,6 +107,11 @@ func (d Data) table(s *Sheet, billed []posting.PaperLine) {
 		r.Cells = append(r.Cells, tax, d.show(l.Before))
 		s.Rows = append(s.Rows, r)
 	}
+}
+
+func (d Data) column(name string) Column { return Column{Name: d.say(name), Ours: name} }
+func (d Data) figure(name string) Column {
+	return Column{Name: d.say(name), Ours: name, Figure: true}
 }
 
 func (d Data) quantity(l posting.PaperLine) string {
@@ -245,10 +250,10 @@ func (d Data) handedOver(s *Sheet) {
 	if p.Kind == posting.StockCount {
 		quantity = "Difference"
 	}
-	s.Columns = []Column{{Name: "What"}, {Name: d.say(quantity), Figure: true}}
+	s.Columns = []Column{{Name: "What"}, d.figure(quantity)}
 	ours := p.Kind == posting.GoodsIn || p.Kind == posting.StockUse || p.Kind == posting.StockCount
 	if ours {
-		s.Columns = append(s.Columns, Column{Name: d.say("Worth"), Figure: true})
+		s.Columns = append(s.Columns, d.figure("Worth"))
 	}
 	for _, l := range p.Lines {
 		r := Row{Cells: []string{l.Text, d.quantity(l)}}

@@ -53,6 +53,7 @@ type Fact struct {
 // Column is one of the lines' columns.
 type Column struct {
 	Name   string `json:"name"`
+	Ours   string `json:"ours" doc:"What we call it, whatever the letterhead says"`
 	Figure bool   `json:"figure" doc:"Flush right"`
 	Sum    bool   `json:"sum" doc:"Its figures add up to what is carried over to the next page"`
 }
@@ -194,11 +195,11 @@ func (d Data) in(x day.Day) string { return d.Style.ShowIn(x, d.Paper.Day) }
 // say writes one of our words, or the firm's own in its place, with what it is
 // said of.
 func (d Data) say(words string, of ...any) string {
-	if own := d.Words[words]; own != "" && strings.Count(own, "%s") == strings.Count(words, "%s") {
+	if own := d.Words[words]; own != "" && Fits(words, own) {
 		words = own
 	}
 	if len(of) == 0 {
-		return words
+		return strings.ReplaceAll(words, "%%", "%")
 	}
 	return fmt.Sprintf(words, of...)
 }

@@ -1,4 +1,4 @@
-import { customer, expect, put, test } from './firm';
+import { customer, expect, expectAccessible, put, test } from './firm';
 
 test('a paper is taken along as a PDF, from its page and with others from the list', async ({ page, demo }) => {
   const of = await customer(page, demo, 'Taken Along');
@@ -16,3 +16,41 @@ test('a paper is taken along as a PDF, from its page and with others from the li
   await page.getByRole('link', { name: 'PDF' }).click();
   expect((await both).suggestedFilename()).toBe('2 papers.pdf');
 });
+
+test('a letterhead is made with the paper beside it, and taken for one customer’s credit notes', async ({ page, demo }) => {
+  await page.goto(`${demo.url}/setup/letterheads`);
+  await page.getByRole('button', { name: 'New letterhead' }).first().click();
+  const form = page.getByRole('dialog', { name: 'New letterhead' });
+  await form.getByLabel('Name').fill('Abroad');
+  await form.getByLabel('Colour (#9a4a1c)').fill('blue');
+  await form.getByText('Other words, in another language for example').click();
+  await form.getByLabel('In place of Credit note').fill('Gutschrift');
+  await form.getByLabel('In place of Invoice', { exact: true }).fill('Rechnung');
+  await expect(form.getByRole('img', { name: /^Rechnung I26-/ })).toBeVisible();
+  await expectAccessible(page);
+  await page.keyboard.press('Control+Enter');
+  await expect(form.getByText('A colour is written as # and six figures or letters, for example #9a4a1c.').first()).toBeVisible();
+  await form.getByLabel('Colour (#9a4a1c)').fill('#2f5d8a');
+  await form.locator('input[type=file]').setInputFiles({ name: 'logo.png', mimeType: 'image/png', buffer: Buffer.from(pixel, 'base64') });
+  await page.keyboard.press('Control+Enter');
+  await expect(form).toBeHidden();
+  const of = await customer(page, demo, 'Gets Gutschriften');
+  const invoice = (await put(page, demo, 'invoices', { customer: of, day: '2026-11-19', lines: [{ text: 'Stair', unitPrice: '1000', taxCode: 1 }] })).posted.paper;
+  const credit = (await put(page, demo, 'credit-notes', { paper: invoice, day: '2026-11-20', cause: 'fault', what: 'work', work: '50', own: true })).posted.paper;
+  await page.goto(`${demo.url}/papers/${credit}`);
+  await page.getByRole('button', { name: 'Letterhead' }).click();
+  await page.getByRole('menuitem', { name: 'Abroad' }).click();
+  await expect(page.getByText(/goes out in Abroad/)).toBeVisible();
+  await expect(page.getByRole('heading', { name: 'Gutschrift', exact: true })).toBeVisible();
+  // The customer's own is taken for all that goes to them.
+  await page.goto(`${demo.url}/customers/${of}`);
+  await page.getByRole('button', { name: 'Details' }).click();
+  await page.getByLabel('Letterhead').selectOption({ label: 'Abroad' });
+  await page.keyboard.press('Control+Enter');
+  await expect(page.getByLabel('Letterhead')).toHaveCount(0);
+  await page.goto(`${demo.url}/papers/${invoice}`);
+  await expect(page.getByRole('heading', { name: 'Rechnung', exact: true })).toBeVisible();
+});
+
+// A picture of one point.
+const pixel = 'iVBORw0KGgoAAAANSUhEUgAAAAEAAAABCAYAAAAfFcSJAAAADUlEQVR42mNk+M9QDwADhgGAWjR9awAAAABJRU5ErkJggg==';

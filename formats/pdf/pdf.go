@@ -7,6 +7,7 @@ import (
 	"bytes"
 	"embed"
 	"fmt"
+	"hash/crc32"
 	"image/color"
 	"slices"
 	"strconv"
@@ -62,9 +63,9 @@ var loadFonts = sync.OnceValues(func() ([]fontBytes, *sfnt.Font) {
 // Write writes sheets, each beginning a page of its own. Days of making and all
 // else in it depend on what it is given alone. It tells which letters could not
 // be printed.
-func Write(sheets []sheet.Sheet, head sheet.Letterhead, marks money.Marks, made time.Time) (file []byte, missing string, err error) {
+func Write(sheets []Page, marks money.Marks, made time.Time) (file []byte, missing string, err error) {
 	all, known := loadFonts()
-	w := &writer{Fpdf: gofpdf.New("P", "mm", "A4", ""), head: head, marks: marks, known: known, missing: map[rune]bool{}}
+	w := &writer{Fpdf: gofpdf.New("P", "mm", "A4", ""), marks: marks, known: known, missing: map[rune]bool{}}
 	for _, f := range all {
 		w.AddUTF8FontFromBytes(f.name, f.style, slices.Clone(f.bytes))
 	}
@@ -78,9 +79,9 @@ func Write(sheets []sheet.Sheet, head sheet.Letterhead, marks money.Marks, made 
 		w.SetTitle(sheets[0].Heading+" "+sheets[0].Number, true)
 		w.SetAuthor(sheets[0].Firm.Name, true)
 	}
-	w.accent = colourOf(head.Colour)
 	for _, s := range sheets {
-		w.sheet(s)
+		w.head, w.accent = s.Head, colourOf(s.Head.Colour)
+		w.sheet(s.Sheet)
 	}
 	var out bytes.Buffer
 	if err := w.Output(&out); err != nil {
@@ -90,6 +91,12 @@ func Write(sheets []sheet.Sheet, head sheet.Letterhead, marks money.Marks, made 
 		missing += string(r)
 	}
 	return out.Bytes(), missing, nil
+}
+
+// Page is a sheet in its letterhead.
+type Page struct {
+	sheet.Sheet
+	Head sheet.Letterhead
 }
 
 type writer struct {
@@ -304,13 +311,14 @@ func (w *writer) logo() float64 {
 	if bytes.HasPrefix(w.head.Logo, []byte{0xff, 0xd8}) {
 		kind = "JPG"
 	}
-	i := w.RegisterImageOptionsReader("logo", gofpdf.ImageOptions{ImageType: kind}, bytes.NewReader(w.head.Logo))
+	name := fmt.Sprintf("logo%x", crc32.ChecksumIEEE(w.head.Logo))
+	i := w.RegisterImageOptionsReader(name, gofpdf.ImageOptions{ImageType: kind}, bytes.NewReader(w.head.Logo))
 	if w.Err() || i.Width() == 0 { // a picture that cannot be read is left out
 		w.ClearError()
 		return 18
 	}
 	scale := min(70/i.Width(), 20/i.Height())
-	w.ImageOptions("logo", left, 16, i.Width()*scale, i.Height()*scale, false, gofpdf.ImageOptions{ImageType: kind}, 0, "")
+	w.ImageOptions(name, left, 16, i.Width()*scale, i.Height()*scale, false, gofpdf.ImageOptions{ImageType: kind}, 0, "")
 	return 18 + i.Height()*scale
 }
 
@@ -360,7 +368,7 @@ func (w *writer) closing() {
 		}
 		w.y += line * 2
 	}
-	if s.Pay != nil && !w.head.Uncoded {
+	if s.Pay != nil && !w.head.NoBank {
 		w.pay(*s.Pay)
 	}
 	if s.Note != "" {

@@ -32,7 +32,11 @@ func read(t *testing.T, file []byte) []string {
 
 func write(t *testing.T, head sheet.Letterhead, all ...sheet.Sheet) (pages []string, missing string) {
 	t.Helper()
-	file, missing, err := Write(all, head, money.PointMarks, time.Unix(0, 0))
+	var sheets []Page
+	for _, s := range all {
+		sheets = append(sheets, Page{s, head})
+	}
+	file, missing, err := Write(sheets, money.PointMarks, time.Unix(0, 0))
 	if err != nil {
 		t.Fatal(err)
 	}
@@ -42,7 +46,7 @@ func write(t *testing.T, head sheet.Letterhead, all ...sheet.Sheet) (pages []str
 // long is an invoice of so many lines of 10.00.
 func long(lines int) sheet.Sheet {
 	s := sheet.Sheet{Heading: "Invoice", Number: "I26-0001", Firm: sheet.Address{Name: "Sparrow & Winder Stairworks", Lines: "The Old Sailloft\nHaverling"}, To: sheet.Address{Name: "Ödön Łęcki-Őrsi", Lines: "1 Plover Way"},
-		Facts: []sheet.Fact{{Name: "Date", Value: "20 Nov 2026"}}, Columns: []sheet.Column{{Name: "What"}, {Name: "Tax", Figure: true}, {Name: "Net", Figure: true, Sum: true}},
+		Facts: []sheet.Fact{{Name: "Date", Value: "20 Nov 2026"}}, Columns: []sheet.Column{{Name: "What"}, {Name: "Tax", Ours: "Tax", Figure: true}, {Name: "Net", Figure: true, Sum: true}},
 		Sums: []sheet.Sum{{Name: "Net", Amount: fmt.Sprintf("%d.00", lines*10)}, {Name: "Left to pay by 20 Dec", Amount: "-1234567.50", Look: "left"}}, Note: "Price in €, − included."}
 	for n := range lines {
 		s.Rows = append(s.Rows, sheet.Row{Cells: []string{fmt.Sprintf("Line %d", n+1), "20 %", "10.00"}, Amount: "10.00", So: fmt.Sprintf("%d.00", (n+1)*10)})
@@ -122,7 +126,7 @@ func TestLetterhead(t *testing.T) {
 	if !strings.Contains(pages[len(pages)-1], "Please pay to Bank.") {
 		t.Errorf("%s", pages)
 	}
-	pages, _ = write(t, sheet.Letterhead{Uncoded: true, Logo: []byte("no picture")}, s)
+	pages, _ = write(t, sheet.Letterhead{NoBank: true, Logo: []byte("no picture")}, s)
 	if strings.Contains(strings.Join(pages, ""), "Please pay") {
 		t.Error("bank details were to be left out")
 	}
@@ -130,8 +134,8 @@ func TestLetterhead(t *testing.T) {
 
 // The same sheet is the same file, to the byte.
 func TestTheSameFile(t *testing.T) {
-	a, _, err1 := Write([]sheet.Sheet{long(40)}, sheet.Letterhead{}, money.PointMarks, time.Unix(0, 0))
-	b, _, err2 := Write([]sheet.Sheet{long(40)}, sheet.Letterhead{}, money.PointMarks, time.Unix(0, 0))
+	a, _, err1 := Write([]Page{{Sheet: long(40)}}, money.PointMarks, time.Unix(0, 0))
+	b, _, err2 := Write([]Page{{Sheet: long(40)}}, money.PointMarks, time.Unix(0, 0))
 	if err1 != nil || err2 != nil || !bytes.Equal(a, b) {
 		t.Errorf("%v, %v, equal %v", err1, err2, bytes.Equal(a, b))
 	}

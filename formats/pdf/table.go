@@ -31,7 +31,7 @@ func (w *writer) table() {
 	s := w.s
 	var shown []int
 	for n, c := range s.Columns {
-		if n == 0 || !slices.Contains(w.head.Hidden, c.Name) {
+		if n == 0 || !slices.Contains(w.head.Hidden, c.Ours) {
 			shown = append(shown, n)
 		}
 	}

@@ -1346,6 +1346,77 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/letterheads": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Every letterhead */
+        get: operations["letterheads"];
+        put?: never;
+        /** Add one letterhead */
+        post: operations["create-letterheads"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/letterheads/preview": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** The newest invoice as it would go out in a letterhead */
+        post: operations["preview-letterhead"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/letterheads/{id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** Change one letterhead */
+        put: operations["save-letterheads"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/letterheads/{id}/logo": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The picture of a letterhead */
+        get: operations["letterhead-logo"];
+        /** Give a letterhead a picture */
+        put: operations["set-logo"];
+        post?: never;
+        /** Take the picture of a letterhead off */
+        delete: operations["drop-logo"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/limits": {
         parameters: {
             query?: never;
@@ -1579,6 +1650,23 @@ export interface paths {
         put?: never;
         /** Note something of a posted paper: a note, a reminder, a promise, that it is put off */
         post: operations["record-event"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/papers/{id}/letterhead": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** Say in which letterhead a paper goes out */
+        put: operations["choose-letterhead"];
+        post?: never;
         delete?: never;
         options?: never;
         head?: never;
@@ -3091,6 +3179,13 @@ export interface components {
         ChequesOut: {
             rows: components["schemas"]["Cheque"][];
         };
+        ChoiceBody: {
+            /**
+             * Format: int64
+             * @description 0: that of its customer or kind
+             */
+            letterhead: number;
+        };
         ClaimBody: {
             /** @description What the customer certified of this claim, net; empty for all */
             certified?: string;
@@ -3141,6 +3236,8 @@ export interface components {
             /** @description Flush right */
             figure: boolean;
             name: string;
+            /** @description What we call it, whatever the letterhead says */
+            ours: string;
             /** @description Its figures add up to what is carried over to the next page */
             sum: boolean;
         };
@@ -3472,6 +3569,11 @@ export interface components {
             jobs: components["schemas"]["Named"][];
             /** @description What we keep back of a subcontractor's bills, percent of the net */
             keepBack?: string;
+            /**
+             * Format: int64
+             * @description Of papers to them; 0: that of each kind
+             */
+            letterhead?: number;
             name: string;
             /** @description Whether it is a supplier alone */
             noCustomer?: boolean;
@@ -3520,6 +3622,11 @@ export interface components {
             invoiceNote?: string;
             /** @description What we keep back of a subcontractor's bills, percent of the net */
             keepBack?: string;
+            /**
+             * Format: int64
+             * @description Of papers to them; 0: that of each kind
+             */
+            letterhead?: number;
             name: string;
             /** @description Whether it is a supplier alone */
             noCustomer?: boolean;
@@ -4316,6 +4423,48 @@ export interface components {
             grace: string;
             percent: string;
         };
+        Letterhead: {
+            /** @description Of heading and rules, #9a4a1c; empty for the program's own */
+            colour?: string;
+            /** @description Lines at the foot of each page */
+            foot?: string;
+            /** @description Columns that are left out, by our names */
+            hidden?: string[];
+            /** Format: int64 */
+            id?: number;
+            inactive?: boolean;
+            /** @description Of papers that take it by themselves */
+            kinds?: ("quote" | "order" | "delivery" | "return" | "cancellation" | "request for a deposit" | "deposit invoice" | "invoice" | "release" | "guarantee" | "credit note" | "deposit" | "receipt" | "unidentified receipt" | "refund" | "forfeit" | "transfer" | "write-off" | "recovery" | "contra" | "returned payment" | "purchase order" | "goods received" | "supplier bill" | "expense" | "supplier credit" | "supplier prepayment" | "supplier payment" | "supplier refund" | "supplier release" | "cost not passed on" | "stock use" | "stock count" | "journal" | "reversal")[];
+            /** @description Whether it has a picture */
+            readonly logo?: boolean;
+            name: string;
+            /** @description No bank details either */
+            noBank?: boolean;
+            /** @description No payment code */
+            noCode?: boolean;
+            /**
+             * Format: int64
+             * @description Counts its changes; If-Match needs it
+             */
+            readonly version?: number;
+            /**
+             * @description Where the address stands
+             * @enum {string}
+             */
+            window?: "left" | "right";
+            /** @description In place of ours */
+            words?: {
+                [key: string]: string;
+            };
+        };
+        LetterheadPreview: {
+            /** @description Those that can be left out */
+            columns: string[];
+            refusals: components["schemas"]["Notice"][];
+            sheet: components["schemas"]["Sheet"];
+            /** @description All that a paper says of its own, in order */
+            words: string[];
+        };
         Limits: {
             /** @description Percent of each age of the ageing, the youngest first */
             allowance: string[];
@@ -4938,6 +5087,8 @@ export interface components {
             kind: string;
             /** @description Of a paper whose lines are taken one by one: what is left of it, with tax */
             left: string;
+            /** @description In which it goes out; empty for none */
+            letterhead: string;
             lines: components["schemas"]["PaperLine"][];
             method: string;
             net: string;
@@ -5456,6 +5607,9 @@ export interface components {
         RecordsGroup: {
             rows: components["schemas"]["Group"][];
         };
+        RecordsLetterhead: {
+            rows: components["schemas"]["Letterhead"][];
+        };
         RecordsTaxCode: {
             rows: components["schemas"]["TaxCode"][];
         };
@@ -5939,6 +6093,11 @@ export interface components {
             invoiceNote?: string;
             /** @description What we keep back of a subcontractor's bills, percent of the net */
             keepBack?: string;
+            /**
+             * Format: int64
+             * @description Of papers to them; 0: that of each kind
+             */
+            letterhead?: number;
             name: string;
             /** @description Whether it is a supplier alone */
             noCustomer?: boolean;
@@ -10146,6 +10305,236 @@ export interface operations {
             };
         };
     };
+    letterheads: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RecordsLetterhead"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "create-letterheads": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Letterhead"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RecordsLetterhead"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "preview-letterhead": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Letterhead"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LetterheadPreview"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "save-letterheads": {
+        parameters: {
+            query?: never;
+            header?: {
+                /** @description The version that it had, in quotes */
+                "If-Match"?: string;
+            };
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Letterhead"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RecordsLetterhead"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "letterhead-logo": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    "Content-Disposition"?: string;
+                    "Content-Security-Policy"?: string;
+                    "Content-Type"?: string;
+                    "X-Frame-Options"?: string;
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": string;
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "set-logo": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/octet-stream": string;
+            };
+        };
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "drop-logo": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     limits: {
         parameters: {
             query?: never;
@@ -10713,6 +11102,39 @@ export interface operations {
         requestBody: {
             content: {
                 "application/json": components["schemas"]["EventBody"];
+            };
+        };
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "choose-letterhead": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ChoiceBody"];
             };
         };
         responses: {

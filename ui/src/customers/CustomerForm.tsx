@@ -3,7 +3,7 @@ import { api, data, type Customer, type CustomerBody, readAt } from '../api/clie
 import { useEditing } from '../papers/editing/Editing';
 import { Chosen, Figure, Text } from '../papers/editing/fields';
 import { RecordDialog } from '../parts/RecordDialog';
-import { useGroups, useTerms } from '../parts/records';
+import { useGroups, useLetterheads, useTerms } from '../parts/records';
 
 interface Props {
   /** The customer that is changed; none for a new one. */
@@ -47,6 +47,7 @@ function initialOf(c: Customer | undefined, name: string, supplier: boolean): Bo
 /** The details of a customer, new or known. */
 export function CustomerForm({ customer, name = '', supplier = false, onClose, onSaved, movesOn }: Props) {
   const terms = useTerms().data?.rows ?? [];
+  const letterheads = (useLetterheads().data?.rows ?? []).filter((l) => !l.inactive || l.id === customer?.letterhead);
   const groups = (useGroups().data?.rows ?? []).filter((g) => !g.inactive || g.id === customer?.group);
   const client = useQueryClient();
   const save = async ({ role, use, ...rest }: Body) => {
@@ -102,6 +103,11 @@ export function CustomerForm({ customer, name = '', supplier = false, onClose, o
         name="group"
         label="Prices"
         options={[{ value: 0, name: 'the usual' }, ...groups.map((g) => ({ value: g.id ?? 0, name: `of ${g.name}` }))]}
+      />
+      <Chosen
+        name="letterhead"
+        label="Letterhead"
+        options={[{ value: 0, name: 'that of each kind' }, ...letterheads.map((l) => ({ value: l.id ?? 0, name: l.name }))]}
       />
       {customer && <InUse />}
       <OfSuppliers />

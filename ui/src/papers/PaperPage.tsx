@@ -16,6 +16,7 @@ import { kindName } from '../parts/show';
 import { EventList } from './EventList';
 import { EventPanel, type EventKind } from './EventPanel';
 import { PaperEntries } from './PaperInEffect';
+import { LetterheadChoice } from './LetterheadChoice';
 import { PdfOf } from './PdfOf';
 import { PostedSheet } from './PostedSheet';
 import { stepsOf, type Step } from './steps';
@@ -97,6 +98,7 @@ export default function PaperPage() {
           Print
         </Button>
         <PdfOf papers={[id]} />
+        <LetterheadChoice paper={p} />
       </PageHead>
       {panel && isEvent(panel) && <EventPanel key={panel} kind={panel} paper={p} onClose={() => setPanel(null)} />}
       {taking && <TakeBack key={taking} kind={taking} paper={p} onClose={() => setPanel(null)} />}

@@ -28,6 +28,8 @@ interface Props<B extends object> {
   saveLabel?: string;
   /** Whether the focus goes on to somewhere else when it closes. */
   movesOn?: boolean;
+  /** It shows what comes of it beside the fields. */
+  wide?: boolean;
 }
 
 /** A form for a record: Enter or Ctrl+Enter saves, Esc leaves. */
@@ -36,7 +38,14 @@ export function RecordDialog<B extends object>(p: Props<B>) {
   const { refusals, busy, submit } = record;
   usePrimary(() => void submit());
   return (
-    <Dialog open onClose={p.onClose} disableRestoreFocus={p.movesOn} maxWidth="sm" fullWidth aria-labelledby="record-title">
+    <Dialog
+      open
+      onClose={p.onClose}
+      disableRestoreFocus={p.movesOn}
+      maxWidth={p.wide ? 'lg' : 'sm'}
+      fullWidth
+      aria-labelledby="record-title"
+    >
       <form
         noValidate
         onSubmit={(e) => {

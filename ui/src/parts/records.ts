@@ -28,6 +28,8 @@ export const useAccounts = () =>
   useQuery({ queryKey: ['accounts'], queryFn: () => data(api.GET('/api/v1/accounts')), ...lasting });
 export const useBanks = () => useQuery({ queryKey: ['banks'], queryFn: () => data(api.GET('/api/v1/banks')), ...lasting });
 export const useGroups = () => useQuery({ queryKey: ['groups'], queryFn: () => data(api.GET('/api/v1/groups')), ...lasting });
+export const useLetterheads = () =>
+  useQuery({ queryKey: ['letterheads'], queryFn: () => data(api.GET('/api/v1/letterheads')), ...lasting });
 export const useArticles = () =>
   useQuery({ queryKey: ['articles'], queryFn: () => data(api.GET('/api/v1/articles')), ...lasting });
 export const sessionQuery = { queryKey: ['session'], queryFn: () => data(api.GET('/api/v1/session')), staleTime: 30_000 };

@@ -35,6 +35,8 @@ interface Props<T extends { id?: number; inactive?: boolean }> {
   empty: string;
   /** They are neither imported nor exported. */
   alone?: boolean;
+  /** The form has a page beside it. */
+  wide?: boolean;
 }
 
 /** The records of a kind: a short list with a form, sorted, searched, imported and exported. */
@@ -120,6 +122,7 @@ export function RecordTable<T extends { id?: number; inactive?: boolean }>(p: Pr
         <RecordDialog<T>
           title={editing.id ? p.nameOf(editing) : `New ${p.what}`}
           initial={editing}
+          wide={p.wide}
           onClose={() => setEditing(null)}
           onSave={async (r) => {
             await p.save(r);

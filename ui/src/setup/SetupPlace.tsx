@@ -7,6 +7,7 @@ import { ListNote } from '../parts/ListNote';
 import { Margin } from '../parts/Margin';
 import { FirmSetup } from './FirmSetup';
 import { GroupSetup } from './GroupSetup';
+import { LetterheadSetup } from './LetterheadSetup';
 import { ImportSetup } from './ImportSetup';
 import { LimitSetup } from './LimitSetup';
 import { NumberSetup } from './NumberSetup';
@@ -42,6 +43,13 @@ const sections: Section[] = [
     name: 'Prices by group',
     view: GroupSetup,
     about: 'Groups of customers who have prices of their own. What an article costs a group stands at the article.',
+  },
+  {
+    id: 'letterheads',
+    name: 'Letterheads',
+    view: LetterheadSetup,
+    about:
+      'How papers look that go out. One that was chosen for a paper comes before that of its customer, and that before the one of its kind.',
   },
   {
     id: 'taxcodes',
