@@ -105,6 +105,7 @@ func (s *Server) routes() {
 		}
 		return c.String(http.StatusOK, "ok\n")
 	})
+	s.linkRoutes(s.echo)
 	guards := []echo.MiddlewareFunc{echo.WrapMiddleware(s.from), echo.WrapMiddleware(crossOrigin), echo.WrapMiddleware(s.sessions.LoadAndSave), echo.WrapMiddleware(s.signedIn), middleware.BodyLimit(10 << 20)}
 	config := huma.DefaultConfig("Clean Tally", "1")
 	config.OpenAPIPath, config.DocsPath, config.SchemasPath, config.CreateHooks = "/api/openapi", "", "", nil
@@ -135,6 +136,7 @@ func (s *Server) routes() {
 	s.registerLimits()
 	s.registerOutgoing()
 	s.registerLetterheads()
+	s.registerLinks()
 	s.registerDesk()
 	s.registerSuppliers()
 	s.registerCosts()

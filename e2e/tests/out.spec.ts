@@ -52,5 +52,32 @@ test('a letterhead is made with the paper beside it, and taken for one customerâ
   await expect(page.getByRole('heading', { name: 'Rechnung', exact: true })).toBeVisible();
 });
 
+test('a link shows one paper on a telephone to who is not signed in, says that it was seen, and is ended', async ({ page, demo, browser }) => {
+  const of = await customer(page, demo, 'Reads on a Telephone');
+  const invoice = (await put(page, demo, 'invoices', { customer: of, day: '2026-11-20', lines: [{ text: 'A stair with a rather long description that has to be broken', unitPrice: '12345', taxCode: 1 }] })).posted.paper;
+  await page.goto(`${demo.url}/papers/${invoice}`);
+  const links = page.getByRole('region', { name: 'Links' });
+  await links.getByRole('button', { name: 'Make a link' }).click();
+  const address = await links.getByLabel('Its address, told this once').inputValue();
+  await expect(links.getByText(/not seen yet/)).toBeVisible();
+  await expectAccessible(page);
+  const telephone = await (await browser.newContext({ viewport: { width: 375, height: 740 } })).newPage();
+  await telephone.goto(address);
+  await expect(telephone.getByRole('heading', { name: 'Invoice' })).toBeVisible();
+  await expect(telephone.getByText('14,814.00').first()).toBeVisible();
+  await expectAccessible(telephone);
+  expect(await telephone.evaluate(() => document.documentElement.scrollWidth <= window.innerWidth)).toBe(true);
+  const taken = telephone.waitForEvent('download');
+  await telephone.getByRole('link', { name: 'Take it along as a PDF' }).click();
+  expect((await taken).suggestedFilename()).toMatch(/^Invoice I26-\d+\.pdf$/);
+  await page.reload();
+  await expect(links.getByText(/^seen /)).toBeVisible();
+  await links.getByRole('button', { name: 'End it' }).click();
+  await expect(links.getByText(/ended/)).toBeVisible();
+  await telephone.goto(address);
+  await expect(telephone.getByText('This link does not open anything, or no longer does.')).toBeVisible();
+  await telephone.context().close();
+});
+
 // A picture of one point.
 const pixel = 'iVBORw0KGgoAAAANSUhEUgAAAAEAAAABCAYAAAAfFcSJAAAADUlEQVR42mNk+M9QDwADhgGAWjR9awAAAABJRU5ErkJggg==';

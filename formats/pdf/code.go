@@ -10,9 +10,9 @@ import (
 	"github.com/boombuler/barcode/qr"
 )
 
-// payCode draws what a payment code says, with error correction M as its
+// Code draws what a payment code says, as a PNG, with error correction M as its
 // guidelines ask for.
-func payCode(says string) ([]byte, error) {
+func Code(says string) ([]byte, error) {
 	code, err := qr.Encode(says, qr.M, qr.Unicode)
 	if err != nil {
 		return nil, err

@@ -389,7 +389,7 @@ func (w *writer) pay(p sheet.Pay) {
 		return
 	}
 	w.room(side + 2)
-	picture, err := payCode(p.Code)
+	picture, err := Code(p.Code)
 	if err != nil {
 		w.SetError(err)
 		return

@@ -19,3 +19,18 @@ CREATE TABLE letterhead_logos (
   picture       BLOB NOT NULL CHECK (length(picture) <= 1000000)
 ) STRICT;
 ALTER TABLE parties ADD COLUMN letterhead_id INTEGER NOT NULL DEFAULT 0; -- 0: that of each kind
+-- A page for one paper that whoever has the secret may read. The secret itself is
+-- kept nowhere, only its hash.
+CREATE TABLE links (
+  id         INTEGER PRIMARY KEY,
+  secret     BLOB NOT NULL UNIQUE CHECK (length(secret) = 32),
+  paper_id   INTEGER NOT NULL REFERENCES papers (id),
+  made_at    TEXT NOT NULL, -- UTC
+  made_by    INTEGER NOT NULL REFERENCES users (id),
+  ends_on    TEXT NOT NULL CHECK (ends_on IS date(ends_on)), -- the last day on which it opens
+  ended      INTEGER NOT NULL DEFAULT 0 CHECK (ended IN (0, 1)), -- by hand
+  first_seen TEXT NOT NULL DEFAULT '', -- UTC
+  last_seen  TEXT NOT NULL DEFAULT '',
+  times      INTEGER NOT NULL DEFAULT 0
+) STRICT;
+CREATE INDEX links_paper ON links (paper_id);

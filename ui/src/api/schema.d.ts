@@ -1435,6 +1435,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/links/{id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        /** End a link at once */
+        delete: operations["end-link"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/lock": {
         parameters: {
             query?: never;
@@ -1667,6 +1684,24 @@ export interface paths {
         /** Say in which letterhead a paper goes out */
         put: operations["choose-letterhead"];
         post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/papers/{id}/links": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The links to a paper, and when they were seen */
+        get: operations["links"];
+        put?: never;
+        /** Make a link to a paper */
+        post: operations["make-link"];
         delete?: never;
         options?: never;
         head?: never;
@@ -4508,6 +4543,26 @@ export interface components {
             amount: string;
             text: string;
         };
+        Link: {
+            /** @description The last day on which it opens */
+            endsOn: string;
+            /** @description UTC; empty for not yet */
+            firstSeen: string;
+            /** Format: int64 */
+            id: number;
+            lastSeen: string;
+            /** @description UTC */
+            made: string;
+            /** @description Whether it still opens */
+            open: boolean;
+            /** Format: int64 */
+            times: number;
+        };
+        Links: {
+            /** @description Of the link that was made, below the address of the program; it is told once */
+            path?: string;
+            rows: components["schemas"]["Link"][];
+        };
         List: {
             rows: components["schemas"]["Draft"][];
         };
@@ -4742,6 +4797,13 @@ export interface components {
         Made: {
             /** Format: int64 */
             made: number;
+        };
+        MakingBody: {
+            /**
+             * Format: int64
+             * @description For how many days it opens; 0: 90
+             */
+            days?: number;
         };
         MarginLine: {
             account: string;
@@ -10600,6 +10662,35 @@ export interface operations {
             };
         };
     };
+    "end-link": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     lock: {
         parameters: {
             query?: never;
@@ -11144,6 +11235,72 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content?: never;
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    links: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Links"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "make-link": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["MakingBody"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Links"];
+                };
             };
             /** @description Error */
             default: {

@@ -17,6 +17,7 @@ import { EventList } from './EventList';
 import { EventPanel, type EventKind } from './EventPanel';
 import { PaperEntries } from './PaperInEffect';
 import { LetterheadChoice } from './LetterheadChoice';
+import { PaperLinks } from './PaperLinks';
 import { PdfOf } from './PdfOf';
 import { PostedSheet } from './PostedSheet';
 import { stepsOf, type Step } from './steps';
@@ -104,6 +105,7 @@ export default function PaperPage() {
       {taking && <TakeBack key={taking} kind={taking} paper={p} onClose={() => setPanel(null)} />}
       <PostedSheet paper={p} />
       <Attachments paper={id} goesOut />
+      <PaperLinks key={id} paper={id} />
       <EventList events={p.events} />
       {!taking && (
         <Margin>
