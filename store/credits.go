@@ -2,6 +2,7 @@ package store
 
 import (
 	"cmp"
+	"database/sql"
 	"fmt"
 	"slices"
 	"strings"
@@ -65,8 +66,16 @@ func (r Reader) Credits(f CreditFilter, q Query, at day.Day) (Page[CreditRow], e
 	if err != nil {
 		return Page[CreditRow]{}, err
 	}
+	moved, err := r.movedAfter(at)
+	if err != nil {
+		return Page[CreditRow]{}, err
+	}
 	open := "COALESCE(-w.open, 0)" // of the few that wait
-	byWords := "CASE b.form"       // as it is read
+	waits := func(items string) string {
+		return " LEFT JOIN (SELECT i.paper_id, SUM(i.open) AS open FROM " + items + " i WHERE " + bare + " GROUP BY i.paper_id) w ON w.paper_id = p.id"
+	}
+	const from = "papers p JOIN paper_billing b ON b.paper_id = p.id LEFT JOIN jobs j ON j.id = p.job_id LEFT JOIN papers v ON v.id = p.source_id"
+	byWords := "CASE b.form" // as it is read
 	for _, c := range billing.Causes {
 		byWords += fmt.Sprintf(" WHEN '%s' THEN '%s'", c, c.Words())
 	}
@@ -74,8 +83,8 @@ func (r Reader) Credits(f CreditFilter, q Query, at day.Day) (Page[CreditRow], e
 	l := listing{
 		columns: `p.id, p.number, p.day, p.party_id, p.party_name AS party, p.job_id, COALESCE(j.number, '') AS job, b.form AS cause, p.reason, p.reference, COALESCE(v.id, 0) AS of_id, COALESCE(v.number, '') AS of,
 			-b.net AS net, -b.tax AS tax, -p.total AS total, ` + open + ` AS open, COALESCE((SELECT r.number FROM papers r WHERE r.reverses_id = p.id AND r.day <= @asof ), '') AS reversed_by`,
-		from: `papers p JOIN paper_billing b ON b.paper_id = p.id LEFT JOIN jobs j ON j.id = p.job_id LEFT JOIN papers v ON v.id = p.source_id
-			LEFT JOIN (SELECT i.paper_id, SUM(i.open) AS open FROM ` + items + ` i WHERE ` + bare + ` GROUP BY i.paper_id) w ON w.paper_id = p.id`,
+		from: from + waits(items),
+		few:  func(ids string) string { return from + waits(openWhere(moved, "i.paper_id IN ("+ids+")")) },
 		once: f.Search != "" || f.State == "used",
 		id:   "p.id",
 		sort: "day", desc: true,
@@ -116,7 +125,24 @@ func (r Reader) Credits(f CreditFilter, q Query, at day.Day) (Page[CreditRow], e
 		l.filter("p.party_id = ?", f.PartyID)
 	}
 	l.between("p.day", f.From, f.To)
+	if f.Search == "" && f.State == "" && f.Cause == "" && f.PartyID == 0 && len(q.IDs) == 0 {
+		l.kept = f.kept(at, items)
+		if q.Sort != "open" && q.Limit > 0 {
+			l.from = from
+		}
+	}
 	return fetch[CreditRow](r, l, q)
+}
+
+// kept are the count and the sums of credit notes that are narrowed by day alone.
+func (f CreditFilter) kept(at day.Day, items string) *keptTotals {
+	k := &keptTotals{query: "SELECT COALESCE(SUM(d.papers), 0), COALESCE(-SUM(d.net), 0), COALESCE(-SUM(d.tax), 0), COALESCE(-SUM(d.total), 0), (SELECT COALESCE(-SUM(i.open), 0) FROM " + items + " i CROSS JOIN papers p ON p.id = i.paper_id WHERE " + bare + " AND p.kind = @credit AND p.day BETWEEN @first AND @last ) FROM paper_days d"}
+	first, last := f.From, at
+	if f.To != "" {
+		last = min(last, f.To)
+	}
+	k.filter("d.kind = @credit AND d.day BETWEEN @first AND @last ", sql.Named("credit", posting.CreditNote), sql.Named("first", first), sql.Named("last", last), asOf(at))
+	return k
 }
 
 // BackRow is what came back by one line of a credit note or a return.

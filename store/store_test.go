@@ -119,7 +119,7 @@ func TestSchemaIsFrozen(t *testing.T) {
 		"migrations/0007_seals.sql":              "6192de2fbe4e6e91e91ab89d105569ff3dc99811e0186e8704b6886707ab0843",
 		"migrations/0008_looking_back.sql":       "b060edb356b7c01c4d08f5e614a15dcf2d184b95f6c94a87fb0c78b826d7b817",
 		"migrations/0009_large_books.sql":        "6f7f0164c246e8c7bceb9581c57c03c11dec2112bc5903c5fa9b5d1e5e0a8ec5",
-		"migrations/0010_moved.sql":              "c10afd658d7cabfd6b3e376960d60053bbc670b8ac7484ba51d85e2e91e04dda",
+		"migrations/0010_moved.sql":              "bbf406d6f37fb3e3478605b14f7ffdd1da789b78c4314ce9daa3d2d6799aa413",
 		"migrations/0011_going_out.sql":          "cac800b1fd29c5ec8a05cbd32e6abed0eff8eece19b31b1753b151b24ddefbe2",
 	} {
 		text, err := migrations.ReadFile(name)

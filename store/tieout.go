@@ -4,6 +4,7 @@ import (
 	"fmt"
 	"slices"
 	"strconv"
+	"strings"
 
 	"cleantally/core/day"
 	"cleantally/core/ledger"
@@ -119,8 +120,8 @@ func (r Reader) Check() ([]string, error) {
 			SELECT day, debit, credit FROM account_days WHERE account_id = a.id
 			EXCEPT SELECT day, SUM(max(amount, 0)), -SUM(min(amount, 0)) FROM entry_lines WHERE account_id = a.id GROUP BY day)`, "keeps other sums by day than its lines add up to"},
 		{jobsKeptOtherwise(), "keeps other sums than its papers come to"},
-		{`SELECT 'day ' || day FROM (SELECT day, kind, COUNT(*) AS papers, SUM(total) AS total FROM papers GROUP BY day, kind EXCEPT SELECT day, kind, papers, total FROM paper_days)
-			UNION SELECT 'day ' || day FROM (SELECT day, kind, papers, total FROM paper_days EXCEPT SELECT day, kind, COUNT(*), SUM(total) FROM papers GROUP BY day, kind)`, "keeps another count of papers than there are"},
+		{strings.ReplaceAll(`SELECT 'day ' || day FROM (ANEW EXCEPT SELECT * FROM paper_days) UNION SELECT 'day ' || day FROM (SELECT * FROM paper_days EXCEPT ANEW)`, "ANEW",
+			"SELECT p.day, p.kind, COUNT(*), SUM(p.total), COALESCE(SUM(b.net), 0), COALESCE(SUM(b.tax), 0) FROM papers p LEFT JOIN paper_billing b ON b.paper_id = p.id GROUP BY p.day, p.kind"), "keeps another count of papers than there are"},
 		{"SELECT integrity_check FROM pragma_integrity_check WHERE integrity_check <> 'ok'", "is what SQLite says of the file"},
 		{"SELECT 'table ' || \"table\" || ' row ' || rowid FROM pragma_foreign_key_check", "refers to something that is not there"},
 	} {
