@@ -169,6 +169,10 @@ func fetch[T any](r Reader, l listing, q Query) (Page[T], error) {
 		if len(ids) > q.Limit {
 			ids, p.More = ids[:q.Limit], true
 		}
+		if len(ids) == 0 && q.After == 0 { // there is nothing to show, or to add up
+			p.Rows, p.Sums = []T{}, make([]money.Amount, len(l.sums))
+			return p, nil
+		}
 		shown.narrowing = narrowing{}
 		shown.only(ids)
 		if l.few != nil {

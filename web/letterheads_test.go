@@ -25,12 +25,12 @@ func TestLetterheadsAreTaken(t *testing.T) {
 	if got := c.says(1, ""); got != "Net 1000.00 | 20 % USt 200.00 | Gesamt 1200.00 | Left to pay by 20 Dec 1200.00" {
 		t.Errorf("it says %s", got)
 	}
-	if text := c.pdf("1/pdf"); !strings.Contains(text, "Rechnung I26-0001") || !strings.Contains(text, "20 % USt 200.00") || !strings.Contains(text, "for all invoices") {
+	if text := c.pdf("/papers/1/pdf"); !strings.Contains(text, "Rechnung I26-0001") || !strings.Contains(text, "20 % USt 200.00") || !strings.Contains(text, "for all invoices") {
 		t.Errorf("the PDF says %s", text)
 	}
 	c.put("/customers/2", `{"name":"Dunmarrow Builders","letterhead":2}`).want(200)
 	in(2, "Of builders")
-	if text := c.pdf("2/pdf"); strings.Contains(text, "Rechnung") || strings.Contains(text, "20 % 1,000.00") {
+	if text := c.pdf("/papers/2/pdf"); strings.Contains(text, "Rechnung") || strings.Contains(text, "20 % 1,000.00") {
 		t.Errorf("the PDF says %s", text)
 	}
 	c.put("/papers/1/letterhead", `{"letterhead":2}`).want(204)
@@ -40,7 +40,7 @@ func TestLetterheadsAreTaken(t *testing.T) {
 	c.put("/papers/1/letterhead", `{"letterhead":9}`).want(422)
 	c.put("/papers/9/letterhead", `{"letterhead":1}`).want(404)
 	// Several papers in one file, each in its own.
-	if text := c.pdf("pdf?ids=1&ids=2"); !strings.Contains(text, "Rechnung I26-0001") || !strings.Contains(text, "Invoice I26-0002") {
+	if text := c.pdf("/papers/pdf?ids=1&ids=2"); !strings.Contains(text, "Rechnung I26-0001") || !strings.Contains(text, "Invoice I26-0002") {
 		t.Errorf("both say %s", text)
 	}
 	c.put("/customers/1", `{"name":"Odalys Brandt","letterhead":9}`).want(422)
@@ -51,7 +51,7 @@ func TestLetterheadsAreTaken(t *testing.T) {
 	if l := c.get("/letterheads/1/logo").want(200); l.header.Get("Content-Type") != "image/png" || string(l.body) != picture(t) {
 		t.Errorf("the logo is %v", l.header)
 	}
-	c.pdf("1/pdf")
+	c.pdf("/papers/1/pdf")
 	c.do("DELETE", "/letterheads/1/logo", "").want(204)
 	c.get("/letterheads/1/logo").want(404)
 }

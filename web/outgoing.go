@@ -30,6 +30,7 @@ func (s *Server) registerOutgoing() {
 	huma.Register(s.api, describe("paper-pdf", "GET", "/api/v1/papers/{id}/pdf", "A posted paper as a PDF"), func(ctx context.Context, in *idOnInput) (*fileOutput, error) {
 		return s.printed(ctx, []int64{in.ID}, in.AsOf)
 	})
+	huma.Register(s.api, describe("statements-pdf", "GET", "/api/v1/statements/pdf", "Statements as one PDF, each on pages of its own"), s.statementsPDF)
 	huma.Register(s.api, describe("papers-pdf", "GET", "/api/v1/papers/pdf", "Posted papers as one PDF, each on pages of its own"), func(ctx context.Context, in *sheetsInput) (*fileOutput, error) {
 		return s.printed(ctx, in.IDs, in.AsOf)
 	})

@@ -29,10 +29,10 @@ func (c *client) says(paper int, asOf string) string {
 	return strings.Join(all, " | ")
 }
 
-// pdf is what the PDF of papers says, its spaces as one.
+// pdf is what a PDF says, its spaces as one.
 func (c *client) pdf(query string) string {
 	c.t.Helper()
-	a := c.get("/papers/" + query).want(200)
+	a := c.get(query).want(200)
 	if a.header.Get("Content-Type") != "application/pdf" || !strings.HasPrefix(a.header.Get("Content-Disposition"), "attachment;") {
 		c.t.Errorf("%s: %v", query, a.header)
 	}
@@ -55,7 +55,7 @@ func TestSheetsOfExamples(t *testing.T) {
 	if got, want := c.says(3, ""), "Net 6200.00 | Tax 20 % 1240.00 | Total 7440.00 | Paid R26-0001, 3 Oct, TRF 7 -1000.00 | Deposit D26-0001, 4 Oct -1800.00 | Left to pay by 20 Dec 4640.00"; got != want {
 		t.Errorf("E-6 says\n%s, want\n%s", got, want)
 	}
-	text := c.pdf("3/pdf")
+	text := c.pdf("/papers/3/pdf")
 	for _, want := range []string{"Invoice I26-0001", "Odalys Brandt", "Stair 2 pcs 3,100.00 20 % 6,200.00", "Net 6,200.00", "Tax 20 % 1,240.00", "Total 7,440.00", "Paid R26-0001, 3 Oct, TRF 7 −1,000.00", "Deposit D26-0001, 4 Oct −1,800.00", "Left to pay by 20 Dec 4,640.00"} {
 		if !strings.Contains(text, want) {
 			t.Errorf("the PDF does not say %q: %s", want, text)
@@ -71,7 +71,7 @@ func TestSheetsOfExamples(t *testing.T) {
 	if got := c.says(4, ""); !strings.HasSuffix(got, "Paid R26-0002, 20 Nov -144.91 | Nothing left to pay 0.00") {
 		t.Errorf("paid, it says %s", got)
 	}
-	if text := c.pdf("pdf?ids=4&ids=5&ids=3"); strings.Count(text, "Sparrow & Winder ·")+strings.Count(text, "Nothing left to pay 0.00") < 1 || !strings.Contains(text, "Receipt R26-0002") || !strings.Contains(text, "One hundred") {
+	if text := c.pdf("/papers/pdf?ids=4&ids=5&ids=3"); strings.Count(text, "Sparrow & Winder ·")+strings.Count(text, "Nothing left to pay 0.00") < 1 || !strings.Contains(text, "Receipt R26-0002") || !strings.Contains(text, "One hundred") {
 		t.Errorf("several say %s", text)
 	}
 	c.get("/papers/99/pdf").want(404)
@@ -95,7 +95,28 @@ func TestSheetOfAFinalInvoice(t *testing.T) {
 	if a.at("sheet", "heading") != "Final invoice" || a.at("sheet", "below", 0) != "Of AI26-0001, which is taken off here, 2,880.00 is still to be paid." {
 		t.Errorf("below: %s", a.body)
 	}
-	if text := c.pdf("3/pdf"); !strings.Contains(text, "Of AI26-0001, which is taken off here, 2,880.00 is still to be paid.") || !strings.Contains(text, "Kept back by you −480.00 Left to pay by 20 Dec 6,240.00") {
+	if text := c.pdf("/papers/3/pdf"); !strings.Contains(text, "Of AI26-0001, which is taken off here, 2,880.00 is still to be paid.") || !strings.Contains(text, "Kept back by you −480.00 Left to pay by 20 Dec 6,240.00") {
 		t.Errorf("the PDF says %s", text)
 	}
+}
+
+// A statement goes out with the figures of the screen: of a span with its opening
+// and closing, of open items with what is open; several in one file.
+func TestStatementsAsPDF(t *testing.T) {
+	c := newClient(t)
+	c.put("/jobs/1", `{"name":"Flats","customer":1,"retention":"5","retentionGross":true}`).want(200)
+	c.post("/invoices", `{"customer":1,"job":1,"day":"2026-10-05","lines":[{"text":"Stairs","unitPrice":"12000","taxCode":1}]}`).want(200)
+	c.post("/deposits", deposit(1, "2026-10-06", "1000.00")).want(200)
+	text := c.pdf("/statements/pdf?ids=1&from=2026-10-01&through=2026-11-20")
+	for _, want := range []string{"Statement", "Odalys Brandt", "From 1 Oct 2026 Through 20 Nov 2026", "Balance brought forward 1 Oct 0.00", "I26-0001 13,680.00 13,680.00", "Balance 13,680.00", "Held for you 1,000.00", "Kept back 720.00", "Balance with these 13,400.00"} {
+		if !strings.Contains(text, want) {
+			t.Errorf("the statement does not say %q: %s", want, text)
+		}
+	}
+	text = c.pdf("/statements/pdf?ids=1&ids=2&open=true&through=2026-11-20")
+	if !strings.Contains(text, "Open items on 20 Nov 2026") || !strings.Contains(text, "Stairs 5 Oct I26-0001 4 Nov 13,680.00 13,680.00") || !strings.Contains(text, "Dunmarrow Builders") || !strings.Contains(text, "1–30 days overdue 13,680.00") {
+		t.Errorf("open items: %s", text)
+	}
+	c.get("/statements/pdf?ids=1&ids=99&through=2026-11-20").want(404)
+	c.get("/statements/pdf?through=2026-11-20").want(422)
 }

@@ -16,6 +16,7 @@ type Statement struct {
 	Firm     string      `json:"firm"`
 	Address  string      `json:"address"`
 	Customer string      `json:"customer"`
+	ID       int64       `json:"customerId"`
 	To       string      `json:"customerAddress"`
 	From     string      `json:"from"`
 	Through  string      `json:"through"`
@@ -137,7 +138,7 @@ func (s *Server) statement(ctx context.Context, in *statementInput) (*struct{ Bo
 			return err
 		}
 		held, kept := ageing.Total.Held, ageing.Total.KeptBack
-		out.Body = Statement{Firm: firm.Name, Address: firm.Address, Customer: c.Name, To: c.Printed(), From: string(from), Through: string(through), Opening: p.cur.Format(opening),
+		out.Body = Statement{Firm: firm.Name, Address: firm.Address, Customer: c.Name, ID: c.ID, To: c.Printed(), From: string(from), Through: string(through), Opening: p.cur.Format(opening),
 			Rows: happenings(rows, through, p.cur), Closing: p.cur.Format(closing), Ageing: ageingBody(ageing, p.cur), Held: p.cur.Format(held), KeptBack: p.cur.Format(kept),
 			Net: p.cur.Format(closing + kept - held)}
 		if !in.Open {

@@ -15,6 +15,10 @@ test('a paper is taken along as a PDF, from its page and with others from the li
   const both = page.waitForEvent('download');
   await page.getByRole('link', { name: 'PDF' }).click();
   expect((await both).suggestedFilename()).toBe('2 papers.pdf');
+  await page.goto(`${demo.url}/customers/${of}/statement`);
+  const statement = page.waitForEvent('download');
+  await page.getByRole('link', { name: 'PDF' }).click();
+  expect((await statement).suggestedFilename()).toBe('Statement Taken Along 2026-11-20.pdf');
 });
 
 test('a letterhead is made with the paper beside it, and taken for one customer’s credit notes', async ({ page, demo }) => {

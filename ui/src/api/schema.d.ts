@@ -2172,6 +2172,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/statements/pdf": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Statements as one PDF, each on pages of its own */
+        get: operations["statements-pdf"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/stock": {
         parameters: {
             query?: never;
@@ -6022,6 +6039,8 @@ export interface components {
             closing: string;
             customer: string;
             customerAddress: string;
+            /** Format: int64 */
+            customerId: number;
             firm: string;
             from: string;
             held: string;
@@ -12644,6 +12663,45 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["PartiesOut"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "statements-pdf": {
+        parameters: {
+            query: {
+                /** @description The customers, in their order */
+                ids: number[];
+                /** @description Left out, the beginning of the year of its end */
+                from?: string;
+                through?: string;
+                /** @description Of open items, in place of a span */
+                open?: boolean;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    "Content-Disposition"?: string;
+                    "Content-Type"?: string;
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": string;
                 };
             };
             /** @description Error */

@@ -10,7 +10,7 @@ import { MakingBar } from '../parts/MakingBar';
 import { Margin } from '../parts/Margin';
 import { Sheets } from '../parts/Sheet';
 import { useMaking } from '../parts/useMaking';
-import { SpanFields, useSpan } from './StatementPage';
+import { SpanFields, StatementsPdf, useSpan } from './StatementPage';
 import { StatementSheet } from './StatementSheet';
 
 const Span = styled('div')({ display: 'flex', gap: 10, alignItems: 'center', flexWrap: 'wrap' });
@@ -42,6 +42,9 @@ export default function AllStatements() {
             <Button variant={made.length ? 'outlined' : 'contained'} onClick={() => void making.run()}>
               {made.length ? 'Make them again' : 'Make them'}
             </Button>
+          )}
+          {made.length > 0 && made.length <= 500 && !now && (
+            <StatementsPdf customers={made.map((s) => s.customerId)} span={span} />
           )}
           <Button variant="contained" disabled={!made.length || !!now} onClick={() => window.print()}>
             Print {made.length || ''}

@@ -70,6 +70,19 @@ export function SpanFields({ span: { from, through, open, set }, begun }: { span
   );
 }
 
+/** Takes statements along as a PDF, each on pages of its own. */
+export function StatementsPdf({ customers, span }: { customers: number[]; span: ReturnType<typeof useSpan> }) {
+  const q = new URLSearchParams(customers.map((id) => ['ids', String(id)]));
+  q.set('through', span.through);
+  if (span.from) q.set('from', span.from);
+  if (span.open) q.set('open', 'true');
+  return (
+    <Button variant="outlined" component="a" href={`/api/v1/statements/pdf?${q}`} download>
+      PDF
+    </Button>
+  );
+}
+
 /** What a customer is told: opening, every movement, closing; or what is open. */
 export default function StatementPage() {
   const id = Number(useParams().id);
@@ -96,6 +109,7 @@ export default function StatementPage() {
             path={`/api/v1/customers/${id}/statement`}
             query={new URLSearchParams({ ...(from ? { from } : {}), through, ...(open ? { open: 'true' } : {}) })}
           />
+          <StatementsPdf customers={[id]} span={span} />
           <Button variant="contained" onClick={() => window.print()}>
             Print
           </Button>
