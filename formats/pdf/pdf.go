@@ -105,6 +105,7 @@ type writer struct {
 	marks   money.Marks
 	known   *sfnt.Font
 	missing map[rune]bool
+	lacks   bool // whether the paper that is written has letters that are missing
 	accent  color.RGBA
 	s       sheet.Sheet
 	first   int // page of the paper that is written
@@ -126,7 +127,7 @@ func (w *writer) printable(text string) string {
 			return ' '
 		}
 		if i, err := w.known.GlyphIndex(nil, r); r >= ' ' && (err != nil || i == 0) {
-			w.missing[r] = true
+			w.missing[r], w.lacks = true, true
 			return unknownLetter
 		}
 		return r
@@ -172,7 +173,7 @@ func (w *writer) rule(x1, x2, y, thick float64) {
 // sheet writes one paper.
 func (w *writer) sheet(s sheet.Sheet) {
 	w.s = s
-	w.first = w.PageNo() + 1
+	w.first, w.lacks = w.PageNo()+1, false
 	w.page()
 	w.opening()
 	if len(s.Rows) > 0 {
@@ -376,6 +377,9 @@ func (w *writer) closing() {
 	}
 	for _, t := range s.Sentences {
 		text(9.5, t)
+	}
+	if w.lacks {
+		text(8, "Letters that cannot be printed here stand as "+string(unknownLetter)+".")
 	}
 }
 

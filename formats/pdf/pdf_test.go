@@ -106,6 +106,12 @@ func TestLetters(t *testing.T) {
 	if !strings.Contains(pages[0], "Ödön Łęcki, Βασιλική, Чехов, ????") || len([]rune(missing)) != 4 || !strings.Contains(pages[0], "€, −") && !strings.Contains(pages[0], "tab") {
 		t.Errorf("missing %q: %s", missing, pages[0])
 	}
+	if !strings.Contains(strings.Join(pages, ""), "Letters that cannot be printed here stand as ?.") {
+		t.Error("it does not say that letters are missing")
+	}
+	if pages, _ := write(t, sheet.Letterhead{}, s, long(1)); strings.Contains(pages[len(pages)-1], "cannot be printed") {
+		t.Error("the next paper lacks nothing")
+	}
 }
 
 // A letterhead stands on every page; what it leaves out is left out.
