@@ -220,6 +220,20 @@ func TestPeopleOnTheMachine(t *testing.T) {
 	}
 }
 
+// grown says when a file has so many bytes.
+func grown(t *testing.T, name string, bytes int64) <-chan bool {
+	is := make(chan bool, 1)
+	go func() {
+		for tick := time.NewTicker(2 * time.Millisecond); t.Context().Err() == nil; <-tick.C {
+			if info, err := os.Stat(name); bytes == 0 || err == nil && info.Size() >= bytes {
+				is <- true
+				return
+			}
+		}
+	}()
+	return is
+}
+
 // An import that is told to end stops, keeps nothing of what it had done, and
 // says how far it was.
 func TestImportIsStopped(t *testing.T) {
@@ -236,7 +250,9 @@ func TestImportIsStopped(t *testing.T) {
 	}
 	inside := func() int { return strings.Count(works(t, bin, "export", "--data", dir, "customers"), "Imported") }
 	before, stopped := inside(), false
-	for wait := 100 * time.Millisecond; wait < 8*time.Second && !stopped; wait *= 2 {
+	// Told to end at once, and when it has begun to write.
+	log := filepath.Join(dir, "firm.db-wal")
+	for _, written := range []int64{0, 100_000} {
 		cmd := exec.Command(bin, "import", "--data", dir, "customers", file)
 		var said strings.Builder
 		cmd.Stderr = &said
@@ -246,13 +262,13 @@ func TestImportIsStopped(t *testing.T) {
 		ended := make(chan error, 1)
 		go func() { ended <- cmd.Wait() }()
 		select {
-		case <-time.After(wait): // however far it is by then
+		case <-grown(t, log, written):
 			_ = cmd.Process.Signal(syscall.SIGTERM)
 			if err := <-ended; err == nil {
 				t.Fatalf("it was told to end, and says that all went well: %s", said.String())
 			}
 		case err := <-ended:
-			t.Fatalf("it ended by itself after less than %s: %v, %s", wait, err, said.String())
+			t.Fatalf("it ended by itself before %d bytes were written: %v, %s", written, err, said.String())
 		}
 		// What it says is imported is there, and nothing else.
 		done := 0
@@ -264,7 +280,7 @@ func TestImportIsStopped(t *testing.T) {
 			stopped = true
 		}
 		if now := inside(); now != before+done {
-			t.Fatalf("after it was stopped within %s, %d rows are there where %d were, and it says %s", wait, now, before, said.String())
+			t.Fatalf("after it was stopped at %d bytes, %d rows are there where %d were, and it says %s", written, now, before, said.String())
 		}
 	}
 	if !stopped {

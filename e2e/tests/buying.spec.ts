@@ -155,7 +155,7 @@ test('a subcontractor is kept back a share, released and paid', async ({ page, d
   await press(page, 'Control+Enter');
   await posted(page, /Supplier bill B26-/);
   await page.getByRole('button', { name: 'Release' }).click();
-  await expect(entry(page).getByRole('row', { name: /205 .* 250\.00/ })).toBeVisible();
+  await expect(entry(page).getByRole('row', { name: /201 .* 250\.00/ })).toBeVisible(); // which the bill itself has not
   await press(page, 'Control+Enter');
   await posted(page, /SR26-/);
   await page.goto(`${demo.url}/customers/suppliers/${from}`);

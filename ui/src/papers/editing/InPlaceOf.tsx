@@ -27,7 +27,7 @@ function useAskedFirst(there: boolean) {
   const begun = useRef(false);
   useEffect(() => {
     const begin = () => void (begun.current = true);
-    const kinds = ['keydown', 'pointerdown'] as const;
+    const kinds = ['keydown', 'pointerdown', 'input'] as const;
     for (const kind of kinds) addEventListener(kind, begin, true);
     return () => kinds.forEach((kind) => removeEventListener(kind, begin, true));
   }, []);
