@@ -153,8 +153,9 @@ func (s *Server) linkFile(c *echo.Context) error {
 	if err != nil {
 		return err
 	}
-	c.Response().Header().Set("Content-Disposition", "attachment; filename*=UTF-8''"+url.PathEscape(p.Name))
-	return c.Blob(http.StatusOK, "application/pdf", p.File)
+	f := pdfFile(p.Name, p.File)
+	c.Response().Header().Set("Content-Disposition", f.Disposition)
+	return c.Blob(http.StatusOK, f.ContentType, f.Body)
 }
 
 func (s *Server) linkLogo(c *echo.Context) error {

@@ -23,7 +23,12 @@ func (s *Server) printed(ctx context.Context, ids []int64, asOf string) (*fileOu
 	if err != nil {
 		return nil, problem(err)
 	}
-	return &fileOutput{ContentType: "application/pdf", Disposition: "attachment; filename*=UTF-8''" + url.PathEscape(p.Name), Body: p.File}, nil
+	return pdfFile(p.Name, p.File), nil
+}
+
+// pdfFile is a PDF that is taken along, under a name in any letters.
+func pdfFile(name string, file []byte) *fileOutput {
+	return &fileOutput{ContentType: "application/pdf", Disposition: "attachment; filename*=UTF-8''" + url.PathEscape(name), Body: file}
 }
 
 func (s *Server) registerOutgoing() {

@@ -2,7 +2,6 @@ package web
 
 import (
 	"context"
-	"net/url"
 	"strings"
 
 	"cleantally/core/day"
@@ -99,5 +98,5 @@ func (s *Server) statementsPDF(ctx context.Context, in *statementsInput) (*fileO
 		}
 	}
 	file, _, err := pdf.Write(pages, firm.NumberStyle, s.book.Now())
-	return &fileOutput{ContentType: "application/pdf", Disposition: "attachment; filename*=UTF-8''" + url.PathEscape(name), Body: file}, problem(err)
+	return pdfFile(name, file), problem(err)
 }
