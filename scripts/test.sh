@@ -25,12 +25,13 @@ need() {
   for tool in go node npm cc; do
     command -v "$tool" >/dev/null || { echo "$tool is missing: install Go 1.26, Node 20 with npm, and a C compiler."; exit 1; }
   done
-  command -v chromium >/dev/null && command -v pdftotext >/dev/null && return
+  command -v chromium-headless-shell >/dev/null && command -v pdftotext >/dev/null && return
   if [ "$(id -u)" = 0 ] && command -v apt-get >/dev/null; then
     echo "== installing Chromium and what reads PDFs from Debian's packages"
-    (apt-get update && DEBIAN_FRONTEND=noninteractive apt-get install -y --no-install-recommends chromium poppler-utils) >"$out/apt" 2>&1 || { tail -20 "$out/apt"; exit 1; }
+    (apt-get update && DEBIAN_FRONTEND=noninteractive apt-get install -y --no-install-recommends chromium-headless-shell poppler-utils) >"$out/apt" 2>&1 || { tail -20 "$out/apt"; exit 1; }
   else
-    echo "Chromium or pdftotext is missing: install the packages chromium and poppler-utils, then run make test again."
+    command -v chromium >/dev/null && command -v pdftotext >/dev/null && return
+    echo "Chromium or pdftotext is missing: install the packages chromium-headless-shell (or chromium) and poppler-utils, then run make test again."
     exit 1
   fi
 }
