@@ -26,7 +26,7 @@ types:
 	cd ui && npx openapi-typescript src/api/openapi.json -o src/api/schema.d.ts
 
 lint: ui/node_modules/.package-lock.json
-	test -z "$$(gofmt -l cmd web books store formats core demo ui/embed.go)"
+	test -z "$$(gofmt -l cmd web books store formats core demo bench standin ui/embed.go)"
 	$(GO) vet ./...
 	$(GO) tool staticcheck ./...
 	cd ui && npx tsc --noEmit && npx eslint . && npx prettier --check --log-level warn src

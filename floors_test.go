@@ -20,7 +20,9 @@ var floors = map[string]int{
 	"core/settling":            4, // what becomes of money follows what is billed
 	"core/posting/postingtest": 5,
 	"core/sheet":               5,
+	"core/mail":                5,
 	"formats":                  6,
+	"standin":                  6,
 	"store":                    7,
 	"books":                    8,
 	"web":                      9, "demo": 9, "ui": 9,

@@ -9,6 +9,8 @@ import (
 	"cleantally/core/ledger"
 	"cleantally/core/master"
 	"cleantally/core/money"
+	"cleantally/core/posting"
+	"cleantally/formats/mail"
 	"cleantally/store"
 
 	"github.com/shopspring/decimal"
@@ -56,6 +58,11 @@ func saveCustomer(tx *store.Tx, p *master.Party) error {
 	v.text("note", &p.Note, false, 4000)
 	if p.Email != "" && (!strings.Contains(p.Email, "@") || strings.ContainsAny(p.Email, " ,;")) {
 		v.refuse("email", "no address", "%q is no e-mail address. Write it as name@firm.example, or leave it empty.", p.Email)
+	}
+	v.text("language", &p.Language, false, 40)
+	v.text("copiesTo", &p.CopiesTo, false, 1000)
+	if _, err := mail.Addresses(p.CopiesTo); err != nil {
+		v.refuse("copiesTo", "no address", "%s.", posting.Sentence(err.Error()))
 	}
 	v.text("bic", &p.BIC, false, 11)
 	checkIBAN(&v, &p.IBAN)

@@ -15,6 +15,7 @@ import (
 	"cleantally/core/money"
 	"cleantally/core/posting"
 	"cleantally/core/tax"
+	"cleantally/store"
 
 	"github.com/shopspring/decimal"
 )
@@ -158,6 +159,9 @@ func (t *teller) setUp(ctx context.Context) error {
 		}
 	}
 	if err := t.book.SaveLimits(ctx, 1, 1, limits); err != nil {
+		return err
+	}
+	if err := t.book.SaveMailAccount(ctx, 1, store.MailAccount{Way: "stand-in", FromAddress: Email, PagesAt: "http://127.0.0.1:8420"}, nil); err != nil {
 		return err
 	}
 	early := master.Terms{Name: "14 days, 2 % within 10", Kind: master.InDays, Days: 14, DiscountPercent: d(2, 0), DiscountDays: 10}

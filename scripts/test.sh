@@ -36,7 +36,7 @@ need() {
   fi
 }
 
-formatted() { test -z "$(gofmt -l cmd web books store formats core demo bench ui/embed.go floors_test.go | tee /dev/stderr)"; }
+formatted() { test -z "$(gofmt -l cmd web books store formats core demo bench standin ui/embed.go floors_test.go | tee /dev/stderr)"; }
 
 types_current() { # the interface's types are those of the API as it is
   go run ./cmd/cleantally openapi >"$out/openapi.json" && diff -q "$out/openapi.json" ui/src/api/openapi.json &&

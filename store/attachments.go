@@ -43,9 +43,10 @@ func (r Reader) Attachment(id int64) (Attachment, bool, error) {
 	return one[Attachment](r, "SELECT * FROM attachments WHERE id = ?", id)
 }
 
-// AttachmentHashes returns the hashes of all files that are attached.
+// AttachmentHashes returns the hashes of all files that are attached, or went
+// with a mail.
 func (r Reader) AttachmentHashes() ([]string, error) {
-	return scan[string](r, "SELECT DISTINCT hash FROM attachments ORDER BY hash")
+	return scan[string](r, "SELECT hash FROM attachments UNION SELECT hash FROM mail_files ORDER BY hash")
 }
 
 // Attachable tells whether there is what something would be attached to.

@@ -14,6 +14,7 @@ type Link struct {
 	FirstSeen string  // UTC; "" for not yet
 	LastSeen  string
 	Times     int
+	MailID    int64 // that it went with; 0 for none
 }
 
 // LinksTo returns the links to a paper, the newest first.
@@ -28,7 +29,7 @@ func (r Reader) LinkBy(secret []byte) (Link, bool, error) {
 
 // AddLink stores a new link.
 func (tx *Tx) AddLink(l Link) error {
-	_, err := tx.exec("INSERT INTO links (secret, paper_id, made_at, made_by, ends_on) VALUES (?, ?, ?, ?, ?)", l.Secret, l.PaperID, l.MadeAt, l.MadeBy, l.EndsOn)
+	_, err := tx.exec("INSERT INTO links (secret, paper_id, made_at, made_by, ends_on, mail_id) VALUES (?, ?, ?, ?, ?, ?)", l.Secret, l.PaperID, l.MadeAt, l.MadeBy, l.EndsOn, l.MailID)
 	return err
 }
 

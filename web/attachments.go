@@ -66,9 +66,13 @@ func (s *Server) attached(ctx context.Context, to store.AttachedTo) (*struct{ Bo
 	rows, err := s.book.Read(ctx).Attachments(to)
 	out := &struct{ Body Attachments }{Attachments{[]Attachment{}}}
 	for _, a := range rows {
-		out.Body.Rows = append(out.Body.Rows, Attachment{a.ID, a.Name, a.Type, size(a.Size), books.ShownInPlace(a.Type), books.ShownInPlace(a.Type) && a.Type != "application/pdf", a.GoesOut, a.AddedAt[:10]})
+		out.Body.Rows = append(out.Body.Rows, attachment(a))
 	}
 	return out, problem(err)
+}
+
+func attachment(a store.Attachment) Attachment {
+	return Attachment{a.ID, a.Name, a.Type, size(a.Size), books.ShownInPlace(a.Type), books.ShownInPlace(a.Type) && a.Type != "application/pdf", a.GoesOut, a.AddedAt[:10]}
 }
 
 // attachedFile is the file of an attachment. It is served as what its content

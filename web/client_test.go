@@ -140,6 +140,15 @@ func (a answer) want(status int) answer {
 	return a
 }
 
+// refused wants an answer that refuses by a rule; "" for any.
+func (a answer) refused(status int, rule string) answer {
+	a.t.Helper()
+	if a.want(status); rule != "" && !strings.Contains(string(a.body), `"rule":"`+rule+`"`) {
+		a.t.Errorf("refused by another rule than %s: %s", rule, a.body)
+	}
+	return a
+}
+
 // at returns what stands at a path of keys and indexes, as text.
 func (a answer) at(path ...any) string { return fmt.Sprint(a.found(path...)) }
 

@@ -53,6 +53,7 @@ type Desk struct {
 	Groups []LooseEndGroup `json:"groups" doc:"In the order of what is best done first; those that hold nothing are left out"`
 	TieOut TieOut          `json:"tieOut"`
 	Ageing Ageing          `json:"ageing" doc:"Its totals alone"`
+	Mails  []MailRow       `json:"mails" doc:"That were given up"`
 	Empty  bool            `json:"empty" doc:"Whether nothing has been posted yet"`
 	Small  string          `json:"small" doc:"Up to which a balance is small"`
 }
@@ -77,9 +78,14 @@ func (s *Server) desk(ctx context.Context, in *deskInput) (*struct{ Body Desk },
 		if err != nil {
 			return err
 		}
-		var drafts []store.Draft // those of today: nobody keeps which there were
+		// Those of today: nobody keeps which there were.
+		var drafts []store.Draft
+		var failed []store.Mail
 		if today == s.book.Today() {
 			if drafts, err = r.Drafts(); err != nil {
+				return err
+			}
+			if failed, err = r.FailedMails(mostLooseEnds); err != nil {
 				return err
 			}
 		}
@@ -87,7 +93,7 @@ func (s *Server) desk(ctx context.Context, in *deskInput) (*struct{ Body Desk },
 		if err != nil {
 			return err
 		}
-		out.Body = Desk{Count: int64(len(drafts)), Drafts: []Draft{}, Groups: []LooseEndGroup{}, Small: p.cur.Format(firm.DifferenceLimit)}
+		out.Body = Desk{Count: int64(len(drafts) + len(failed)), Drafts: []Draft{}, Mails: mailRows(failed), Groups: []LooseEndGroup{}, Small: p.cur.Format(firm.DifferenceLimit)}
 		for _, d := range drafts {
 			out.Body.Drafts = append(out.Body.Drafts, draftBody(d, p.cur))
 		}

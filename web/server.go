@@ -12,6 +12,7 @@ import (
 	"time"
 
 	"cleantally/books"
+	outgoing "cleantally/formats/mail"
 
 	"github.com/alexedwards/scs/v2"
 	"github.com/danielgtaylor/huma/v2"
@@ -28,6 +29,13 @@ type Options struct {
 	Proxies   []netip.Prefix // proxies that say truly where a request comes from
 	// SetupWord is what whoever sets up the firm is asked for; "" for nothing.
 	SetupWord string
+	StandIns  StandIns
+}
+
+// StandIns are what stands in for services outside; the zero value for none.
+type StandIns struct {
+	Mail    outgoing.Server // takes mail
+	Mailbox string          // the address at which it is read
 }
 
 // Server serves one book.
@@ -37,13 +45,14 @@ type Server struct {
 	sessions *scs.SessionManager
 	echo     *echo.Echo
 	api      huma.API
-	imports  imports // under way
+	imports  imports       // under way
+	outbox   chan struct{} // something was put into it
 }
 
 // New returns a server for the book.
 func New(book *books.Book, o Options) *Server {
 	describeErrors()
-	s := &Server{book: book, options: o, sessions: scs.New()}
+	s := &Server{book: book, options: o, sessions: scs.New(), outbox: make(chan struct{}, 1)}
 	s.sessions.Store = book.Sessions()
 	s.sessions.Codec = codec{}
 	s.sessions.Lifetime = mostSession
@@ -87,6 +96,7 @@ func (s *Server) Serve(ctx context.Context, l net.Listener) error {
 	server := &http.Server{Handler: s, ReadHeaderTimeout: 10 * time.Second, ReadTimeout: time.Minute, WriteTimeout: 2 * time.Minute, MaxHeaderBytes: 64 << 10}
 	done := make(chan error, 1)
 	go s.recurNowAndThen(ctx)
+	go s.deliverNowAndThen(ctx)
 	go func() { done <- server.Serve(l) }()
 	select {
 	case err := <-done:
@@ -137,6 +147,7 @@ func (s *Server) routes() {
 	s.registerOutgoing()
 	s.registerLetterheads()
 	s.registerLinks()
+	s.registerMails()
 	s.registerDesk()
 	s.registerSuppliers()
 	s.registerCosts()

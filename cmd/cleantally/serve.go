@@ -7,14 +7,18 @@ import (
 	"fmt"
 	"log/slog"
 	"net"
+	"net/http"
 	"net/netip"
 	"os"
+	"path/filepath"
 	"strings"
 	"time"
 
 	"cleantally/books"
 	"cleantally/core/day"
 	"cleantally/demo"
+	"cleantally/formats/mail"
+	"cleantally/standin"
 	"cleantally/store"
 	"cleantally/ui"
 	"cleantally/web"
@@ -28,6 +32,7 @@ func serveCommand() *cobra.Command {
 	var p place
 	var addr string
 	var proxies []string
+	var standIns bool
 	o := web.Options{Interface: ui.Files()}
 	c := &cobra.Command{Use: "serve", Short: "Serve the books of a firm", Args: cobra.NoArgs, RunE: func(c *cobra.Command, _ []string) error {
 		for _, text := range proxies {
@@ -37,11 +42,19 @@ func serveCommand() *cobra.Command {
 			}
 			o.Proxies = append(o.Proxies, proxy)
 		}
-		return p.with(c.Context(), func(b *books.Book) error { return serve(c.Context(), b, addr, o, "") })
+		return p.with(c.Context(), func(b *books.Book) error {
+			if standIns {
+				if err := standIn(c.Context(), p.dir, &o); err != nil {
+					return err
+				}
+			}
+			return serve(c.Context(), b, addr, o, "")
+		})
 	}}
 	p.flags(c, true)
 	c.Flags().StringVar(&addr, "addr", defaultAddress, "the address to listen on")
 	c.Flags().BoolVar(&o.Secure, "secure", false, "send cookies over HTTPS alone (behind a proxy that ends TLS)")
+	c.Flags().BoolVar(&standIns, "stand-ins", false, "run a mailbox that stands in for a mail server, to try things without one")
 	c.Flags().StringArrayVar(&o.Hosts, "host", nil, "a name that it is asked by, besides addresses and localhost (may be given several times)")
 	c.Flags().StringArrayVar(&proxies, "trusted-proxy", nil, "an address or network (10.0.0.0/8) of proxies that say in X-Forwarded-For where a request comes from (may be given several times)")
 	return c
@@ -75,7 +88,11 @@ func demoCommand() *cobra.Command {
 				return err
 			}
 			b.SetToday(day.Day(p.today))
-			return serve(c.Context(), b, addr, web.Options{Interface: ui.Files(), Demo: true}, fmt.Sprintf("Sign in as %s with the password %q.\n", demo.Email, demo.Password))
+			o := web.Options{Interface: ui.Files(), Demo: true}
+			if err := standIn(c.Context(), p.dir, &o); err != nil {
+				return err
+			}
+			return serve(c.Context(), b, addr, o, fmt.Sprintf("Sign in as %s with the password %q.\n", demo.Email, demo.Password))
 		})
 	}}
 	p.flags(c, false)
@@ -115,9 +132,57 @@ func serve(ctx context.Context, b *books.Book, addr string, o web.Options, hint 
 	if os.Geteuid() == 0 && !o.Demo {
 		fmt.Fprintln(os.Stderr, "It runs as root, who may do everything on this machine. Give it a user of its own.")
 	}
+	if o.StandIns.Mailbox != "" {
+		fmt.Printf("What is mailed is read at %s\n", o.StandIns.Mailbox)
+	}
+	if o.Demo {
+		if err := mailsFrom(ctx, b, l.Addr()); err != nil {
+			return err
+		}
+	}
 	go guard(ctx, b)
 	go optimizeNowAndThen(ctx, b)
 	return web.New(b, o).Serve(ctx, l)
+}
+
+// standIn runs what stands in for services outside: a mailbox, which keeps its
+// mails below dir. It listens on this machine alone.
+func standIn(ctx context.Context, dir string, o *web.Options) error {
+	box, err := standin.NewMailbox(filepath.Join(dir, "mailbox"))
+	if err != nil {
+		return err
+	}
+	var ways [2]net.Listener
+	for n := range ways {
+		if ways[n], err = net.Listen("tcp", "127.0.0.1:0"); err != nil {
+			return fmt.Errorf("the mailbox cannot listen: %w", err)
+		}
+	}
+	at := ways[0].Addr().(*net.TCPAddr)
+	o.StandIns = web.StandIns{Mail: mail.Server{Host: at.IP.String(), Port: at.Port, TLS: mail.Never}, Mailbox: "http://" + ways[1].Addr().String()}
+	go func() {
+		if err := box.Take(ctx, ways[0]); err != nil {
+			slog.Error("the mailbox takes no mail", "error", err)
+		}
+	}()
+	pages := &http.Server{Handler: box, ReadHeaderTimeout: 10 * time.Second}
+	go pages.Serve(ways[1])
+	go func() {
+		<-ctx.Done()
+		pages.Close()
+	}()
+	return nil
+}
+
+// mailsFrom has the demo's links lead to where it listens.
+func mailsFrom(ctx context.Context, b *books.Book, at net.Addr) error {
+	a, err := b.Read(ctx).MailAccount()
+	pages := "http://" + at.String()
+	if err != nil || a.Way != "stand-in" || a.PagesAt == pages {
+		return err
+	}
+	a.PagesAt = pages
+	return b.SaveMailAccount(ctx, 1, a, nil)
 }
 
 // setupWord is a word for whoever sets up a firm that others can reach: empty

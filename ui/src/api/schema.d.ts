@@ -1469,6 +1469,213 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/mail-account": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** From where mail goes */
+        get: operations["mail-account"];
+        /** Say from where mail goes */
+        put: operations["save-mail-account"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/mail-account/trial": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Send a trial, to see whether mail goes */
+        post: operations["try-mail"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/mail-templates": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Every mail template */
+        get: operations["mail-templates"];
+        put?: never;
+        /** Add one mail template */
+        post: operations["create-mail-templates"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/mail-templates/{id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** Change one mail template */
+        put: operations["save-mail-templates"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/mails": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What goes out by mail, and what went, the newest first */
+        get: operations["mails"];
+        put?: never;
+        /** Put a mail into the outbox */
+        post: operations["write-mail"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/mails/many": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Mail many papers, or statements, each to its customer */
+        post: operations["mail-many"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/mails/preview": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** A mail as it will look */
+        post: operations["preview-mail"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/mails/proposal": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** A mail with what is not said of it yet filled in */
+        post: operations["propose-mail"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/mails/{id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** A mail as it went */
+        get: operations["mail"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/mails/{id}/files/{position}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** A file that went with a mail, as it was */
+        get: operations["mailed-file"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/mails/{id}/send": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Have a mail tried at once */
+        post: operations["send-mail"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/mails/{id}/stop": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Keep a mail from going */
+        post: operations["stop-mail"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/margins": {
         parameters: {
             query?: never;
@@ -3604,6 +3811,8 @@ export interface components {
             address?: string;
             bic?: string;
             contact?: string;
+            /** @description E-mail addresses that get a copy of what is mailed, with commas */
+            copiesTo?: string;
             email?: string;
             /**
              * Format: int64
@@ -3621,6 +3830,8 @@ export interface components {
             jobs: components["schemas"]["Named"][];
             /** @description What we keep back of a subcontractor's bills, percent of the net */
             keepBack?: string;
+            /** @description Of mails to them; empty for the firm's own */
+            language?: string;
             /**
              * Format: int64
              * @description Of papers to them; 0: that of each kind
@@ -3661,6 +3872,8 @@ export interface components {
             address?: string;
             bic?: string;
             contact?: string;
+            /** @description E-mail addresses that get a copy of what is mailed, with commas */
+            copiesTo?: string;
             email?: string;
             /**
              * Format: int64
@@ -3674,6 +3887,8 @@ export interface components {
             invoiceNote?: string;
             /** @description What we keep back of a subcontractor's bills, percent of the net */
             keepBack?: string;
+            /** @description Of mails to them; empty for the firm's own */
+            language?: string;
             /**
              * Format: int64
              * @description Of papers to them; 0: that of each kind
@@ -3847,6 +4062,8 @@ export interface components {
             empty: boolean;
             /** @description In the order of what is best done first; those that hold nothing are left out */
             groups: components["schemas"]["LooseEndGroup"][];
+            /** @description That were given up */
+            mails: components["schemas"]["MailRow"][];
             /** @description Up to which a balance is small */
             small: string;
             tieOut: components["schemas"]["TieOut"];
@@ -4815,12 +5032,222 @@ export interface components {
             /** Format: int64 */
             made: number;
         };
+        Mail: {
+            copies: string[];
+            customer: string;
+            /** Format: int64 */
+            customerId: number;
+            /** @description UTC; when it is tried, or tried again */
+            due: string;
+            files: components["schemas"]["MailFile"][];
+            /** @description UTC; of the link that went along */
+            firstSeen: string;
+            /** Format: int64 */
+            id: number;
+            kind: string;
+            lastSeen: string;
+            /** @description Whether a link goes along */
+            link: boolean;
+            /** @description UTC */
+            made: string;
+            /** @description Of its papers */
+            numbers: string;
+            papers: number[];
+            /** @description Why the last try failed */
+            reason: string;
+            /** @description UTC */
+            sent: string;
+            /** @enum {string} */
+            state: "waiting" | "by hand" | "sent" | "failed" | "stopped";
+            subject: string;
+            to: string[];
+            /** Format: int64 */
+            tries: number;
+            user: string;
+            words: string;
+        };
+        MailAccount: {
+            /** @description That the firm gets of all mails, unseen */
+            copyTo?: string;
+            fromAddress?: string;
+            /** @description Left out, the firm's name */
+            fromName?: string;
+            readonly hasPassword?: boolean;
+            host?: string;
+            /** @description Where customers reach the program, for links */
+            pagesAt?: string;
+            /** @description Left out, it stays; it is never told */
+            password?: string;
+            /** Format: int64 */
+            port?: number;
+            replyTo?: string;
+            /** @description Where the mailbox is read that stands in for everybody's; empty where it does not run */
+            readonly standIn?: string;
+            username?: string;
+            /**
+             * Format: int64
+             * @description Counts its changes; If-Match needs it
+             */
+            readonly version?: number;
+            /**
+             * @description How the way to the server is kept secret; empty: nothing is mailed
+             * @enum {string}
+             */
+            way?: "" | "stand-in" | "tls" | "starttls" | "none";
+        };
+        MailBody: {
+            /** @description Not before this moment (RFC 3339); left out, at once */
+            at?: string;
+            attachments?: number[];
+            /** @description It waits until somebody sends it */
+            byHand?: boolean;
+            copies?: string;
+            /**
+             * Format: int64
+             * @description Of a statement
+             */
+            customer?: number;
+            /** @description A link to the first paper */
+            link?: boolean;
+            /** @description Of one customer */
+            papers?: number[];
+            /** @description Each paper as a PDF */
+            pdf?: boolean;
+            statement?: components["schemas"]["MailStatement"];
+            subject?: string;
+            /** @description E-mail addresses, with commas */
+            to?: string;
+            /** @description A link stands where {link} is */
+            words?: string;
+        };
+        MailFile: {
+            name: string;
+            /** Format: int64 */
+            position: number;
+            /** @description To be read */
+            size: string;
+            type: string;
+        };
+        MailLeft: {
+            name: string;
+            why: string;
+        };
+        MailPreview: {
+            /** @description Not before this moment (RFC 3339); left out, at once */
+            at?: string;
+            attachments?: number[];
+            /** @description It waits until somebody sends it */
+            byHand?: boolean;
+            copies?: string;
+            /**
+             * Format: int64
+             * @description Of a statement
+             */
+            customer?: number;
+            /** @description That templates may name */
+            fields: string[];
+            files: components["schemas"]["MailFile"][];
+            from: string;
+            /** @description A link to the first paper */
+            link?: boolean;
+            /** @description Whether a link can go along */
+            links: boolean;
+            /** @description What could go along of what is attached */
+            own: components["schemas"]["Attachment"][];
+            /** @description Of one customer */
+            papers?: number[];
+            /** @description Each paper as a PDF */
+            pdf?: boolean;
+            /** @description Whether it is set up from where mail goes */
+            ready: boolean;
+            statement?: components["schemas"]["MailStatement"];
+            subject?: string;
+            /** @description As it will be read */
+            text: string;
+            /** @description E-mail addresses, with commas */
+            to?: string;
+            /** @description A link stands where {link} is */
+            words?: string;
+        };
+        MailRow: {
+            copies: string[];
+            customer: string;
+            /** Format: int64 */
+            customerId: number;
+            /** @description UTC; when it is tried, or tried again */
+            due: string;
+            /** @description UTC; of the link that went along */
+            firstSeen: string;
+            /** Format: int64 */
+            id: number;
+            kind: string;
+            lastSeen: string;
+            /** @description UTC */
+            made: string;
+            /** @description Of its papers */
+            numbers: string;
+            /** @description Why the last try failed */
+            reason: string;
+            /** @description UTC */
+            sent: string;
+            /** @enum {string} */
+            state: "waiting" | "by hand" | "sent" | "failed" | "stopped";
+            subject: string;
+            to: string[];
+            /** Format: int64 */
+            tries: number;
+            user: string;
+        };
+        MailStatement: {
+            from?: string;
+            /** @description Of open items, in place of a span */
+            open?: boolean;
+            through: string;
+        };
+        MailTemplate: {
+            /** Format: int64 */
+            id?: number;
+            inactive?: boolean;
+            /** @description Of papers, statement, reminder; none for all */
+            kinds?: string[];
+            /** @description As customers have it; empty for the firm's own */
+            language?: string;
+            name: string;
+            subject: string;
+            /**
+             * Format: int64
+             * @description Counts its changes; If-Match needs it
+             */
+            readonly version?: number;
+            words: string;
+        };
+        Mails: {
+            /**
+             * Format: int64
+             * @description The last row, to go on from
+             */
+            next?: number;
+            rows: components["schemas"]["MailRow"][];
+        };
         MakingBody: {
             /**
              * Format: int64
              * @description For how many days it opens; 0: 90
              */
             days?: number;
+        };
+        ManyMails: {
+            left: components["schemas"]["MailLeft"][];
+            /** Format: int64 */
+            made: number;
+        };
+        ManyWanted: {
+            at?: string;
+            byHand?: boolean;
+            customers?: number[];
+            link?: boolean;
+            papers?: number[];
+            statement?: components["schemas"]["MailStatement"];
         };
         MarginLine: {
             account: string;
@@ -5689,6 +6116,9 @@ export interface components {
         RecordsLetterhead: {
             rows: components["schemas"]["Letterhead"][];
         };
+        RecordsMailTemplate: {
+            rows: components["schemas"]["MailTemplate"][];
+        };
         RecordsTaxCode: {
             rows: components["schemas"]["TaxCode"][];
         };
@@ -6159,6 +6589,8 @@ export interface components {
             address?: string;
             bic?: string;
             contact?: string;
+            /** @description E-mail addresses that get a copy of what is mailed, with commas */
+            copiesTo?: string;
             email?: string;
             /**
              * Format: int64
@@ -6174,6 +6606,8 @@ export interface components {
             invoiceNote?: string;
             /** @description What we keep back of a subcontractor's bills, percent of the net */
             keepBack?: string;
+            /** @description Of mails to them; empty for the firm's own */
+            language?: string;
             /**
              * Format: int64
              * @description Of papers to them; 0: that of each kind
@@ -6413,6 +6847,9 @@ export interface components {
             credit: string;
             debit: string;
             rows: components["schemas"]["AccountRow"][];
+        };
+        TrialBody: {
+            to: string;
         };
         Understood: {
             /** @description Why it was not understood */
@@ -10729,6 +11166,498 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content?: never;
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "mail-account": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["MailAccount"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "save-mail-account": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["MailAccount"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["MailAccount"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "try-mail": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["TrialBody"];
+            };
+        };
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "mail-templates": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RecordsMailTemplate"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "create-mail-templates": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["MailTemplate"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RecordsMailTemplate"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "save-mail-templates": {
+        parameters: {
+            query?: never;
+            header?: {
+                /** @description The version that it had, in quotes */
+                "If-Match"?: string;
+            };
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["MailTemplate"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RecordsMailTemplate"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    mails: {
+        parameters: {
+            query?: {
+                /** @description open: what has not gone */
+                state?: "open" | "waiting" | "by hand" | "sent" | "failed" | "stopped";
+                customer?: number;
+                /** @description What was mailed of it */
+                paper?: number;
+                q?: string;
+                /** @description The last row that is shown already */
+                after?: number;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Mails"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "write-mail": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["MailBody"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Mail"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "mail-many": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ManyWanted"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ManyMails"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "preview-mail": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["MailBody"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["MailPreview"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "propose-mail": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["MailBody"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["MailPreview"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    mail: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Mail"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "mailed-file": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+                position: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    "Content-Disposition"?: string;
+                    "Content-Security-Policy"?: string;
+                    "Content-Type"?: string;
+                    "X-Frame-Options"?: string;
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": string;
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "send-mail": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Mail"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "stop-mail": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Mail"];
+                };
             };
             /** @description Error */
             default: {
