@@ -81,6 +81,7 @@ type MailFile struct {
 // MailPreview is a mail as it will look.
 type MailPreview struct {
 	MailBody
+	About  string       `json:"about" doc:"What goes, and to whom"`
 	From   string       `json:"from"`
 	Text   string       `json:"text" doc:"As it will be read"`
 	Files  []MailFile   `json:"files"`
@@ -222,6 +223,9 @@ func (s *Server) previewMail(ctx context.Context, b MailBody, propose bool) (*st
 	}
 	b.Customer, b.To, b.Copies, b.Subject, b.Words = w.PartyID, w.To, w.Copies, w.Subject, w.Words
 	out := MailPreview{MailBody: b, From: a.FromAddress, Files: []MailFile{}, Own: []Attachment{}, Links: a.PagesAt != "" && len(b.Papers) > 0, Ready: a.Way != "", Fields: mail.FieldNames}
+	if out.About, err = s.nameOf(ctx, b); err != nil {
+		return nil, problem(err)
+	}
 	link := ""
 	if b.Link {
 		link = a.PagesAt + linkPath + "…"

@@ -5133,6 +5133,8 @@ export interface components {
             why: string;
         };
         MailPreview: {
+            /** @description What goes, and to whom */
+            about: string;
             /** @description Not before this moment (RFC 3339); left out, at once */
             at?: string;
             attachments?: number[];

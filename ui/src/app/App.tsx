@@ -24,6 +24,8 @@ import {
   JobPage,
   PaperList,
   PaperPage,
+  MailPage,
+  Outbox,
   PrintPapers,
   DraftPage,
   LedgerPlace,
@@ -77,6 +79,9 @@ export function App() {
         <Route path="papers/credits" element={<CreditsPage />} />
         <Route path="papers/credits/:view" element={<CreditsPage />} />
         <Route path="papers/cheques" element={<ChequePage />} />
+        <Route path="papers/mail" element={<MailPage />} />
+        <Route path="papers/outbox" element={<Outbox />} />
+        <Route path="papers/outbox/:id" element={<Outbox />} />
         <Route path="papers/print" element={<PrintPapers />} />
         <Route path="papers/bank-file" element={<BankFile />} />
         <Route path="papers/:id" element={<PaperPage />} />

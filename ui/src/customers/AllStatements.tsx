@@ -2,6 +2,7 @@ import Button from '@mui/material/Button';
 import { styled } from '@mui/material/styles';
 import Typography from '@mui/material/Typography';
 import { api, data, type Statement } from '../api/client';
+import { MailMany } from '../outgoing/MailMany';
 import { useBack } from '../parts/keys';
 import { useLeave } from '../parts/leave';
 import { Empty, Page, PageHead } from '../parts/Layout';
@@ -44,7 +45,10 @@ export default function AllStatements() {
             </Button>
           )}
           {made.length > 0 && made.length <= 500 && !now && (
-            <StatementsPdf customers={made.map((s) => s.customerId)} span={span} />
+            <>
+              <StatementsPdf customers={made.map((s) => s.customerId)} span={span} />
+              <MailMany customers={made.map((s) => s.customerId)} statement={query} />
+            </>
           )}
           <Button variant="contained" disabled={!made.length || !!now} onClick={() => window.print()}>
             Print {made.length || ''}

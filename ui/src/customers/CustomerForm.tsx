@@ -33,13 +33,22 @@ const texts = [
   'invoiceNote',
   'iban',
   'bic',
+  'copiesTo',
+  'language',
   'withhold',
   'keepBack',
 ] as const satisfies (keyof CustomerBody)[];
 
 function initialOf(c: Customer | undefined, name: string, supplier: boolean): Body {
   const role: Role = c?.noCustomer || (supplier && !c) ? 'supplier' : c?.supplier ? 'both' : 'customer';
-  const body: Body = { name, terms: c?.terms ?? 0, group: c?.group ?? 0, role, use: c?.inactive ? 'no' : 'yes' };
+  const body: Body = {
+    name,
+    terms: c?.terms ?? 0,
+    group: c?.group ?? 0,
+    letterhead: c?.letterhead ?? 0,
+    role,
+    use: c?.inactive ? 'no' : 'yes',
+  };
   if (c) for (const t of texts) body[t] = c[t] ?? '';
   return body;
 }
@@ -109,6 +118,8 @@ export function CustomerForm({ customer, name = '', supplier = false, onClose, o
         label="Letterhead"
         options={[{ value: 0, name: 'that of each kind' }, ...letterheads.map((l) => ({ value: l.id ?? 0, name: l.name }))]}
       />
+      <Text name="copiesTo" label="Mails in copy to (with commas)" />
+      <Text name="language" label="Language of mails (empty: ours)" />
       {customer && <InUse />}
       <OfSuppliers />
       <Text name="note" label="Note" multiline minRows={2} className="wide" />

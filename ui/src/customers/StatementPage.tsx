@@ -2,7 +2,7 @@ import Button from '@mui/material/Button';
 import { styled } from '@mui/material/styles';
 import ToggleButton from '@mui/material/ToggleButton';
 import { keepPreviousData, useQuery } from '@tanstack/react-query';
-import { useParams, useSearchParams } from 'react-router';
+import { Link, useParams, useSearchParams } from 'react-router';
 import { api, data } from '../api/client';
 import { useLookingBack } from '../parts/asOf';
 import { useBack } from '../parts/keys';
@@ -83,6 +83,10 @@ export function StatementsPdf({ customers, span }: { customers: number[]; span: 
   );
 }
 
+/** A mail with a statement, as an address. */
+const mailOf = (customer: number, { from, through, open }: ReturnType<typeof useSpan>) =>
+  new URLSearchParams({ customer: String(customer), through, ...(from ? { from } : {}), ...(open ? { of: 'open' } : {}) });
+
 /** What a customer is told: opening, every movement, closing; or what is open. */
 export default function StatementPage() {
   const id = Number(useParams().id);
@@ -110,6 +114,9 @@ export default function StatementPage() {
             query={new URLSearchParams({ ...(from ? { from } : {}), through, ...(open ? { open: 'true' } : {}) })}
           />
           <StatementsPdf customers={[id]} span={span} />
+          <Button variant="outlined" component={Link} to={`/papers/mail?${mailOf(id, span)}`}>
+            Mail
+          </Button>
           <Button variant="contained" onClick={() => window.print()}>
             Print
           </Button>

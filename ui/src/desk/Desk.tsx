@@ -16,7 +16,7 @@ import { Mark } from '../parts/Mark';
 import { useDesk, useToday } from '../parts/records';
 import { isNil, show } from '../parts/show';
 import { OneStop, Whither } from '../parts/OneStop';
-import { allEnds, beginEnd, draftEnd, ends, groups, stages, together, type End } from './groups';
+import { allEnds, beginEnd, draftEnd, mailEnd, ends, groups, stages, together, type End } from './groups';
 
 const Group = styled('section')({ '& h2': { marginBottom: 1 } });
 const Row = styled(TableRow)(({ theme }) => ({
@@ -70,6 +70,13 @@ export default function Desk() {
             rows={ends(g.group, g.rows, today)}
           />
         ))}
+        <Ends
+          all={all}
+          title="Mails that did not go"
+          count={d.mails.length}
+          more="/papers/outbox?state=failed"
+          rows={d.mails.map(mailEnd)}
+        />
         <Ends
           all={all}
           title="Drafts"

@@ -1,4 +1,4 @@
-import type { Desk, Draft, LooseEnd } from '../api/client';
+import type { Desk, Draft, LooseEnd, MailRow } from '../api/client';
 import { draftName } from '../papers/draftName';
 import { show, showDay, showDays } from '../parts/show';
 
@@ -249,9 +249,20 @@ export const draftEnd = (d: Draft): End => ({
   to: `/papers/drafts/${d.id}`,
 });
 
+export const mailEnd = (m: MailRow): End => ({
+  id: `mail${m.id}`,
+  number: m.numbers || m.kind,
+  what: [m.customer, m.to.join(', '), m.reason].filter(Boolean).join(' · '),
+  open: '',
+  age: '',
+  step: 'Look at it',
+  to: `/papers/outbox/${m.id}`,
+});
+
 /** Every loose end, in the order of the Desk. */
 export const allEnds = (d: Desk, today: string): End[] => [
   ...d.groups.flatMap((g) => ends(g.group, g.rows, today)),
+  ...d.mails.map(mailEnd),
   ...(d.drafts ?? []).map(draftEnd),
 ];
 

@@ -20,6 +20,7 @@ import { useCustomer, useJob, useToday } from '../parts/records';
 import { isNil, kindName, showDay } from '../parts/show';
 import { OneStop } from '../parts/OneStop';
 import { Row } from '../parts/Row';
+import { MailMany } from '../outgoing/MailMany';
 import { draftName } from './draftName';
 import { PaperInEffect } from './PaperInEffect';
 import { useAddress } from '../parts/useAddress';
@@ -133,6 +134,9 @@ export default function PaperList() {
         <Button variant="outlined" onClick={() => go('/papers/credits')}>
           Credits and returns
         </Button>
+        <Button variant="outlined" onClick={() => go('/papers/outbox')}>
+          Outbox
+        </Button>
       </PageHead>
       {drafts ? (
         <Drafts onAll={() => set('state', '')} kindFilter={kindFilter} />
@@ -174,6 +178,7 @@ function Several({ rows }: { rows: PaperRow[] }) {
       <Button variant="outlined" onClick={() => void go(`/papers/print?${of}`)}>
         Print
       </Button>
+      <MailMany papers={rows.map((r) => r.id)} />
       {open.length > 1 && oneCustomer && (
         <Button variant="outlined" onClick={() => void go(`/customers/${customer}?${against}#bench`)}>
           Set against

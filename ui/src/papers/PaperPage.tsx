@@ -10,6 +10,7 @@ import { useBack } from '../parts/keys';
 import { useLeave } from '../parts/leave';
 import { Failure, Page, PageHead } from '../parts/Layout';
 import { Margin } from '../parts/Margin';
+import { PaperMails } from '../outgoing/PaperMails';
 import { Mark } from '../parts/Mark';
 import { paperQuery } from '../parts/records';
 import { kindName } from '../parts/show';
@@ -99,12 +100,16 @@ export default function PaperPage() {
           Print
         </Button>
         <PdfOf papers={[id]} />
+        <Button variant="outlined" onClick={() => void go(`/papers/mail?papers=${id}`)}>
+          Mail
+        </Button>
         <LetterheadChoice paper={p} />
       </PageHead>
       {panel && isEvent(panel) && <EventPanel key={panel} kind={panel} paper={p} onClose={() => setPanel(null)} />}
       {taking && <TakeBack key={taking} kind={taking} paper={p} onClose={() => setPanel(null)} />}
       <PostedSheet paper={p} />
       <Attachments paper={id} goesOut />
+      <PaperMails paper={id} />
       <PaperLinks key={id} paper={id} />
       <EventList events={p.events} />
       {!taking && (

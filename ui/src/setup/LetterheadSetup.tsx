@@ -15,6 +15,7 @@ import { Choice } from '../papers/editing/fields';
 import { LetterheadPreview } from './LetterheadPreview';
 import { RecordTable } from './RecordTable';
 import { InUse, Text, used } from './recordFields';
+import { Several } from './Several';
 
 type Letterhead = components['schemas']['Letterhead'];
 type Kind = NonNullable<Letterhead['kinds']>[number];
@@ -197,29 +198,5 @@ function Word({ ours, own, onChange }: { ours: string; own: string; onChange: (o
         slotProps={{ htmlInput: { 'aria-label': `In place of ${shown}`, placeholder: ours } }}
       />
     </>
-  );
-}
-
-interface SeveralProps<T extends string> {
-  title: string;
-  error: string;
-  all: { id: T; name: string }[];
-  chosen: T[];
-  onToggle: (one: T) => void;
-}
-
-function Several<T extends string>({ title, error, all, chosen, onToggle }: SeveralProps<T>) {
-  return (
-    <fieldset style={{ border: 0, margin: 0, padding: 0 }}>
-      <legend>{title}</legend>
-      {all.map((one) => (
-        <FormControlLabel
-          key={one.id}
-          control={<Checkbox size="small" checked={chosen.includes(one.id)} onChange={() => onToggle(one.id)} />}
-          label={one.name}
-        />
-      ))}
-      {error && <p role="alert">{error}</p>}
-    </fieldset>
   );
 }

@@ -10,6 +10,7 @@ import { GroupSetup } from './GroupSetup';
 import { LetterheadSetup } from './LetterheadSetup';
 import { ImportSetup } from './ImportSetup';
 import { LimitSetup } from './LimitSetup';
+import { MailSetup } from './MailSetup';
 import { NumberSetup } from './NumberSetup';
 import { AccountSetup } from './AccountSetup';
 import { ArticleSetup } from './ArticleSetup';
@@ -50,6 +51,13 @@ const sections: Section[] = [
     view: LetterheadSetup,
     about:
       'How papers look that go out. One that was chosen for a paper comes before that of its customer, and that before the one of its kind.',
+  },
+  {
+    id: 'mail',
+    name: 'Mail',
+    view: MailSetup,
+    about:
+      'From where mail goes, and with which words. The password lies beside the books, never in a backup, and is not shown again.',
   },
   {
     id: 'taxcodes',

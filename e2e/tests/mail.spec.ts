@@ -1,0 +1,114 @@
+import { customer, expect, expectAccessible, put, test } from './firm';
+import type { Page } from '@playwright/test';
+
+const press = (page: Page, key: string) => page.keyboard.press(key);
+
+test('an invoice is mailed with a copy, read in the mailbox, opened by its link on a telephone, and its story tells it', async ({ page, demo, browser }) => {
+  const of = await customer(page, demo, 'Reads Their Mail', { email: 'reads@mail.example', contact: 'Ida Read' });
+  const paper = (await put(page, demo, 'invoices', { customer: of, day: '2026-11-20', lines: [{ text: 'Landing rail', unitPrice: '900', taxCode: 1 }] })).posted.paper;
+  await page.goto(`${demo.url}/papers/${paper}`);
+  await page.getByRole('button', { name: 'Mail', exact: true }).click();
+  await expect(page.getByRole('textbox', { name: 'To (several with commas)' })).toHaveValue('reads@mail.example');
+  const beside = page.getByRole('region', { name: 'As it will be read' });
+  await expect(beside).toContainText('Left to pay: 1,080.00 EUR');
+  await expect(beside.getByRole('link', { name: /^Invoice I26-\d+\.pdf$/ })).toBeVisible();
+  await page.getByRole('textbox', { name: 'Copies' }).fill('architect@lime');
+  await page.getByRole('textbox', { name: 'Subject' }).fill('Your landing');
+  await expect(beside).toContainText('Your landing');
+  await press(page, 'Control+Enter');
+  // A refusal keeps what was written, and the cursor stands where the trouble is.
+  await expect(page.getByText(/"architect@lime" is no e-mail address/).first()).toBeVisible();
+  await expect(page.getByRole('textbox', { name: 'Copies' })).toBeFocused();
+  await page.getByRole('textbox', { name: 'Copies' }).fill('architect@lime.example');
+  await expect(beside).toContainText('architect@lime.example');
+  await expectAccessible(page);
+  await press(page, 'Control+Enter');
+  const mails = page.getByRole('region', { name: 'Mails' });
+  await expect(mails).toContainText('Your landing to reads@mail.example: sent');
+
+  // What the customer got.
+  const { standIn } = await (await page.request.get(`${demo.url}/api/v1/mail-account`)).json();
+  const phone = await browser.newPage({ viewport: { width: 390, height: 844 } });
+  await phone.goto(standIn);
+  await phone.getByRole('link', { name: 'Your landing' }).first().click();
+  await expect(phone.getByText('reads@mail.example, architect@lime.example')).toBeVisible();
+  const file = await phone.request.get(new URL((await phone.getByRole('link', { name: /\.pdf$/ }).getAttribute('href'))!, standIn).href);
+  expect((await file.body()).subarray(0, 5).toString()).toBe('%PDF-');
+  const link = /http:\/\/127\.0\.0\.1:\d+\/p\/\S+/.exec(await phone.locator('.said').innerText())![0];
+  await phone.goto(link);
+  await expect(phone.getByText('Landing rail')).toBeVisible();
+  await phone.close();
+  await page.reload();
+  await expect(mails).toContainText('seen');
+  await expect(page.getByRole('region', { name: 'Noted' })).toContainText('sent · by mail to reads@mail.example, architect@lime.example');
+  // The mail as it went, with its file.
+  await mails.getByRole('link', { name: 'Your landing' }).click();
+  const mail = page.getByRole('region', { name: 'Mail', exact: true });
+  await expect(mail).toContainText('Dear Ida Read,');
+  await expect(mail.getByRole('link', { name: /\.pdf$/ })).toBeVisible();
+  await expectAccessible(page);
+});
+
+test('what cannot be delivered stands on the Desk, is mended and goes; what waits goes by hand', async ({ page, demo }) => {
+  const of = await customer(page, demo, 'Has Moved', { email: 'moved@refuses.example' });
+  const paper = (await put(page, demo, 'invoices', { customer: of, day: '2026-11-20', lines: [{ text: 'Newel cap', unitPrice: '40', taxCode: 1 }] })).posted.paper;
+  await page.goto(`${demo.url}/papers/mail?papers=${paper}`);
+  await expect(page.getByRole('textbox', { name: 'To (several with commas)' })).toHaveValue('moved@refuses.example');
+  await press(page, 'Control+Enter');
+  await expect(page.getByRole('region', { name: 'Mails' })).toContainText('failed (The mail server does not take it for a recipient');
+  await page.goto(`${demo.url}/desk`);
+  const failed = page.getByRole('region', { name: 'Mails that did not go' });
+  await failed.getByRole('row', { name: /Has Moved/ }).click();
+  await expect(page.getByRole('region', { name: 'Mail', exact: true })).toContainText('there is nobody of that name here');
+  await page.getByRole('button', { name: 'Stop it' }).click();
+  await expect(page.getByRole('region', { name: 'Mail', exact: true })).toContainText('stopped');
+  // Written anew for later, to another address.
+  await page.goto(`${demo.url}/papers/mail?papers=${paper}`);
+  await page.getByRole('textbox', { name: 'To (several with commas)' }).fill('moved@new.example');
+  await page.getByRole('combobox', { name: 'It goes' }).selectOption('later, by hand');
+  await press(page, 'Control+Enter');
+  const mails = page.getByRole('region', { name: 'Mails' });
+  await expect(mails).toContainText('waits until it is sent by hand');
+  await mails.getByRole('link').first().click();
+  await page.getByRole('button', { name: 'Send it now' }).click();
+  await expect(page.getByRole('region', { name: 'Mail', exact: true })).toContainText(/^Mailsent/);
+});
+
+test('words of mails are ours by kind and language; chosen papers and statements for all are mailed in one step', async ({ page, demo }) => {
+  const of = await customer(page, demo, 'Speaks Otherwise', { email: 'otherwise@mail.example', language: 'Deutsch' });
+  const without = await customer(page, demo, 'Without Any Address');
+  const mine = (await put(page, demo, 'invoices', { customer: of, day: '2026-11-20', lines: [{ text: 'Tread', unitPrice: '100', taxCode: 1 }] })).posted.paper;
+  await put(page, demo, 'invoices', { customer: without, day: '2026-11-20', lines: [{ text: 'Tread', unitPrice: '100', taxCode: 1 }] });
+  await page.goto(`${demo.url}/setup/mail`);
+  await page.getByRole('button', { name: 'New text' }).first().click();
+  await page.getByRole('textbox', { name: 'Name', exact: true }).fill('Rechnung');
+  await page.getByRole('textbox', { name: /^Language/ }).fill('Deutsch');
+  await page.getByRole('textbox', { name: 'Subject' }).fill('Rechnung {nummer}');
+  await page.getByRole('textbox', { name: 'Words' }).fill('Guten Tag {contact},\n\nanbei die Rechnung {number}.');
+  await page.getByRole('checkbox', { name: 'Invoice', exact: true }).check();
+  await press(page, 'Control+Enter');
+  await expect(page.getByText('There is no field {nummer}.').first()).toBeVisible();
+  await page.getByRole('textbox', { name: 'Subject' }).fill('Rechnung {number}');
+  await press(page, 'Control+Enter');
+  await expect(page.getByRole('row', { name: /Rechnung Invoice Deutsch/ })).toBeVisible();
+  await page.goto(`${demo.url}/papers/mail?papers=${mine}`);
+  await expect(page.getByRole('region', { name: 'As it will be read' })).toContainText('Guten Tag Speaks Otherwise,');
+  // Two papers at once: one has no address.
+  await page.goto(`${demo.url}/papers?q=tread&kind=invoice&from=2026-11-20`);
+  await page.getByRole('row', { name: /Speaks Otherwise/ }).getByRole('checkbox').check();
+  await page.getByRole('row', { name: /Without Any Address/ }).getByRole('checkbox').check();
+  await page.getByRole('group', { name: 'What is chosen' }).getByRole('button', { name: 'Mail' }).click();
+  await page.getByRole('button', { name: 'Put them into the outbox' }).click();
+  const dialog = page.getByRole('dialog');
+  await expect(dialog).toContainText('1 of 2 goes out');
+  await expect(dialog).toContainText(/I26-\d+, Without Any Address: Say to which address it goes\./);
+  await dialog.getByRole('link', { name: 'the outbox' }).click();
+  await expect(page.getByRole('row', { name: /Speaks Otherwise/ }).first()).toContainText('waits until it is sent by hand');
+  // A statement.
+  await page.goto(`${demo.url}/customers/${of}/statement?of=open`);
+  await page.getByRole('link', { name: 'Mail', exact: true }).click();
+  await expect(page.getByRole('region', { name: 'As it will be read' })).toContainText('Statement 2026-11-20.pdf');
+  await press(page, 'Control+Enter');
+  await page.goto(`${demo.url}/papers/outbox?q=statement`);
+  await expect(page.getByRole('row', { name: /Speaks Otherwise statement/ })).toContainText('sent');
+});
