@@ -143,6 +143,26 @@ func (b *Book) SaveTaxCode(ctx context.Context, user int64, c *tax.Code, rates [
 	return save(ctx, b, user, "tax code", c, func(tx *store.Tx, c *tax.Code) error { return saveTaxCode(tx, c, rates) })
 }
 
+// checkCategory refuses a category of electronic invoices that the code is not
+// made for.
+func checkCategory(v *validation, c tax.Code, rates []tax.Rate) {
+	is, known := tax.Categories[c.Category]
+	switch {
+	case c.Category == "":
+	case !known:
+		v.refuse("category", "unknown", "There is no such category in electronic invoices.")
+	case is.Kind != c.Kind:
+		v.refuse("category", "another kind", "The category %s is for a code that %s.", c.Category, map[tax.Kind]string{tax.Charged: "is charged", tax.CustomerAccountsIt: "the customer accounts for"}[is.Kind])
+	case c.Kind == tax.Charged:
+		for _, r := range rates {
+			if r.Percent.IsPositive() != is.Rated {
+				v.refuse("category", "another rate", "The category %s is for a code whose rate is %s.", c.Category, map[bool]string{true: "above nil", false: "nil"}[is.Rated])
+				return
+			}
+		}
+	}
+}
+
 func saveTaxCode(tx *store.Tx, c *tax.Code, rates []tax.Rate) error {
 	var v validation
 	v.text("code", &c.Code, true, 20)
@@ -150,6 +170,8 @@ func saveTaxCode(tx *store.Tx, c *tax.Code, rates []tax.Rate) error {
 	if c.Kind != tax.Charged && c.Kind != tax.CustomerAccountsIt {
 		v.refuse("kind", "missing", "A tax code is charged, or the customer accounts for it.")
 	}
+	v.text("reason", &c.Reason, false, 200)
+	checkCategory(&v, *c, rates)
 	if len(rates) == 0 {
 		v.refuse("rates", "missing", "A tax code needs a rate with the day from which it holds.")
 	}

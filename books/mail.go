@@ -154,7 +154,8 @@ func mailTemplate(t master.MailTemplate) (mail.Template, error) {
 // MailContent is what goes with a mail.
 type MailContent struct {
 	PDF         bool       `json:"pdf,omitempty"`
-	Link        bool       `json:"link,omitempty"` // to its first paper
+	Electronic  bool       `json:"electronic,omitempty"` // invoices and credit notes as such too
+	Link        bool       `json:"link,omitempty"`       // to its first paper
 	Attachments []int64    `json:"attachments,omitempty"`
 	Statement   *Statement `json:"statement,omitempty"`
 }
@@ -358,6 +359,9 @@ func (b *Book) QueueMail(ctx context.Context, user int64, w MailWanted) (id int6
 			}
 		}
 		m.PartyID = w.PartyID
+		if w.Content.Electronic && !slices.ContainsFunc(papers, func(p posting.Paper) bool { return Electronic(p.Kind) }) {
+			return posting.Refusals{{Field: "electronic", Rule: "another kind", Text: "Only invoices and credit notes go out as electronic ones."}}
+		}
 		if err := enclosable(&tx.Reader, w); err != nil {
 			return err
 		}

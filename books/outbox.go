@@ -194,14 +194,24 @@ func (b *Book) enclosed(ctx context.Context, post Post, m store.Mail, papers []i
 		if !there || row.ReversedBy != "" {
 			return nil, &outgoing.Error{Text: row.Number + " was taken back since", Final: true}
 		}
-		if !c.PDF {
-			continue
+		if c.PDF {
+			p, err := b.Print(ctx, []int64{id}, b.Today())
+			if err != nil {
+				return nil, err
+			}
+			files = append(files, outgoing.File{Name: p.Name, Type: "application/pdf", Content: p.File})
 		}
-		p, err := b.Print(ctx, []int64{id}, b.Today())
-		if err != nil {
-			return nil, err
+		if c.Electronic && Electronic(row.Kind) {
+			p, err := b.ElectronicInvoice(ctx, id, b.Today())
+			var refused posting.Refusals
+			if errors.As(err, &refused) {
+				return nil, &outgoing.Error{Text: "it cannot go as an electronic invoice: " + strings.TrimSuffix(refused.Error(), "."), Final: true}
+			}
+			if err != nil {
+				return nil, err
+			}
+			files = append(files, outgoing.File{Name: p.Name, Type: "application/xml", Content: p.File})
 		}
-		files = append(files, outgoing.File{Name: p.Name, Type: "application/pdf", Content: p.File})
 	}
 	if c.Statement != nil {
 		f, err := post.Statement(ctx, m.PartyID, *c.Statement)

@@ -60,6 +60,7 @@ func saveCustomer(tx *store.Tx, p *master.Party) error {
 		v.refuse("email", "no address", "%q is no e-mail address. Write it as name@firm.example, or leave it empty.", p.Email)
 	}
 	v.text("language", &p.Language, false, 40)
+	v.country("country", &p.Country)
 	v.text("copiesTo", &p.CopiesTo, false, 1000)
 	if _, err := mail.Addresses(p.CopiesTo); err != nil {
 		v.refuse("copiesTo", "no address", "%s.", posting.Sentence(err.Error()))

@@ -23,6 +23,7 @@ type Setup struct {
 	Firm      string
 	Address   string
 	TaxNumber string
+	Country   string // two letters; "" to be said later
 	Currency  string
 	Bank      string // name of the first bank account
 	IBAN      string
@@ -60,6 +61,7 @@ func (b *Book) SetUp(ctx context.Context, s Setup) error {
 	v.text("firm", &s.Firm, true, 120)
 	v.text("address", &s.Address, false, 400)
 	v.text("taxNumber", &s.TaxNumber, false, 40)
+	v.country("country", &s.Country)
 	v.text("bank", &s.Bank, false, 80)
 	cur, err := money.CurrencyOf(s.Currency)
 	if err != nil {
@@ -92,7 +94,7 @@ func (b *Book) SetUp(ctx context.Context, s Setup) error {
 		if _, err := tx.Firm(); !errors.Is(err, store.ErrNoFirm) {
 			return errors.Join(err, ErrSetUpAlready)
 		}
-		firm := store.Firm{DateStyle: day.InWords, NumberStyle: money.PointMarks, Name: s.Firm, Address: s.Address, TaxNumber: s.TaxNumber, Currency: cur.Code, DifferenceLimit: cur.One(), Relief: true}
+		firm := store.Firm{DateStyle: day.InWords, NumberStyle: money.PointMarks, Name: s.Firm, Address: s.Address, TaxNumber: s.TaxNumber, Country: s.Country, Currency: cur.Code, DifferenceLimit: cur.One(), Relief: true}
 		if err := b.begin(tx, s, &firm, numbering); err != nil {
 			return err
 		}
@@ -182,6 +184,7 @@ func (b *Book) SaveFirm(ctx context.Context, user int64, f store.Firm) error {
 	v.text("email", &f.Email, false, 200)
 	v.text("phone", &f.Phone, false, 60)
 	v.text("taxNumber", &f.TaxNumber, false, 40)
+	v.country("country", &f.Country)
 	v.text("invoiceNote", &f.InvoiceNote, false, 2000)
 	if f.DateStyle == "" {
 		f.DateStyle = day.InWords

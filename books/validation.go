@@ -45,3 +45,11 @@ func (v *validation) err() error {
 	}
 	return nil
 }
+
+// country refuses what is no country's code.
+func (v *validation) country(field string, code *string) {
+	*code = strings.ToUpper(strings.TrimSpace(*code))
+	if *code != "" && (len(*code) != 2 || strings.Trim(*code, "ABCDEFGHIJKLMNOPQRSTUVWXYZ") != "") {
+		v.refuse(field, "form", "A country is written with its two letters, DE or IE for one.")
+	}
+}

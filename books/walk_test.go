@@ -49,7 +49,7 @@ func fill(t *testing.T, b *books.Book) {
 	must(b.SetUp(ctx, books.Setup{Firm: "Walk", Currency: "EUR", Bank: "Bank", Owner: "W", Email: "w@walk.example", Password: word,
 		Codes: []books.SetupCode{{Code: "STD", Kind: tax.Charged, Percent: decimal.New(20, 0)}, {Code: "RED", Kind: tax.Charged, Percent: decimal.New(10, 0)}, {Code: "NIL", Kind: tax.Charged}}}))
 	for n, name := range []string{"Odalys Brandt", "Dunmarrow Builders"} {
-		must(b.SaveCustomer(ctx, 1, &master.Party{Name: name, IsCustomer: true, IsSupplier: true}))
+		must(b.SaveCustomer(ctx, 1, &master.Party{Name: name, TaxNumber: "XX1", IsCustomer: true, IsSupplier: true}))
 		job := postingtest.WalkJobs[n]
 		job.ID, job.Number = 0, ""
 		must(b.SaveJob(ctx, 1, &job))

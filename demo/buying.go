@@ -29,6 +29,7 @@ func (t *teller) suppliers(ctx context.Context) error {
 		{Name: "Brass & Bracket Fittings", Contact: "Sol Maren", Address: "22 Foundry Street", Town: "Cawdale", Email: "sales@brassbracket.example"},
 	} {
 		p.IsSupplier, p.Phone, p.IBAN = true, fmt.Sprintf("055 57%d %03d", n, 211*(n+2)%1000), madeUpIBAN(n+1)
+		p.Country = "ZZ"
 		if err := t.book.SaveCustomer(ctx, 1, &p); err != nil {
 			return err
 		}

@@ -129,7 +129,7 @@ func (t *teller) open(name string) (money.Amount, error) {
 func (t *teller) setUp(ctx context.Context) error {
 	d := decimal.New
 	err := t.book.SetUp(ctx, books.Setup{
-		Firm: "Sparrow & Winder Stairworks", Address: "The Old Sailloft\n4 Lower Quay\nHaverling", TaxNumber: "made up: 00-0000", Currency: "EUR",
+		Firm: "Sparrow & Winder Stairworks", Address: "The Old Sailloft\n4 Lower Quay\nHaverling", TaxNumber: "made up: 00-0000", Country: "ZZ", Currency: "EUR",
 		Bank: "Bank", Owner: "Wren Sparrow", Email: Email, Password: Password,
 		Codes: []books.SetupCode{{Code: "STD", Name: "Standard", Kind: tax.Charged, Percent: d(20, 0)}, {Code: "RED", Name: "Repairs", Kind: tax.Charged, Percent: d(10, 0)},
 			{Code: "NIL", Name: "Nil", Kind: tax.Charged, Percent: d(0, 0)}, {Code: "TC", Name: "Customer accounts for it", Kind: tax.CustomerAccountsIt, Percent: d(20, 0)}},
@@ -185,7 +185,7 @@ func (t *teller) people(ctx context.Context) error {
 		byName[x.Name] = x.ID
 	}
 	for n, p := range customers {
-		rec := master.Party{Name: p.name, Contact: p.contact, Town: p.town, Address: fmt.Sprintf("%s\n%s", p.street, p.town), Phone: fmt.Sprintf("055 5%02d %03d", 10+n, 117*(n+3)%1000),
+		rec := master.Party{Name: p.name, Country: "ZZ", Contact: p.contact, Town: p.town, Address: fmt.Sprintf("%s\n%s", p.street, p.town), Phone: fmt.Sprintf("055 5%02d %03d", 10+n, 117*(n+3)%1000),
 			Email: p.mail + ".example", TermsID: byName[p.terms], Note: p.note, IsCustomer: true, IsSupplier: p.note == supplies}
 		if err := t.book.SaveCustomer(ctx, 1, &rec); err != nil {
 			return err

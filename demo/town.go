@@ -66,7 +66,7 @@ func town() []townsman {
 // settle records the town's people and their jobs.
 func (t *teller) settle(ctx context.Context) error {
 	for n, p := range town() {
-		rec := master.Party{Name: p.name, Town: p.town, Address: p.street + "\n" + p.town, Phone: fmt.Sprintf("055 6%02d %03d", n, 131*(n+5)%1000), Email: p.mail + ".example", IsCustomer: true}
+		rec := master.Party{Name: p.name, Country: "ZZ", Town: p.town, Address: p.street + "\n" + p.town, Phone: fmt.Sprintf("055 6%02d %03d", n, 131*(n+5)%1000), Email: p.mail + ".example", IsCustomer: true}
 		if err := t.book.SaveCustomer(ctx, 1, &rec); err != nil {
 			return err
 		}

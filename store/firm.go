@@ -20,6 +20,7 @@ type Firm struct {
 	Email         string
 	Phone         string
 	TaxNumber     string
+	Country       string // two letters (ISO 3166-1), for electronic invoices
 	Currency      string // ISO 4217
 	DateStyle     day.Style
 	NumberStyle   money.Marks

@@ -12,6 +12,7 @@ import (
 	"net/url"
 
 	"cleantally/books"
+	"cleantally/core/posting"
 	"cleantally/core/sheet"
 	"cleantally/formats/pdf"
 	"cleantally/store"
@@ -89,6 +90,7 @@ func (s *Server) registerLinks() {
 func (s *Server) linkRoutes(e *echo.Echo) {
 	e.GET(linkPath+":secret", s.linkOpened)
 	e.GET(linkPath+":secret/pdf", s.linkFile)
+	e.GET(linkPath+":secret/data", s.linkData)
 	e.GET(linkPath+":secret/logo", s.linkLogo)
 }
 
@@ -126,9 +128,13 @@ func (s *Server) linkOpened(c *echo.Context) error {
 		Code         template.URL
 		Foot         string
 		Logo, NoBank bool
+		Data         bool // it can be taken along as data
 		Hidden       map[string]bool
 		Marks        func(string) string
-	}{o.Sheet, nonce, linkPath + url.PathEscape(c.Param("secret")), template.CSS(colour), "", o.Head.Foot, len(o.Head.Logo) > 0, o.Head.NoBank, hidden, o.Marks}
+	}{o.Sheet, nonce, linkPath + url.PathEscape(c.Param("secret")), template.CSS(colour), "", o.Head.Foot, len(o.Head.Logo) > 0, o.Head.NoBank, false, hidden, o.Marks}
+	if _, err := s.book.ElectronicInvoice(c.Request().Context(), o.PaperID, s.book.Today()); err == nil {
+		data.Data = true
+	}
 	if p := o.Sheet.Pay; p != nil && p.Code != "" && !o.Head.NoCode {
 		picture, err := pdf.Code(p.Code)
 		if err != nil {
@@ -156,6 +162,24 @@ func (s *Server) linkFile(c *echo.Context) error {
 	f := pdfFile(p.Name, p.File)
 	c.Response().Header().Set("Content-Disposition", f.Disposition)
 	return c.Blob(http.StatusOK, f.ContentType, f.Body)
+}
+
+// linkData answers the paper as an electronic invoice.
+func (s *Server) linkData(c *echo.Context) error {
+	o, err := s.opened(c, false)
+	if err != nil || o.PaperID == 0 {
+		return err
+	}
+	p, err := s.book.ElectronicInvoice(c.Request().Context(), o.PaperID, s.book.Today())
+	var refused posting.Refusals
+	if errors.As(err, &refused) {
+		return c.NoContent(http.StatusNotFound)
+	}
+	if err != nil {
+		return err
+	}
+	c.Response().Header().Set("Content-Disposition", "attachment; filename*=UTF-8''"+url.PathEscape(p.Name))
+	return c.Blob(http.StatusOK, "application/xml", p.File)
 }
 
 func (s *Server) linkLogo(c *echo.Context) error {

@@ -56,6 +56,7 @@ type MailBody struct {
 	Subject     string         `json:"subject,omitempty" maxLength:"400"`
 	Words       string         `json:"words,omitempty" maxLength:"10000" doc:"A link stands where {link} is"`
 	PDF         bool           `json:"pdf,omitempty" doc:"Each paper as a PDF"`
+	Electronic  bool           `json:"electronic,omitempty" doc:"Invoices and credit notes as electronic ones too"`
 	Link        bool           `json:"link,omitempty" doc:"A link to the first paper"`
 	Attachments []int64        `json:"attachments,omitempty" maxItems:"30"`
 	Statement   *MailStatement `json:"statement,omitempty"`
@@ -87,6 +88,7 @@ type MailPreview struct {
 	Files  []MailFile   `json:"files"`
 	Own    []Attachment `json:"own" doc:"What could go along of what is attached"`
 	Links  bool         `json:"links" doc:"Whether a link can go along"`
+	Norm   bool         `json:"norm" doc:"Whether something could go as an electronic invoice"`
 	Ready  bool         `json:"ready" doc:"Whether it is set up from where mail goes"`
 	Fields []string     `json:"fields" doc:"That templates may name"`
 }
@@ -129,7 +131,7 @@ type Mails struct {
 
 func (b MailBody) wanted() (w books.MailWanted, err error) {
 	w = books.MailWanted{Papers: b.Papers, PartyID: b.Customer, To: b.To, Copies: b.Copies, Subject: b.Subject, Words: b.Words, ByHand: b.ByHand,
-		Content: books.MailContent{PDF: b.PDF, Link: b.Link, Attachments: b.Attachments}}
+		Content: books.MailContent{PDF: b.PDF, Electronic: b.Electronic, Link: b.Link, Attachments: b.Attachments}}
 	if b.Statement != nil {
 		w.Content.Statement = &books.Statement{From: b.Statement.From, Through: b.Statement.Through, Open: b.Statement.Open}
 	}
@@ -239,6 +241,11 @@ func (s *Server) previewMail(ctx context.Context, b MailBody, propose bool) (*st
 		out.Files = append(out.Files, MailFile{n + 1, f.Name, f.Type, size(int64(len(f.Content)))})
 	}
 	for _, id := range b.Papers {
+		p, _, err := s.book.Read(ctx).Paper(id)
+		if err != nil {
+			return nil, problem(err)
+		}
+		out.Norm = out.Norm || books.Electronic(p.Kind)
 		all, err := s.book.Read(ctx).Attachments(store.AttachedTo{PaperID: id})
 		if err != nil {
 			return nil, problem(err)

@@ -35,6 +35,18 @@ func (s *Server) registerOutgoing() {
 	huma.Register(s.api, describe("paper-pdf", "GET", "/api/v1/papers/{id}/pdf", "A posted paper as a PDF"), func(ctx context.Context, in *idOnInput) (*fileOutput, error) {
 		return s.printed(ctx, []int64{in.ID}, in.AsOf)
 	})
+	huma.Register(s.api, describe("paper-ubl", "GET", "/api/v1/papers/{id}/ubl", "A posted invoice or credit note as an electronic one (UBL 2.1, EN 16931)"), func(ctx context.Context, in *idOnInput) (*fileOutput, error) {
+		d, err := s.asOf(in.AsOf)
+		if err != nil {
+			return nil, err
+		}
+		p, err := s.book.ElectronicInvoice(ctx, in.ID, d)
+		if err != nil {
+			return nil, problem(err)
+		}
+		return &fileOutput{ContentType: "application/xml", Disposition: "attachment; filename*=UTF-8''" + url.PathEscape(p.Name), Body: p.File}, nil
+	})
+	huma.Register(s.api, describe("read-bill", "POST", "/api/v1/supplier-bills/read", "Read a supplier's electronic invoice into a draft"), s.readBill)
 	huma.Register(s.api, describe("statements-pdf", "GET", "/api/v1/statements/pdf", "Statements as one PDF, each on pages of its own"), s.statementsPDF)
 	huma.Register(s.api, describe("papers-pdf", "GET", "/api/v1/papers/pdf", "Posted papers as one PDF, each on pages of its own"), func(ctx context.Context, in *sheetsInput) (*fileOutput, error) {
 		return s.printed(ctx, in.IDs, in.AsOf)

@@ -59,6 +59,8 @@ type TaxCode struct {
 	Name     string    `json:"name,omitempty"`
 	Kind     string    `json:"kind" enum:"charged,customer accounts"`
 	Rates    []TaxRate `json:"rates" doc:"The newest first"`
+	Category string    `json:"category,omitempty" enum:",S,Z,E,AE,K,G,O" doc:"In electronic invoices; empty: what follows from kind and rate"`
+	Reason   string    `json:"reason,omitempty" doc:"Why it is not taxed; empty: the category's usual"`
 	Inactive bool      `json:"inactive,omitempty"`
 }
 
@@ -183,7 +185,7 @@ func (s *Server) registerRecords() {
 		return s.book.SaveGroup(ctx, s.user(ctx), &master.Group{ID: id, Version: g.Version, Name: g.Name, Inactive: g.Inactive})
 	})
 	records(s, "taxcodes", "tax code", s.taxCodes, func(r TaxCode, v int64) TaxCode { r.Version = v; return r }, func(ctx context.Context, id int64, c TaxCode, p *parser) error {
-		rec := tax.Code{ID: id, Version: c.Version, Code: c.Code, Name: c.Name, Kind: tax.Kind(c.Kind), Inactive: c.Inactive}
+		rec := tax.Code{ID: id, Version: c.Version, Code: c.Code, Name: c.Name, Kind: tax.Kind(c.Kind), Category: c.Category, Reason: c.Reason, Inactive: c.Inactive}
 		var rates []tax.Rate
 		for _, r := range c.Rates {
 			rates = append(rates, tax.Rate{Since: p.day("rates", r.Since), Percent: p.decimal("rates", r.Percent, percentPlaces)})
@@ -251,7 +253,7 @@ func (s *Server) taxCodes(ctx context.Context) ([]TaxCode, error) {
 	rates, err := r.TaxRates()
 	var out []TaxCode
 	for _, c := range rows {
-		body := TaxCode{ID: c.ID, Version: c.Version, Code: c.Code, Name: c.Name, Kind: string(c.Kind), Inactive: c.Inactive, Rates: []TaxRate{}}
+		body := TaxCode{ID: c.ID, Version: c.Version, Code: c.Code, Name: c.Name, Kind: string(c.Kind), Category: c.Category, Reason: c.Reason, Inactive: c.Inactive, Rates: []TaxRate{}}
 		for _, rate := range rates {
 			if rate.TaxCodeID == c.ID {
 				body.Rates = append(body.Rates, TaxRate{string(rate.Since), dec(rate.Percent)})
@@ -324,6 +326,7 @@ type Firm struct {
 	Email         string            `json:"email,omitempty"`
 	Phone         string            `json:"phone,omitempty"`
 	TaxNumber     string            `json:"taxNumber,omitempty"`
+	Country       string            `json:"country,omitempty" maxLength:"10" doc:"Two letters, for electronic invoices"`
 	Terms         int64             `json:"terms"`
 	TaxCode       int64             `json:"taxCode" doc:"The code of a new line"`
 	DateStyle     string            `json:"dateStyle,omitempty" enum:"20 Nov 2026,20.11.2026,20/11/2026,11/20/2026,2026-11-20" doc:"How it writes days"`
@@ -342,7 +345,7 @@ func (s *Server) firm(ctx context.Context) (*struct{ Body Firm }, error) {
 	if err != nil {
 		return nil, problem(err)
 	}
-	out := &struct{ Body Firm }{Firm{Version: f.Version, Name: f.Name, Address: f.Address, Email: f.Email, Phone: f.Phone, TaxNumber: f.TaxNumber, Terms: f.TermsID, TaxCode: f.TaxCodeID, DateStyle: string(f.DateStyle), NumberStyle: NumberStyle(f.NumberStyle), InvoiceNote: f.InvoiceNote, UnusedFields: f.Unused(),
+	out := &struct{ Body Firm }{Firm{Version: f.Version, Name: f.Name, Address: f.Address, Email: f.Email, Phone: f.Phone, TaxNumber: f.TaxNumber, Country: f.Country, Terms: f.TermsID, TaxCode: f.TaxCodeID, DateStyle: string(f.DateStyle), NumberStyle: NumberStyle(f.NumberStyle), InvoiceNote: f.InvoiceNote, UnusedFields: f.Unused(),
 		Currency: f.Currency, LockedThrough: string(f.LockedThrough), Numbering: map[string]string{}, Roles: map[string]int64{}}}
 	numberings, err := r.Numberings()
 	if err != nil {
@@ -371,7 +374,7 @@ func (s *Server) registerFirm() {
 		if err != nil {
 			return nil, err
 		}
-		if err := s.book.SaveFirm(ctx, s.user(ctx), store.Firm{Version: version, Name: b.Name, Address: b.Address, Email: b.Email, Phone: b.Phone, TaxNumber: b.TaxNumber, TermsID: b.Terms, TaxCodeID: b.TaxCode, DateStyle: day.Style(b.DateStyle), NumberStyle: money.Marks(b.NumberStyle), InvoiceNote: b.InvoiceNote, UnusedFields: store.UnusedFields(b.UnusedFields)}); err != nil {
+		if err := s.book.SaveFirm(ctx, s.user(ctx), store.Firm{Version: version, Name: b.Name, Address: b.Address, Email: b.Email, Phone: b.Phone, TaxNumber: b.TaxNumber, Country: b.Country, TermsID: b.Terms, TaxCodeID: b.TaxCode, DateStyle: day.Style(b.DateStyle), NumberStyle: money.Marks(b.NumberStyle), InvoiceNote: b.InvoiceNote, UnusedFields: store.UnusedFields(b.UnusedFields)}); err != nil {
 			return nil, problem(err)
 		}
 		return s.firm(ctx)

@@ -55,6 +55,7 @@ func (v DepositInvoice) Plan(f posting.Facts) (posting.Effect, error) {
 	}
 	out, sums := b.Lines(posting.Lines{Lines: lines, Day: v.Day, PartyID: v.PartyID, Includes: includes})
 	b.oncePerCode(out)
+	b.theirNumber(party, out, sums)
 	paper := head(posting.DepositInvoice, party, out, sums, posting.Paper{Number: v.Number, Day: v.Day, JobID: v.JobID, Reference: v.Reference, Note: v.Note, SourceID: v.OrderID,
 		Billing: posting.Billing{TermsID: v.TermsID, Includes: includes}})
 	dues := []master.Due{}

@@ -1,9 +1,14 @@
 package billing
 
 import (
+	"fmt"
+	"slices"
+
 	"cleantally/core/day"
 	"cleantally/core/ledger"
+	"cleantally/core/master"
 	"cleantally/core/posting"
+	"cleantally/core/tax"
 )
 
 // Facts is what plans of billing ask beside what every plan may. Whatever
@@ -79,4 +84,21 @@ func (b *builder) ordered(field string, id int64, kind posting.Kind, partyID int
 		return p, false
 	}
 	return p, true
+}
+
+// theirNumber refuses an invoice by a code of which the customer accounts for the
+// tax, where their tax number is not known: the invoice has to say it
+// (docs/rules.md, part 12).
+func (b *builder) theirNumber(party master.Party, lines []posting.PaperLine, s tax.Sums) {
+	if party.TaxNumber != "" || party.ID == 0 {
+		return
+	}
+	for _, c := range s.Codes {
+		if c.Code.Kind != tax.CustomerAccountsIt {
+			continue
+		}
+		n := slices.IndexFunc(lines, func(l posting.PaperLine) bool { return l.TaxCodeID == c.Code.ID })
+		b.Refuse(fmt.Sprintf("lines[%d].taxCode", max(n, 0)), "no tax number", "", "%s accounts for the tax, so the invoice has to say their tax number. Write it at the customer first.", party.Name)
+		return
+	}
 }

@@ -81,6 +81,7 @@ func (v Invoice) plan(b *builder) (posting.Effect, error) {
 			v.Note = b.facts.FirmNote()
 		}
 	}
+	b.theirNumber(party, lines, sums)
 	paper := v.paper(party, lines, sums)
 	paper.Retained = keeps.amount
 	for _, l := range written {

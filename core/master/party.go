@@ -34,6 +34,7 @@ type Party struct {
 	GroupID      int64           // of customers who have prices of their own; 0 for none
 	LetterheadID int64           // of papers to them; 0 for that of each kind
 	Language     string          // of mails to them; "" for the firm's own
+	Country      string          // two letters (ISO 3166-1), for electronic invoices
 	CopiesTo     string          // e-mail addresses that get a copy, with commas
 	Withhold     decimal.Decimal // tax that we withhold of a subcontractor, percent of the net
 	KeepBack     decimal.Decimal // retention that we keep of a subcontractor, percent of the net

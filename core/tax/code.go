@@ -29,7 +29,36 @@ type Code struct {
 	Code     string
 	Name     string
 	Kind     Kind
+	Category string // in electronic invoices: S Z E AE K G O; "" for what follows from kind and rate
+	Reason   string // why it is not taxed, where a category has to say it; "" for its usual one
 	Inactive bool
+}
+
+// Categories are those of electronic invoices (EN 16931), each with the kind of
+// code that it is for and whether that has a rate above nil.
+var Categories = map[string]struct {
+	Kind   Kind
+	Rated  bool
+	Reason string // the usual
+	Code   string // of the reason
+}{
+	"S": {Charged, true, "", ""}, "Z": {Charged, false, "", ""}, "E": {Charged, false, "Exempt from tax", ""},
+	"AE": {CustomerAccountsIt, true, "Reverse charge", "VATEX-EU-AE"}, "K": {CustomerAccountsIt, true, "Intra-community supply", "VATEX-EU-IC"},
+	"G": {Charged, false, "Export", "VATEX-EU-G"}, "O": {Charged, false, "Outside the scope of tax", "VATEX-EU-O"},
+}
+
+// CategoryAt is the category of a code at a rate: the one that it names, or what
+// follows from kind and rate.
+func (c Code) CategoryAt(percent decimal.Decimal) string {
+	switch {
+	case c.Category != "":
+		return c.Category
+	case c.Kind == CustomerAccountsIt:
+		return "AE"
+	case percent.IsZero():
+		return "Z"
+	}
+	return "S"
 }
 
 // Rate is the percentage of a code from a day on.

@@ -112,3 +112,38 @@ test('words of mails are ours by kind and language; chosen papers and statements
   await page.goto(`${demo.url}/papers/outbox?q=statement`);
   await expect(page.getByRole('row', { name: /Speaks Otherwise statement/ })).toContainText('sent');
 });
+
+test('an invoice goes out as an electronic one once its country is known, and a supplier’s is read as a bill with its picture beside it', async ({ page, demo }) => {
+  const of = await customer(page, demo, 'Wants The Norm', { email: 'norm@mail.example', address: '1 Weir Walk\nHaverling' });
+  const paper = (await put(page, demo, 'invoices', { customer: of, day: '2026-11-20', lines: [{ text: 'Riser', quantity: '2', unitPrice: '55', taxCode: 1 }] })).posted.paper;
+  await page.goto(`${demo.url}/papers/${paper}`);
+  await page.getByRole('button', { name: 'E-invoice' }).click();
+  await expect(page.getByText('Say at the customer in which country they are.')).toBeVisible();
+  await page.goto(`${demo.url}/customers/${of}`);
+  await page.getByRole('button', { name: 'Details' }).click();
+  await page.getByRole('textbox', { name: 'Country (two letters)' }).fill('zz');
+  await press(page, 'Control+Enter');
+  await expect(page.getByRole('dialog')).toHaveCount(0);
+  await page.goto(`${demo.url}/papers/${paper}`);
+  const download = page.waitForEvent('download');
+  await page.getByRole('button', { name: 'E-invoice' }).click();
+  const file = await (await download).path();
+  await page.goto(`${demo.url}/papers/mail?papers=${paper}`);
+  await page.getByRole('checkbox', { name: 'As an electronic invoice' }).check();
+  await expect(page.getByRole('region', { name: 'As it will be read' })).toContainText(/I26-\d+\.xml/);
+  await press(page, 'Control+Enter');
+  await expect(page.getByRole('region', { name: 'Mails' })).toContainText('sent');
+  // What one firm writes another reads: here our own, as if a supplier had sent it.
+  await page.keyboard.press('w');
+  await page.keyboard.type('electronic');
+  await press(page, 'Enter');
+  await expect(page.getByRole('heading', { name: 'Read an electronic invoice', level: 1 })).toBeVisible();
+  await expectAccessible(page);
+  await page.locator('input[type=file]').setInputFiles({ name: 'x.xml', mimeType: 'text/xml', buffer: Buffer.from('<Order/>') });
+  await expect(page.getByText(/The file is no electronic invoice/)).toBeVisible();
+  await page.locator('input[type=file]').setInputFiles(file);
+  await expect(page.getByRole('region', { name: 'What was read' })).toContainText('Sparrow & Winder Stairworks is not a supplier yet');
+  await page.getByRole('button', { name: 'Open the draft' }).click();
+  await expect(page.getByRole('textbox', { name: 'What, line 1' })).toHaveValue('Riser');
+  await expect(page.getByText(/I26-\d+\.xml/).first()).toBeVisible();
+});

@@ -105,7 +105,7 @@ func New() *Book {
 			1: {ID: 1, Code: "STD", Kind: tax.Charged}, 2: {ID: 2, Code: "RED", Kind: tax.Charged}, 3: {ID: 3, Code: "NIL", Kind: tax.Charged}},
 		Rates:     map[int64]string{1: "20", 2: "10", 3: "0"},
 		TermsList: map[int64]master.Terms{1: {ID: 1, Kind: master.InDays, Days: 30}},
-		Parties:   map[int64]master.Party{1: {ID: 1, Name: "Odalys Brandt", IsCustomer: true}, 2: {ID: 2, Name: "Dunmarrow Builders", IsCustomer: true}},
+		Parties:   map[int64]master.Party{1: {ID: 1, Name: "Odalys Brandt", TaxNumber: "XX1", IsCustomer: true}, 2: {ID: 2, Name: "Dunmarrow Builders", TaxNumber: "XX2", IsCustomer: true}},
 		Jobs:      map[int64]master.Job{1: {ID: 1, Number: "212", PartyID: 1, ContractSum: 800000}, 2: {ID: 2, Number: "198", PartyID: 2}},
 		Articles:  map[int64]master.Article{1: {ID: 1, Code: "BAL", Name: "Baluster", Kind: master.Material}},
 	}

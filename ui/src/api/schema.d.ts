@@ -1932,6 +1932,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/papers/{id}/ubl": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** A posted invoice or credit note as an electronic one (UBL 2.1, EN 16931) */
+        get: operations["paper-ubl"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/password": {
         parameters: {
             query?: never;
@@ -2492,6 +2509,23 @@ export interface paths {
         put?: never;
         /** Record a supplier's bill */
         post: operations["post-bill"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/supplier-bills/read": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Read a supplier's electronic invoice into a draft */
+        post: operations["read-bill"];
         delete?: never;
         options?: never;
         head?: never;
@@ -3813,6 +3847,8 @@ export interface components {
             contact?: string;
             /** @description E-mail addresses that get a copy of what is mailed, with commas */
             copiesTo?: string;
+            /** @description Two letters, for electronic invoices */
+            country?: string;
             email?: string;
             /**
              * Format: int64
@@ -3874,6 +3910,8 @@ export interface components {
             contact?: string;
             /** @description E-mail addresses that get a copy of what is mailed, with commas */
             copiesTo?: string;
+            /** @description Two letters, for electronic invoices */
+            country?: string;
             email?: string;
             /**
              * Format: int64
@@ -4200,6 +4238,8 @@ export interface components {
         };
         Firm: {
             address?: string;
+            /** @description Two letters, for electronic invoices */
+            country?: string;
             readonly currency?: string;
             /**
              * @description How it writes days
@@ -5107,6 +5147,8 @@ export interface components {
              * @description Of a statement
              */
             customer?: number;
+            /** @description Invoices and credit notes as electronic ones too */
+            electronic?: boolean;
             /** @description A link to the first paper */
             link?: boolean;
             /** @description Of one customer */
@@ -5146,6 +5188,8 @@ export interface components {
              * @description Of a statement
              */
             customer?: number;
+            /** @description Invoices and credit notes as electronic ones too */
+            electronic?: boolean;
             /** @description That templates may name */
             fields: string[];
             files: components["schemas"]["MailFile"][];
@@ -5154,6 +5198,8 @@ export interface components {
             link?: boolean;
             /** @description Whether a link can go along */
             links: boolean;
+            /** @description Whether something could go as an electronic invoice */
+            norm: boolean;
             /** @description What could go along of what is attached */
             own: components["schemas"]["Attachment"][];
             /** @description Of one customer */
@@ -6055,6 +6101,16 @@ export interface components {
             number: string;
             reference: string;
         };
+        ReadBill: {
+            /** Format: int64 */
+            draft: number;
+            /** @description Whether the supplier is one of ours */
+            known: boolean;
+            /** @description What to look at */
+            says: string[];
+            /** @description Whom it is from; as the file says it, where they are not known yet */
+            supplier: string;
+        };
         Reason: {
             amount: string;
             day: string;
@@ -6593,6 +6649,8 @@ export interface components {
             contact?: string;
             /** @description E-mail addresses that get a copy of what is mailed, with commas */
             copiesTo?: string;
+            /** @description Two letters, for electronic invoices */
+            country?: string;
             email?: string;
             /**
              * Format: int64
@@ -6754,6 +6812,11 @@ export interface components {
             unplaced: string;
         };
         TaxCode: {
+            /**
+             * @description In electronic invoices; empty: what follows from kind and rate
+             * @enum {string}
+             */
+            category?: "" | "S" | "Z" | "E" | "AE" | "K" | "G" | "O";
             code: string;
             /** Format: int64 */
             id?: number;
@@ -6763,6 +6826,8 @@ export interface components {
             name?: string;
             /** @description The newest first */
             rates: components["schemas"]["TaxRate"][];
+            /** @description Why it is not taxed; empty: the category's usual */
+            reason?: string;
             /**
              * Format: int64
              * @description Counts its changes; If-Match needs it
@@ -12299,6 +12364,42 @@ export interface operations {
             };
         };
     };
+    "paper-ubl": {
+        parameters: {
+            query?: {
+                /** @description As it stood at the end of this day; left out, today */
+                asOf?: string;
+            };
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    "Content-Disposition"?: string;
+                    "Content-Type"?: string;
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": string;
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     "change-password": {
         parameters: {
             query?: never;
@@ -13920,6 +14021,39 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Answer"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "read-bill": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/octet-stream": string;
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ReadBill"];
                 };
             };
             /** @description Error */

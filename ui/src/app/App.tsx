@@ -25,6 +25,7 @@ import {
   PaperList,
   PaperPage,
   MailPage,
+  ReadBill,
   Outbox,
   PrintPapers,
   DraftPage,
@@ -79,6 +80,7 @@ export function App() {
         <Route path="papers/credits" element={<CreditsPage />} />
         <Route path="papers/credits/:view" element={<CreditsPage />} />
         <Route path="papers/cheques" element={<ChequePage />} />
+        <Route path="papers/read" element={<ReadBill />} />
         <Route path="papers/mail" element={<MailPage />} />
         <Route path="papers/outbox" element={<Outbox />} />
         <Route path="papers/outbox/:id" element={<Outbox />} />

@@ -42,6 +42,18 @@ const places: Step[] = [
     to: () => '/papers?kind=receipt',
   },
   {
+    says: 'A supplier sent an electronic invoice',
+    leads: 'read it into a bill',
+    words: 'electronic invoice xml ubl e-invoice read bill came',
+    to: () => '/papers/read',
+  },
+  {
+    says: 'A mail did not arrive, or waits to go',
+    leads: 'the outbox',
+    words: 'mail e-mail sent send outbox arrived failed waiting',
+    to: () => '/papers/outbox',
+  },
+  {
     says: 'Cheques are to be printed',
     leads: 'the list of them',
     words: 'print cheque refund',

@@ -33,6 +33,7 @@ const texts = [
   'invoiceNote',
   'iban',
   'bic',
+  'country',
   'copiesTo',
   'language',
   'withhold',
@@ -91,6 +92,7 @@ export function CustomerForm({ customer, name = '', supplier = false, onClose, o
       <Text name="siteAddress" label="Where the work is, when elsewhere" multiline minRows={2} />
       <Text name="town" label="Town" />
       <Text name="taxNumber" label="Tax number" />
+      <Text name="country" label="Country (two letters)" />
       <Chosen
         name="terms"
         label="Terms"

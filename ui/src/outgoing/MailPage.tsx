@@ -14,7 +14,7 @@ import { useBack, usePrimary } from '../parts/keys';
 import { Failure, Key, Page, PageHead } from '../parts/Layout';
 import { useLeave } from '../parts/leave';
 import { Margin } from '../parts/Margin';
-import { Notices } from '../parts/Notices';
+import { Notices, toNotices } from '../parts/Notices';
 import { RecordPlace, useRecord } from '../parts/record';
 import { FormGrid } from '../parts/RecordDialog';
 import { useToday } from '../parts/records';
@@ -55,8 +55,8 @@ export default function MailPage() {
 
 /** What goes over the line of what was written. */
 function bodyOf({ when, day, time, ...w }: Written): MailBody {
-  const { papers, customer, to, copies, subject, words, pdf, link, attachments, statement } = w;
-  const body = { papers, customer, to, copies, subject, words, pdf, link, attachments, statement };
+  const { papers, customer, to, copies, subject, words, pdf, electronic, link, attachments, statement } = w;
+  const body = { papers, customer, to, copies, subject, words, pdf, electronic, link, attachments, statement };
   if (when === 'by hand') return { ...body, byHand: true };
   if (when !== 'at a time') return body;
   const at = momentOf(day, time);
@@ -119,6 +119,7 @@ function Fields({ proposal: p }: { proposal: Preview }) {
       <Text name="words" label="Words" className="wide" multiline minRows={10} maxRows={16} />
       <div className="wide">
         {!!p.papers?.length && <Check name="pdf" label="As a PDF" />}
+        {p.norm && <Check name="electronic" label="As an electronic invoice" />}
         {p.links && <Check name="link" label="With a link, which tells when it was seen" />}
         {p.own.map((a) => (
           <Enclosed key={a.id} id={a.id} name={a.name} />
@@ -156,22 +157,24 @@ function Enclosed({ id, name }: { id: number; name: string }) {
 /** What the customer will read. */
 function Beside() {
   const { body } = useEditing<Written>();
-  const { papers, customer, to, copies, subject, words, pdf, link, attachments, statement } = body;
+  const { papers, customer, to, copies, subject, words, pdf, electronic, link, attachments, statement } = body;
   const asked = useDeferredValue(
-    JSON.stringify({ papers, customer, to, copies, subject, words, pdf, link, attachments, statement }),
+    JSON.stringify({ papers, customer, to, copies, subject, words, pdf, electronic, link, attachments, statement }),
   );
-  const shown = useQuery({
+  const preview = useQuery({
     queryKey: ['mails', 'preview', asked],
     queryFn: () => data(api.POST('/api/v1/mails/preview', { body: JSON.parse(asked) as MailBody })),
     placeholderData: keepPreviousData,
     gcTime: 0,
-  }).data;
+  });
+  const shown = preview.data;
   return (
     <Margin>
       <section aria-label="As it will be read">
         <Typography variant="h2" gutterBottom>
           As it will be read
         </Typography>
+        {preview.isError && <Notices refusals={toNotices(preview.error)} />}
         {shown && (
           <Letter
             from={shown.from}

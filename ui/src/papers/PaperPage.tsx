@@ -14,6 +14,7 @@ import { PaperMails } from '../outgoing/PaperMails';
 import { Mark } from '../parts/Mark';
 import { paperQuery } from '../parts/records';
 import { kindName } from '../parts/show';
+import { ElectronicOf } from '../outgoing/ElectronicOf';
 import { EventList } from './EventList';
 import { EventPanel, type EventKind } from './EventPanel';
 import { PaperEntries } from './PaperInEffect';
@@ -100,6 +101,7 @@ export default function PaperPage() {
           Print
         </Button>
         <PdfOf papers={[id]} />
+        <ElectronicOf paper={p} />
         <Button variant="outlined" onClick={() => void go(`/papers/mail?papers=${id}`)}>
           Mail
         </Button>

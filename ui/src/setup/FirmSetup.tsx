@@ -59,6 +59,7 @@ function Details({ firm, terms, codes }: DetailsProps) {
       email: v.email,
       phone: v.phone,
       taxNumber: v.taxNumber,
+      country: v.country,
       terms: v.terms,
       taxCode: v.taxCode,
       dateStyle: v.dateStyle,
@@ -84,6 +85,7 @@ function Details({ firm, terms, codes }: DetailsProps) {
         <FormGrid>
           <Text name="name" label="Name" />
           <Text name="taxNumber" label="Tax number" />
+          <Text name="country" label="Country (two letters, for electronic invoices)" />
           <Text name="address" label="Address" multiline minRows={3} className="wide" />
           <Text name="email" label="E-mail" />
           <Text name="phone" label="Phone" />

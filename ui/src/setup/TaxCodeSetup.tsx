@@ -7,6 +7,18 @@ import { UnderstoodField } from '../parts/UnderstoodField';
 import { RecordTable } from './RecordTable';
 import { InUse, Text, used } from './recordFields';
 
+// The categories of the norm, by what they are.
+const categories = [
+  { value: '', name: 'by its kind and rate' },
+  { value: 'S', name: 'taxed' },
+  { value: 'Z', name: 'taxed at nil' },
+  { value: 'E', name: 'exempt' },
+  { value: 'AE', name: 'the customer accounts for it' },
+  { value: 'K', name: 'supply to another member state' },
+  { value: 'G', name: 'export' },
+  { value: 'O', name: 'outside tax' },
+];
+
 /** Tax codes, each with its dated rates. */
 export function TaxCodeSetup() {
   const today = useToday();
@@ -54,6 +66,21 @@ export function TaxCodeSetup() {
               { value: 'customer accounts', name: 'the customer accounts for it' },
             ]}
             onChange={(kind) => change({ kind: kind as TaxCode['kind'] })}
+          />
+          <Choice
+            label="In electronic invoices"
+            field="category"
+            value={c.category ?? ''}
+            options={categories}
+            onChange={(category) => change({ category: category as TaxCode['category'] })}
+            error={refused('category')}
+          />
+          <Text
+            label="Why it is not taxed (empty: as usual)"
+            field="reason"
+            value={c.reason}
+            onChange={(reason) => change({ reason })}
+            error={refused('reason')}
           />
           <InUse inactive={c.inactive} onChange={(inactive) => change({ inactive })} />
           {c.rates.map((r, n) => (

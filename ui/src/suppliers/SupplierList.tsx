@@ -56,6 +56,9 @@ export default function SupplierList() {
         <Button variant="outlined" onClick={() => go('/papers/bank-file')}>
           File for the bank
         </Button>
+        <Button variant="outlined" onClick={() => go('/papers/read')}>
+          Read an electronic invoice
+        </Button>
         <Button variant="contained" onClick={open}>
           New supplier
         </Button>
