@@ -37,6 +37,10 @@ func nameOf(rec any) string {
 		return r.Name
 	case master.Letterhead:
 		return r.Name
+	case master.MailTemplate:
+		return r.Name
+	case master.ReminderStage:
+		return r.Name
 	}
 	return ""
 }

@@ -158,6 +158,7 @@ type MailContent struct {
 	Link        bool       `json:"link,omitempty"`       // to its first paper
 	Attachments []int64    `json:"attachments,omitempty"`
 	Statement   *Statement `json:"statement,omitempty"`
+	Reminder    int64      `json:"reminder,omitempty"` // its stage; the papers are what it is about
 }
 
 // Statement says which statement goes with a mail.
@@ -212,6 +213,9 @@ func (b *Book) ProposeMail(ctx context.Context, w MailWanted) (MailWanted, error
 		if len(papers) > 0 {
 			kind = papers[0].Kind
 		}
+		if w.Content.Reminder != 0 {
+			kind = mail.Reminder
+		}
 		t := mail.Choose(all, kind, party.Language)
 		f, err := b.mailFields(r, w, papers, party)
 		if err != nil {
@@ -226,7 +230,7 @@ func (b *Book) ProposeMail(ctx context.Context, w MailWanted) (MailWanted, error
 
 // mailed are the papers of a mail, which are of one party: w's from then on.
 func mailed(r *store.Reader, w *MailWanted) (papers []posting.Paper, err error) {
-	if len(w.Papers) > mostMailPapers {
+	if len(w.Papers) > mostMailPapers && w.Content.Reminder == 0 {
 		return nil, posting.Refusals{{Field: "papers", Rule: "too many", Limit: fmt.Sprint(mostMailPapers), Text: fmt.Sprintf("At most %d papers go with one mail.", mostMailPapers)}}
 	}
 	for _, id := range w.Papers {
@@ -296,6 +300,9 @@ func (b *Book) mailFields(r *store.Reader, w MailWanted, papers []posting.Paper,
 		}
 	}
 	f["number"] = strings.Join(numbers, ", ")
+	if w.Content.Reminder != 0 {
+		return f, b.reminderFields(r, w, f)
+	}
 	return f, nil
 }
 
@@ -357,6 +364,9 @@ func (b *Book) QueueMail(ctx context.Context, user int64, w MailWanted) (id int6
 			if len(papers) > 1 {
 				about += fmt.Sprintf(" and %d more", len(papers)-1)
 			}
+		}
+		if w.Content.Reminder != 0 {
+			m.Kind = mail.Reminder
 		}
 		m.PartyID = w.PartyID
 		if w.Content.Electronic && !slices.ContainsFunc(papers, func(p posting.Paper) bool { return Electronic(p.Kind) }) {

@@ -57,7 +57,7 @@ func (b *Book) deliver(ctx context.Context, post Post, m store.Mail) (gone bool,
 	if err != nil {
 		return false, err
 	}
-	msg, why := b.message(ctx, post, account, &m)
+	msg, reminded, why := b.message(ctx, post, account, &m)
 	if why == nil {
 		why = b.hand(ctx, post, account, msg)
 	}
@@ -81,6 +81,9 @@ func (b *Book) deliver(ctx context.Context, post Post, m store.Mail) (gone bool,
 			return err
 		}
 		said := "by mail to " + strings.Join(append(msg.To, msg.Copies...), ", ")
+		if reminded != nil {
+			return b.remindedOf(tx, m.MadeBy, *reminded, said)
+		}
 		for _, id := range papers {
 			if err := tx.RecordEvent(act.ID, store.Event{PaperID: id, Day: b.Today(), Event: Sent, Text: said}); err != nil {
 				return err
@@ -114,16 +117,16 @@ func (b *Book) notGone(ctx context.Context, m store.Mail, why error) error {
 
 // message writes a mail as it goes, and keeps what goes with it before it is
 // tried: what went can then be seen, whatever happens.
-func (b *Book) message(ctx context.Context, post Post, a store.MailAccount, m *store.Mail) (msg outgoing.Message, err error) {
+func (b *Book) message(ctx context.Context, post Post, a store.MailAccount, m *store.Mail) (msg outgoing.Message, reminded *ReminderFor, err error) {
 	var content MailContent
 	err = errors.Join(json.Unmarshal([]byte(m.Recipients), &msg.To), json.Unmarshal([]byte(m.Copies), &msg.Copies), json.Unmarshal([]byte(m.Content), &content))
 	if err != nil {
-		return msg, err
+		return msg, nil, err
 	}
 	r := b.Read(ctx)
 	firm, err := r.Firm()
 	if err != nil {
-		return msg, err
+		return msg, nil, err
 	}
 	msg.ID, msg.Subject, msg.Date = m.MessageID, m.Subject, b.clock()
 	msg.From, msg.ReplyTo = outgoing.Address{Name: a.FromName, Mail: a.FromAddress}, a.ReplyTo
@@ -135,10 +138,16 @@ func (b *Book) message(ctx context.Context, post Post, a store.MailAccount, m *s
 	}
 	papers, err := r.MailPapers(m.ID)
 	if err != nil {
-		return msg, err
+		return msg, nil, err
 	}
-	if msg.Files, err = b.enclosed(ctx, post, *m, papers, content); err != nil {
-		return msg, err
+	if content.Reminder != 0 {
+		f, file, err := b.reminderOf(ctx, m.PartyID, content.Reminder)
+		if err != nil {
+			return msg, nil, err
+		}
+		reminded, msg.Files = &f, []outgoing.File{file}
+	} else if msg.Files, err = b.enclosed(ctx, post, *m, papers, content); err != nil {
+		return msg, nil, err
 	}
 	var link store.Link
 	address := ""
@@ -152,7 +161,7 @@ func (b *Book) message(ctx context.Context, post Post, a store.MailAccount, m *s
 	if address != "" && !strings.Contains(msg.Text, address) {
 		msg.Text = strings.TrimRight(msg.Text, "\n") + "\n\n" + address + "\n"
 	}
-	return msg, b.underWay(ctx, m, msg.Files, link)
+	return msg, reminded, b.underWay(ctx, m, msg.Files, link)
 }
 
 // underWay keeps that a mail is being tried, and with what. Were the program to

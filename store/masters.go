@@ -15,7 +15,7 @@ import (
 // A Master is a record that papers refer to. Each is stored in a table of its
 // own, mapped by its field names.
 type Master interface {
-	master.Party | master.Job | master.Article | master.Terms | ledger.Account | ledger.BankAccount | tax.Code | master.Group | master.Letterhead | master.MailTemplate
+	master.Party | master.Job | master.Article | master.Terms | ledger.Account | ledger.BankAccount | tax.Code | master.Group | master.Letterhead | master.MailTemplate | master.ReminderStage
 }
 
 func tableOf[T Master]() string {
@@ -39,6 +39,8 @@ func tableOf[T Master]() string {
 		return "letterheads"
 	case master.MailTemplate:
 		return "mail_templates"
+	case master.ReminderStage:
+		return "reminder_stages"
 	default:
 		return "tax_codes"
 	}

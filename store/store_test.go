@@ -123,6 +123,7 @@ func TestSchemaIsFrozen(t *testing.T) {
 		"migrations/0011_going_out.sql":          "cac800b1fd29c5ec8a05cbd32e6abed0eff8eece19b31b1753b151b24ddefbe2",
 		"migrations/0012_mail.sql":               "3047aade4e3d7e652be5deea73385a39c2eae74a924b71c31701e4eac868fb44",
 		"migrations/0013_electronic.sql":         "3122943ec7793ffba8a64c5e45e8ce2672390c4966848f982ab775ec4abd1c30",
+		"migrations/0014_reminders.sql":          "270c3ac3abc649d7cbcefae21c97764f7d18e8eece322fa41a3ffebc5acd3a26",
 	} {
 		text, err := migrations.ReadFile(name)
 		if err != nil {

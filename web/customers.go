@@ -54,6 +54,7 @@ type CustomerBody struct {
 	Group       int64  `json:"group,omitempty" doc:"Of customers with prices of their own"`
 	Language    string `json:"language,omitempty" doc:"Of mails to them; empty for the firm's own"`
 	Country     string `json:"country,omitempty" maxLength:"10" doc:"Two letters, for electronic invoices"`
+	LeftAlone   bool   `json:"leftAlone,omitempty" doc:"No reminders go to them"`
 	CopiesTo    string `json:"copiesTo,omitempty" doc:"E-mail addresses that get a copy of what is mailed, with commas"`
 	Letterhead  int64  `json:"letterhead,omitempty" doc:"Of papers to them; 0: that of each kind"`
 	Withhold    string `json:"withhold,omitempty" doc:"Tax that we withhold of a subcontractor, percent"`
@@ -97,11 +98,11 @@ type idOnInput struct {
 // customerBody is what is kept of a customer or supplier.
 func customerBody(c master.Party) CustomerBody {
 	return CustomerBody{Version: c.Version, Number: c.Number, Name: c.Name, Contact: c.Contact, Email: c.Email, Phone: c.Phone, Address: c.Address, Town: c.Town, SiteAddress: c.SiteAddress, TaxNumber: c.TaxNumber, Terms: c.TermsID,
-		Note: c.Note, InvoiceNote: c.InvoiceNote, Inactive: c.Inactive, Supplier: c.IsSupplier, NoCustomer: !c.IsCustomer, IBAN: c.IBAN, BIC: c.BIC, Group: c.GroupID, Letterhead: c.LetterheadID, Language: c.Language, CopiesTo: c.CopiesTo, Country: c.Country, Withhold: percentOrNothing(c.Withhold), KeepBack: percentOrNothing(c.KeepBack)}
+		Note: c.Note, InvoiceNote: c.InvoiceNote, Inactive: c.Inactive, Supplier: c.IsSupplier, NoCustomer: !c.IsCustomer, IBAN: c.IBAN, BIC: c.BIC, Group: c.GroupID, Letterhead: c.LetterheadID, Language: c.Language, CopiesTo: c.CopiesTo, Country: c.Country, LeftAlone: c.LeftAlone, Withhold: percentOrNothing(c.Withhold), KeepBack: percentOrNothing(c.KeepBack)}
 }
 
 func (b CustomerBody) party(p *parser, id int64) master.Party {
-	return master.Party{IBAN: b.IBAN, BIC: b.BIC, GroupID: b.Group, LetterheadID: b.Letterhead, Language: b.Language, CopiesTo: b.CopiesTo, Country: b.Country, Withhold: p.decimal("withhold", b.Withhold, percentPlaces), KeepBack: p.decimal("keepBack", b.KeepBack, percentPlaces),
+	return master.Party{IBAN: b.IBAN, BIC: b.BIC, GroupID: b.Group, LetterheadID: b.Letterhead, Language: b.Language, CopiesTo: b.CopiesTo, Country: b.Country, LeftAlone: b.LeftAlone, Withhold: p.decimal("withhold", b.Withhold, percentPlaces), KeepBack: p.decimal("keepBack", b.KeepBack, percentPlaces),
 		ID: id, Number: b.Number, Name: b.Name, Contact: b.Contact, Email: b.Email, Phone: b.Phone, Address: b.Address, Town: b.Town,
 		SiteAddress: b.SiteAddress, TaxNumber: b.TaxNumber, TermsID: b.Terms, Note: b.Note, InvoiceNote: b.InvoiceNote, Inactive: b.Inactive, IsCustomer: !b.NoCustomer, IsSupplier: b.Supplier || b.NoCustomer}
 }

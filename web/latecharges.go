@@ -80,14 +80,16 @@ type LateDrafts struct {
 	Customers []int64 `json:"customers" maxItems:"1000"`
 }
 
+// Made is how many were made.
+type Made struct {
+	Made int `json:"made"`
+}
+
 func (s *Server) registerLateCharges() {
 	huma.Register(s.api, describe("late-charges", "GET", "/api/v1/late-charges", "What would be charged for what is overdue, by customer"), s.late)
-	type made struct {
-		Made int `json:"made"`
-	}
-	huma.Register(s.api, describe("draft-late-charges", "POST", "/api/v1/late-charges/drafts", "Make drafts of late charges"), func(ctx context.Context, in *struct{ Body LateDrafts }) (*struct{ Body made }, error) {
+	huma.Register(s.api, describe("draft-late-charges", "POST", "/api/v1/late-charges/drafts", "Make drafts of late charges"), func(ctx context.Context, in *struct{ Body LateDrafts }) (*struct{ Body Made }, error) {
 		n, err := s.draftLate(ctx, in.Body)
-		return &struct{ Body made }{made{n}}, err
+		return &struct{ Body Made }{Made{n}}, err
 	})
 }
 

@@ -148,6 +148,7 @@ func (s *Server) routes() {
 	s.registerLetterheads()
 	s.registerLinks()
 	s.registerMails()
+	s.registerReminders()
 	s.registerDesk()
 	s.registerSuppliers()
 	s.registerCosts()

@@ -36,11 +36,17 @@ func (c *client) pdf(query string) string {
 	if a.header.Get("Content-Type") != "application/pdf" || !strings.HasPrefix(a.header.Get("Content-Disposition"), "attachment;") {
 		c.t.Errorf("%s: %v", query, a.header)
 	}
+	return pdfText(c.t, a.body)
+}
+
+// pdfText is what a PDF says, its spaces as one.
+func pdfText(t *testing.T, file []byte) string {
+	t.Helper()
 	read := exec.Command("pdftotext", "-layout", "-", "-")
-	read.Stdin = bytes.NewReader(a.body)
+	read.Stdin = bytes.NewReader(file)
 	out, err := read.Output()
 	if err != nil {
-		c.t.Fatalf("the PDF cannot be read (pdftotext of poppler-utils): %v", err)
+		t.Fatalf("the PDF cannot be read (pdftotext of poppler-utils): %v", err)
 	}
 	return regexp.MustCompile(`\s+`).ReplaceAllString(string(out), " ")
 }

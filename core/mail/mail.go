@@ -28,8 +28,8 @@ const (
 )
 
 // FieldNames are what a template may name in braces, in the order in which they
-// are offered.
-var FieldNames = []string{"kind", "number", "date", "total", "left", "due", "customer", "contact", "job", "reference", "firm", "link"}
+// are offered; words are those of a stage of reminders.
+var FieldNames = []string{"kind", "number", "date", "total", "left", "due", "customer", "contact", "job", "reference", "firm", "words", "link"}
 
 // Fields are what a template's fields say.
 type Fields map[string]string
@@ -117,7 +117,7 @@ func Own(kind posting.Kind) Template {
 	case Statement:
 		t = Template{Subject: "Statement of {date}", Text: "Dear {contact},\n\nPlease find attached how things stand between us on {date}."}
 	case Reminder:
-		t = Template{Subject: "What is overdue on {date}", Text: "Dear {contact},\n\nPlease find attached what is overdue on {date}: {left}. If you have paid in the meantime, please take this as done."}
+		t = Template{Subject: "{kind}: {left}", Text: "Dear {contact},\n\n{words}\n\nLeft to pay on {date}: {left}. Please find attached what it is for."}
 	}
 	t.Text += "\n\n{link}\n\nKind regards\n{firm}\n"
 	return t

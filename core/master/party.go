@@ -38,6 +38,7 @@ type Party struct {
 	CopiesTo     string          // e-mail addresses that get a copy, with commas
 	Withhold     decimal.Decimal // tax that we withhold of a subcontractor, percent of the net
 	KeepBack     decimal.Decimal // retention that we keep of a subcontractor, percent of the net
+	LeftAlone    bool            // no reminders
 	Inactive     bool
 }
 

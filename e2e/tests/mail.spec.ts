@@ -147,3 +147,50 @@ test('an invoice goes out as an electronic one once its country is known, and a 
   await expect(page.getByRole('textbox', { name: 'What, line 1' })).toHaveValue('Riser');
   await expect(page.getByText(/I26-\d+\.xml/).first()).toBeVisible();
 });
+
+test('who is late is reminded in one letter each, by stages; what is disputed or left alone is left out and said so', async ({ page, demo }) => {
+  const late = await customer(page, demo, 'Late By Mail', { email: 'late@mail.example' });
+  const paper = await customer(page, demo, 'Late On Paper');
+  const alone = await customer(page, demo, 'Late And Left Alone', { email: 'alone@mail.example' });
+  const bill = async (of: number, text: string, day: string, due: string) =>
+    (await put(page, demo, 'invoices?confirmed=long past', { customer: of, day, due, lines: [{ text, unitPrice: '100', taxCode: 1 }] })).posted.paper;
+  const first = await bill(late, 'Gate', '2026-10-01', '2026-10-20');
+  await bill(late, 'Post', '2026-10-05', '2026-10-25');
+  await bill(paper, 'Hinge', '2026-10-05', '2026-10-25');
+  await bill(alone, 'Latch', '2026-10-05', '2026-10-25');
+  await page.goto(`${demo.url}/customers/${alone}`);
+  await page.getByRole('button', { name: 'Details' }).click();
+  await page.getByRole('checkbox', { name: 'Left alone: no reminders' }).check();
+  await press(page, 'Control+Enter');
+  await expect(page.getByRole('dialog')).toHaveCount(0);
+  await page.keyboard.press('w');
+  await page.keyboard.type('late');
+  await page.getByRole('option', { name: /Customers are late/ }).click();
+  const list = page.getByRole('table', { name: 'Reminders' });
+  await expect(list.getByRole('row', { name: /Late By Mail/ })).toContainText('240.00');
+  await expect(page.getByRole('region', { name: 'Left out' })).toContainText('Late And Left Alone is left alone');
+  await list.getByRole('row', { name: /Late By Mail/ }).click();
+  await expect(page.getByRole('region', { name: 'As it will be read' })).toContainText('take this as done');
+  await expectAccessible(page);
+  // Other tests' customers are late too: here only these two are reminded.
+  for (const box of await list.getByRole('checkbox').all())
+    if (!/Late (By Mail|On Paper)/.test((await box.getAttribute('aria-label')) ?? '')) await box.uncheck();
+  const letters = page.waitForEvent('download');
+  await page.getByRole('button', { name: 'On paper 1' }).click();
+  await letters;
+  await expect(list.getByRole('row', { name: /Late On Paper/ })).toContainText('Reminder: on paper');
+  for (const box of await list.getByRole('checkbox').all())
+    if (!/Late By Mail/.test((await box.getAttribute('aria-label')) ?? '')) await box.uncheck();
+  await expect(page.getByRole('button', { name: 'Mail 1' })).toBeEnabled();
+  await press(page, 'Control+Enter');
+  await page.goto(`${demo.url}/papers/${first}`);
+  await expect(page.getByRole('region', { name: 'Mails' })).toContainText('Reminder: 240.00 EUR to late@mail.example: sent');
+  await page.reload();
+  await expect(page.getByRole('region', { name: 'Noted' })).toContainText('reminded · Reminder: by mail to late@mail.example');
+  // A stage of one's own.
+  await page.goto(`${demo.url}/setup/reminders`);
+  await page.getByRole('row', { name: /Last reminder/ }).click();
+  await page.getByRole('textbox', { name: 'From so many days overdue on' }).fill('60');
+  await press(page, 'Control+Enter');
+  await expect(page.getByRole('row', { name: /Last reminder 60/ })).toBeVisible();
+});

@@ -2207,6 +2207,109 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/reminder-stages": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Every stage of reminders */
+        get: operations["reminder-stages"];
+        put?: never;
+        /** Add one stage of reminders */
+        post: operations["create-reminder-stages"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/reminder-stages/{id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** Change one stage of reminders */
+        put: operations["save-reminder-stages"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/reminders": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Who would be reminded of what is overdue, and what is left out */
+        get: operations["reminders"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/reminders/mail": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Mail reminders, one to each customer */
+        post: operations["mail-reminders"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/reminders/paper": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Keep that customers were reminded on paper */
+        post: operations["keep-reminders"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/reminders/pdf": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Reminders as one PDF, each on pages of its own */
+        post: operations["reminders-pdf"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/returned-goods": {
         parameters: {
             query?: never;
@@ -3868,6 +3971,8 @@ export interface components {
             keepBack?: string;
             /** @description Of mails to them; empty for the firm's own */
             language?: string;
+            /** @description No reminders go to them */
+            leftAlone?: boolean;
             /**
              * Format: int64
              * @description Of papers to them; 0: that of each kind
@@ -3927,6 +4032,8 @@ export interface components {
             keepBack?: string;
             /** @description Of mails to them; empty for the firm's own */
             language?: string;
+            /** @description No reminders go to them */
+            leftAlone?: boolean;
             /**
              * Format: int64
              * @description Of papers to them; 0: that of each kind
@@ -6177,6 +6284,9 @@ export interface components {
         RecordsMailTemplate: {
             rows: components["schemas"]["MailTemplate"][];
         };
+        RecordsReminderStage: {
+            rows: components["schemas"]["ReminderStage"][];
+        };
         RecordsTaxCode: {
             rows: components["schemas"]["TaxCode"][];
         };
@@ -6284,6 +6394,87 @@ export interface components {
             day?: string;
             name?: string;
             percent?: string;
+        };
+        RemindBody: {
+            customers: components["schemas"]["RemindOne"][];
+        };
+        RemindOne: {
+            /** Format: int64 */
+            customer: number;
+            /** Format: int64 */
+            stage?: number;
+        };
+        ReminderItem: {
+            /** @description A late charge */
+            charge: boolean;
+            day: string;
+            due: string;
+            number: string;
+            open: string;
+            /** Format: int64 */
+            paper: number;
+            title: string;
+        };
+        ReminderLeft: {
+            /** Format: int64 */
+            customer: number;
+            name: string;
+            number: string;
+            /**
+             * Format: int64
+             * @description 0 where all of the customer is left out
+             */
+            paper: number;
+            why: string;
+        };
+        ReminderRow: {
+            /** Format: int64 */
+            customer: number;
+            /** @description Whether it is time for it */
+            due: boolean;
+            email: string;
+            how: string;
+            items: components["schemas"]["ReminderItem"][];
+            name: string;
+            /**
+             * Format: int64
+             * @description Days overdue
+             */
+            oldest: number;
+            /** @description When they were last; empty for never */
+            reminded: string;
+            /**
+             * Format: int64
+             * @description That they would get
+             */
+            stage: number;
+            total: string;
+        };
+        ReminderStage: {
+            /** @description A late charge goes before it */
+            charge?: boolean;
+            /**
+             * Format: int64
+             * @description Overdue, from which on it is taken
+             */
+            days: number;
+            /** Format: int64 */
+            id?: number;
+            inactive?: boolean;
+            name: string;
+            /**
+             * Format: int64
+             * @description Counts its changes; If-Match needs it
+             */
+            readonly version?: number;
+            words: string;
+        };
+        Reminders: {
+            left: components["schemas"]["ReminderLeft"][];
+            rows: components["schemas"]["ReminderRow"][];
+            /** @description Those in use, by days */
+            stages: components["schemas"]["ReminderStage"][];
+            total: string;
         };
         RequestBody: {
             /** @description Or an amount */
@@ -6668,6 +6859,8 @@ export interface components {
             keepBack?: string;
             /** @description Of mails to them; empty for the firm's own */
             language?: string;
+            /** @description No reminders go to them */
+            leftAlone?: boolean;
             /**
              * Format: int64
              * @description Of papers to them; 0: that of each kind
@@ -13177,6 +13370,236 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Answer"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "reminder-stages": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RecordsReminderStage"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "create-reminder-stages": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ReminderStage"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RecordsReminderStage"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "save-reminder-stages": {
+        parameters: {
+            query?: never;
+            header?: {
+                /** @description The version that it had, in quotes */
+                "If-Match"?: string;
+            };
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ReminderStage"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RecordsReminderStage"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    reminders: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Reminders"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "mail-reminders": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["RemindBody"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Made"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "keep-reminders": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["RemindBody"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Made"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "reminders-pdf": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["RemindBody"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    "Content-Disposition"?: string;
+                    "Content-Type"?: string;
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": string;
                 };
             };
             /** @description Error */

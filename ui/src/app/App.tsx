@@ -25,6 +25,7 @@ import {
   PaperList,
   PaperPage,
   MailPage,
+  Reminders,
   ReadBill,
   Outbox,
   PrintPapers,
@@ -66,6 +67,7 @@ export function App() {
         <Route path="desk" element={<Desk />} />
         <Route path="customers" element={<CustomerList />} />
         <Route path="customers/statements" element={<AllStatements />} />
+        <Route path="customers/reminders" element={<Reminders />} />
         <Route path="customers/late" element={<LateCharges />} />
         <Route path="customers/suppliers" element={<SupplierList />} />
         <Route path="customers/suppliers/:id" element={<SupplierPage />} />

@@ -48,6 +48,12 @@ const places: Step[] = [
     to: () => '/papers/read',
   },
   {
+    says: 'Customers are late',
+    leads: 'reminders, one letter each',
+    words: 'remind reminder overdue late dunning letter chase',
+    to: () => '/customers/reminders',
+  },
+  {
     says: 'A mail did not arrive, or waits to go',
     leads: 'the outbox',
     words: 'mail e-mail sent send outbox arrived failed waiting',

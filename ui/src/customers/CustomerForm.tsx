@@ -1,7 +1,7 @@
 import { useQueryClient } from '@tanstack/react-query';
 import { api, data, type Customer, type CustomerBody, readAt } from '../api/client';
 import { useEditing } from '../papers/editing/Editing';
-import { Chosen, Figure, Text } from '../papers/editing/fields';
+import { Check, Chosen, Figure, Text } from '../papers/editing/fields';
 import { RecordDialog } from '../parts/RecordDialog';
 import { useGroups, useLetterheads, useTerms } from '../parts/records';
 
@@ -47,6 +47,7 @@ function initialOf(c: Customer | undefined, name: string, supplier: boolean): Bo
     terms: c?.terms ?? 0,
     group: c?.group ?? 0,
     letterhead: c?.letterhead ?? 0,
+    leftAlone: c?.leftAlone ?? false,
     role,
     use: c?.inactive ? 'no' : 'yes',
   };
@@ -122,6 +123,7 @@ export function CustomerForm({ customer, name = '', supplier = false, onClose, o
       />
       <Text name="copiesTo" label="Mails in copy to (with commas)" />
       <Text name="language" label="Language of mails (empty: ours)" />
+      <Check name="leftAlone" label="Left alone: no reminders" />
       {customer && <InUse />}
       <OfSuppliers />
       <Text name="note" label="Note" multiline minRows={2} className="wide" />

@@ -72,6 +72,9 @@ export default function CustomerList() {
         <Button variant="outlined" onClick={() => go('/customers/statements')}>
           Statements for all
         </Button>
+        <Button variant="outlined" onClick={() => go('/customers/reminders')}>
+          Reminders
+        </Button>
         <Button variant="outlined" onClick={() => go('/customers/late')}>
           Late charges
         </Button>

@@ -11,6 +11,7 @@ import { LetterheadSetup } from './LetterheadSetup';
 import { ImportSetup } from './ImportSetup';
 import { LimitSetup } from './LimitSetup';
 import { MailSetup } from './MailSetup';
+import { ReminderSetup } from './ReminderSetup';
 import { NumberSetup } from './NumberSetup';
 import { AccountSetup } from './AccountSetup';
 import { ArticleSetup } from './ArticleSetup';
@@ -58,6 +59,13 @@ const sections: Section[] = [
     view: MailSetup,
     about:
       'From where mail goes, and with which words. The password lies beside the books, never in a backup, and is not shown again.',
+  },
+  {
+    id: 'reminders',
+    name: 'Reminders',
+    view: ReminderSetup,
+    about:
+      'Stages by which customers are reminded, one after the other, each after as many days as lie between them. Nothing goes by itself.',
   },
   {
     id: 'taxcodes',

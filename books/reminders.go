@@ -1,0 +1,309 @@
+package books
+
+import (
+	"context"
+	"fmt"
+	"slices"
+	"strings"
+
+	"cleantally/core/day"
+	"cleantally/core/mail"
+	"cleantally/core/master"
+	"cleantally/core/money"
+	"cleantally/core/posting"
+	"cleantally/core/sheet"
+	outgoing "cleantally/formats/mail"
+	"cleantally/formats/pdf"
+	"cleantally/store"
+)
+
+// ReminderFor is what a customer would be reminded of, in one letter.
+type ReminderFor struct {
+	Party    master.Party
+	Stage    master.ReminderStage // that they would get
+	Due      bool                 // whether it is time for it: it, or a later one, was not sent yet
+	Items    []store.OverdueItem
+	Total    money.Amount
+	Oldest   int     // days overdue
+	Reminded day.Day // when they were last; "" for never
+	How      string
+}
+
+// LeftOut is what no reminder says, and why.
+type LeftOut struct {
+	Party master.Party
+	Item  store.OverdueItem // the zero value where all of the customer is left out
+	Why   string
+}
+
+// SaveReminderStage stores a stage of reminders: a new one when its ID is 0.
+func (b *Book) SaveReminderStage(ctx context.Context, user int64, s *master.ReminderStage) error {
+	return save(ctx, b, user, "stage of reminders", s, func(tx *store.Tx, s *master.ReminderStage) error {
+		var v validation
+		v.text("name", &s.Name, true, 60)
+		v.text("words", &s.Words, true, 2000)
+		if strings.Contains(s.Name, ":") {
+			v.refuse("name", "form", "A stage has no colon in its name.")
+		}
+		if s.Days < 1 || s.Days > 3650 {
+			v.refuse("days", "out of bounds", "A stage begins 1 to 3650 days after the due date.")
+		}
+		other, there, err := store.IDBy[master.ReminderStage](&tx.Reader, "name", s.Name)
+		if err != nil {
+			return err
+		}
+		v.unique("name", s.Name, s.ID, other, there)
+		if err := v.err(); err != nil {
+			return err
+		}
+		return put(tx, s.ID, s.Version, s)
+	})
+}
+
+// Reminders returns who would be reminded of what today, one letter a customer,
+// and what is left out. Nothing goes by itself.
+func (b *Book) Reminders(r *store.Reader) (all []ReminderFor, out []LeftOut, err error) {
+	stages, err := stagesInUse(r)
+	if err != nil {
+		return nil, nil, err
+	}
+	items, err := r.OverdueItems(b.Today())
+	if err != nil {
+		return nil, nil, err
+	}
+	for len(items) > 0 {
+		n := slices.IndexFunc(items, func(i store.OverdueItem) bool { return i.PartyID != items[0].PartyID })
+		if n < 0 {
+			n = len(items)
+		}
+		party, _, err := store.Find[master.Party](r, items[0].PartyID)
+		if err != nil {
+			return nil, nil, err
+		}
+		f, left := reminderFor(party, items[:n], stages, b.Today())
+		out = append(out, left...)
+		if f != nil {
+			all = append(all, *f)
+		}
+		items = items[n:]
+	}
+	slices.SortStableFunc(all, func(x, y ReminderFor) int {
+		return strings.Compare(strings.ToLower(x.Party.Name), strings.ToLower(y.Party.Name))
+	})
+	return all, out, nil
+}
+
+func stagesInUse(r *store.Reader) ([]master.ReminderStage, error) {
+	all, err := store.All[master.ReminderStage](r, "days")
+	return slices.DeleteFunc(all, func(s master.ReminderStage) bool { return s.Inactive }), err
+}
+
+// reminderFor is the letter to one customer; nil where none goes.
+func reminderFor(party master.Party, items []store.OverdueItem, stages []master.ReminderStage, today day.Day) (f *ReminderFor, out []LeftOut) {
+	f = &ReminderFor{Party: party}
+	if party.LeftAlone && slices.ContainsFunc(items, func(i store.OverdueItem) bool { return i.Due < today }) {
+		return nil, []LeftOut{{Party: party, Why: "is left alone"}}
+	}
+	overdue := false
+	for _, i := range items {
+		switch {
+		case i.Disputed != "":
+			out = append(out, LeftOut{party, i, "is disputed: " + i.Disputed})
+			continue
+		case i.Until != "":
+			out = append(out, LeftOut{party, i, "is waited for through " + i.Until.Show()})
+			continue
+		}
+		f.Items, f.Total = append(f.Items, i), f.Total+i.Open
+		if i.Due < today {
+			overdue, f.Oldest = true, max(f.Oldest, today.Since(i.Due))
+		}
+		if i.Reminded > f.Reminded {
+			f.Reminded, f.How = i.Reminded, i.How
+		}
+	}
+	last, _, _ := strings.Cut(f.How, ":")
+	since := 0
+	if f.Reminded != "" {
+		since = today.Since(f.Reminded)
+	}
+	place, again := master.StageFor(stages, f.Oldest, last, since)
+	if !overdue || place < 0 {
+		return nil, out
+	}
+	f.Stage, f.Due = stages[place], again
+	return f, out
+}
+
+// letter is what a customer is reminded of, as it goes out.
+func (f ReminderFor) letter(r *store.Reader, today day.Day) (sheet.Sheet, error) {
+	d, err := sheetFirm(r)
+	if err != nil {
+		return sheet.Sheet{}, err
+	}
+	cur := d.Currency
+	s := sheet.Sheet{Heading: f.Stage.Name, Firm: d.Firm, TaxNumber: d.TaxNumber, To: sheet.Address{Name: f.Party.Name, Lines: f.Party.Printed()}, Facts: []sheet.Fact{{Name: "Date", Value: d.Style.Show(today)}}, Says: f.Stage.Words}
+	s.Columns = []sheet.Column{{Name: "Paper", Ours: "Paper"}, {Name: "Date", Ours: "Date"}, {Name: "Due date", Ours: "Due date"}, {Name: "Days overdue", Ours: "Days overdue", Figure: true}, {Name: "Open", Ours: "Open", Figure: true}}
+	for _, i := range f.Items {
+		days := ""
+		if i.Due < today {
+			days = fmt.Sprint(today.Since(i.Due))
+		}
+		name := i.Number
+		if i.Charge {
+			name += ", late charge"
+		}
+		s.Rows = append(s.Rows, sheet.Row{Cells: []string{name, d.Style.ShowIn(i.Day, today), d.Style.ShowIn(i.Due, today), days, cur.Show(i.Open)}})
+	}
+	s.Sums = []sheet.Sum{{Name: "Left to pay", Amount: cur.Format(f.Total), Look: "left"}}
+	if d.Account != nil {
+		s.Pay = &sheet.Pay{Text: fmt.Sprintf("Please pay to %s, IBAN %s, quoting the numbers above.", d.Account.Name, d.Account.IBAN)}
+	}
+	return s, nil
+}
+
+// PrintReminders makes the letters to customers as one PDF, each on pages of its
+// own; with stages by customer in place of those that would be taken. It returns
+// posting.Refusals for who is not reminded.
+func (b *Book) PrintReminders(ctx context.Context, stages map[int64]int64) (Printed, error) {
+	var pages []pdf.Page
+	var firm store.Firm
+	err := b.db.Snapshot(ctx, func(r *store.Reader) error {
+		var err error
+		if firm, err = r.Firm(); err != nil {
+			return err
+		}
+		chosen, err := b.chosen(r, stages)
+		for _, f := range chosen {
+			s, err := f.letter(r, b.Today())
+			if err != nil {
+				return err
+			}
+			pages = append(pages, pdf.Page{Sheet: s})
+		}
+		return err
+	})
+	if err != nil {
+		return Printed{}, err
+	}
+	file, missing, err := pdf.Write(pages, firm.NumberStyle, b.clock())
+	name := "Reminders.pdf"
+	if len(pages) == 1 {
+		name = pages[0].Sheet.Heading + ".pdf"
+	}
+	return Printed{name, file, missing}, err
+}
+
+// chosen are the reminders to some customers, by stage; a stage of 0 is the one
+// that would be taken.
+func (b *Book) chosen(r *store.Reader, stages map[int64]int64) (chosen []ReminderFor, err error) {
+	all, _, err := b.Reminders(r)
+	if err != nil {
+		return nil, err
+	}
+	known, err := stagesInUse(r)
+	if err != nil {
+		return nil, err
+	}
+	for _, f := range all {
+		id, wanted := stages[f.Party.ID]
+		if !wanted {
+			continue
+		}
+		if id != 0 {
+			n := slices.IndexFunc(known, func(s master.ReminderStage) bool { return s.ID == id })
+			if n < 0 {
+				return nil, posting.Refusals{{Field: "stage", Rule: "missing", Text: "There is no such stage in use. Choose another."}}
+			}
+			f.Stage = known[n]
+		}
+		chosen = append(chosen, f)
+	}
+	if len(chosen) < len(stages) {
+		return nil, posting.Refusals{{Field: "customers", Rule: "nothing overdue", Text: "Somebody of these is not to be reminded any more: nothing of theirs is overdue, or it is disputed. Look at the list again."}}
+	}
+	return chosen, nil
+}
+
+// Remind writes a mail to each customer, or, where they are handed over on paper,
+// keeps at once that they were reminded. It returns how many, posting.Refusals or
+// an error.
+func (b *Book) Remind(ctx context.Context, user int64, stages map[int64]int64, byMail bool) (int, error) {
+	chosen, err := b.chosen(b.Read(ctx), stages)
+	if err != nil {
+		return 0, err
+	}
+	for n, f := range chosen {
+		if byMail {
+			_, err = b.mailReminder(ctx, user, f)
+		} else {
+			err = b.db.Write(ctx, func(tx *store.Tx) error { return b.remindedOf(tx, user, f, "on paper") })
+		}
+		if err != nil {
+			return n, err
+		}
+	}
+	return len(chosen), nil
+}
+
+func (b *Book) mailReminder(ctx context.Context, user int64, f ReminderFor) (int64, error) {
+	w := MailWanted{PartyID: f.Party.ID, Content: MailContent{Reminder: f.Stage.ID}}
+	for _, i := range f.Items {
+		w.Papers = append(w.Papers, i.PaperID)
+	}
+	slices.Sort(w.Papers)
+	w.Papers = slices.Compact(w.Papers)
+	w, err := b.ProposeMail(ctx, w)
+	if err != nil {
+		return 0, err
+	}
+	return b.QueueMail(ctx, user, w)
+}
+
+// remindedOf keeps that a customer was reminded, on each paper.
+func (b *Book) remindedOf(tx *store.Tx, user int64, f ReminderFor, how string) error {
+	act := store.Act{UserID: user, Action: Reminded, Summary: fmt.Sprintf("%s: %s, %s", f.Stage.Name, f.Party.Name, how)}
+	if err := tx.Record(&act, b.clock()); err != nil {
+		return err
+	}
+	told := map[int64]bool{}
+	for _, i := range f.Items {
+		if told[i.PaperID] {
+			continue
+		}
+		told[i.PaperID] = true
+		if err := tx.RecordEvent(act.ID, store.Event{PaperID: i.PaperID, Day: b.Today(), Event: Reminded, Text: f.Stage.Name + ": " + how}); err != nil {
+			return err
+		}
+	}
+	return nil
+}
+
+// reminderOf is the letter of a mail, as things stand when it goes.
+func (b *Book) reminderOf(ctx context.Context, party, stage int64) (ReminderFor, outgoing.File, error) {
+	chosen, err := b.chosen(b.Read(ctx), map[int64]int64{party: stage})
+	if _, refused := err.(posting.Refusals); refused {
+		return ReminderFor{}, outgoing.File{}, &outgoing.Error{Text: "nothing of theirs is overdue any more", Final: true}
+	}
+	if err != nil {
+		return ReminderFor{}, outgoing.File{}, err
+	}
+	p, err := b.PrintReminders(ctx, map[int64]int64{party: stage})
+	return chosen[0], outgoing.File{Name: p.Name, Type: "application/pdf", Content: p.File}, err
+}
+
+// reminderFields are what the fields of a reminder's template say.
+func (b *Book) reminderFields(r *store.Reader, w MailWanted, f mail.Fields) error {
+	chosen, err := b.chosen(r, map[int64]int64{w.PartyID: w.Content.Reminder})
+	if err != nil {
+		return err
+	}
+	firm, err := r.Firm()
+	if err != nil {
+		return err
+	}
+	cur, err := r.Currency()
+	f["kind"], f["words"], f["date"] = chosen[0].Stage.Name, chosen[0].Stage.Words, firm.DateStyle.Show(b.Today())
+	f["left"] = cur.Show(chosen[0].Total) + " " + firm.Currency
+	return err
+}
