@@ -5,6 +5,9 @@ import (
 	"fmt"
 
 	"cleantally/core/day"
+	"cleantally/core/ledger"
+	"cleantally/core/posting"
+	"cleantally/core/sheet"
 	"cleantally/formats/pdf"
 	"cleantally/store"
 )
@@ -44,4 +47,81 @@ func (b *Book) Print(ctx context.Context, ids []int64, at day.Day) (Printed, err
 		name = fmt.Sprintf("%s %s.pdf", sheets[0].Heading, sheets[0].Number)
 	}
 	return Printed{name, file, missing}, err
+}
+
+// PrintDraft makes a PDF, marked as a draft, of what would be posted of one. It
+// returns posting.Refusals where there is nothing to print yet.
+func (b *Book) PrintDraft(ctx context.Context, draft int64, c posting.Command) (Printed, error) {
+	effect, _, err := b.Preview(ctx, c, How{Draft: draft})
+	if err != nil {
+		return Printed{}, err
+	}
+	p := effect.Paper()
+	if p == nil {
+		return Printed{}, posting.Refusals{{Field: "draft", Rule: "missing", Text: "There is nothing to print yet. Write what it is for first."}}
+	}
+	var page pdf.Page
+	var firm store.Firm
+	err = b.db.Snapshot(ctx, func(r *store.Reader) error {
+		if firm, err = r.Firm(); err != nil {
+			return err
+		}
+		page, err = draftPage(r, effect, b.Today())
+		return err
+	})
+	if err != nil {
+		return Printed{}, err
+	}
+	file, missing, err := pdf.Write([]pdf.Page{page}, firm.NumberStyle, b.clock())
+	return Printed{fmt.Sprintf("%s, draft.pdf", page.Heading), file, missing}, err
+}
+
+// draftPage is the sheet of what would be posted: its items, and what would be
+// set against them, are those of the effect.
+func draftPage(r *store.Reader, effect posting.Effect, today day.Day) (page pdf.Page, err error) {
+	p := *effect.Paper()
+	if page.Head, err = letterheadFor(r, p); err != nil {
+		return page, err
+	}
+	d, err := sheetFirm(r)
+	if err != nil {
+		return page, err
+	}
+	d.Paper, d.Address, d.Left, d.Draft, d.Words = p.AsRead(), p.PartyAddress, p.Total, true, page.Head.Words
+	// A draft has no number yet, and is not paid.
+	d.Paper.Number, d.Account = "", nil
+	if err := sheetRecords(r, &d, p, today); err != nil {
+		return page, err
+	}
+	facts, err := r.Facts(today)
+	if err != nil {
+		return page, err
+	}
+	own := map[posting.ItemRef]bool{}
+	for _, i := range effect.Items {
+		if i.PaperID != p.ID {
+			continue
+		}
+		own[i.ID] = true
+		i.Left = i.Part
+		for _, a := range effect.Allocations {
+			if a.Debit == i.ID {
+				i.Left.Amount = i.Left.Amount.Add(posting.Firm(-a.Amount))
+			}
+		}
+		d.Items = append(d.Items, i)
+		if i.Register == ledger.Receivables {
+			d.Open += i.Left.Amount.Own.Abs()
+		}
+	}
+	for _, a := range effect.Allocations {
+		if !own[a.Debit] {
+			continue
+		}
+		if i, known := facts.Item(a.Credit); known {
+			d.Settled = append(d.Settled, sheet.Settled{Amount: a.Amount, Day: a.Day, Other: i.Number, OtherKind: i.Kind, OtherDay: i.Day, Credit: true})
+		}
+	}
+	page.Sheet = sheet.Of(d)
+	return page, facts.Err()
 }

@@ -67,6 +67,10 @@ func (b *Book) Reminders(r *store.Reader) (all []ReminderFor, out []LeftOut, err
 	if err != nil {
 		return nil, nil, err
 	}
+	firm, err := r.Firm()
+	if err != nil {
+		return nil, nil, err
+	}
 	items, err := r.OverdueItems(b.Today())
 	if err != nil {
 		return nil, nil, err
@@ -82,7 +86,11 @@ func (b *Book) Reminders(r *store.Reader) (all []ReminderFor, out []LeftOut, err
 		}
 		f, left := reminderFor(party, items[:n], stages, b.Today())
 		out = append(out, left...)
-		if f != nil {
+		switch {
+		case f == nil:
+		case f.Total <= firm.DifferenceLimit:
+			out = append(out, LeftOut{Party: party, Why: "owes a small balance alone"})
+		default:
 			all = append(all, *f)
 		}
 		items = items[n:]
@@ -142,8 +150,8 @@ func (f ReminderFor) letter(r *store.Reader, today day.Day) (sheet.Sheet, error)
 		return sheet.Sheet{}, err
 	}
 	cur := d.Currency
-	s := sheet.Sheet{Heading: f.Stage.Name, Firm: d.Firm, TaxNumber: d.TaxNumber, To: sheet.Address{Name: f.Party.Name, Lines: f.Party.Printed()}, Facts: []sheet.Fact{{Name: "Date", Value: d.Style.Show(today)}}, Says: f.Stage.Words}
-	s.Columns = []sheet.Column{{Name: "Paper", Ours: "Paper"}, {Name: "Date", Ours: "Date"}, {Name: "Due date", Ours: "Due date"}, {Name: "Days overdue", Ours: "Days overdue", Figure: true}, {Name: "Open", Ours: "Open", Figure: true}}
+	s := sheet.Sheet{Heading: f.Stage.Name, Firm: d.Firm, TaxNumber: sheet.TaxLine(nil, d.TaxNumber), To: sheet.Address{Name: f.Party.Name, Lines: f.Party.Printed()}, Facts: []sheet.Fact{{Name: "Date", Value: d.Style.Show(today)}}, Says: f.Stage.Words}
+	s.Columns = []sheet.Column{{Name: "What", Ours: "What"}, {Name: "Paper", Ours: "Paper"}, {Name: "Date", Ours: "Date"}, {Name: "Due date", Ours: "Due date"}, {Name: "Days overdue", Ours: "Days overdue", Figure: true}, {Name: "Open", Ours: "Open", Figure: true}}
 	for _, i := range f.Items {
 		days := ""
 		if i.Due < today {
@@ -153,7 +161,7 @@ func (f ReminderFor) letter(r *store.Reader, today day.Day) (sheet.Sheet, error)
 		if i.Charge {
 			name += ", late charge"
 		}
-		s.Rows = append(s.Rows, sheet.Row{Cells: []string{name, d.Style.ShowIn(i.Day, today), d.Style.ShowIn(i.Due, today), days, cur.Show(i.Open)}})
+		s.Rows = append(s.Rows, sheet.Row{Cells: []string{i.Title, name, d.Style.ShowIn(i.Day, today), d.Style.ShowIn(i.Due, today), days, cur.Show(i.Open)}})
 	}
 	s.Sums = []sheet.Sum{{Name: "Left to pay", Amount: cur.Format(f.Total), Look: "left"}}
 	if d.Account != nil {

@@ -4,6 +4,8 @@ import (
 	"context"
 	"net/url"
 
+	"cleantally/core/posting"
+
 	"github.com/danielgtaylor/huma/v2"
 )
 
@@ -48,7 +50,35 @@ func (s *Server) registerOutgoing() {
 	})
 	huma.Register(s.api, describe("read-bill", "POST", "/api/v1/supplier-bills/read", "Read a supplier's electronic invoice into a draft"), s.readBill)
 	huma.Register(s.api, describe("statements-pdf", "GET", "/api/v1/statements/pdf", "Statements as one PDF, each on pages of its own"), s.statementsPDF)
+	huma.Register(s.api, describe("draft-pdf", "GET", "/api/v1/drafts/{id}/pdf", "A draft as a PDF, marked as one"), s.draftPDF)
 	huma.Register(s.api, describe("papers-pdf", "GET", "/api/v1/papers/pdf", "Posted papers as one PDF, each on pages of its own"), func(ctx context.Context, in *sheetsInput) (*fileOutput, error) {
 		return s.printed(ctx, in.IDs, in.AsOf)
 	})
+}
+
+// draftPDF answers a draft, marked as one.
+func (s *Server) draftPDF(ctx context.Context, in *struct {
+	ID int64 `path:"id"`
+}) (*fileOutput, error) {
+	p, err := s.parser(ctx)
+	if err != nil {
+		return nil, err
+	}
+	d, there, err := s.book.Read(ctx).Draft(in.ID)
+	if err != nil || !there {
+		return nil, orNotFound(err)
+	}
+	read := draftKinds[DraftKind(d.Kind)]
+	if read == nil {
+		return nil, errNotFound
+	}
+	c, err := read([]byte(d.Body), p)
+	if err != nil {
+		return nil, refusedProblem(posting.Refusals{{Field: "draft", Rule: "unclear", Text: "What is written cannot be read yet."}})
+	}
+	printed, err := s.book.PrintDraft(ctx, in.ID, c)
+	if err != nil {
+		return nil, problem(err)
+	}
+	return pdfFile(printed.Name, printed.File), nil
 }

@@ -78,3 +78,32 @@ func TestReminders(t *testing.T) {
 	c.post("/reminder-stages", `{"name":"Never","days":0,"words":"x"}`).refused(422, "out of bounds")
 	c.post("/reminder-stages", `{"name":"reminder","days":5,"words":"x"}`).refused(422, "taken")
 }
+
+// A draft is printed only as one, with what would be posted: its totals, what would
+// be set against it, what is left to pay.
+func TestDraftsArePrintedAsDrafts(t *testing.T) {
+	c := newClient(t)
+	c.post("/deposits", deposit(1, "2026-10-04", "500.00")).want(200)
+	body := `{"customer":1,"day":"2026-11-20","lines":[{"text":"Stair","unitPrice":"1000","taxCode":1}],"setAgainst":[{"credit":1}]}`
+	draft := c.post("/drafts", `{"kind":"invoice","body":`+body+`}`).want(200).at("id")
+	text := c.pdf("/drafts/" + draft + "/pdf")
+	if raw := pdfText(t, c.get("/drafts/"+draft+"/pdf").body, "-raw"); !strings.Contains(raw, "DRAFT") || strings.Contains(raw, "I26-0001") {
+		t.Errorf("it is not marked as a draft, or has a number: %s", raw)
+	}
+	for _, want := range []string{"Invoice", "Odalys Brandt", "Total 1,200.00", "Deposit D26-0001, 4 Oct −500.00", "Left to pay by 20 Dec 700.00"} {
+		if !strings.Contains(text, want) {
+			t.Errorf("the draft does not say %q: %s", want, text)
+		}
+	}
+	empty := c.post("/drafts", `{"kind":"invoice","body":{}}`).want(200).at("id")
+	if a := c.get("/drafts/" + empty + "/pdf"); a.status != 200 && a.status != 422 {
+		t.Errorf("an empty draft: %d %s", a.status, a.body)
+	}
+	c.get("/drafts/99/pdf").want(404)
+	// In a letterhead's words.
+	c.post("/letterheads", `{"name":"L","kinds":["invoice"],"words":{"DRAFT":"SKIZZE","Tax number %s":"Steuernummer %s"}}`).want(200)
+	c.put("/firm", `{"name":"Sparrow & Winder","taxNumber":"ZZ1","terms":1,"taxCode":1}`).want(200)
+	if text := pdfText(t, c.get("/drafts/"+draft+"/pdf").body, "-raw"); !strings.Contains(text, "SKIZZE") || !strings.Contains(text, "Steuernummer ZZ1") {
+		t.Errorf("in other words: %s", text)
+	}
+}

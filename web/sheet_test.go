@@ -39,10 +39,15 @@ func (c *client) pdf(query string) string {
 	return pdfText(c.t, a.body)
 }
 
-// pdfText is what a PDF says, its spaces as one.
-func pdfText(t *testing.T, file []byte) string {
+// pdfText is what a PDF says, its spaces as one; "-raw" keeps together what is
+// turned.
+func pdfText(t *testing.T, file []byte, raw ...string) string {
 	t.Helper()
-	read := exec.Command("pdftotext", "-layout", "-", "-")
+	how := "-layout"
+	if len(raw) > 0 {
+		how = raw[0]
+	}
+	read := exec.Command("pdftotext", how, "-", "-")
 	read.Stdin = bytes.NewReader(file)
 	out, err := read.Output()
 	if err != nil {

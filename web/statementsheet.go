@@ -16,7 +16,7 @@ func (b Statement) sheet(firm store.Firm) sheet.Sheet {
 	on := func(d string) string { return firm.DateStyle.Show(day.Day(d)) }
 	in := func(d string) string { return firm.DateStyle.ShowIn(day.Day(d), day.Day(b.Through)) }
 	show := firm.NumberStyle.Show
-	s := sheet.Sheet{Heading: "Statement", Firm: sheet.Address{Name: b.Firm, Lines: b.Address}, TaxNumber: firm.TaxNumber, To: sheet.Address{Name: b.Customer, Lines: b.To}}
+	s := sheet.Sheet{Heading: "Statement", Firm: sheet.Address{Name: b.Firm, Lines: b.Address}, TaxNumber: sheet.TaxLine(nil, firm.TaxNumber), To: sheet.Address{Name: b.Customer, Lines: b.To}}
 	figure := func(name string) sheet.Column { return sheet.Column{Name: name, Ours: name, Figure: true} }
 	text := func(name string) sheet.Column { return sheet.Column{Name: name, Ours: name} }
 	row := func(cells ...string) { s.Rows = append(s.Rows, sheet.Row{Cells: cells}) }

@@ -21,7 +21,7 @@ type Sheet struct {
 	Heading   string   `json:"heading"`
 	Number    string   `json:"number"`
 	Firm      Address  `json:"firm"`
-	TaxNumber string   `json:"taxNumber"`
+	TaxNumber string   `json:"taxNumber" doc:"As it is told"`
 	To        Address  `json:"to"`
 	Facts     []Fact   `json:"facts"`
 	Subject   string   `json:"subject"`
@@ -139,7 +139,7 @@ type Signed struct {
 // Of makes the sheet of a paper.
 func Of(d Data) Sheet {
 	p := d.Paper
-	s := Sheet{Heading: d.say(heading(p)), Number: p.Number, Firm: d.Firm, TaxNumber: d.TaxNumber, To: Address{p.PartyName, d.Address}, Facts: d.facts(), Subject: p.Subject,
+	s := Sheet{Heading: d.say(heading(p)), Number: p.Number, Firm: d.Firm, TaxNumber: TaxLine(d.Words, d.TaxNumber), To: Address{p.PartyName, d.Address}, Facts: d.facts(), Subject: p.Subject,
 		Columns: []Column{}, Rows: []Row{}, Sums: []Sum{}, Sign: []string{}, Below: []string{}, Note: p.Note, Sentences: append([]string{}, d.Sentences...), Draft: d.Draft}
 	if p.Kind == posting.Reversal && p.Note != "" {
 		s.Note = d.say("Why") + ": " + p.Note
@@ -194,8 +194,19 @@ func (d Data) in(x day.Day) string { return d.Style.ShowIn(x, d.Paper.Day) }
 
 // say writes one of our words, or the firm's own in its place, with what it is
 // said of.
-func (d Data) say(words string, of ...any) string {
-	if own := d.Words[words]; own != "" && Fits(words, own) {
+func (d Data) say(words string, of ...any) string { return Say(d.Words, words, of...) }
+
+// TaxLine is how a tax number is told at the head; "" for none.
+func TaxLine(words map[string]string, number string) string {
+	if number == "" {
+		return ""
+	}
+	return Say(words, "Tax number %s", number)
+}
+
+// Say is one of Words, as the firm says it where it has words of its own.
+func Say(own map[string]string, words string, of ...any) string {
+	if own := own[words]; own != "" && Fits(words, own) {
 		words = own
 	}
 	if len(of) == 0 {

@@ -176,17 +176,20 @@ func (w *writer) sheet(s sheet.Sheet) {
 	w.first, w.lacks = w.PageNo()+1, false
 	w.page()
 	w.opening()
-	if len(s.Rows) > 0 {
-		w.table()
-	}
 	if s.Says != "" {
 		w.SetFont("sans", "", 10)
 		w.y = w.block(left, w.y, right-left, s.Says) + 2
+	}
+	if len(s.Rows) > 0 {
+		w.table()
 	}
 	w.sums()
 	w.closing()
 	w.numbered()
 }
+
+// says is one of the words that a letterhead may say otherwise.
+func (w *writer) says(words string, of ...any) string { return sheet.Say(w.head.Words, words, of...) }
 
 // page begins a page: of the first one the head is written by opening.
 func (w *writer) page() {
@@ -197,7 +200,7 @@ func (w *writer) page() {
 		w.SetTextColor(0xea, 0xe4, 0xd6)
 		w.TransformBegin()
 		w.TransformRotate(38, pageWidth/2, pageHeight/2)
-		w.at(0, pageHeight/2, pageWidth, "C", "DRAFT")
+		w.at(0, pageHeight/2, pageWidth, "C", w.says("DRAFT"))
 		w.TransformEnd()
 	}
 	w.ink()
@@ -243,7 +246,7 @@ func (w *writer) numbered() {
 		w.SetPage(p)
 		w.SetFont("sans", "", 8.5)
 		w.soft()
-		w.at(right-30, foot+5, 30, "R", fmt.Sprintf("%d of %d", p-w.first+1, last-w.first+1))
+		w.at(right-30, foot+5, 30, "R", w.says("%s of %s", strconv.Itoa(p-w.first+1), strconv.Itoa(last-w.first+1)))
 	}
 	w.ink()
 }
@@ -260,7 +263,7 @@ func (w *writer) opening() {
 	w.soft()
 	own := s.Firm.Lines
 	if s.TaxNumber != "" {
-		own += "\nTax number " + s.TaxNumber
+		own += "\n" + s.TaxNumber
 	}
 	below := 18.0
 	x := 125.0

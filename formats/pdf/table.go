@@ -73,12 +73,12 @@ func (w *writer) table() {
 			fits := max(0, int((foot-w.y-below-1)/line)-len(beside))
 			if fits < min(len(lines), 3) || fits == 0 {
 				if last.Sum && i > 0 {
-					carry("Carried forward", s.Rows[i-1].So)
+					carry(w.says("Carried forward"), s.Rows[i-1].So)
 				}
 				w.page()
 				head()
 				if last.Sum && i > 0 {
-					carry("Brought forward", s.Rows[i-1].So)
+					carry(w.says("Brought forward"), s.Rows[i-1].So)
 				}
 				fits = int((foot - w.y - 2*line) / line)
 			}

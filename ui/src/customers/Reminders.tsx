@@ -20,6 +20,7 @@ import { useLeave } from '../parts/leave';
 import { Margin } from '../parts/Margin';
 import { Notices, toNotices } from '../parts/Notices';
 import { showDay } from '../parts/show';
+import { takeAlong } from '../parts/takeAlong';
 
 type Row = components['schemas']['ReminderRow'];
 type Stage = components['schemas']['ReminderStage'];
@@ -60,11 +61,7 @@ export default function Reminders() {
   const print = (of: Row[], keep: boolean) =>
     doing(async () => {
       const file = await data(api.POST('/api/v1/reminders/pdf', { body: { customers: ones(of) }, parseAs: 'blob' }));
-      const a = document.createElement('a');
-      a.href = URL.createObjectURL(file as unknown as Blob);
-      a.download = 'Reminders.pdf';
-      a.click();
-      setTimeout(() => URL.revokeObjectURL(a.href), 1000);
+      takeAlong(file, 'Reminders.pdf');
       if (keep) await data(api.POST('/api/v1/reminders/paper', { body: { customers: ones(of) } }));
       return keep ? 'Kept: they were reminded on paper.' : 'Taken along to be looked at: nobody was reminded yet.';
     });

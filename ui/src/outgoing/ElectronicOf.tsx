@@ -2,6 +2,7 @@ import Button from '@mui/material/Button';
 import { api, data, type Paper } from '../api/client';
 import { useSnackbar } from '../app/messages';
 import { toNotices } from '../parts/Notices';
+import { takeAlong } from '../parts/takeAlong';
 
 /** Takes an invoice or a credit note along as an electronic one; says why where that cannot be. */
 export function ElectronicOf({ paper: p }: { paper: Paper }) {
@@ -10,11 +11,7 @@ export function ElectronicOf({ paper: p }: { paper: Paper }) {
   const take = async () => {
     try {
       const file = await data(api.GET('/api/v1/papers/{id}/ubl', { params: { path: { id: p.id } }, parseAs: 'blob' }));
-      const a = document.createElement('a');
-      a.href = URL.createObjectURL(file as unknown as Blob);
-      a.download = `${p.number}.xml`;
-      a.click();
-      setTimeout(() => URL.revokeObjectURL(a.href), 1000);
+      takeAlong(file, `${p.number}.xml`);
     } catch (e) {
       say(
         toNotices(e)

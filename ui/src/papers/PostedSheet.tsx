@@ -22,7 +22,7 @@ export function PostedSheet({ paper: p }: { paper: Paper }) {
         <div>
           <Typography variant="h2">{s.firm.name}</Typography>
           <Lines text={s.firm.lines} />
-          {s.taxNumber && <Lines text={`Tax number ${s.taxNumber}`} />}
+          {s.taxNumber && <Lines text={s.taxNumber} />}
         </div>
         <div style={{ textAlign: 'right' }}>
           <Typography variant="h1" component="h2">

@@ -3,11 +3,13 @@ import { styled } from '@mui/material/styles';
 import TextField from '@mui/material/TextField';
 import Typography from '@mui/material/Typography';
 import { useState, useSyncExternalStore, type ReactNode } from 'react';
+import { api, data } from '../../api/client';
 import { useSnackbar } from '../../app/messages';
 import { walk } from '../../parts/focus';
 import { useLookingBack } from '../../parts/asOf';
 import { Key } from '../../parts/Layout';
 import { showDay } from '../../parts/show';
+import { takeAlong } from '../../parts/takeAlong';
 import type { Command } from './command';
 import { forgetKept, type Draft } from './draft';
 import type { Form } from './form';
@@ -55,6 +57,16 @@ export function Frame({ title, command, draft, form, refused, settled, onLeave, 
       setFailed(`It is not thrown away. ${e instanceof Error ? e.message : ''}`);
     }
   };
+  const print = async () => {
+    setFailed('');
+    try {
+      const { id } = await draft.settle();
+      const file = await data(api.GET('/api/v1/drafts/{id}/pdf', { params: { path: { id } }, parseAs: 'blob' }));
+      takeAlong(file, `${title}, draft.pdf`);
+    } catch (e) {
+      setFailed(e instanceof Error ? e.message : '');
+    }
+  };
   const onKeyDown = (e: React.KeyboardEvent<HTMLElement>) => {
     const z = e.key.toLowerCase() === 'z';
     if ((e.ctrlKey || e.metaKey) && (z || e.key === 'y')) {
@@ -89,6 +101,7 @@ export function Frame({ title, command, draft, form, refused, settled, onLeave, 
         <Step onClick={form.redo} aria-label="Do again" title="Do again (Ctrl Y)" aria-keyshortcuts="Control+Y">
           ↷
         </Step>
+        <Button onClick={() => void print()}>PDF</Button>
         <Button onClick={() => void discard()}>Throw away</Button>
         <Button variant="contained" onClick={() => void command.act()} aria-keyshortcuts="Control+Enter">
           {command.confirming ? 'Post all the same' : 'Post'} <Key>Ctrl ↵</Key>
