@@ -15,6 +15,11 @@ test('an invoice is mailed with a copy, read in the mailbox, opened by its link 
   await page.getByRole('textbox', { name: 'Copies' }).fill('architect@lime');
   await page.getByRole('textbox', { name: 'Subject' }).fill('Your landing');
   await expect(beside).toContainText('Your landing');
+  // What was written is there again when one comes back.
+  await page.goto(`${demo.url}/papers/${paper}`);
+  await page.getByRole('button', { name: 'Mail', exact: true }).click();
+  await expect(page.getByRole('textbox', { name: 'Subject' })).toHaveValue('Your landing');
+  await expect(beside).toContainText('Your landing');
   await press(page, 'Control+Enter');
   // A refusal keeps what was written, and the cursor stands where the trouble is.
   await expect(page.getByText(/"architect@lime" is no e-mail address/).first()).toBeVisible();
@@ -109,6 +114,7 @@ test('words of mails are ours by kind and language; chosen papers and statements
   await page.getByRole('link', { name: 'Mail', exact: true }).click();
   await expect(page.getByRole('region', { name: 'As it will be read' })).toContainText('Statement 2026-11-20.pdf');
   await press(page, 'Control+Enter');
+  await expect(page.getByText('It is on its way.')).toBeVisible();
   await page.goto(`${demo.url}/papers/outbox?q=statement`);
   await expect(page.getByRole('row', { name: /Speaks Otherwise statement/ })).toContainText('sent');
 });
@@ -183,6 +189,7 @@ test('who is late is reminded in one letter each, by stages; what is disputed or
     if (!/Late By Mail/.test((await box.getAttribute('aria-label')) ?? '')) await box.uncheck();
   await expect(page.getByRole('button', { name: 'Mail 1' })).toBeEnabled();
   await press(page, 'Control+Enter');
+  await expect(page.getByText('One reminder is on its way.')).toBeVisible();
   await page.goto(`${demo.url}/papers/${first}`);
   await expect(page.getByRole('region', { name: 'Mails' })).toContainText('Reminder: 240.00 EUR to late@mail.example: sent');
   await page.reload();

@@ -3,7 +3,7 @@ import Checkbox from '@mui/material/Checkbox';
 import FormControlLabel from '@mui/material/FormControlLabel';
 import Typography from '@mui/material/Typography';
 import { keepPreviousData, useQuery, useQueryClient } from '@tanstack/react-query';
-import { useDeferredValue } from 'react';
+import { useDeferredValue, useEffect } from 'react';
 import { Link, useNavigate, useSearchParams } from 'react-router';
 import { api, data, Problem } from '../api/client';
 import type { components } from '../api/schema';
@@ -67,15 +67,27 @@ function bodyOf({ when, day, time, ...w }: Written): MailBody {
   return { ...body, at };
 }
 
+// What was written and not sent yet waits in this window, by what it is about.
+const keptAs = (p: Preview) => `mail about ${JSON.stringify([p.papers, p.customer, p.statement])}`;
+
+function kept(p: Preview): Partial<Written> {
+  try {
+    return JSON.parse(sessionStorage.getItem(keptAs(p)) ?? '{}') as Partial<Written>;
+  } catch {
+    return {};
+  }
+}
+
 function Writing({ proposal: p, onDone }: { proposal: Preview; onDone: () => void }) {
   const client = useQueryClient();
   const say = useSnackbar();
   const go = useNavigate();
   const today = useToday();
   const record = useRecord<Written>(
-    { ...p, link: !!p.link && p.links, when: 'at once', day: today, time: '08:00' },
+    { ...p, link: !!p.link && p.links, when: 'at once', day: today, time: '08:00', ...kept(p) },
     async (w) => {
       const made = await data(api.POST('/api/v1/mails', { body: bodyOf(w) }));
+      sessionStorage.removeItem(keptAs(p));
       say(w.when === 'at once' ? 'It is on its way.' : 'It waits in the outbox.');
       await client.invalidateQueries();
       if (made.papers.length === 1) void go(`/papers/${made.papers[0]}`, { replace: true });
@@ -83,6 +95,8 @@ function Writing({ proposal: p, onDone }: { proposal: Preview; onDone: () => voi
     },
   );
   usePrimary(() => void record.submit());
+  const { form } = record;
+  useEffect(() => form.subscribe(() => sessionStorage.setItem(keptAs(p), JSON.stringify(form.body))), [form, p]);
   return (
     <Page>
       <PageHead title="Mail" under={p.about}>

@@ -66,8 +66,8 @@ export default function ReadBill() {
       )}
       <Margin>
         <ListNote title="Electronic invoices">
-          Files of the European norm EN 16931 in UBL 2.1 are read: lines, taxes, due date, and whom it is from. The file, and the
-          picture inside it, are attached to the draft.
+          Files of the European norm EN 16931 are read: lines, taxes, due date, and whom it is from. The file, and the picture
+          inside it, are attached to the draft.
         </ListNote>
       </Margin>
     </Page>
