@@ -57,6 +57,7 @@ func (b *Book) deliver(ctx context.Context, post Post, m store.Mail) (gone bool,
 	if err != nil {
 		return false, err
 	}
+	m.Tries++ // whatever comes in the way
 	msg, reminded, why := b.message(ctx, post, account, &m)
 	if why == nil {
 		why = b.hand(ctx, post, account, msg)
@@ -175,7 +176,6 @@ func (b *Book) underWay(ctx context.Context, m *store.Mail, enclosed []outgoing.
 		}
 		files = append(files, store.MailFile{Name: f.Name, Type: f.Type, Size: int64(len(f.Content)), Hash: hash})
 	}
-	m.Tries++
 	pause, _ := mail.Pause(min(m.Tries, 3))
 	m.Due = b.clock().Add(pause).UTC().Format(time.RFC3339)
 	return b.db.Write(ctx, func(tx *store.Tx) error {

@@ -9,6 +9,7 @@ import (
 	"time"
 
 	"cleantally/books"
+	"cleantally/core/day"
 	"cleantally/core/mail"
 	"cleantally/core/master"
 	"cleantally/core/posting"
@@ -133,6 +134,11 @@ func (b MailBody) wanted() (w books.MailWanted, err error) {
 	w = books.MailWanted{Papers: b.Papers, PartyID: b.Customer, To: b.To, Copies: b.Copies, Subject: b.Subject, Words: b.Words, ByHand: b.ByHand,
 		Content: books.MailContent{PDF: b.PDF, Electronic: b.Electronic, Link: b.Link, Attachments: b.Attachments}}
 	if b.Statement != nil {
+		for field, d := range map[string]string{"statement.from": b.Statement.From, "statement.through": b.Statement.Through} {
+			if _, err := day.Parse(d); err != nil && (d != "" || field == "statement.through") {
+				return w, refusedProblem(posting.Refusals{{Field: field, Rule: "no such day", Text: posting.Sentence(err.Error()) + "."}})
+			}
+		}
 		w.Content.Statement = &books.Statement{From: b.Statement.From, Through: b.Statement.Through, Open: b.Statement.Open}
 	}
 	if b.At != "" {

@@ -2,6 +2,7 @@ package web_test
 
 import (
 	"context"
+	"errors"
 	"fmt"
 	"io"
 	"net"
@@ -204,14 +205,33 @@ func TestMailIsTriedAgain(t *testing.T) {
 	if n := p.deliver(); n != 1 {
 		t.Errorf("%d went by hand", n)
 	}
+	// What comes in the way before it is handed over is a try like another.
+	kept := filepath.Join(p.dir, "attachments")
+	if err := os.Rename(kept, kept+".away"); err != nil {
+		t.Fatal(err)
+	}
+	if err := os.WriteFile(kept, nil, 0o600); err != nil {
+		t.Fatal(err)
+	}
+	full := p.post("/mails", `{"papers":[1],"pdf":true,"to":"f@brandt.example","subject":"Full","words":"Here."}`).want(200).at("id")
+	p.deliver()
+	if m = p.get("/mails/" + full).want(200); m.at("state") != "waiting" || m.at("tries") != "1" || m.at("due") != "2026-11-20T09:31:00Z" {
+		t.Errorf("nowhere to keep it: %s", m.body)
+	}
+	if err := errors.Join(os.Remove(kept), os.Rename(kept+".away", kept)); err != nil {
+		t.Fatal(err)
+	}
+	p.now = p.now.Add(time.Minute)
+	if n := p.deliver(); n != 1 {
+		t.Errorf("%d went once there was room", n)
+	}
 	// A paper that was taken back since does not go.
-	gone := write("e@brandt.example")
-	p.post("/papers/1/reverse?"+seen, `{"day":"2026-11-20","reason":"wrong"}`)
-	if p.get("/papers/1").at("state") == "reversed" {
-		p.deliver()
-		if m = p.get("/mails/" + gone).want(200); m.at("state") != "failed" || !strings.Contains(m.at("reason"), "taken back since") {
-			t.Errorf("taken back: %s", m.body)
-		}
+	other := p.post("/invoices", `{"customer":1,"day":"2026-11-20","lines":[{"text":"Rail","unitPrice":"100","taxCode":1}]}`).want(200).at("posted", "paper")
+	gone := p.post("/mails", `{"papers":[`+other+`],"pdf":true,"to":"e@brandt.example","subject":"Yours","words":"Here."}`).want(200).at("id")
+	p.post("/reversals?"+seen, `{"paper":`+other+`,"day":"2026-11-20","reason":"wrong"}`).want(200)
+	p.deliver()
+	if m = p.get("/mails/" + gone).want(200); m.at("state") != "failed" || !strings.Contains(m.at("reason"), "taken back since") {
+		t.Errorf("taken back: %s", m.body)
 	}
 }
 
@@ -240,6 +260,7 @@ func TestMailTemplatesAndRefusals(t *testing.T) {
 		"nothing to mail":          {"/mails", `{"to":"a@b.example","subject":"s","words":"w"}`, "missing"},
 		"another's file":           {"/mails", `{"papers":[1],"to":"a@b.example","subject":"s","words":"w","attachments":[77]}`, "missing"},
 		"no time":                  {"/mails", `{"papers":[1],"to":"a@b.example","subject":"s","words":"w","at":"soon"}`, "no such time"},
+		"a statement of no day":    {"/mails", `{"customer":1,"statement":{"through":"soon"},"to":"a@b.example","subject":"s","words":"w"}`, "no such day"},
 		"no trial's address":       {"/mail-account/trial", `{"to":""}`, "no address"},
 	} {
 		t.Run(name, func(t *testing.T) { p.post(x.path, x.body).refused(422, x.rule) })
