@@ -62,7 +62,7 @@ func (f *Facts) Overdue(party int64, through day.Day) []posting.Item {
 
 // wasOverdue narrows items i to those that answer Overdue.
 const wasOverdue = `i.register = 'receivables' AND i.nature IN ('', 'beside') AND i.day <= @through AND (i.amount < 0 OR (i.due <> '' AND i.due < @through AND COALESCE(b.form, '') <> 'late charge'))
-	AND (i.open <> 0 OR (SELECT MAX(m.day) FROM item_moves m WHERE m.item_id = i.id) > CASE WHEN i.amount > 0 THEN i.due ELSE i.day END)`
+	AND (i.open <> 0 OR i.moved > CASE WHEN i.amount > 0 THEN i.due ELSE i.day END)`
 
 // KnowOverdue reads in one go what Overdue answers of every customer who still
 // owes something that was overdue after a day.

@@ -64,3 +64,14 @@ func FuzzUnderstand(f *testing.F) {
 		}
 	})
 }
+
+// A walk by days comes to the same as the calendar's.
+func TestAddOneByOne(t *testing.T) {
+	d := Day("1999-12-25")
+	for n := range 3000 {
+		if want := Of(Day("1999-12-25").Time().AddDate(0, 0, n)); d != want {
+			t.Fatalf("after %d days it is %s, want %s", n, d, want)
+		}
+		d = d.Add(1)
+	}
+}

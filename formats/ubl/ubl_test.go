@@ -99,7 +99,9 @@ func show(x reflect.Value) string {
 // Each rule of the norm is broken by one change, and named.
 func TestRulesOfTheNorm(t *testing.T) {
 	third := func(code, reason string) func(*ubl.Invoice) {
-		return func(v *ubl.Invoice) { v.Taxes[1].Code, v.Taxes[1].Reason, v.Lines[2].Category.Code = code, reason, code }
+		return func(v *ubl.Invoice) {
+			v.Taxes[1].Code, v.Taxes[1].Reason, v.Lines[2].Category.Code = code, reason, code
+		}
 	}
 	for rule, change := range map[string]func(*ubl.Invoice){
 		"BR-02":    func(v *ubl.Invoice) { v.Number = "" },
