@@ -115,23 +115,17 @@ func (f *Facts) knowMoves(ids []posting.ItemRef) {
 	}
 }
 
-// moveRow is a move as it is stored.
-type moveRow struct {
-	ItemID       int64
-	Day          day.Day
-	Amount       money.Amount
-	Tax          money.Amount
-	OwnAmount    *money.Amount
-	OwnTax       *money.Amount
-	AllocationID int64
-}
-
 func (f *Facts) readMoves(where string, args ...any) []posting.Move {
-	rows := all[moveRow](f, "SELECT item_id, day, amount, tax, own_amount, own_tax, allocation_id FROM item_moves "+where+" ORDER BY +id", args...)
-	moves := make([]posting.Move, len(rows))
-	for n, r := range rows {
-		moves[n] = posting.Move{Item: posting.ItemRef(r.ItemID), Day: r.Day, Part: posting.Part{Amount: worth(r.Amount, r.OwnAmount), Tax: worth(r.Tax, r.OwnTax)}, Allocation: r.AllocationID}
-	}
+	moves := []posting.Move{}
+	f.rows("SELECT item_id, day, amount, tax, own_amount, own_tax, COALESCE(allocation_id, 0) FROM item_moves "+where+" ORDER BY +id", func(scan func(...any) error) error {
+		var m posting.Move
+		var amount, tax money.Amount
+		var ownAmount, ownTax *money.Amount
+		err := scan(&m.Item, &m.Day, &amount, &tax, &ownAmount, &ownTax, &m.Allocation)
+		m.Part = posting.Part{Amount: worth(amount, ownAmount), Tax: worth(tax, ownTax)}
+		moves = append(moves, m)
+		return err
+	}, args...)
 	return moves
 }
 

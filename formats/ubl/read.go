@@ -157,27 +157,29 @@ func (r *reader) line(e *element) Line {
 }
 
 func partyOf(root *element, role string) Party {
-	for _, e := range root.all(role, "Party") {
-		p := Party{Name: e.said("PartyLegalEntity", "RegistrationName"), Country: e.said("PostalAddress", "Country", "IdentificationCode"), Contact: e.said("Contact", "Name"), Phone: e.said("Contact", "Telephone"), Email: e.said("Contact", "ElectronicMail")}
-		if name := e.said("PartyName", "Name"); name != "" {
-			p.Name = name
-		}
-		for _, t := range e.all("PartyTaxScheme") {
-			if t.said("TaxScheme", "ID") == "VAT" {
-				p.TaxNumber = t.said("CompanyID")
-			}
-		}
-		for _, end := range e.all("EndpointID") {
-			if end.attr("schemeID") == "EM" {
-				p.Email = end.text
-			}
-		}
-		for _, part := range []string{"StreetName", "AdditionalStreetName", "PostalZone", "CityName"} {
-			if text := e.said("PostalAddress", part); text != "" {
-				p.Lines = append(p.Lines, text)
-			}
-		}
-		return p
+	found := root.all(role, "Party")
+	if len(found) == 0 {
+		return Party{}
 	}
-	return Party{}
+	e := found[0]
+	p := Party{Name: e.said("PartyLegalEntity", "RegistrationName"), Country: e.said("PostalAddress", "Country", "IdentificationCode"), Contact: e.said("Contact", "Name"), Phone: e.said("Contact", "Telephone"), Email: e.said("Contact", "ElectronicMail")}
+	if name := e.said("PartyName", "Name"); name != "" {
+		p.Name = name
+	}
+	for _, t := range e.all("PartyTaxScheme") {
+		if t.said("TaxScheme", "ID") == "VAT" {
+			p.TaxNumber = t.said("CompanyID")
+		}
+	}
+	for _, end := range e.all("EndpointID") {
+		if end.attr("schemeID") == "EM" {
+			p.Email = end.text
+		}
+	}
+	for _, part := range []string{"StreetName", "AdditionalStreetName", "PostalZone", "CityName"} {
+		if text := e.said("PostalAddress", part); text != "" {
+			p.Lines = append(p.Lines, text)
+		}
+	}
+	return p
 }
