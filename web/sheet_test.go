@@ -131,3 +131,17 @@ func TestStatementsAsPDF(t *testing.T) {
 	c.get("/statements/pdf?ids=1&ids=99&through=2026-11-20").want(404)
 	c.get("/statements/pdf?through=2026-11-20").want(422)
 }
+
+// A statement of open items says so, also where none is open but something is
+// held.
+func TestStatementOfNothingOpen(t *testing.T) {
+	c := newClient(t)
+	c.post("/deposits", deposit(1, "2026-10-04", "2500.00")).want(200)
+	s := c.get("/customers/1/statement?open=true&through=2026-11-20").want(200)
+	if s.at("open") != "true" || s.at("held") != "2500.00" || s.at("rows") != "[]" {
+		t.Errorf("the statement: %s", s.body)
+	}
+	if text := c.pdf("/statements/pdf?ids=1&open=true&through=2026-11-20"); !strings.Contains(text, "Open items on 20 Nov 2026") || strings.Contains(text, "Balance brought forward") {
+		t.Errorf("it says %s", text)
+	}
+}

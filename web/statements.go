@@ -27,6 +27,7 @@ type Statement struct {
 	Held     string      `json:"held"`
 	Net      string      `json:"net"`
 	KeptBack string      `json:"keptBack"`
+	Open     bool        `json:"open" doc:"Whether it is one of open items"`
 	Items    []OpenItem  `json:"items,omitempty" doc:"Of a statement of open items, in place of the rows"`
 }
 
@@ -145,7 +146,7 @@ func (s *Server) statement(ctx context.Context, in *statementInput) (*struct{ Bo
 			return nil
 		}
 		items, err := r.Bench(in.ID, store.BenchFilter{AsOf: through, Limit: 100_000})
-		out.Body.Rows = []Happening{}
+		out.Body.Open, out.Body.Rows, out.Body.Items = true, []Happening{}, []OpenItem{}
 		for _, i := range items {
 			if i.Register == ledger.Receivables {
 				out.Body.Items = append(out.Body.Items, openItem(i.OpenItem, through, p.cur))

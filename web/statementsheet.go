@@ -20,7 +20,7 @@ func (b Statement) sheet(firm store.Firm) sheet.Sheet {
 	figure := func(name string) sheet.Column { return sheet.Column{Name: name, Ours: name, Figure: true} }
 	text := func(name string) sheet.Column { return sheet.Column{Name: name, Ours: name} }
 	row := func(cells ...string) { s.Rows = append(s.Rows, sheet.Row{Cells: cells}) }
-	if b.Items != nil {
+	if b.Open {
 		s.Facts = []sheet.Fact{{Name: "Open items on", Value: on(b.Through)}}
 		s.Columns = []sheet.Column{text("What"), text("Date"), text("Paper"), text("Due date"), figure("Amount"), figure("Open")}
 		for _, i := range b.Items {
@@ -88,9 +88,6 @@ func (s *Server) statementsPDF(ctx context.Context, in *statementsInput) (*fileO
 		one, err := s.statement(ctx, &statementInput{ID: id, From: in.From, Through: in.Through, Open: in.Open})
 		if err != nil {
 			return nil, err
-		}
-		if in.Open && one.Body.Items == nil {
-			one.Body.Items = []OpenItem{}
 		}
 		pages = append(pages, pdf.Page{Sheet: one.Body.sheet(firm)})
 		if len(in.IDs) == 1 {

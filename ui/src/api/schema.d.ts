@@ -6745,6 +6745,8 @@ export interface components {
             items?: components["schemas"]["OpenItem"][];
             keptBack: string;
             net: string;
+            /** @description Whether it is one of open items */
+            open: boolean;
             opening: string;
             rows: components["schemas"]["Happening"][];
             through: string;

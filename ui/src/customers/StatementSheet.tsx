@@ -20,14 +20,14 @@ export function StatementSheet({ statement: s }: { statement: Statement }) {
         </div>
         <div style={{ textAlign: 'right' }}>
           <Typography variant="h1">Statement</Typography>
-          {s.items ? `Open items on ${showDay(s.through)}` : `${showDay(s.from)} to ${showDay(s.through)}`}
+          {s.open ? `Open items on ${showDay(s.through)}` : `${showDay(s.from)} to ${showDay(s.through)}`}
         </div>
       </Two>
       <div style={{ margin: '14px 0' }}>
         <b>{s.customer}</b>
         <Lines text={s.customerAddress} />
       </div>
-      {s.items ? <OpenItems s={s} /> : <Movements s={s} />}
+      {s.open ? <OpenItems s={s} /> : <Movements s={s} />}
       <Two style={{ marginTop: 18 }}>
         <table>
           <tbody>
