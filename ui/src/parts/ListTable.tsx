@@ -258,6 +258,12 @@ interface HeadsProps<T> {
   of: number;
 }
 
+/** How a list is sorted once a head is chosen: up, down, its own order. What was chosen a moment ago counts, though it is not drawn yet. */
+function turned(by: string): string {
+  const now = new URLSearchParams(window.location.search).get('sort');
+  return now === by ? `-${by}` : now === `-${by}` ? '' : by;
+}
+
 function Heads<T>({ columns, sort, onSort, chosen, of }: HeadsProps<T>) {
   const by = sort.replace('-', '');
   return (
@@ -283,7 +289,7 @@ function Heads<T>({ columns, sort, onSort, chosen, of }: HeadsProps<T>) {
               <TableSortLabel
                 active={by === c.id}
                 direction={sort === `-${c.id}` ? 'desc' : 'asc'}
-                onClick={() => onSort(sort === c.id ? `-${c.id}` : sort === `-${c.id}` ? '' : c.id)}
+                onClick={() => onSort(turned(c.id))}
               >
                 {c.title}
               </TableSortLabel>
