@@ -436,3 +436,21 @@ test('a credit on its own becomes one of an invoice and back, without a trace of
   await expect(page.getByRole('heading', { level: 1, name: /Credit note CN26-/ })).toBeVisible();
   await expect(page.getByText('not used', { exact: true })).toBeVisible();
 });
+
+test('an end that is turned on before it is known where money goes out by is filled in then', async ({ page, demo }) => {
+  const of = await customer(page, demo, 'Ticks Quickly');
+  await put(page, demo, 'deposits', { customer: of, day: '2026-11-03', amount: '1200.00', bank: 1, method: 'transfer' });
+  // The page itself asks for less than this question, which comes late.
+  await page.route(/\/api\/v1\/blank$/, async (route) => {
+    await new Promise((resolve) => setTimeout(resolve, 1500));
+    await route.continue().catch(() => undefined);
+  });
+  await page.goto(`${demo.url}/customers/${of}`);
+  await page.locator('[data-side="credit"]').click();
+  await page.getByRole('button', { name: 'Keep a part' }).click();
+  await page.getByRole('checkbox', { name: 'A part is given back' }).check();
+  await page.getByRole('textbox', { name: 'Given back' }).fill('450');
+  await expect(page.getByRole('combobox', { name: 'Out of' })).toHaveValue('1');
+  await expect(page.getByRole('textbox', { name: 'Given back' })).toHaveValue(/^450/);
+  await expect(page.getByText('750.00 stays held of 1,200.00')).toBeVisible();
+});

@@ -300,5 +300,10 @@ export function Bench({ customer, payable = false }: { customer: number; payable
 
 function focusFirstCard() {
   // After what was posted is read again, or what comes has come.
-  requestAnimationFrame(() => document.querySelector<HTMLElement>('[data-bench] [data-card]')?.focus());
+  requestAnimationFrame(() => {
+    // Who has gone on elsewhere meanwhile stays there.
+    const at = document.activeElement;
+    if (at && at !== document.body && at.id !== 'work' && !at.closest('[data-bench]')) return;
+    document.querySelector<HTMLElement>('[data-bench] [data-card]')?.focus();
+  });
 }

@@ -179,7 +179,7 @@ function OfInvoice({ of, customer }: { of?: Creditable; customer: number }) {
 /** What is set against nothing goes back to the customer in the same step. */
 function AtOnce() {
   const { body, change, effect } = useEditing<CreditBody>();
-  const given = useGiven();
+  const given = useGiven(body.refund, (refund) => change({ refund }));
   const paper = effect?.papers.find((p) => p.kind === 'refund');
   return (
     <End

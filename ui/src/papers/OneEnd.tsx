@@ -2,7 +2,7 @@ import { useQuery } from '@tanstack/react-query';
 import Checkbox from '@mui/material/Checkbox';
 import FormControlLabel from '@mui/material/FormControlLabel';
 import { styled } from '@mui/material/styles';
-import type { ReactNode } from 'react';
+import { useEffect, type ReactNode } from 'react';
 import { api, data } from '../api/client';
 import { FormGrid } from '../parts/RecordDialog';
 
@@ -35,7 +35,16 @@ export function End({
   );
 }
 
-/** Where money goes out by, when nothing else is said. */
-export function useGiven() {
-  return useQuery({ queryKey: ['blank'], queryFn: () => data(api.GET('/api/v1/blank')) }).data;
+interface Out {
+  bank?: number;
+  method?: string;
+}
+
+/** Where money goes out by, when nothing else is said. An end that was turned on before that was known is filled in then. */
+export function useGiven<E extends Out>(end: E | undefined, fill: (end: E) => void) {
+  const given = useQuery({ queryKey: ['blank'], queryFn: () => data(api.GET('/api/v1/blank')) }).data;
+  useEffect(() => {
+    if (given?.bank && end && !end.bank && !end.method) fill({ ...end, bank: given.bank, method: given.method });
+  });
+  return given;
 }

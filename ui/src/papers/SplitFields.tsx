@@ -72,7 +72,7 @@ export default function SplitFields() {
 }
 
 function Refund({ body, change, effect }: Ends) {
-  const given = useGiven();
+  const given = useGiven(body.refund, (refund) => change({ refund }));
   const paper = effect?.papers.find((p) => p.kind === 'refund');
   return (
     <End
