@@ -166,14 +166,26 @@ func (b *Book) keepFile(hash string, data []byte) error {
 	return os.Rename(f.Name(), to)
 }
 
+// errChanged says that a file is not what was kept under its hash.
+var errChanged = errors.New("the file was changed")
+
+// keptFile reads a file by its hash.
+func (b *Book) keptFile(hash string) ([]byte, error) {
+	data, err := os.ReadFile(b.file(hash))
+	if err == nil && fmt.Sprintf("%x", sha256.Sum256(data)) != hash {
+		err = errChanged
+	}
+	return data, err
+}
+
 // AttachedFile returns an attachment with its content, or fs.ErrNotExist.
 func (b *Book) AttachedFile(ctx context.Context, id int64) (store.Attachment, []byte, error) {
 	a, ok, err := b.Read(ctx).Attachment(id)
 	if err != nil || !ok {
 		return a, nil, errors.Join(err, fs.ErrNotExist)
 	}
-	data, err := os.ReadFile(b.file(a.Hash))
-	if err == nil && fmt.Sprintf("%x", sha256.Sum256(data)) != a.Hash {
+	data, err := b.keptFile(a.Hash)
+	if errors.Is(err, errChanged) {
 		err = fmt.Errorf("the attachment %s is not what was attached: its file was changed", a.Name)
 	}
 	return a, data, err

@@ -36,8 +36,7 @@ func (b *Book) MakeLink(ctx context.Context, user, paper int64, days int) (secre
 	if days < 1 || days > mostLinkDays {
 		return "", posting.Refusals{{Field: "days", Rule: "out of bounds", Limit: fmt.Sprint(mostLinkDays), Text: fmt.Sprintf("A link opens for 1 to %d days.", mostLinkDays)}}
 	}
-	secret = rand.Text() // 130 bits or more
-	hash := sha256.Sum256([]byte(secret))
+	secret, l := b.newLink(paper, user, days)
 	return secret, b.db.Write(ctx, func(tx *store.Tx) error {
 		p, ok, err := tx.Paper(paper)
 		if err != nil {
@@ -51,12 +50,18 @@ func (b *Book) MakeLink(ctx context.Context, user, paper int64, days int) (secre
 		} else if len(all) >= mostLinks {
 			return posting.Refusals{{Field: "days", Rule: "too many", Limit: fmt.Sprint(mostLinks), Text: fmt.Sprintf("There are %d links to %s already. Use one of them.", mostLinks, p.Number)}}
 		}
-		l := store.Link{Secret: hash[:], PaperID: paper, MadeAt: b.clock().UTC().Format(time.RFC3339), MadeBy: user, EndsOn: b.Today().Add(days)}
 		if err := tx.AddLink(l); err != nil {
 			return err
 		}
 		return b.record(tx, user, "make link", fmt.Sprintf("Made a link to %s, open through %s", p.Number, l.EndsOn.Show()), nil)
 	})
+}
+
+// newLink is a link to a paper that opens for some days, with its secret.
+func (b *Book) newLink(paper, user int64, days int) (secret string, l store.Link) {
+	secret = rand.Text() // 130 bits or more
+	hash := sha256.Sum256([]byte(secret))
+	return secret, store.Link{Secret: hash[:], PaperID: paper, MadeAt: b.stamp(), MadeBy: user, EndsOn: b.Today().Add(days)}
 }
 
 // EndLink ends a link at once. It returns store.ErrNoRecord.

@@ -7,7 +7,6 @@ import (
 	"encoding/json"
 	"errors"
 	"fmt"
-	"os"
 	"strings"
 	"time"
 
@@ -24,7 +23,7 @@ type Post struct {
 	LinkPath  string                                                                     // of links, below the address of the program
 }
 
-// mailsAtOnce is how many mails are tried in one go.
+// mailsAtOnce is how many mails are looked for at a time.
 const mailsAtOnce = 20
 
 // Deliver tries the mails whose time has come, and returns how many went. What
@@ -32,23 +31,24 @@ const mailsAtOnce = 20
 // kept with it. A mail that was under way when the program ended is tried again
 // under the same message ID.
 func (b *Book) Deliver(ctx context.Context, post Post) (went int, err error) {
-	due, err := b.Read(ctx).MailsDue(b.stamp(), mailsAtOnce)
-	if err != nil {
-		return 0, err
-	}
-	for _, m := range due {
-		if ctx.Err() != nil {
-			return went, ctx.Err()
-		}
-		gone, err := b.deliver(ctx, post, m)
-		if err != nil {
+	for {
+		due, err := b.Read(ctx).MailsDue(b.stamp(), mailsAtOnce)
+		if err != nil || len(due) == 0 {
 			return went, err
 		}
-		if gone {
-			went++
+		for _, m := range due {
+			if ctx.Err() != nil {
+				return went, ctx.Err()
+			}
+			gone, err := b.deliver(ctx, post, m)
+			if err != nil {
+				return went, err
+			}
+			if gone {
+				went++
+			}
 		}
 	}
-	return went, nil
 }
 
 // deliver tries one mail.
@@ -77,13 +77,13 @@ func (b *Book) deliver(ctx context.Context, post Post, m store.Mail) (gone bool,
 		if err := tx.Record(&act, b.clock()); err != nil {
 			return err
 		}
-		papers, err := tx.MailPapers(m.ID)
-		if err != nil {
-			return err
-		}
 		said := "by mail to " + strings.Join(append(msg.To, msg.Copies...), ", ")
 		if reminded != nil {
 			return b.remindedOf(tx, m.MadeBy, *reminded, said)
+		}
+		papers, err := tx.MailPapers(m.ID)
+		if err != nil {
+			return err
 		}
 		for _, id := range papers {
 			if err := tx.RecordEvent(act.ID, store.Event{PaperID: id, Day: b.Today(), Event: Sent, Text: said}); err != nil {
@@ -153,9 +153,9 @@ func (b *Book) message(ctx context.Context, post Post, a store.MailAccount, m *s
 	var link store.Link
 	address := ""
 	if content.Link && len(papers) > 0 {
-		secret := rand.Text()
-		hash := sha256.Sum256([]byte(secret))
-		link = store.Link{Secret: hash[:], PaperID: papers[0], MadeAt: b.stamp(), MadeBy: m.MadeBy, EndsOn: b.Today().Add(linkDays), MailID: m.ID}
+		var secret string
+		secret, link = b.newLink(papers[0], m.MadeBy, linkDays)
+		link.MailID = m.ID
 		address = a.PagesAt + post.LinkPath + secret
 	}
 	msg.Text = mail.Fill(m.Words, mail.Fields{mail.LinkField: address})
@@ -310,8 +310,8 @@ func (b *Book) MailedFile(ctx context.Context, id int64, position int) (store.Ma
 	}
 	for _, f := range files {
 		if f.Position == position {
-			data, err := os.ReadFile(b.file(f.Hash))
-			if err == nil && fmt.Sprintf("%x", sha256.Sum256(data)) != f.Hash {
+			data, err := b.keptFile(f.Hash)
+			if errors.Is(err, errChanged) {
 				err = fmt.Errorf("the file %s is not what was sent: it was changed", f.Name)
 			}
 			return f, data, err

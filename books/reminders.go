@@ -63,6 +63,11 @@ func (b *Book) SaveReminderStage(ctx context.Context, user int64, s *master.Remi
 // Reminders returns who would be reminded of what today, one letter a customer,
 // and what is left out. Nothing goes by itself.
 func (b *Book) Reminders(r *store.Reader) (all []ReminderFor, out []LeftOut, err error) {
+	return b.remindersOf(r, 0)
+}
+
+// remindersOf is the same of one customer, or with 0 of all.
+func (b *Book) remindersOf(r *store.Reader, party int64) (all []ReminderFor, out []LeftOut, err error) {
 	stages, err := stagesInUse(r)
 	if err != nil {
 		return nil, nil, err
@@ -71,7 +76,7 @@ func (b *Book) Reminders(r *store.Reader) (all []ReminderFor, out []LeftOut, err
 	if err != nil {
 		return nil, nil, err
 	}
-	items, err := r.OverdueItems(b.Today())
+	items, err := r.OverdueItems(b.Today(), party)
 	if err != nil {
 		return nil, nil, err
 	}
@@ -205,7 +210,13 @@ func (b *Book) PrintReminders(ctx context.Context, stages map[int64]int64) (Prin
 // chosen are the reminders to some customers, by stage; a stage of 0 is the one
 // that would be taken.
 func (b *Book) chosen(r *store.Reader, stages map[int64]int64) (chosen []ReminderFor, err error) {
-	all, _, err := b.Reminders(r)
+	one := int64(0)
+	if len(stages) == 1 {
+		for id := range stages {
+			one = id
+		}
+	}
+	all, _, err := b.remindersOf(r, one)
 	if err != nil {
 		return nil, err
 	}

@@ -146,12 +146,6 @@ func (r Reader) MailsDue(now string, most int) ([]Mail, error) {
 	return scan[Mail](r, selectMails+"WHERE m.state = 'waiting' AND m.due <= ? ORDER BY m.due, m.id LIMIT ?", now, most)
 }
 
-// NextMailDue is when the next mail is tried; "" for none.
-func (r Reader) NextMailDue() (string, error) {
-	due, _, err := one[string](r, "SELECT due FROM mails WHERE state = 'waiting' ORDER BY due LIMIT 1")
-	return due, err
-}
-
 // MailQuery narrows the list of mails.
 type MailQuery struct {
 	State  string // "" for all; open: what has not gone

@@ -21,19 +21,20 @@ import (
 
 // MailAccount is from where the firm's mail goes.
 type MailAccount struct {
-	Version     int64   `json:"version,omitempty" readOnly:"true" doc:"Counts its changes; If-Match needs it"`
-	Way         string  `json:"way,omitempty" enum:",stand-in,tls,starttls,none" doc:"How the way to the server is kept secret; empty: nothing is mailed"`
-	Host        string  `json:"host,omitempty"`
-	Port        int     `json:"port,omitempty"`
-	Username    string  `json:"username,omitempty"`
-	Password    *string `json:"password,omitempty" maxLength:"400" writeOnly:"true" doc:"Left out, it stays; it is never told"`
-	HasPassword bool    `json:"hasPassword,omitempty" readOnly:"true"`
-	FromAddress string  `json:"fromAddress,omitempty"`
-	FromName    string  `json:"fromName,omitempty" doc:"Left out, the firm's name"`
-	ReplyTo     string  `json:"replyTo,omitempty"`
-	CopyTo      string  `json:"copyTo,omitempty" doc:"That the firm gets of all mails, unseen"`
-	PagesAt     string  `json:"pagesAt,omitempty" doc:"Where customers reach the program, for links"`
-	StandIn     string  `json:"standIn,omitempty" readOnly:"true" doc:"Where the mailbox is read that stands in for everybody's; empty where it does not run"`
+	Version     int64    `json:"version,omitempty" readOnly:"true" doc:"Counts its changes; If-Match needs it"`
+	Way         string   `json:"way,omitempty" enum:",stand-in,tls,starttls,none" doc:"How the way to the server is kept secret; empty: nothing is mailed"`
+	Host        string   `json:"host,omitempty"`
+	Port        int      `json:"port,omitempty"`
+	Username    string   `json:"username,omitempty"`
+	Password    *string  `json:"password,omitempty" maxLength:"400" writeOnly:"true" doc:"Left out, it stays; it is never told"`
+	HasPassword bool     `json:"hasPassword,omitempty" readOnly:"true"`
+	FromAddress string   `json:"fromAddress,omitempty"`
+	FromName    string   `json:"fromName,omitempty" doc:"Left out, the firm's name"`
+	ReplyTo     string   `json:"replyTo,omitempty"`
+	CopyTo      string   `json:"copyTo,omitempty" doc:"That the firm gets of all mails, unseen"`
+	PagesAt     string   `json:"pagesAt,omitempty" doc:"Where customers reach the program, for links"`
+	Fields      []string `json:"fields,omitempty" readOnly:"true" doc:"That templates may name"`
+	StandIn     string   `json:"standIn,omitempty" readOnly:"true" doc:"Where the mailbox is read that stands in for everybody's; empty where it does not run"`
 }
 
 // MailTemplate are the words of mails.
@@ -83,15 +84,14 @@ type MailFile struct {
 // MailPreview is a mail as it will look.
 type MailPreview struct {
 	MailBody
-	About  string       `json:"about" doc:"What goes, and to whom"`
-	From   string       `json:"from"`
-	Text   string       `json:"text" doc:"As it will be read"`
-	Files  []MailFile   `json:"files"`
-	Own    []Attachment `json:"own" doc:"What could go along of what is attached"`
-	Links  bool         `json:"links" doc:"Whether a link can go along"`
-	Norm   bool         `json:"norm" doc:"Whether something could go as an electronic invoice"`
-	Ready  bool         `json:"ready" doc:"Whether it is set up from where mail goes"`
-	Fields []string     `json:"fields" doc:"That templates may name"`
+	About string       `json:"about" doc:"What goes, and to whom"`
+	From  string       `json:"from"`
+	Text  string       `json:"text" doc:"As it will be read"`
+	Files []MailFile   `json:"files"`
+	Own   []Attachment `json:"own" doc:"What could go along of what is attached"`
+	Links bool         `json:"links" doc:"Whether a link can go along"`
+	Norm  bool         `json:"norm" doc:"Whether something could go as an electronic invoice"`
+	Ready bool         `json:"ready" doc:"Whether it is set up from where mail goes"`
 }
 
 // MailRow is a mail that goes out, or went.
@@ -174,7 +174,7 @@ func (s *Server) mailAccount(ctx context.Context) (*struct{ Body MailAccount }, 
 		return nil, problem(err)
 	}
 	word, err := s.book.MailPassword()
-	return &struct{ Body MailAccount }{MailAccount{Version: a.Version, Way: a.Way, Host: a.Host, Port: a.Port, Username: a.Username, HasPassword: word != "", FromAddress: a.FromAddress, FromName: a.FromName, ReplyTo: a.ReplyTo, CopyTo: a.CopyTo, PagesAt: a.PagesAt, StandIn: s.options.StandIns.Mailbox}}, problem(err)
+	return &struct{ Body MailAccount }{MailAccount{Version: a.Version, Way: a.Way, Host: a.Host, Port: a.Port, Username: a.Username, HasPassword: word != "", FromAddress: a.FromAddress, FromName: a.FromName, ReplyTo: a.ReplyTo, CopyTo: a.CopyTo, PagesAt: a.PagesAt, Fields: mail.FieldNames, StandIn: s.options.StandIns.Mailbox}}, problem(err)
 }
 
 func (s *Server) mailTemplates(ctx context.Context) ([]MailTemplate, error) {
@@ -230,7 +230,7 @@ func (s *Server) previewMail(ctx context.Context, b MailBody, propose bool) (*st
 		return nil, problem(err)
 	}
 	b.Customer, b.To, b.Copies, b.Subject, b.Words = w.PartyID, w.To, w.Copies, w.Subject, w.Words
-	out := MailPreview{MailBody: b, From: a.FromAddress, Files: []MailFile{}, Own: []Attachment{}, Links: a.PagesAt != "" && len(b.Papers) > 0, Ready: a.Way != "", Fields: mail.FieldNames}
+	out := MailPreview{MailBody: b, From: a.FromAddress, Files: []MailFile{}, Own: []Attachment{}, Links: a.PagesAt != "" && len(b.Papers) > 0, Ready: a.Way != ""}
 	if out.About, err = s.nameOf(ctx, b); err != nil {
 		return nil, problem(err)
 	}

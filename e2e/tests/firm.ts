@@ -62,8 +62,8 @@ export async function put(page: Page, firm: Firm, path: string, body: object) {
 export const customer = async (page: Page, firm: Firm, name: string, more: object = {}): Promise<number> => (await put(page, firm, 'customers', { name, ...more })).id;
 
 /** Answers of the API come so late, in milliseconds. */
-export async function delay(page: Page, ms: number | (() => number)) {
-  await page.route('**/api/v1/**', async (route) => {
+export async function delay(page: Page, ms: number | (() => number), of: string | RegExp = '**/api/v1/**') {
+  await page.route(of, async (route) => {
     await new Promise((resolve) => setTimeout(resolve, typeof ms === 'number' ? ms : ms()));
     await route.continue().catch(() => undefined); // the page may be gone
   });

@@ -441,10 +441,7 @@ test('an end that is turned on before it is known where money goes out by is fil
   const of = await customer(page, demo, 'Ticks Quickly');
   await put(page, demo, 'deposits', { customer: of, day: '2026-11-03', amount: '1200.00', bank: 1, method: 'transfer' });
   // The page itself asks for less than this question, which comes late.
-  await page.route(/\/api\/v1\/blank$/, async (route) => {
-    await new Promise((resolve) => setTimeout(resolve, 1500));
-    await route.continue().catch(() => undefined);
-  });
+  await delay(page, 1500, /\/api\/v1\/blank$/);
   await page.goto(`${demo.url}/customers/${of}`);
   await page.locator('[data-side="credit"]').click();
   await page.getByRole('button', { name: 'Keep a part' }).click();

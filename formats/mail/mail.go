@@ -39,17 +39,16 @@ const (
 
 // Message is a mail as it goes.
 type Message struct {
-	ID       string // its message ID, without the angles
-	From     Address
-	ReplyTo  string
-	To       []string
-	Copies   []string
-	Unseen   []string // copies that the others do not know of
-	Subject  string
-	Text     string
-	Files    []File
-	Date     time.Time
-	Language string // of the text, as a tag (BCP 47); "" where it is not known
+	ID      string // its message ID, without the angles
+	From    Address
+	ReplyTo string
+	To      []string
+	Copies  []string
+	Unseen  []string // copies that the others do not know of
+	Subject string
+	Text    string
+	Files   []File
+	Date    time.Time
 }
 
 // Address is where mail comes from.
@@ -154,7 +153,7 @@ func (m Message) written() (*mail.Msg, error) {
 	if err != nil {
 		return nil, err
 	}
-	page, err := HTML(m.Subject, m.Text)
+	page, err := asPage(m.Subject, m.Text)
 	if err != nil {
 		return nil, err
 	}
@@ -171,17 +170,6 @@ func (m Message) written() (*mail.Msg, error) {
 	return msg, nil
 }
 
-// Bytes is the message as it goes over the line.
-func (m Message) Bytes() ([]byte, error) {
-	msg, err := m.written()
-	if err != nil {
-		return nil, err
-	}
-	var b bytes.Buffer
-	_, err = msg.WriteTo(&b)
-	return b.Bytes(), err
-}
-
 var page = template.Must(template.New("mail").Parse(`<!doctype html><html><head><meta charset="utf-8"><title>{{.Subject}}</title></head><body style="font:16px/1.5 'Source Sans 3',sans-serif;color:#23262b">
 {{range .Paragraphs}}<p>{{range $n, $line := .}}{{if $n}}<br>{{end}}{{range $line}}{{if .Link}}<a href="{{.Text}}">{{.Text}}</a>{{else}}{{.Text}}{{end}}{{end}}{{end}}</p>
 {{end}}</body></html>`))
@@ -194,9 +182,9 @@ type piece struct {
 
 var address = regexp.MustCompile(`https?://[^\s<>"]+`)
 
-// HTML is a text as a page: its paragraphs and lines, and addresses that can be
+// asPage is a text as a page: its paragraphs and lines, and addresses that can be
 // followed.
-func HTML(subject, text string) (string, error) {
+func asPage(subject, text string) (string, error) {
 	var paragraphs [][][]piece
 	for _, p := range strings.Split(strings.TrimSpace(strings.ReplaceAll(text, "\r\n", "\n")), "\n\n") {
 		var lines [][]piece

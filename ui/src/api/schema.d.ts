@@ -5233,6 +5233,8 @@ export interface components {
         MailAccount: {
             /** @description That the firm gets of all mails, unseen */
             copyTo?: string;
+            /** @description That templates may name */
+            readonly fields?: string[];
             fromAddress?: string;
             /** @description Left out, the firm's name */
             fromName?: string;
@@ -5314,8 +5316,6 @@ export interface components {
             customer?: number;
             /** @description Invoices and credit notes as electronic ones too */
             electronic?: boolean;
-            /** @description That templates may name */
-            fields: string[];
             files: components["schemas"]["MailFile"][];
             from: string;
             /** @description A link to the first paper */

@@ -16,27 +16,12 @@ import { LetterheadPreview } from './LetterheadPreview';
 import { RecordTable } from './RecordTable';
 import { InUse, Text, used } from './recordFields';
 import { Several } from './Several';
+import { goesOut } from './goesOut';
 
 type Letterhead = components['schemas']['Letterhead'];
-type Kind = NonNullable<Letterhead['kinds']>[number];
 
 /** A letterhead as it is edited: with a picture that is new, or null to take it off. */
 type Edited = Letterhead & { picture?: File | null };
-
-// The papers that customers get.
-const goesOut: Kind[] = [
-  'invoice',
-  'deposit invoice',
-  'credit note',
-  'quote',
-  'order',
-  'delivery',
-  'request for a deposit',
-  'release',
-  'receipt',
-  'deposit',
-  'refund',
-];
 
 async function save({ picture, ...l }: Edited) {
   const body = { ...l, words: Object.fromEntries(Object.entries(l.words ?? {}).filter(([, own]) => own)) };

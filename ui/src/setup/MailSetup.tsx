@@ -13,6 +13,7 @@ import { Notices, toNotices } from '../parts/Notices';
 import { RecordPlace, useRecord } from '../parts/record';
 import { FormGrid } from '../parts/RecordDialog';
 import { Boxed } from '../parts/UnderstoodField';
+import { mailAccountQuery } from './mailAccount';
 import { MailTemplates } from './MailTemplates';
 
 type Account = components['schemas']['MailAccount'];
@@ -20,7 +21,7 @@ type Written = Omit<Account, 'port'> & { port: string; password: string };
 
 /** From where mail goes, and with which words. */
 export function MailSetup() {
-  const account = useQuery({ queryKey: ['mail-account'], queryFn: () => data(api.GET('/api/v1/mail-account')) }).data;
+  const account = useQuery(mailAccountQuery).data;
   if (!account) return null;
   return (
     <>

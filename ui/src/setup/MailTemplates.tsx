@@ -8,26 +8,12 @@ import { Boxed } from '../parts/UnderstoodField';
 import { RecordTable } from './RecordTable';
 import { InUse, Text, used } from './recordFields';
 import { Several } from './Several';
+import { goesOut } from './goesOut';
+import { mailAccountQuery } from './mailAccount';
 
 type Template = components['schemas']['MailTemplate'];
 
-const kinds = [
-  'invoice',
-  'deposit invoice',
-  'credit note',
-  'quote',
-  'order',
-  'delivery',
-  'request for a deposit',
-  'release',
-  'receipt',
-  'deposit',
-  'refund',
-  'purchase order',
-  'statement',
-];
-
-const fields = ['kind', 'number', 'date', 'total', 'left', 'due', 'customer', 'contact', 'job', 'reference', 'firm', 'link'];
+const kinds: string[] = [...goesOut, 'purchase order', 'statement'];
 
 const save = (t: Template) =>
   data(
@@ -70,6 +56,7 @@ interface FieldsProps {
 }
 
 function Fields({ t, change, refused }: FieldsProps) {
+  const fields = useQuery(mailAccountQuery).data?.fields ?? [];
   const toggle = (kind: string) =>
     change({ kinds: t.kinds?.includes(kind) ? t.kinds.filter((k) => k !== kind) : [...(t.kinds ?? []), kind] });
   return (
