@@ -127,6 +127,9 @@ func saveBankAccount(tx *store.Tx, a *ledger.BankAccount) error {
 		return err
 	}
 	v.unique("name", a.Name, a.ID, other, there)
+	if a.Cash && a.Takings {
+		v.refuse("takings", "one of them", "It is a till or card takings, not both.")
+	}
 	if a.AccountID != 0 {
 		if err := v.bankLedger(tx, a); err != nil {
 			return err

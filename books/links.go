@@ -4,10 +4,13 @@ import (
 	"context"
 	"crypto/rand"
 	"crypto/sha256"
+	"encoding/json"
 	"errors"
 	"fmt"
 	"time"
 
+	"cleantally/core/master"
+	"cleantally/core/money"
 	"cleantally/core/posting"
 	"cleantally/core/sheet"
 	"cleantally/store"
@@ -26,88 +29,131 @@ const seenAgain = time.Minute
 // ErrNoLink says that there is no such link, or no longer.
 var ErrNoLink = errors.New("this link does not open anything, or no longer does")
 
-// MakeLink makes a link to a posted paper that opens for some days, 0 for the
-// usual, and returns its secret, which is kept nowhere. It returns
-// posting.Refusals or store.ErrNoRecord.
-func (b *Book) MakeLink(ctx context.Context, user, paper int64, days int) (secret string, err error) {
+// LinkTo is what a link opens: a posted paper, or a statement of a customer.
+type LinkTo struct {
+	PaperID   int64
+	PartyID   int64
+	Statement Statement
+}
+
+// MakeLink makes a link that opens for some days, 0 for the usual, and returns
+// its secret, which is kept nowhere. It returns posting.Refusals or
+// store.ErrNoRecord.
+func (b *Book) MakeLink(ctx context.Context, user int64, to LinkTo, days int) (secret string, err error) {
 	if days == 0 {
 		days = linkDays
 	}
 	if days < 1 || days > mostLinkDays {
 		return "", posting.Refusals{{Field: "days", Rule: "out of bounds", Limit: fmt.Sprint(mostLinkDays), Text: fmt.Sprintf("A link opens for 1 to %d days.", mostLinkDays)}}
 	}
-	secret, l := b.newLink(paper, user, days)
+	secret, l, err := b.newLink(to, user, days)
+	if err != nil {
+		return "", err
+	}
 	return secret, b.db.Write(ctx, func(tx *store.Tx) error {
-		p, ok, err := tx.Paper(paper)
+		name, all, err := linkedTo(tx, to)
 		if err != nil {
 			return err
 		}
-		if !ok {
-			return store.ErrNoRecord
-		}
-		if all, err := tx.LinksTo(paper); err != nil {
-			return err
-		} else if len(all) >= mostLinks {
-			return posting.Refusals{{Field: "days", Rule: "too many", Limit: fmt.Sprint(mostLinks), Text: fmt.Sprintf("There are %d links to %s already. Use one of them.", mostLinks, p.Number)}}
+		if len(all) >= mostLinks {
+			return posting.Refusals{{Field: "days", Rule: "too many", Limit: fmt.Sprint(mostLinks), Text: fmt.Sprintf("There are %d links to %s already. Use one of them.", mostLinks, name)}}
 		}
 		if err := tx.AddLink(l); err != nil {
 			return err
 		}
-		return b.record(tx, user, "make link", fmt.Sprintf("Made a link to %s, open through %s", p.Number, l.EndsOn.Show()), nil)
+		return b.record(tx, user, "make link", fmt.Sprintf("Made a link to %s, open through %s", name, l.EndsOn.Show()), nil)
 	})
 }
 
-// newLink is a link to a paper that opens for some days, with its secret.
-func (b *Book) newLink(paper, user int64, days int) (secret string, l store.Link) {
+// linkedTo is what a link opens by its name, with the links that lead there. It
+// returns store.ErrNoRecord.
+func linkedTo(tx *store.Tx, to LinkTo) (name string, all []store.Link, err error) {
+	if to.PaperID != 0 {
+		p, there, err := tx.Paper(to.PaperID)
+		if err != nil || !there {
+			return "", nil, errors.Join(err, store.ErrNoRecord)
+		}
+		all, err = tx.LinksTo(to.PaperID)
+		return p.Number, all, err
+	}
+	c, there, err := store.Find[master.Party](&tx.Reader, to.PartyID)
+	if err != nil || !there {
+		return "", nil, errors.Join(err, store.ErrNoRecord)
+	}
+	all, err = tx.StatementLinks(to.PartyID)
+	return "a statement for " + c.Name, all, err
+}
+
+// newLink is a link that opens for some days, with its secret.
+func (b *Book) newLink(to LinkTo, user int64, days int) (secret string, l store.Link, err error) {
 	secret = rand.Text() // 130 bits or more
 	hash := sha256.Sum256([]byte(secret))
-	return secret, store.Link{Secret: hash[:], PaperID: paper, MadeAt: b.stamp(), MadeBy: user, EndsOn: b.Today().Add(days)}
+	l = store.Link{Secret: hash[:], PaperID: to.PaperID, PartyID: to.PartyID, MadeAt: b.stamp(), MadeBy: user, EndsOn: b.Today().Add(days)}
+	if to.PartyID != 0 {
+		which, err := json.Marshal(to.Statement)
+		if err != nil {
+			return "", l, err
+		}
+		l.Statement = string(which)
+	}
+	return secret, l, nil
 }
 
 // EndLink ends a link at once. It returns store.ErrNoRecord.
 func (b *Book) EndLink(ctx context.Context, user, id int64) error {
 	return b.db.Write(ctx, func(tx *store.Tx) error {
-		paper, ok, err := tx.EndLink(id)
+		l, ok, err := tx.EndLink(id)
 		if err != nil {
 			return err
 		}
 		if !ok {
 			return store.ErrNoRecord
 		}
-		p, _, err := tx.Paper(paper)
+		name, _, err := linkedTo(tx, LinkTo{PaperID: l.PaperID, PartyID: l.PartyID})
 		if err != nil {
 			return err
 		}
-		return b.record(tx, user, "end link", "Ended a link to "+p.Number, nil)
+		return b.record(tx, user, "end link", "Ended a link to "+name, nil)
 	})
 }
 
-// Opened is what a link opens: a paper as it stands, in its letterhead.
+// Opened is what a link opens: a paper as it stands, in its letterhead, or a
+// statement, whose sheet is made of what it says.
 type Opened struct {
-	PaperID int64
-	Sheet   sheet.Sheet
-	Head    sheet.Letterhead
-	Marks   func(plain string) string // how the firm writes amounts
+	PaperID   int64
+	PartyID   int64
+	Statement Statement
+	Sheet     sheet.Sheet
+	Head      sheet.Letterhead
+	Card      Payable                   // what of it can be paid there
+	Marks     func(plain string) string // how the firm writes amounts
+	Currency  money.Currency
 }
 
-// OpenLink returns what a secret opens, and keeps that it was seen when seen is
-// true. It returns ErrNoLink.
+// OpenLink returns what a secret opens. When its page is seen that is kept, and
+// what can be paid there is told. It returns ErrNoLink.
 func (b *Book) OpenLink(ctx context.Context, secret string, seen bool) (o Opened, err error) {
-	hash := sha256.Sum256([]byte(secret))
-	var l store.Link
+	l, err := b.linkOf(ctx, secret)
+	if err != nil {
+		return o, err
+	}
 	err = b.db.Snapshot(ctx, func(r *store.Reader) error {
-		var there bool
-		if l, there, err = r.LinkBy(hash[:]); err != nil {
-			return err
-		}
-		if !there || l.Ended || l.EndsOn < b.Today() {
-			return ErrNoLink
-		}
 		firm, err := r.Firm()
 		if err != nil {
 			return err
 		}
-		o.PaperID, o.Marks = l.PaperID, firm.NumberStyle.Show
+		o.PaperID, o.PartyID, o.Marks = l.PaperID, l.PartyID, firm.NumberStyle.Show
+		if o.Currency, err = r.Currency(); err != nil {
+			return err
+		}
+		if l.PartyID != 0 {
+			return json.Unmarshal([]byte(l.Statement), &o.Statement)
+		}
+		if seen {
+			if o.Card, err = PayableOf(r, l.PaperID, b.Today()); err != nil {
+				return err
+			}
+		}
 		o.Sheet, o.Head, err = Sheet(r, l.PaperID, b.Today())
 		return err
 	})

@@ -268,7 +268,7 @@ func (b *Book) mailFields(r *store.Reader, w MailWanted, papers []posting.Paper,
 	if party.Contact == "" {
 		f["contact"] = party.Name
 	}
-	if !w.Content.Link || account.PagesAt == "" || len(papers) == 0 {
+	if !w.Content.Link || account.PagesAt == "" {
 		f[mail.LinkField] = ""
 	}
 	var numbers []string

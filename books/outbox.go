@@ -152,9 +152,18 @@ func (b *Book) message(ctx context.Context, post Post, a store.MailAccount, m *s
 	}
 	var link store.Link
 	address := ""
-	if content.Link && len(papers) > 0 {
+	to := LinkTo{}
+	switch {
+	case len(papers) > 0:
+		to.PaperID = papers[0]
+	case content.Statement != nil:
+		to.PartyID, to.Statement = m.PartyID, *content.Statement
+	}
+	if content.Link && to != (LinkTo{}) {
 		var secret string
-		secret, link = b.newLink(papers[0], m.MadeBy, linkDays)
+		if secret, link, err = b.newLink(to, m.MadeBy, linkDays); err != nil {
+			return msg, nil, err
+		}
 		link.MailID = m.ID
 		address = a.PagesAt + post.LinkPath + secret
 	}
@@ -186,7 +195,7 @@ func (b *Book) underWay(ctx context.Context, m *store.Mail, enclosed []outgoing.
 		if !there || now.State != store.MailWaiting {
 			return &outgoing.Error{Text: "it was stopped", Final: true}
 		}
-		if err := errors.Join(tx.SetMailState(*m), tx.SetMailFiles(m.ID, files), tx.DropLinksOf(m.ID)); err != nil || link.PaperID == 0 {
+		if err := errors.Join(tx.SetMailState(*m), tx.SetMailFiles(m.ID, files), tx.DropLinksOf(m.ID)); err != nil || link.Secret == nil {
 			return err
 		}
 		return tx.AddLink(link)

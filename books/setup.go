@@ -133,7 +133,7 @@ func (b *Book) begin(tx *store.Tx, s Setup, firm *store.Firm, numbering map[post
 			}
 		}
 		if c.Money != ledger.Nowhere {
-			bank := ledger.BankAccount{Name: c.Name, AccountID: a.ID, Cash: c.Money == ledger.Till}
+			bank := ledger.BankAccount{Name: c.Name, AccountID: a.ID, Cash: c.Money == ledger.Till, Takings: c.Money == ledger.OnTheWay}
 			if banks == 0 {
 				bank.Name, bank.IBAN = cmp.Or(s.Bank, c.Name), s.IBAN
 			}

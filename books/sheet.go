@@ -110,6 +110,15 @@ func sheetMoney(r *store.Reader, d *sheet.Data, p posting.Paper, at day.Day) err
 	if d.Disputed, err = r.DisputeOf(p.ID, at); err != nil {
 		return err
 	}
+	if p.Kind == posting.Payout {
+		cleared, err := r.ClearedBy(p.ID)
+		for _, c := range cleared {
+			d.Cleared = append(d.Cleared, sheet.Cleared{Number: c.Number, Day: c.Day, Party: c.Party, Amount: c.Amount})
+		}
+		if err != nil {
+			return err
+		}
+	}
 	allocations, err := r.AllocationsOf(p.ID, at)
 	if err != nil {
 		return err

@@ -1,5 +1,6 @@
 // Package standin holds what stands in for services outside: a mailbox that
-// takes mail as a mail server does and shows what customers got.
+// takes mail as a mail server does and shows what customers got, and a gateway
+// that takes made-up cards.
 package standin
 
 import (
@@ -245,7 +246,7 @@ func (b *Mailbox) ServeHTTP(w http.ResponseWriter, r *http.Request) {
 		return
 	}
 	if len(path) == 1 {
-		b.show(w, shown{One: &l})
+		showPage(w, mailboxPage, shown{One: &l})
 		return
 	}
 	k, err := strconv.Atoi(path[1])
@@ -276,21 +277,11 @@ func (b *Mailbox) list(w http.ResponseWriter) {
 			letters = append(letters, l)
 		}
 	}
-	b.show(w, shown{All: letters})
+	showPage(w, mailboxPage, shown{All: letters})
 }
 
 // shown is a mail, or all of them.
 type shown struct {
 	One *letter
 	All []letter
-}
-
-func (b *Mailbox) show(w http.ResponseWriter, data shown) {
-	var page bytes.Buffer
-	if err := mailboxPage.Execute(&page, data); err != nil {
-		http.Error(w, err.Error(), http.StatusInternalServerError)
-		return
-	}
-	w.Header().Set("Content-Type", "text/html; charset=utf-8")
-	_, _ = w.Write(page.Bytes())
 }

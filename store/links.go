@@ -6,7 +6,9 @@ import "cleantally/core/day"
 type Link struct {
 	ID        int64
 	Secret    []byte // SHA-256 of the secret
-	PaperID   int64
+	PaperID   int64  // 0: it opens a statement
+	PartyID   int64  // whose statement
+	Statement string // which, as JSON
 	MadeAt    string // UTC
 	MadeBy    int64
 	EndsOn    day.Day // the last day on which it opens
@@ -22,6 +24,11 @@ func (r Reader) LinksTo(paper int64) ([]Link, error) {
 	return scan[Link](r, "SELECT * FROM links WHERE paper_id = ? ORDER BY id DESC", paper)
 }
 
+// StatementLinks returns the links to statements of a customer, the newest first.
+func (r Reader) StatementLinks(party int64) ([]Link, error) {
+	return scan[Link](r, "SELECT * FROM links WHERE party_id = ? ORDER BY id DESC", party)
+}
+
 // LinkBy returns the link with the hash of a secret.
 func (r Reader) LinkBy(secret []byte) (Link, bool, error) {
 	return one[Link](r, "SELECT * FROM links WHERE secret = ?", secret)
@@ -29,17 +36,17 @@ func (r Reader) LinkBy(secret []byte) (Link, bool, error) {
 
 // AddLink stores a new link.
 func (tx *Tx) AddLink(l Link) error {
-	_, err := tx.exec("INSERT INTO links (secret, paper_id, made_at, made_by, ends_on, mail_id) VALUES (?, ?, ?, ?, ?, ?)", l.Secret, l.PaperID, l.MadeAt, l.MadeBy, l.EndsOn, l.MailID)
+	_, err := tx.exec("INSERT INTO links (secret, paper_id, party_id, statement, made_at, made_by, ends_on, mail_id) VALUES (?, NULLIF(?, 0), NULLIF(?, 0), ?, ?, ?, ?, ?)", l.Secret, l.PaperID, l.PartyID, l.Statement, l.MadeAt, l.MadeBy, l.EndsOn, l.MailID)
 	return err
 }
 
-// EndLink ends a link and returns its paper; false where there is none.
-func (tx *Tx) EndLink(id int64) (int64, bool, error) {
-	paper, there, err := one[int64](tx.Reader, "SELECT paper_id FROM links WHERE id = ?", id)
+// EndLink ends a link and returns it; false where there is none.
+func (tx *Tx) EndLink(id int64) (Link, bool, error) {
+	l, there, err := one[Link](tx.Reader, "SELECT * FROM links WHERE id = ?", id)
 	if err == nil && there {
 		_, err = tx.exec("UPDATE links SET ended = 1 WHERE id = ?", id)
 	}
-	return paper, there, err
+	return l, there, err
 }
 
 // LinkSeen keeps that a link was opened.

@@ -232,11 +232,19 @@ type LinkedPaper struct {
 }
 
 // LinksOf returns what a paper reverses and stands on, what took it back and
-// what stands on it.
+// what stands on it, a payout by card among that.
 func (r Reader) LinksOf(id int64) ([]LinkedPaper, error) {
 	return scan[LinkedPaper](r, `SELECT id, kind, number, day, total, COALESCE(reverses_id = @id, 0) AS reverses FROM papers
 		WHERE id IN (SELECT reverses_id FROM papers WHERE id = @id UNION SELECT source_id FROM papers WHERE id = @id
-		UNION SELECT id FROM papers WHERE reverses_id = @id UNION SELECT id FROM papers WHERE source_id = @id) ORDER BY id`, map[string]any{"id": id})
+		UNION SELECT id FROM papers WHERE reverses_id = @id UNION SELECT id FROM papers WHERE source_id = @id
+		UNION SELECT u.paper_id FROM uses u WHERE u.of_paper_id = @id AND u.as_kind = 'paid out' AND u.undoes IS NULL AND NOT EXISTS (SELECT 1 FROM uses o WHERE o.undoes = u.id)) ORDER BY id`, map[string]any{"id": id})
+}
+
+// ClearedBy returns what a payout by card cleared, in the order in which it was
+// chosen.
+func (r Reader) ClearedBy(id int64) ([]Taking, error) {
+	return scan[Taking](r, `SELECT p.id AS paper_id, p.kind, p.number, p.day, p.party_id, p.party_name AS party, p.reference, u.amount FROM uses u JOIN papers p ON p.id = u.of_paper_id
+		WHERE u.paper_id = ? AND u.as_kind = 'paid out' AND u.undoes IS NULL ORDER BY u.id`, id)
 }
 
 // AgainOf returns the papers that a paper is written in place of, and those

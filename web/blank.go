@@ -36,6 +36,7 @@ type Blank struct {
 	Advances []AdvanceLeft  `json:"advances" doc:"What was billed in advance and is not deducted: of the order, else of the job"`
 	Bought   *PurchaseOrder `json:"bought,omitempty" doc:"The purchase order that was named"`
 	Costs    []Cost         `json:"costs" doc:"Those that are named; else of the job, or of the customer, what waits to be passed on and no draft has taken"`
+	Payout   *PayoutTold    `json:"payout,omitempty" doc:"What the card gateway says that it paid out, where that was named"`
 	Late     LateTerms      `json:"late" doc:"What is charged for what is overdue"`
 	Draft    int64          `json:"draft" doc:"A draft of the kind that is about one of the items; 0 for none"`
 }
@@ -49,6 +50,7 @@ type blankInput struct {
 	Order    int64     `query:"order" doc:"An order that it is about"`
 	Finish   bool      `query:"finish" doc:"Of a job: all that its final invoice could take"`
 	Costs    []int64   `query:"costs,explode" maxItems:"200" doc:"Costs that it is about, by their IDs in the list"`
+	Told     int64     `query:"told" doc:"A payout that the card gateway told of"`
 	Quote    int64     `query:"quote" doc:"A quote that is accepted, or taken the place of"`
 }
 
@@ -69,7 +71,7 @@ func (s *Server) registerBlank() {
 		}
 		out := &struct{ Body Blank }{Blank{Day: string(s.book.Today()), Method: "transfer", TaxCode: firm.TaxCodeID, Customer: in.Customer, Job: in.Job, Items: []OpenItem{}, Advances: []AdvanceLeft{}, Orders: []Order{}, Credits: []int64{}, Requests: []Named{}, Costs: []Cost{}}}
 		for _, b := range banks {
-			if !b.Inactive {
+			if !b.Inactive && !(b.Takings && in.Kind == DraftKind(posting.Payout)) {
 				out.Body.Bank = b.ID
 				break
 			}
@@ -82,6 +84,9 @@ func (s *Server) registerBlank() {
 			out.Body.Customer = j.PartyID
 		}
 		if out.Body.Late, err = lateTerms(r, p.cur); err != nil {
+			return nil, problem(err)
+		}
+		if out.Body.Payout, err = payoutTold(r, in.Told, out.Body.Bank, p.cur); err != nil {
 			return nil, problem(err)
 		}
 		s.blankOf(&out.Body, facts, in.Order, p.cur)

@@ -189,6 +189,7 @@ func (s *Server) registerCommands() {
 	command[ReturnedBody](s, "post-returned", "/api/v1/returned-payments", "Record a payment that the bank took back")
 	command[WriteOffBody](s, "post-write-off", "/api/v1/write-offs", "Give up what is owed")
 	command[RecoveryBody](s, "post-recovery", "/api/v1/recoveries", "Record money for a debt that was given up")
+	command[PayoutBody](s, "post-card-payout", "/api/v1/card-payouts", "Take what a card gateway paid out")
 	command[AllowanceBody](s, "post-allowance", "/api/v1/allowances", "Bring the allowance to what is wanted")
 	command[ContraBody](s, "post-contra", "/api/v1/contras", "Set what a party owes us against what we owe it")
 	command[DisputeBody](s, "dispute", "/api/v1/disputes", "Mark what is owed as disputed, or no longer")

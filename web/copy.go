@@ -168,6 +168,7 @@ var writtenBy = map[string]func(c copier, detail string, p posting.Paper) (Draft
 	"settling.Contra":          written(posting.Contra, copier.contra),
 	"settling.Refund":          written(posting.Refund, copier.refund),
 	"settling.Transfer":        written(posting.Transfer, copier.transfer),
+	"settling.Payout":          written(posting.Payout, copier.payout),
 	"buying.Bill":              written(posting.SupplierBill, copier.bill),
 	"buying.Expense":           written(posting.Expense, copier.expense),
 	"buying.Order":             written(posting.PurchaseOrder, copier.purchaseOrder),
@@ -226,6 +227,16 @@ func (c copier) contra(v settling.Contra, _ posting.Paper) ContraBody {
 
 func (c copier) refund(v settling.Refund, p posting.Paper) RefundBody {
 	return RefundBody{Customer: p.PartyID, Day: c.day(string(v.Day)), Sources: c.shares(v.Sources), Bank: v.BankAccountID, Method: string(v.Method), Reference: v.Reference, Note: v.Note}
+}
+
+// payout is a payout as it was taken; what it cleared waits again only where it
+// is written in its place.
+func (c copier) payout(v settling.Payout, _ posting.Paper) PayoutBody {
+	b := PayoutBody{Day: c.day(string(v.Day)), Bank: v.BankAccountID, Note: v.Note}
+	if c.again {
+		b.Takings, b.Arrived, b.Fee, b.Reference = v.Takings, c.amount(v.Arrived), c.amount(v.Fee), v.Reference
+	}
+	return b
 }
 
 func (c copier) transfer(v settling.Transfer, p posting.Paper) TransferBody {

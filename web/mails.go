@@ -59,7 +59,7 @@ type MailBody struct {
 	Words       string         `json:"words,omitempty" maxLength:"10000" doc:"A link stands where {link} is"`
 	PDF         bool           `json:"pdf,omitempty" doc:"Each paper as a PDF"`
 	Electronic  bool           `json:"electronic,omitempty" doc:"Invoices and credit notes as electronic ones too"`
-	Link        bool           `json:"link,omitempty" doc:"A link to the first paper"`
+	Link        bool           `json:"link,omitempty" doc:"A link to the first paper, or to the statement"`
 	Attachments []int64        `json:"attachments,omitempty" maxItems:"30"`
 	Statement   *MailStatement `json:"statement,omitempty"`
 	At          string         `json:"at,omitempty" doc:"Not before this moment (RFC 3339); left out, at once"`
@@ -230,7 +230,7 @@ func (s *Server) previewMail(ctx context.Context, b MailBody, propose bool) (*st
 		return nil, problem(err)
 	}
 	b.Customer, b.To, b.Copies, b.Subject, b.Words = w.PartyID, w.To, w.Copies, w.Subject, w.Words
-	out := MailPreview{MailBody: b, From: a.FromAddress, Files: []MailFile{}, Own: []Attachment{}, Links: a.PagesAt != "" && len(b.Papers) > 0, Ready: a.Way != ""}
+	out := MailPreview{MailBody: b, From: a.FromAddress, Files: []MailFile{}, Own: []Attachment{}, Links: a.PagesAt != "", Ready: a.Way != ""}
 	if out.About, err = s.nameOf(ctx, b); err != nil {
 		return nil, problem(err)
 	}

@@ -189,6 +189,22 @@ func (b WriteOffBody) command(p *parser) posting.Command {
 	return settling.WriteOff{Number: b.Number, Day: p.day("day", b.Day), Reason: b.Reason, Relief: b.Relief, Items: shares(p, "items", b.Items)}
 }
 
+// PayoutBody is what a card gateway pays out.
+type PayoutBody struct {
+	Number    string  `json:"number,omitempty"`
+	Day       string  `json:"day,omitempty"`
+	Takings   []int64 `json:"takings,omitempty" maxItems:"5000" doc:"The papers that it clears, whole"`
+	Arrived   string  `json:"arrived,omitempty" doc:"On the bank account; below nil where the gateway took money"`
+	Fee       string  `json:"fee,omitempty"`
+	Bank      int64   `json:"bank,omitempty" doc:"Where it arrived"`
+	Reference string  `json:"reference,omitempty" maxLength:"200" doc:"As the gateway names it"`
+	Note      string  `json:"note,omitempty" maxLength:"4000"`
+}
+
+func (b PayoutBody) command(p *parser) posting.Command {
+	return settling.Payout{Number: b.Number, Day: p.day("day", b.Day), Takings: b.Takings, Arrived: p.amount("arrived", b.Arrived), Fee: p.amount("fee", b.Fee), BankAccountID: b.Bank, Reference: b.Reference, Note: b.Note}
+}
+
 // RecoveryBody is money for a debt that was given up.
 type RecoveryBody struct {
 	Number    string `json:"number,omitempty"`

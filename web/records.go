@@ -110,6 +110,7 @@ type BankAccount struct {
 	IBAN     string `json:"iban,omitempty"`
 	Inactive bool   `json:"inactive,omitempty"`
 	Cash     bool   `json:"cash,omitempty" doc:"A till: it never holds less than nothing"`
+	Takings  bool   `json:"takings,omitempty" doc:"What is paid by card waits here until the gateway pays it out"`
 }
 
 // Records is every record of a kind.
@@ -204,7 +205,7 @@ func (s *Server) registerRecords() {
 		return s.book.SaveAccount(ctx, s.user(ctx), &rec)
 	})
 	records(s, "banks", "bank account", s.banks, func(r BankAccount, v int64) BankAccount { r.Version = v; return r }, func(ctx context.Context, id int64, a BankAccount, p *parser) error {
-		rec := ledger.BankAccount{ID: id, Version: a.Version, Name: a.Name, AccountID: a.Account, IBAN: a.IBAN, Inactive: a.Inactive, Cash: a.Cash}
+		rec := ledger.BankAccount{ID: id, Version: a.Version, Name: a.Name, AccountID: a.Account, IBAN: a.IBAN, Inactive: a.Inactive, Cash: a.Cash, Takings: a.Takings}
 		return s.book.SaveBankAccount(ctx, s.user(ctx), &rec)
 	})
 }
@@ -301,7 +302,7 @@ func (s *Server) banks(ctx context.Context) ([]BankAccount, error) {
 	rows, err := store.All[ledger.BankAccount](s.book.Read(ctx), "id")
 	var out []BankAccount
 	for _, a := range rows {
-		out = append(out, BankAccount{a.ID, a.Version, a.Name, a.AccountID, a.IBAN, a.Inactive, a.Cash})
+		out = append(out, BankAccount{a.ID, a.Version, a.Name, a.AccountID, a.IBAN, a.Inactive, a.Cash, a.Takings})
 	}
 	return out, err
 }

@@ -12,6 +12,7 @@ import (
 	"time"
 
 	"cleantally/books"
+	"cleantally/formats/card"
 	outgoing "cleantally/formats/mail"
 
 	"github.com/alexedwards/scs/v2"
@@ -36,6 +37,7 @@ type Options struct {
 type StandIns struct {
 	Mail    outgoing.Server // takes mail
 	Mailbox string          // the address at which it is read
+	Cards   card.Gateway    // takes cards
 }
 
 // Server serves one book.
@@ -45,14 +47,15 @@ type Server struct {
 	sessions *scs.SessionManager
 	echo     *echo.Echo
 	api      huma.API
-	imports  imports       // under way
-	outbox   chan struct{} // something was put into it
+	imports  imports           // under way
+	outbox   chan struct{}     // something was put into it
+	fonts    map[string]string // of the pages of links: family and file
 }
 
 // New returns a server for the book.
 func New(book *books.Book, o Options) *Server {
 	describeErrors()
-	s := &Server{book: book, options: o, sessions: scs.New(), outbox: make(chan struct{}, 1)}
+	s := &Server{book: book, options: o, sessions: scs.New(), outbox: make(chan struct{}, 1), fonts: fontsIn(o.Interface)}
 	s.sessions.Store = book.Sessions()
 	s.sessions.Codec = codec{}
 	s.sessions.Lifetime = mostSession
@@ -97,6 +100,7 @@ func (s *Server) Serve(ctx context.Context, l net.Listener) error {
 	done := make(chan error, 1)
 	go s.recurNowAndThen(ctx)
 	go s.deliverNowAndThen(ctx)
+	go s.lookAtCardsNowAndThen(ctx)
 	go func() { done <- server.Serve(l) }()
 	select {
 	case err := <-done:
@@ -147,6 +151,7 @@ func (s *Server) routes() {
 	s.registerOutgoing()
 	s.registerLetterheads()
 	s.registerLinks()
+	s.registerCards()
 	s.registerMails()
 	s.registerReminders()
 	s.registerDesk()

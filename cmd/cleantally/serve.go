@@ -44,7 +44,7 @@ func serveCommand() *cobra.Command {
 		}
 		return p.with(c.Context(), func(b *books.Book) error {
 			if standIns {
-				if err := standIn(c.Context(), p.dir, &o); err != nil {
+				if err := standIn(c.Context(), p.dir, &o, b.Today); err != nil {
 					return err
 				}
 			}
@@ -54,7 +54,7 @@ func serveCommand() *cobra.Command {
 	p.flags(c, true)
 	c.Flags().StringVar(&addr, "addr", defaultAddress, "the address to listen on")
 	c.Flags().BoolVar(&o.Secure, "secure", false, "send cookies over HTTPS alone (behind a proxy that ends TLS)")
-	c.Flags().BoolVar(&standIns, "stand-ins", false, "run a mailbox that stands in for a mail server, to try things without one")
+	c.Flags().BoolVar(&standIns, "stand-ins", false, "run what stands in for a mail server and a card gateway, to try things without them")
 	c.Flags().StringArrayVar(&o.Hosts, "host", nil, "a name that it is asked by, besides addresses and localhost (may be given several times)")
 	c.Flags().StringArrayVar(&proxies, "trusted-proxy", nil, "an address or network (10.0.0.0/8) of proxies that say in X-Forwarded-For where a request comes from (may be given several times)")
 	return c
@@ -89,7 +89,7 @@ func demoCommand() *cobra.Command {
 			}
 			b.SetToday(day.Day(p.today))
 			o := web.Options{Interface: ui.Files(), Demo: true}
-			if err := standIn(c.Context(), p.dir, &o); err != nil {
+			if err := standIn(c.Context(), p.dir, &o, b.Today); err != nil {
 				return err
 			}
 			return serve(c.Context(), b, addr, o, fmt.Sprintf("Sign in as %s with the password %q.\n", demo.Email, demo.Password))
@@ -133,7 +133,7 @@ func serve(ctx context.Context, b *books.Book, addr string, o web.Options, hint 
 		fmt.Fprintln(os.Stderr, "It runs as root, who may do everything on this machine. Give it a user of its own.")
 	}
 	if o.StandIns.Mailbox != "" {
-		fmt.Printf("What is mailed is read at %s\n", o.StandIns.Mailbox)
+		fmt.Printf("What is mailed is read at %s\nThe card gateway is at %s\n", o.StandIns.Mailbox, o.StandIns.Cards.Address)
 	}
 	if o.Demo {
 		if err := mailsFrom(ctx, b, l.Addr()); err != nil {
@@ -145,32 +145,40 @@ func serve(ctx context.Context, b *books.Book, addr string, o web.Options, hint 
 	return web.New(b, o).Serve(ctx, l)
 }
 
-// standIn runs what stands in for services outside: a mailbox, which keeps its
-// mails below dir. It listens on this machine alone.
-func standIn(ctx context.Context, dir string, o *web.Options) error {
+// standIn runs what stands in for services outside: a mailbox and a gateway that
+// takes cards, which keep what they know below dir. They listen on this machine
+// alone. Today is the business day.
+func standIn(ctx context.Context, dir string, o *web.Options, today func() day.Day) error {
 	box, err := standin.NewMailbox(filepath.Join(dir, "mailbox"))
 	if err != nil {
 		return err
 	}
-	var ways [2]net.Listener
+	cards, err := standin.NewGateway(filepath.Join(dir, "gateway"))
+	if err != nil {
+		return err
+	}
+	cards.Today = func() string { return string(today()) }
+	var ways [3]net.Listener
 	for n := range ways {
 		if ways[n], err = net.Listen("tcp", "127.0.0.1:0"); err != nil {
-			return fmt.Errorf("the mailbox cannot listen: %w", err)
+			return fmt.Errorf("what stands in for services outside cannot listen: %w", err)
 		}
 	}
 	at := ways[0].Addr().(*net.TCPAddr)
-	o.StandIns = web.StandIns{Mail: mail.Server{Host: at.IP.String(), Port: at.Port, TLS: mail.Never}, Mailbox: "http://" + ways[1].Addr().String()}
+	o.StandIns = web.StandIns{Mail: mail.Server{Host: at.IP.String(), Port: at.Port, TLS: mail.Never}, Mailbox: "http://" + ways[1].Addr().String(), Cards: cards.At("http://" + ways[2].Addr().String())}
 	go func() {
 		if err := box.Take(ctx, ways[0]); err != nil {
 			slog.Error("the mailbox takes no mail", "error", err)
 		}
 	}()
-	pages := &http.Server{Handler: box, ReadHeaderTimeout: 10 * time.Second}
-	go pages.Serve(ways[1])
-	go func() {
-		<-ctx.Done()
-		pages.Close()
-	}()
+	for n, pages := range []http.Handler{box, cards} {
+		server := &http.Server{Handler: pages, ReadHeaderTimeout: 10 * time.Second}
+		go server.Serve(ways[n+1])
+		go func() {
+			<-ctx.Done()
+			server.Close()
+		}()
+	}
 	return nil
 }
 

@@ -116,6 +116,7 @@ const (
 	Nowhere Place = iota
 	AtBank
 	Till
+	OnTheWay // at a card gateway, which pays it out
 )
 
 // Chart is the accounts of a new firm. Nothing else has to be set up before
@@ -123,7 +124,7 @@ const (
 var Chart = []Starting{
 	{"101", "Bank", Asset, "", AtBank},
 	{"105", "Cash in hand", Asset, "", Till},
-	{"108", "Card takings on the way", Asset, "", AtBank},
+	{"108", "Card takings on the way", Asset, "", OnTheWay},
 	{"120", "Trade receivables", Asset, Receivables, Nowhere},
 	{"124", "Retention receivable", Asset, Retention, Nowhere},
 	{"128", "Allowance for doubtful debts", ContraAsset, Allowance, Nowhere},
@@ -177,4 +178,5 @@ type BankAccount struct {
 	IBAN      string
 	Inactive  bool
 	Cash      bool // a till: it never holds less than nothing
+	Takings   bool // what was paid by card waits here until the gateway pays it out
 }

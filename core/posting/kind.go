@@ -31,6 +31,7 @@ const (
 	Recovery       Kind = "recovery"
 	Contra         Kind = "contra"
 	Returned       Kind = "returned payment"
+	Payout         Kind = "card payout"
 	PurchaseOrder  Kind = "purchase order"
 	GoodsIn        Kind = "goods received"
 	SupplierBill   Kind = "supplier bill"
@@ -77,6 +78,7 @@ type Description struct {
 	TakesBack bool // it takes another paper back
 	Stays     bool // what it took out of money stays taken when the bank takes that money back
 	Bound     Bound
+	ByCard    bool    // what it moves in card takings waits there until it is paid out
 	PassesOn  bool    // its lines may be costs that wait to be passed on
 	Taken     UseKind // its lines are taken one by one, and its words are of how much of them is
 }
@@ -102,16 +104,17 @@ var kinds = []Description{
 	{Kind: Release, Numbering: "RL{yy}-{0000}", Right: ToBill, Words: owed},
 	{Kind: Guarantee, Numbering: "G{yy}-{0000}", Right: ToBill, Done: "held"},
 	{Kind: CreditNote, Numbering: "CN{yy}-{0000}", Right: ToBill, Words: Words{"not used", "part used", "used up"}, Bills: true},
-	{Kind: Deposit, Numbering: "D{yy}-{0000}", Right: ToTakeMoney, Words: Words{"held", "part held", "used up"}, Arrives: true, Payment: true},
-	{Kind: Receipt, Numbering: "R{yy}-{0000}", Right: ToTakeMoney, Words: Words{"on account", "part used", "used up"}, Arrives: true, Payment: true},
-	{Kind: Unidentified, Numbering: "U{yy}-{0000}", Right: ToTakeMoney, Words: Words{"not identified", "part identified", "identified"}, Arrives: true},
-	{Kind: Refund, Numbering: "F{yy}-{0000}", Right: ToKeepBooks, Done: "given back", Stays: true},
+	{Kind: Deposit, Numbering: "D{yy}-{0000}", Right: ToTakeMoney, Words: Words{"held", "part held", "used up"}, Arrives: true, Payment: true, Bound: Whole, ByCard: true},
+	{Kind: Receipt, Numbering: "R{yy}-{0000}", Right: ToTakeMoney, Words: Words{"on account", "part used", "used up"}, Arrives: true, Payment: true, Bound: Whole, ByCard: true},
+	{Kind: Unidentified, Numbering: "U{yy}-{0000}", Right: ToTakeMoney, Words: Words{"not identified", "part identified", "identified"}, Arrives: true, Bound: Whole, ByCard: true},
+	{Kind: Refund, Numbering: "F{yy}-{0000}", Right: ToKeepBooks, Done: "given back", Stays: true, Bound: Whole, ByCard: true},
 	{Kind: Forfeit, Numbering: "K{yy}-{0000}", Right: ToKeepBooks, Done: "kept", Stays: true},
 	{Kind: Transfer, Numbering: "T{yy}-{0000}", Right: ToKeepBooks, Words: Words{"not used", "part used", "used up"}, Stays: true},
 	{Kind: WriteOff, Numbering: "W{yy}-{0000}", Right: ToKeepBooks, Done: "given up", Bound: Whole},
-	{Kind: Recovery, Numbering: "RC{yy}-{0000}", Right: ToKeepBooks, Done: "recovered", Arrives: true, Payment: true},
+	{Kind: Recovery, Numbering: "RC{yy}-{0000}", Right: ToKeepBooks, Done: "recovered", Arrives: true, Payment: true, Bound: Whole, ByCard: true},
 	{Kind: Contra, Numbering: "C{yy}-{0000}", Right: ToKeepBooks, Done: "set off"},
-	{Kind: Returned, Numbering: "RP{yy}-{0000}", Right: ToKeepBooks, Done: "took it back", TakesBack: true},
+	{Kind: Returned, Numbering: "RP{yy}-{0000}", Right: ToKeepBooks, Done: "took it back", TakesBack: true, Bound: Whole, ByCard: true},
+	{Kind: Payout, Numbering: "CP{yy}-{0000}", Right: ToKeepBooks, Done: "paid out", Stays: true},
 	{Kind: PurchaseOrder, Numbering: "PO{yy}-{0000}", Right: ToBuy, Words: Words{"ordered", "part billed", "billed"}, Bound: Ordered, Taken: Billed},
 	{Kind: GoodsIn, Numbering: "GR{yy}-{0000}", Right: ToBuy, Done: "received", Bound: Whole},
 	{Kind: SupplierBill, Numbering: "B{yy}-{0000}", Right: ToBuy, Words: owed, Payment: true, Bound: Waiting, PassesOn: true},
@@ -119,7 +122,7 @@ var kinds = []Description{
 	{Kind: SupplierCredit, Numbering: "SN{yy}-{0000}", Right: ToBuy, Words: Words{"not used", "part used", "used up"}, Payment: true},
 	{Kind: Prepayment, Numbering: "SD{yy}-{0000}", Right: ToBuy, Words: Words{"prepaid", "part used", "used up"}, Payment: true},
 	{Kind: PaySupplier, Numbering: "P{yy}-{0000}", Right: ToBuy, Words: Words{"on account", "part used", "used up"}, Payment: true},
-	{Kind: SupplierRefund, Numbering: "SF{yy}-{0000}", Right: ToBuy, Done: "came back", Arrives: true, Stays: true},
+	{Kind: SupplierRefund, Numbering: "SF{yy}-{0000}", Right: ToBuy, Done: "came back", Arrives: true, Stays: true, Bound: Whole, ByCard: true},
 	{Kind: PayableRelease, Numbering: "SR{yy}-{0000}", Right: ToBuy, Words: owed},
 	{Kind: NotPassedOn, Numbering: "NB{yy}-{0000}", Right: ToBuy, Done: "not to be billed"},
 	{Kind: StockUse, Numbering: "SU{yy}-{0000}", Right: ToBuy, Done: "used"},

@@ -28,7 +28,8 @@ type LineRef struct {
 }
 
 // Thing is what later papers take from: a posted line, or, at position 0, all
-// that a paper bills by a tax code.
+// that a paper bills by a tax code, or of a paper of money what it moved at its
+// bank.
 type Thing struct {
 	LineRef
 	TaxCodeID int64
@@ -53,6 +54,7 @@ const (
 	Recovered        UseKind = "recovered"
 	Discounted       UseKind = "discounted"
 	WrittenOff       UseKind = "written off"
+	PaidOut          UseKind = "paid out" // by the gateway that took it, by card
 )
 
 // Use takes a part one-sided from a thing. A use below nil gives back.
@@ -158,7 +160,8 @@ func Waiting(thing Taken, used Used, as UseKind) (Taken, bool) {
 // there; false when nothing of it can be used.
 func (b *Builder) thingOf(t Thing) (whole Taken, bound Bound, paper Paper, ok bool) {
 	paper, ok = b.PaperOf(t.PaperID)
-	if d, known := Describe(paper.Kind); ok && known {
+	d, known := Describe(paper.Kind)
+	if ok && known {
 		bound = d.Bound
 	}
 	if !ok || bound == nil {
@@ -172,6 +175,14 @@ func (b *Builder) thingOf(t Thing) (whole Taken, bound Bound, paper Paper, ok bo
 		case t.Position == 0 && l.TaxCodeID == t.TaxCodeID:
 			whole.Part = whole.Part.Add(l.Part())
 			found = true
+		}
+	}
+	if d.ByCard && t == (Thing{LineRef: LineRef{PaperID: t.PaperID}}) {
+		for _, m := range b.PaperMovements(paper.ID) {
+			if m.BankAccountID == paper.BankAccountID {
+				whole.Part = whole.Part.Add(Of(m.Amount, 0))
+				found = true
+			}
 		}
 	}
 	if t.Position == 0 && t.TaxCodeID == 0 && paper.Rounding != 0 {

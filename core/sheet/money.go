@@ -10,7 +10,7 @@ var called = map[posting.Kind]struct{ total, left string }{
 	posting.Deposit: {"Deposit received", "Still held"}, posting.Receipt: {"Received", "On account"}, posting.Unidentified: {"Arrived", "Not identified yet"},
 	posting.Refund: {total: "Given back"}, posting.Forfeit: {total: "Kept"}, posting.Transfer: {"Moved", "Not used yet"}, posting.WriteOff: {total: "Given up"}, posting.Recovery: {total: "Recovered"},
 	posting.Request: {total: "Deposit asked for"}, posting.Release: {"Released, to be paid", "Left to pay"}, posting.Guarantee: {total: "Guaranteed"}, posting.Contra: {total: "Set off"},
-	posting.Returned: {total: "Taken back by the bank"}, posting.Journal: {total: "Entered"}, posting.PaySupplier: {"Paid", "On account"}, posting.Prepayment: {"Prepaid", "Not used yet"},
+	posting.Payout: {total: "Paid out"}, posting.Returned: {total: "Taken back by the bank"}, posting.Journal: {total: "Entered"}, posting.PaySupplier: {"Paid", "On account"}, posting.Prepayment: {"Prepaid", "Not used yet"},
 	posting.SupplierRefund: {total: "Came back"}, posting.PayableRelease: {"Released, to be paid", "Left to pay"}, posting.NotPassedOn: {total: "Not to be billed"},
 }
 
@@ -31,10 +31,18 @@ func (d Data) money(s *Sheet) {
 	if !handed {
 		s.Says = p.Title
 	}
-	if p.Charges != 0 || p.Withheld != 0 {
+	if p.Kind == posting.Payout { // its total is what arrived
+		text := func(name string) Column { return Column{Name: d.say(name), Ours: name} }
+		s.Columns = []Column{text("Paper"), text("Date"), text("From"), {Name: d.say("Amount"), Ours: "Amount", Figure: true}}
+		for _, c := range d.Cleared {
+			s.Rows = append(s.Rows, Row{Cells: []string{c.Number, d.in(c.Day), c.Party, d.Currency.Format(c.Amount)}})
+		}
+		sum("", "Card takings", p.Total+p.Charges)
+		sum("", "Fee taken off", -p.Charges)
+	} else if p.Charges != 0 || p.Withheld != 0 {
 		sum("", "Arrived", p.Total-p.Charges-p.Withheld)
 	}
-	if p.Charges != 0 {
+	if p.Charges != 0 && p.Kind != posting.Payout {
 		sum("", "Bank charges taken off", p.Charges)
 	}
 	if p.Withheld != 0 {

@@ -99,6 +99,7 @@ type Data struct {
 	Left      money.Amount // of what is taken line by line, with tax
 	Items     []posting.Item
 	Settled   []Settled
+	Cleared   []Cleared                    // by a payout by card
 	Deducts   func(posting.PaperLine) bool // whether a line takes off what was billed in advance
 	Unpaid    []Advance                    // deducted, and not yet paid
 	Account   *Account                     // that customers pay to
@@ -119,6 +120,14 @@ type Settled struct {
 	Reference string
 	Bound     string // what it is bound to: a refund, a discount
 	Credit    bool   // the other side settles this one
+}
+
+// Cleared is what a payout by card cleared: below nil what had gone from there.
+type Cleared struct {
+	Number string
+	Day    day.Day
+	Party  string
+	Amount money.Amount
 }
 
 // Advance is a deposit invoice with what is open of it.

@@ -116,7 +116,7 @@ func New() *Book {
 			b.Roles[a.Role] = id
 		}
 		if a.Money != ledger.Nowhere {
-			b.Banks[int64(len(b.Banks)+1)] = ledger.BankAccount{ID: int64(len(b.Banks) + 1), Name: a.Name, AccountID: id, Cash: a.Money == ledger.Till}
+			b.Banks[int64(len(b.Banks)+1)] = ledger.BankAccount{ID: int64(len(b.Banks) + 1), Name: a.Name, AccountID: id, Cash: a.Money == ledger.Till, Takings: a.Money == ledger.OnTheWay}
 		}
 	}
 	return b

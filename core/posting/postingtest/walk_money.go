@@ -1,6 +1,8 @@
 package postingtest
 
 import (
+	"slices"
+
 	"cleantally/core/journal"
 	"cleantally/core/ledger"
 	"cleantally/core/money"
@@ -126,6 +128,25 @@ func (w *Walk) transfer() posting.Command {
 func (w *Walk) returned() posting.Command {
 	p := w.paper(posting.Receipt, posting.Deposit, posting.Unidentified)
 	return settling.Returned{PaperID: p.ID, Day: w.after(p.Day), Fee: money.Amount(w.rnd.IntN(2) * 800), PassOn: w.oneIn(2)}
+}
+
+func (w *Walk) payout() posting.Command {
+	x := settling.Payout{Day: w.day(), BankAccountID: 1, Fee: money.Amount(w.rnd.IntN(500))}
+	for range 1 + w.rnd.IntN(3) {
+		p, _ := pick(w, w.b.Papers, func(p posting.Paper) bool {
+			waits, _ := settling.Waits(w.b, p.ID)
+			return waits != 0 && !slices.Contains(x.Takings, p.ID)
+		})
+		if p.ID == 0 || w.oneIn(12) {
+			p = w.paper(posting.Receipt, posting.Deposit, posting.Returned)
+		}
+		waits, _ := settling.Waits(w.b, p.ID)
+		x.Takings = append(x.Takings, p.ID)
+		x.Arrived += waits
+		x.Day = max(x.Day, p.Day)
+	}
+	x.Arrived -= x.Fee
+	return x
 }
 
 func (w *Walk) writeOff() posting.Command {

@@ -56,6 +56,7 @@ export type RefundBody = Schemas['RefundBody'];
 export type TransferBody = Schemas['TransferBody'];
 export type SplitBody = Schemas['SplitBody'];
 export type WriteOffBody = Schemas['WriteOffBody'];
+export type PayoutBody = Schemas['PayoutBody'];
 export type RecoveryBody = Schemas['RecoveryBody'];
 export type ContraBody = Schemas['ContraBody'];
 export type BillBody = Schemas['BillBody'];

@@ -468,6 +468,92 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/card-gateway": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Whether customers pay by card */
+        get: operations["card-gateway"];
+        /** Say whether customers pay by card */
+        put: operations["save-card-gateway"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/card-payments/{id}/record": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Try again to take a payment by card into the books */
+        post: operations["record-card-payment"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/card-payouts": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Take what a card gateway paid out */
+        post: operations["post-card-payout"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/card-payouts/{id}/away": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Put away what the gateway says that it paid out */
+        post: operations["put-card-payout-away"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/card-takings": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What waits to be paid out by a card gateway */
+        get: operations["card-takings"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/cheques": {
         parameters: {
             query?: never;
@@ -703,6 +789,24 @@ export interface paths {
         get: operations["bench"];
         put?: never;
         post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/customers/{id}/links": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The links to statements of a customer, and when they were seen */
+        get: operations["statement-links"];
+        put?: never;
+        /** Make a link to a statement */
+        post: operations["make-statement-link"];
         delete?: never;
         options?: never;
         head?: never;
@@ -3372,6 +3476,8 @@ export interface components {
             id?: number;
             inactive?: boolean;
             name: string;
+            /** @description What is paid by card waits here until the gateway pays it out */
+            takings?: boolean;
             /**
              * Format: int64
              * @description Counts its changes; If-Match needs it
@@ -3502,6 +3608,8 @@ export interface components {
             order?: components["schemas"]["Order"];
             /** @description Of a job that is finished: its orders with something left to bill */
             orders: components["schemas"]["Order"][];
+            /** @description What the card gateway says that it paid out, where that was named */
+            payout?: components["schemas"]["PayoutTold"];
             /** @description The quote that was named, as it was written, with what of it is not ordered */
             quote?: components["schemas"]["QuoteLeft"];
             /** @description Of a job that is finished: requests that still ask for something */
@@ -3574,6 +3682,27 @@ export interface components {
             /** Format: int64 */
             order?: number;
             reason?: string;
+        };
+        CardGateway: {
+            /**
+             * Format: int64
+             * @description The account of card takings where what is paid waits
+             */
+            bank?: number;
+            /** @description Whether customers may pay a part */
+            parts?: boolean;
+            /** @description Where the stand-in for a gateway is looked at; empty where it does not run */
+            readonly standIn?: string;
+            /**
+             * Format: int64
+             * @description Counts its changes; If-Match needs it
+             */
+            readonly version?: number;
+            /**
+             * @description Empty: nothing is paid by card
+             * @enum {string}
+             */
+            way?: "" | "stand-in";
         };
         ChangeBody: {
             goesOut: boolean;
@@ -3688,7 +3817,7 @@ export interface components {
              * @description What a draft will be
              * @enum {string}
              */
-            kind: "cancellation" | "claim" | "contra" | "cost not passed on" | "credit note" | "credit of an advance" | "delivery" | "deposit" | "deposit invoice" | "deposit split" | "distribution" | "expense" | "goods received" | "guarantee" | "invoice" | "journal" | "late charge" | "order" | "payment run" | "purchase order" | "purchase order cancelled" | "quote" | "receipt" | "recovery" | "refund" | "release" | "request for a deposit" | "return" | "stock count" | "stock use" | "supplier bill" | "supplier credit" | "supplier payment" | "supplier prepayment" | "supplier refund" | "supplier release" | "transfer" | "unidentified receipt" | "write-off";
+            kind: "cancellation" | "card payout" | "claim" | "contra" | "cost not passed on" | "credit note" | "credit of an advance" | "delivery" | "deposit" | "deposit invoice" | "deposit split" | "distribution" | "expense" | "goods received" | "guarantee" | "invoice" | "journal" | "late charge" | "order" | "payment run" | "purchase order" | "purchase order cancelled" | "quote" | "receipt" | "recovery" | "refund" | "release" | "request for a deposit" | "return" | "stock count" | "stock use" | "supplier bill" | "supplier credit" | "supplier payment" | "supplier prepayment" | "supplier refund" | "supplier release" | "transfer" | "unidentified receipt" | "write-off";
         };
         Cost: {
             /**
@@ -4284,7 +4413,7 @@ export interface components {
              * @description What a draft will be
              * @enum {string}
              */
-            kind: "cancellation" | "claim" | "contra" | "cost not passed on" | "credit note" | "credit of an advance" | "delivery" | "deposit" | "deposit invoice" | "deposit split" | "distribution" | "expense" | "goods received" | "guarantee" | "invoice" | "journal" | "late charge" | "order" | "payment run" | "purchase order" | "purchase order cancelled" | "quote" | "receipt" | "recovery" | "refund" | "release" | "request for a deposit" | "return" | "stock count" | "stock use" | "supplier bill" | "supplier credit" | "supplier payment" | "supplier prepayment" | "supplier refund" | "supplier release" | "transfer" | "unidentified receipt" | "write-off";
+            kind: "cancellation" | "card payout" | "claim" | "contra" | "cost not passed on" | "credit note" | "credit of an advance" | "delivery" | "deposit" | "deposit invoice" | "deposit split" | "distribution" | "expense" | "goods received" | "guarantee" | "invoice" | "journal" | "late charge" | "order" | "payment run" | "purchase order" | "purchase order cancelled" | "quote" | "receipt" | "recovery" | "refund" | "release" | "request for a deposit" | "return" | "stock count" | "stock use" | "supplier bill" | "supplier credit" | "supplier payment" | "supplier prepayment" | "supplier refund" | "supplier release" | "transfer" | "unidentified receipt" | "write-off";
         };
         Effect: {
             balances: components["schemas"]["Balance"][];
@@ -4867,7 +4996,7 @@ export interface components {
             id?: number;
             inactive?: boolean;
             /** @description Of papers that take it by themselves */
-            kinds?: ("quote" | "order" | "delivery" | "return" | "cancellation" | "request for a deposit" | "deposit invoice" | "invoice" | "release" | "guarantee" | "credit note" | "deposit" | "receipt" | "unidentified receipt" | "refund" | "forfeit" | "transfer" | "write-off" | "recovery" | "contra" | "returned payment" | "purchase order" | "goods received" | "supplier bill" | "expense" | "supplier credit" | "supplier prepayment" | "supplier payment" | "supplier refund" | "supplier release" | "cost not passed on" | "stock use" | "stock count" | "journal" | "reversal")[];
+            kinds?: ("quote" | "order" | "delivery" | "return" | "cancellation" | "request for a deposit" | "deposit invoice" | "invoice" | "release" | "guarantee" | "credit note" | "deposit" | "receipt" | "unidentified receipt" | "refund" | "forfeit" | "transfer" | "write-off" | "recovery" | "contra" | "returned payment" | "card payout" | "purchase order" | "goods received" | "supplier bill" | "expense" | "supplier credit" | "supplier prepayment" | "supplier payment" | "supplier refund" | "supplier release" | "cost not passed on" | "stock use" | "stock count" | "journal" | "reversal")[];
             /** @description Whether it has a picture */
             readonly logo?: boolean;
             name: string;
@@ -4955,6 +5084,13 @@ export interface components {
             open: boolean;
             /** Format: int64 */
             times: number;
+        };
+        LinkDays: {
+            /**
+             * Format: int64
+             * @description For how many days it opens; 0: 90
+             */
+            days?: number;
         };
         Links: {
             /** @description Of the link that was made, below the address of the program; it is told once */
@@ -5188,7 +5324,7 @@ export interface components {
              */
             count: number;
             /** @enum {string} */
-            group: "not identified" | "on account" | "overpaid" | "cost" | "cost credited" | "deposit" | "deposit of a closed job" | "both ways" | "retention" | "disputed" | "promise" | "overdue" | "small" | "cheque" | "request" | "guarantee" | "stage" | "bill" | "with a supplier" | "we keep back" | "purchase order";
+            group: "not identified" | "on account" | "overpaid" | "cost" | "cost credited" | "deposit" | "deposit of a closed job" | "both ways" | "retention" | "disputed" | "promise" | "overdue" | "small" | "cheque" | "request" | "guarantee" | "stage" | "bill" | "with a supplier" | "we keep back" | "purchase order" | "card payment" | "card payout";
             rows: components["schemas"]["LooseEnd"][];
             sum: string;
         };
@@ -5275,7 +5411,7 @@ export interface components {
             customer?: number;
             /** @description Invoices and credit notes as electronic ones too */
             electronic?: boolean;
-            /** @description A link to the first paper */
+            /** @description A link to the first paper, or to the statement */
             link?: boolean;
             /** @description Of one customer */
             papers?: number[];
@@ -5318,7 +5454,7 @@ export interface components {
             electronic?: boolean;
             files: components["schemas"]["MailFile"][];
             from: string;
-            /** @description A link to the first paper */
+            /** @description A link to the first paper, or to the statement */
             link?: boolean;
             /** @description Whether a link can go along */
             links: boolean;
@@ -5401,12 +5537,11 @@ export interface components {
             next?: number;
             rows: components["schemas"]["MailRow"][];
         };
-        MakingBody: {
-            /**
-             * Format: int64
-             * @description For how many days it opens; 0: 90
-             */
-            days?: number;
+        MakingStatementBody: {
+            from?: string;
+            /** @description Of open items, in place of a span */
+            open?: boolean;
+            through: string;
         };
         ManyMails: {
             left: components["schemas"]["MailLeft"][];
@@ -5726,6 +5861,8 @@ export interface components {
             /** @description What the bank kept */
             charges: string;
             cheque: string;
+            /** @description What a payout by card cleared */
+            cleared: components["schemas"]["PaperLink"][];
             /** @description Whether its customer has credits that could be set against it now */
             credits: boolean;
             customer: string;
@@ -6064,6 +6201,33 @@ export interface components {
             payments?: components["schemas"]["SupplierPaymentBody"][];
             /** @description For the form alone: bills that are due through this day */
             through?: string;
+        };
+        PayoutBody: {
+            /** @description On the bank account; below nil where the gateway took money */
+            arrived?: string;
+            /**
+             * Format: int64
+             * @description Where it arrived
+             */
+            bank?: number;
+            day?: string;
+            fee?: string;
+            note?: string;
+            number?: string;
+            /** @description As the gateway names it */
+            reference?: string;
+            /** @description The papers that it clears, whole */
+            takings?: number[];
+        };
+        PayoutTold: {
+            arrived: string;
+            /** Format: int64 */
+            bank: number;
+            day: string;
+            fee: string;
+            reference: string;
+            /** @description The papers by which its payments are in the books */
+            takings: number[];
         };
         PlacementBody: {
             /** @description Empty: as much as is open and left */
@@ -7023,6 +7187,31 @@ export interface components {
             town: string;
             /** @description Payments and credits that are set against nothing */
             unplaced: string;
+        };
+        Taking: {
+            /** @description Below nil for what went from there */
+            amount: string;
+            /** @description Where it waits */
+            bank: string;
+            customer: string;
+            day: string;
+            kind: string;
+            number: string;
+            /** Format: int64 */
+            paperId: number;
+            reference: string;
+        };
+        Takings: {
+            /** @description What those come to that are chosen */
+            chosen: string;
+            /**
+             * Format: int64
+             * @description Of all, also those not told here
+             */
+            count: number;
+            rows: components["schemas"]["Taking"][];
+            /** @description Of all */
+            sum: string;
         };
         TaxCode: {
             /**
@@ -8369,13 +8558,15 @@ export interface operations {
                 job?: number;
                 items?: number[];
                 /** @description What a draft will be */
-                kind?: "cancellation" | "claim" | "contra" | "cost not passed on" | "credit note" | "credit of an advance" | "delivery" | "deposit" | "deposit invoice" | "deposit split" | "distribution" | "expense" | "goods received" | "guarantee" | "invoice" | "journal" | "late charge" | "order" | "payment run" | "purchase order" | "purchase order cancelled" | "quote" | "receipt" | "recovery" | "refund" | "release" | "request for a deposit" | "return" | "stock count" | "stock use" | "supplier bill" | "supplier credit" | "supplier payment" | "supplier prepayment" | "supplier refund" | "supplier release" | "transfer" | "unidentified receipt" | "write-off";
+                kind?: "cancellation" | "card payout" | "claim" | "contra" | "cost not passed on" | "credit note" | "credit of an advance" | "delivery" | "deposit" | "deposit invoice" | "deposit split" | "distribution" | "expense" | "goods received" | "guarantee" | "invoice" | "journal" | "late charge" | "order" | "payment run" | "purchase order" | "purchase order cancelled" | "quote" | "receipt" | "recovery" | "refund" | "release" | "request for a deposit" | "return" | "stock count" | "stock use" | "supplier bill" | "supplier credit" | "supplier payment" | "supplier prepayment" | "supplier refund" | "supplier release" | "transfer" | "unidentified receipt" | "write-off";
                 /** @description An order that it is about */
                 order?: number;
                 /** @description Of a job: all that its final invoice could take */
                 finish?: boolean;
                 /** @description Costs that it is about, by their IDs in the list */
                 costs?: number[];
+                /** @description A payout that the card gateway told of */
+                told?: number;
                 /** @description A quote that is accepted, or taken the place of */
                 quote?: number;
             };
@@ -8447,6 +8638,215 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Answer"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "card-gateway": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CardGateway"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "save-card-gateway": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["CardGateway"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CardGateway"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "record-card-payment": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "post-card-payout": {
+        parameters: {
+            query?: {
+                /** @description Answer the effect and write nothing */
+                preview?: boolean;
+                /** @description The token of the effect that is on screen, as its preview answered it: what would be posted must still be that. It confirms its warnings */
+                token?: string;
+                /** @description The warnings that have been seen, each by its rule, of a client that shows no effect */
+                confirmed?: string[];
+                /** @description The draft that is posted, or previewed; posted, it is gone afterwards */
+                draft?: number;
+                /** @description The paper in place of which this one is written: it is taken back in the same step, unless it was before. What is refused of it bears fields that begin with again. */
+                again?: number;
+                /** @description The day on which it is taken back */
+                againDay?: string;
+                /** @description Why */
+                againReason?: string;
+            };
+            header?: {
+                /** @description The ETag of the draft, as it is posted */
+                "If-Match"?: string;
+                /** @description The password of the second person who agrees, where one must, percent-encoded */
+                "Second-Word"?: string;
+                /** @description The same key answers the first answer again */
+                "Idempotency-Key"?: string;
+            };
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PayoutBody"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Answer"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "put-card-payout-away": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "card-takings": {
+        parameters: {
+            query?: {
+                /** @description Papers that are told in any case, and added up */
+                chosen?: number[];
+                /** @description What waits at the end of this day; left out, today */
+                through?: string;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Takings"];
                 };
             };
             /** @description Error */
@@ -9202,6 +9602,72 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Bench"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "statement-links": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Links"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "make-statement-link": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["MakingStatementBody"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Links"];
                 };
             };
             /** @description Error */
@@ -12217,7 +12683,7 @@ export interface operations {
                 /** @description Only these rows of it */
                 ids?: number[];
                 /** @description A kind of paper */
-                kind?: "quote" | "order" | "delivery" | "return" | "cancellation" | "request for a deposit" | "deposit invoice" | "invoice" | "release" | "guarantee" | "credit note" | "deposit" | "receipt" | "unidentified receipt" | "refund" | "forfeit" | "transfer" | "write-off" | "recovery" | "contra" | "returned payment" | "purchase order" | "goods received" | "supplier bill" | "expense" | "supplier credit" | "supplier prepayment" | "supplier payment" | "supplier refund" | "supplier release" | "cost not passed on" | "stock use" | "stock count" | "journal" | "reversal";
+                kind?: "quote" | "order" | "delivery" | "return" | "cancellation" | "request for a deposit" | "deposit invoice" | "invoice" | "release" | "guarantee" | "credit note" | "deposit" | "receipt" | "unidentified receipt" | "refund" | "forfeit" | "transfer" | "write-off" | "recovery" | "contra" | "returned payment" | "card payout" | "purchase order" | "goods received" | "supplier bill" | "expense" | "supplier credit" | "supplier prepayment" | "supplier payment" | "supplier refund" | "supplier release" | "cost not passed on" | "stock use" | "stock count" | "journal" | "reversal";
                 state?: "open" | "overdue" | "settled" | "reversed";
                 customer?: number;
                 job?: number;
@@ -12267,7 +12733,7 @@ export interface operations {
                 /** @description Only these rows of it */
                 ids?: number[];
                 /** @description A kind of paper */
-                kind?: "quote" | "order" | "delivery" | "return" | "cancellation" | "request for a deposit" | "deposit invoice" | "invoice" | "release" | "guarantee" | "credit note" | "deposit" | "receipt" | "unidentified receipt" | "refund" | "forfeit" | "transfer" | "write-off" | "recovery" | "contra" | "returned payment" | "purchase order" | "goods received" | "supplier bill" | "expense" | "supplier credit" | "supplier prepayment" | "supplier payment" | "supplier refund" | "supplier release" | "cost not passed on" | "stock use" | "stock count" | "journal" | "reversal";
+                kind?: "quote" | "order" | "delivery" | "return" | "cancellation" | "request for a deposit" | "deposit invoice" | "invoice" | "release" | "guarantee" | "credit note" | "deposit" | "receipt" | "unidentified receipt" | "refund" | "forfeit" | "transfer" | "write-off" | "recovery" | "contra" | "returned payment" | "card payout" | "purchase order" | "goods received" | "supplier bill" | "expense" | "supplier credit" | "supplier prepayment" | "supplier payment" | "supplier refund" | "supplier release" | "cost not passed on" | "stock use" | "stock count" | "journal" | "reversal";
                 state?: "open" | "overdue" | "settled" | "reversed";
                 customer?: number;
                 job?: number;
@@ -12550,7 +13016,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["MakingBody"];
+                "application/json": components["schemas"]["LinkDays"];
             };
         };
         responses: {

@@ -90,6 +90,24 @@ export const groups: Record<string, Group> = {
       to: `/papers/new/claim?customer=${l.customerId}&job=${l.jobId}`,
     }),
   },
+  'card payout': {
+    title: 'Card takings that were paid out',
+    all: '/papers?kind=card+payout',
+    end: (l) => ({
+      what: say('the gateway paid out', showDay(l.day)),
+      step: 'Take it',
+      to: `/papers/new/card_payout?told=${l.itemId}`,
+    }),
+  },
+  'card payment': {
+    title: 'Paid by card, and not in the books',
+    all: '/setup/cards',
+    end: (l) => ({
+      what: say(l.customer, l.reason),
+      step: 'Record it',
+      to: '/setup/cards',
+    }),
+  },
   request: {
     title: 'Deposits asked for, and not paid',
     all: '/papers?kind=request+for+a+deposit',

@@ -77,6 +77,7 @@ const kinds = Object.keys({
   forfeit: true,
   transfer: true,
   'returned payment': true,
+  'card payout': true,
   'write-off': true,
   recovery: true,
   contra: true,

@@ -83,6 +83,9 @@ export default function PaperPage() {
             {p.insteadOf && <Linked id={p.insteadOf.id} text={`in place of ${p.insteadOf.number}`} />}
             {p.writtenAgain && <Linked id={p.writtenAgain.id} text={`written again as ${p.writtenAgain.number}`} />}
             {p.source && <Linked id={p.sourceId} text={`of ${p.source}`} />}
+            {p.cleared.map((x) => (
+              <Linked key={x.id} id={x.id} text={x.number} />
+            ))}
             {p.standing.map((x) => (
               <Linked key={x.id} id={x.id} text={`${x.kind} ${x.number}`} />
             ))}

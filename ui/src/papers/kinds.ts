@@ -16,6 +16,7 @@ import { invoice } from './invoice';
 import { journal } from './journal';
 import { lateCharge } from './lateCharge';
 import { order } from './order';
+import { payout } from './payout';
 import { quote } from './quote';
 import { receipt } from './receipt';
 import { recovery } from './recovery';
@@ -45,6 +46,7 @@ export const kinds = {
   transfer,
   'write-off': writeOff,
   recovery,
+  'card payout': payout,
   contra,
   'purchase order': purchaseOrder,
   'goods received': goodsReceived,

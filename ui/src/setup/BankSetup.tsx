@@ -1,5 +1,3 @@
-import Checkbox from '@mui/material/Checkbox';
-import FormControlLabel from '@mui/material/FormControlLabel';
 import Typography from '@mui/material/Typography';
 import { api, type BankAccount, readAt } from '../api/client';
 import { useAccounts, useBanks } from '../parts/records';
@@ -27,7 +25,7 @@ export function BankSetup() {
           { title: 'Name', cell: (b) => b.name, text: (b) => b.name },
           { title: 'IBAN', cell: (b) => b.iban, text: (b) => b.iban ?? '' },
           { title: 'Ledger account', cell: (b) => name(b.account), text: (b) => name(b.account) },
-          { title: 'Till', cell: (b) => b.cash && 'yes', text: (b) => (b.cash ? 'yes' : '') },
+          { title: 'What it is', cell: whatItIs, text: whatItIs },
           { title: 'In use', cell: used, text: used },
         ]}
         save={(b) =>
@@ -59,9 +57,17 @@ export function BankSetup() {
               onChange={(v) => change({ account: Number(v) })}
               error={refused('account')}
             />
-            <FormControlLabel
-              control={<Checkbox size="small" checked={!!b.cash} onChange={(e) => change({ cash: e.target.checked })} />}
-              label="It is a till: it never holds less than nothing"
+            <Choice
+              label="What it is"
+              field="takings"
+              value={b.cash ? 'cash' : b.takings ? 'takings' : ''}
+              options={[
+                { value: '', name: 'an account at a bank' },
+                { value: 'cash', name: 'a till: it never holds less than nothing' },
+                { value: 'takings', name: 'card takings, until they are paid out' },
+              ]}
+              onChange={(v) => change({ cash: v === 'cash', takings: v === 'takings' })}
+              error={refused('takings')}
             />
             <InUse inactive={b.inactive} onChange={(inactive) => change({ inactive })} />
           </>
@@ -73,3 +79,5 @@ export function BankSetup() {
     </>
   );
 }
+
+const whatItIs = (b: { cash?: boolean; takings?: boolean }) => (b.cash ? 'till' : b.takings ? 'card takings' : 'bank');

@@ -10,6 +10,7 @@ import { GroupSetup } from './GroupSetup';
 import { LetterheadSetup } from './LetterheadSetup';
 import { ImportSetup } from './ImportSetup';
 import { LimitSetup } from './LimitSetup';
+import { CardSetup } from './CardSetup';
 import { MailSetup } from './MailSetup';
 import { ReminderSetup } from './ReminderSetup';
 import { NumberSetup } from './NumberSetup';
@@ -59,6 +60,13 @@ const sections: Section[] = [
     view: MailSetup,
     about:
       'From where mail goes, and with which words. The password lies beside the books, never in a backup, and is not shown again.',
+  },
+  {
+    id: 'cards',
+    name: 'Cards',
+    view: CardSetup,
+    about:
+      'On the page of a link a customer can pay what is left. It becomes a receipt in card takings, once, and waits there until it is paid out.',
   },
   {
     id: 'reminders',

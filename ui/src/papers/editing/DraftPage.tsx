@@ -55,6 +55,7 @@ export default function DraftPage() {
               job: known.job || undefined,
               order: known.order || undefined,
               quote: known.quote || undefined,
+              told: known.told || undefined,
               finish: known.finish || undefined,
               costs: chosenCosts(known.costs),
               items,

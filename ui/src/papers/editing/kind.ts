@@ -22,6 +22,8 @@ export interface Known {
   /** A request for a deposit that is paid. */
   request: number;
   account: number;
+  /** What the card gateway told that it paid out. */
+  told: number;
   onAccount: boolean;
   /** A job is finished: its final invoice takes all that there is. */
   finish: boolean;
@@ -100,6 +102,7 @@ const none: Known = {
   quote: 0,
   request: 0,
   account: 0,
+  told: 0,
   onAccount: false,
   finish: false,
   costs: '',
