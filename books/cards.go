@@ -79,6 +79,11 @@ func PayableOf(r *store.Reader, paper int64, today day.Day) (Payable, error) {
 		out.Last = &begun[0]
 	}
 	out.Left, err = toPay(r, paper, today)
+	for _, p := range begun {
+		if p.Unkept() { // paid all the same
+			out.Left = max(out.Left-p.Amount, 0)
+		}
+	}
 	return out, err
 }
 
@@ -257,7 +262,7 @@ func (b *Book) LookAtCards(ctx context.Context, g card.Gateway, paper int64) err
 	for _, p := range open {
 		switch {
 		case paper != 0 && p.PaperID != paper || ctx.Err() != nil:
-		case p.State == store.CardPaid:
+		case p.Unkept():
 			all = errors.Join(all, b.recordCard(ctx, p))
 		case !g.There() || p.Reference == "" && !b.olderThan(p.MadeAt, cardAsking):
 		case p.Reference == "" || b.olderThan(p.MadeAt, cardGivenUp):
@@ -413,7 +418,7 @@ func (b *Book) cardMoney(ctx context.Context, p store.CardPayment) (c posting.Co
 func (b *Book) RecordCardPayment(ctx context.Context, id int64) error {
 	find := func() (store.CardPayment, bool, error) {
 		open, err := b.Read(ctx).CardPaymentsOpen()
-		n := slices.IndexFunc(open, func(p store.CardPayment) bool { return p.ID == id && p.State == store.CardPaid })
+		n := slices.IndexFunc(open, func(p store.CardPayment) bool { return p.ID == id && p.Unkept() })
 		if n < 0 {
 			return store.CardPayment{}, false, err
 		}

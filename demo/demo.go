@@ -164,6 +164,9 @@ func (t *teller) setUp(ctx context.Context) error {
 	if err := t.book.SaveMailAccount(ctx, 1, store.MailAccount{Way: "stand-in", FromAddress: Email, PagesAt: "http://127.0.0.1:8420"}, nil); err != nil {
 		return err
 	}
+	if err := t.book.SaveCardGateway(ctx, 1, store.CardGateway{Way: "stand-in", BankAccountID: 3, Parts: true}); err != nil {
+		return err
+	}
 	early := master.Terms{Name: "14 days, 2 % within 10", Kind: master.InDays, Days: 14, DiscountPercent: d(2, 0), DiscountDays: 10}
 	if err := t.book.SaveTerms(ctx, 1, &early); err != nil {
 		return err

@@ -122,7 +122,44 @@ func (t *teller) townLife() {
 		who, name := people[(n*11+6)%len(people)].name, fmt.Sprintf("visit %d", n)
 		d := day.Day("2025-05-22").Add(n * 8)
 		t.do(d, name, t.invoice(who, "", d, t.line(smallJobs[n%len(smallJobs)], "1", money.Amount(9500+n%7*2150), "RED", false)))
-		t.payInFull(who, name, d.Add(9+rnd.IntN(18)), "")
+		paid := d.Add(9 + rnd.IntN(18))
+		if n%5 == 3 {
+			t.byCard(who, name, paid)
+			continue
+		}
+		t.payInFull(who, name, paid, "")
+	}
+	t.payouts()
+}
+
+// byCard is paid in full by card: it waits in card takings.
+func (t *teller) byCard(who, name string, d day.Day) {
+	t.at(d, name+" paid", func() (posting.Command, error) {
+		open, err := t.open(name)
+		if err != nil || open == 0 {
+			return nil, err
+		}
+		return settling.Receipt{PartyID: t.parties[who], Day: d, Arrived: open, BankAccountID: 3, Method: posting.ByCard, Reference: fmt.Sprintf("CARD %03d", t.items[name]), Placements: []settling.Placement{{Debit: t.items[name], Most: true}}}, nil
+	})
+}
+
+// payouts are what the card gateway pays out early each month, less 1.4 % and
+// 0.25 for each; what came since waits.
+func (t *teller) payouts() {
+	for month := day.Day("2025-07-04"); month < "2026-11-01"; month = month.Add(31)[:8] + "04" {
+		t.at(month, "payout "+string(month), func() (posting.Command, error) {
+			waits, err := t.book.Read(context.Background()).Takings(month, nil, 100)
+			if err != nil || len(waits) == 0 {
+				return nil, err
+			}
+			x := settling.Payout{Day: month, BankAccountID: 1, Reference: "PO-" + string(month)}
+			for _, w := range waits {
+				x.Takings = append(x.Takings, w.PaperID)
+				x.Fee += (w.Amount*14+500)/1000 + 25
+			}
+			x.Arrived = waits[0].Sum - x.Fee
+			return x, nil
+		})
 	}
 }
 

@@ -171,6 +171,9 @@ func (g *Gateway) answer(w http.ResponseWriter, r *http.Request, path []string) 
 func (g *Gateway) take(w http.ResponseWriter, r *http.Request, id string) {
 	r.Body = http.MaxBytesReader(w, r.Body, 4<<10)
 	chosen := r.FormValue("card")
+	if r.FormValue("no") != "" {
+		chosen = ""
+	}
 	if chosen == "slow" {
 		select {
 		case <-time.After(g.Slow):

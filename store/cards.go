@@ -35,6 +35,9 @@ type CardPayment struct {
 	ReceiptID int64 // in the books by it; 0 for not yet
 }
 
+// Unkept tells whether it is paid and not in the books yet.
+func (p CardPayment) Unkept() bool { return p.State == CardPaid && p.ReceiptID == 0 }
+
 // CardPayout is what the gateway says that it paid out.
 type CardPayout struct {
 	ID        int64

@@ -67,7 +67,7 @@ export default function PayoutFields() {
               )
             }
           >
-            {taken.length < rows.length ? `Take all ${rows.length}, ${show(waiting?.sum)}` : 'Take none'}
+            {taken.length < rows.length ? `Take all, ${show(waiting?.sum)}` : 'Take none'}
           </Button>
           <Table aria-label="What waits in card takings" data-field="takings">
             <TableHead>
