@@ -176,8 +176,13 @@ type MailWanted struct {
 	Subject    string
 	Words      string
 	Content    MailContent
-	Due        time.Time // not before; zero for at once
-	ByHand     bool      // it waits until somebody sends it
+	MailWhen
+}
+
+// MailWhen is when a mail goes.
+type MailWhen struct {
+	Due    time.Time // not before; zero for at once
+	ByHand bool      // it waits until somebody sends it
 }
 
 // The most that goes with a mail.

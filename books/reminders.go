@@ -63,11 +63,12 @@ func (b *Book) SaveReminderStage(ctx context.Context, user int64, s *master.Remi
 // Reminders returns who would be reminded of what today, one letter a customer,
 // and what is left out. Nothing goes by itself.
 func (b *Book) Reminders(r *store.Reader) (all []ReminderFor, out []LeftOut, err error) {
-	return b.remindersOf(r, 0)
+	return b.remindersOf(r, 0, false)
 }
 
-// remindersOf is the same of one customer, or with 0 of all.
-func (b *Book) remindersOf(r *store.Reader, party int64) (all []ReminderFor, out []LeftOut, err error) {
+// remindersOf is the same of one customer, or with 0 of all; of one whose reminder
+// is going out just now, that it waits in the outbox does not count.
+func (b *Book) remindersOf(r *store.Reader, only int64, going bool) (all []ReminderFor, out []LeftOut, err error) {
 	stages, err := stagesInUse(r)
 	if err != nil {
 		return nil, nil, err
@@ -76,9 +77,15 @@ func (b *Book) remindersOf(r *store.Reader, party int64) (all []ReminderFor, out
 	if err != nil {
 		return nil, nil, err
 	}
-	items, err := r.OverdueItems(b.Today(), party)
+	items, err := r.OverdueItems(b.Today(), only)
 	if err != nil {
 		return nil, nil, err
+	}
+	var waiting []int64
+	if !going {
+		if waiting, err = r.PartiesWithMail(mail.Reminder, store.MailWaiting, store.MailByHand); err != nil {
+			return nil, nil, err
+		}
 	}
 	for len(items) > 0 {
 		n := slices.IndexFunc(items, func(i store.OverdueItem) bool { return i.PartyID != items[0].PartyID })
@@ -93,6 +100,8 @@ func (b *Book) remindersOf(r *store.Reader, party int64) (all []ReminderFor, out
 		out = append(out, left...)
 		switch {
 		case f == nil:
+		case slices.Contains(waiting, party.ID):
+			out = append(out, LeftOut{Party: party, Why: "has a reminder that waits in the outbox"})
 		case f.Total <= firm.DifferenceLimit:
 			out = append(out, LeftOut{Party: party, Why: "owes a small balance alone"})
 		default:
@@ -179,14 +188,22 @@ func (f ReminderFor) letter(r *store.Reader, today day.Day) (sheet.Sheet, error)
 // own; with stages by customer in place of those that would be taken. It returns
 // posting.Refusals for who is not reminded.
 func (b *Book) PrintReminders(ctx context.Context, stages map[int64]int64) (Printed, error) {
+	_, p, err := b.letters(ctx, stages, false)
+	return p, err
+}
+
+// letters are the reminders to some customers with their letters; going is of
+// those of a mail that goes out just now.
+func (b *Book) letters(ctx context.Context, stages map[int64]int64, going bool) (chosen []ReminderFor, p Printed, err error) {
 	var pages []pdf.Page
 	var firm store.Firm
-	err := b.db.Snapshot(ctx, func(r *store.Reader) error {
-		var err error
+	err = b.db.Snapshot(ctx, func(r *store.Reader) error {
 		if firm, err = r.Firm(); err != nil {
 			return err
 		}
-		chosen, err := b.chosen(r, stages)
+		if chosen, err = b.chosen(r, stages, going); err != nil {
+			return err
+		}
 		for _, f := range chosen {
 			s, err := f.letter(r, b.Today())
 			if err != nil {
@@ -194,29 +211,29 @@ func (b *Book) PrintReminders(ctx context.Context, stages map[int64]int64) (Prin
 			}
 			pages = append(pages, pdf.Page{Sheet: s})
 		}
-		return err
+		return nil
 	})
 	if err != nil {
-		return Printed{}, err
+		return nil, p, err
 	}
 	file, missing, err := pdf.Write(pages, firm.NumberStyle, b.clock())
 	name := "Reminders.pdf"
 	if len(pages) == 1 {
 		name = pages[0].Sheet.Heading + ".pdf"
 	}
-	return Printed{name, file, missing}, err
+	return chosen, Printed{name, file, missing}, err
 }
 
 // chosen are the reminders to some customers, by stage; a stage of 0 is the one
 // that would be taken.
-func (b *Book) chosen(r *store.Reader, stages map[int64]int64) (chosen []ReminderFor, err error) {
+func (b *Book) chosen(r *store.Reader, stages map[int64]int64, going bool) (chosen []ReminderFor, err error) {
 	one := int64(0)
 	if len(stages) == 1 {
 		for id := range stages {
 			one = id
 		}
 	}
-	all, _, err := b.remindersOf(r, one)
+	all, _, err := b.remindersOf(r, one, going)
 	if err != nil {
 		return nil, err
 	}
@@ -239,7 +256,7 @@ func (b *Book) chosen(r *store.Reader, stages map[int64]int64) (chosen []Reminde
 		chosen = append(chosen, f)
 	}
 	if len(chosen) < len(stages) {
-		return nil, posting.Refusals{{Field: "customers", Rule: "nothing overdue", Text: "Somebody of these is not to be reminded any more: nothing of theirs is overdue, or it is disputed. Look at the list again."}}
+		return nil, posting.Refusals{{Field: "customers", Rule: "nothing overdue", Text: "Somebody of these is not to be reminded any more: nothing of theirs is overdue, it is disputed, or a reminder waits in the outbox. Look at the list again."}}
 	}
 	return chosen, nil
 }
@@ -247,14 +264,14 @@ func (b *Book) chosen(r *store.Reader, stages map[int64]int64) (chosen []Reminde
 // Remind writes a mail to each customer, or, where they are handed over on paper,
 // keeps at once that they were reminded. It returns how many, posting.Refusals or
 // an error.
-func (b *Book) Remind(ctx context.Context, user int64, stages map[int64]int64, byMail bool) (int, error) {
-	chosen, err := b.chosen(b.Read(ctx), stages)
+func (b *Book) Remind(ctx context.Context, user int64, stages map[int64]int64, byMail bool, when MailWhen) (int, error) {
+	chosen, err := b.chosen(b.Read(ctx), stages, false)
 	if err != nil {
 		return 0, err
 	}
 	for n, f := range chosen {
 		if byMail {
-			_, err = b.mailReminder(ctx, user, f)
+			_, err = b.mailReminder(ctx, user, f, when)
 		} else {
 			err = b.db.Write(ctx, func(tx *store.Tx) error { return b.remindedOf(tx, user, f, "on paper") })
 		}
@@ -265,8 +282,8 @@ func (b *Book) Remind(ctx context.Context, user int64, stages map[int64]int64, b
 	return len(chosen), nil
 }
 
-func (b *Book) mailReminder(ctx context.Context, user int64, f ReminderFor) (int64, error) {
-	w := MailWanted{PartyID: f.Party.ID, Content: MailContent{Reminder: f.Stage.ID}}
+func (b *Book) mailReminder(ctx context.Context, user int64, f ReminderFor, when MailWhen) (int64, error) {
+	w := MailWanted{MailWhen: when, PartyID: f.Party.ID, Content: MailContent{Reminder: f.Stage.ID}}
 	for _, i := range f.Items {
 		w.Papers = append(w.Papers, i.PaperID)
 	}
@@ -300,20 +317,19 @@ func (b *Book) remindedOf(tx *store.Tx, user int64, f ReminderFor, how string) e
 
 // reminderOf is the letter of a mail, as things stand when it goes.
 func (b *Book) reminderOf(ctx context.Context, party, stage int64) (ReminderFor, outgoing.File, error) {
-	chosen, err := b.chosen(b.Read(ctx), map[int64]int64{party: stage})
+	chosen, p, err := b.letters(ctx, map[int64]int64{party: stage}, true)
 	if _, refused := err.(posting.Refusals); refused {
 		return ReminderFor{}, outgoing.File{}, &outgoing.Error{Text: "nothing of theirs is overdue any more", Final: true}
 	}
 	if err != nil {
 		return ReminderFor{}, outgoing.File{}, err
 	}
-	p, err := b.PrintReminders(ctx, map[int64]int64{party: stage})
-	return chosen[0], outgoing.File{Name: p.Name, Type: "application/pdf", Content: p.File}, err
+	return chosen[0], outgoing.File{Name: p.Name, Type: "application/pdf", Content: p.File}, nil
 }
 
 // reminderFields are what the fields of a reminder's template say.
 func (b *Book) reminderFields(r *store.Reader, w MailWanted, f mail.Fields) error {
-	chosen, err := b.chosen(r, map[int64]int64{w.PartyID: w.Content.Reminder})
+	chosen, err := b.chosen(r, map[int64]int64{w.PartyID: w.Content.Reminder}, false)
 	if err != nil {
 		return err
 	}

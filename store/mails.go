@@ -192,6 +192,11 @@ func (r Reader) MailFiles(mail int64) ([]MailFile, error) {
 	return scan[MailFile](r, "SELECT * FROM mail_files WHERE mail_id = ? ORDER BY position", mail)
 }
 
+// PartiesWithMail returns those to whom a mail of a kind is in one of the states.
+func (r Reader) PartiesWithMail(kind posting.Kind, states ...string) ([]int64, error) {
+	return scan[int64](r, "SELECT DISTINCT party_id FROM mails WHERE kind = ? AND state IN ? AND state <> 'sent'", kind, states)
+}
+
 // FailedMails returns mails that were given up, the newest first.
 func (r Reader) FailedMails(most int) ([]Mail, error) {
 	return scan[Mail](r, selectMails+"WHERE m.state = 'failed' ORDER BY m.id DESC LIMIT ?", most)

@@ -72,8 +72,8 @@ func (s *Server) linksTo(ctx context.Context, to books.LinkTo, path string) (*st
 	return out, problem(err)
 }
 
-// linkDays is for how many days a link opens.
-type linkDays struct {
+// LinkDays is for how many days a link opens.
+type LinkDays struct {
 	Days int `json:"days,omitempty" doc:"For how many days it opens; 0: 90"`
 }
 
@@ -96,7 +96,7 @@ func (s *Server) registerLinks() {
 	}
 	type making struct {
 		ID   int64 `path:"id"`
-		Body linkDays
+		Body LinkDays
 	}
 	huma.Register(s.api, describe("make-link", "POST", "/api/v1/papers/{id}/links", "Make a link to a paper"), func(ctx context.Context, in *making) (*struct{ Body Links }, error) {
 		return make(ctx, books.LinkTo{PaperID: in.ID}, in.Body.Days)
@@ -104,7 +104,7 @@ func (s *Server) registerLinks() {
 	type makingStatement struct {
 		ID   int64 `path:"id"`
 		Body struct {
-			linkDays
+			LinkDays
 			MailStatement
 		}
 	}

@@ -116,3 +116,51 @@ func TestALinkOpensOnePaper(t *testing.T) {
 	}
 	c.do("DELETE", "/links/9", "").want(404)
 }
+
+// A link to a statement opens that statement, as it stands, and nothing else.
+func TestALinkOpensAStatement(t *testing.T) {
+	c := newClient(t)
+	c.post("/invoices", invoice(1, "2026-11-20", "1000")).want(200)
+	c.post("/invoices", invoice(2, "2026-11-20", "77")).want(200)
+	made := c.post("/customers/1/links", `{"through":"2026-11-20","open":true}`).want(200)
+	path := made.at("path")
+	page := c.outside(path)
+	text := string(page.body)
+	for _, want := range []string{"Statement", "Odalys Brandt", "I26-0001", "1,200.00", "Not due", path + "/pdf", "As a table (CSV)"} {
+		if page.status != 200 || !strings.Contains(text, want) {
+			t.Errorf("the page does not say %q: %d %s", want, page.status, text)
+		}
+	}
+	if strings.Contains(text, "Dunmarrow") || strings.Contains(text, "by card") {
+		t.Errorf("the page: %s", text)
+	}
+	if f := c.outside(path + "/pdf"); f.status != 200 || !strings.Contains(pdfText(t, f.body), "I26-0001") {
+		t.Errorf("its PDF: %d", f.status)
+	}
+	if f := c.outside(path + "/data"); f.status != 200 || !strings.Contains(string(f.body), "I26-0001") || !strings.Contains(f.header.Get("Content-Type"), "csv") {
+		t.Errorf("as a table: %d %v %s", f.status, f.header, f.body)
+	}
+	if f := c.outside(path + "/logo"); f.status != 404 {
+		t.Errorf("a logo that it does not have: %d", f.status)
+	}
+	// What was paid since stands there; of a span, what happened in it.
+	c.post("/receipts", receipt(1, "2026-11-20", "1200.00", `,"placements":[{"item":1,"amount":"1200.00"}]`)).want(200)
+	if text := string(c.outside(path).body); strings.Contains(text, "I26-0001") {
+		t.Errorf("paid: %s", text)
+	}
+	span := c.post("/customers/1/links", `{"from":"2026-11-01","through":"2026-11-20","days":3}`).want(200)
+	if text := string(c.outside(span.at("path")).body); !strings.Contains(text, "Balance brought forward") || !strings.Contains(text, "R26-0001") {
+		t.Errorf("a span: %s", text)
+	}
+	if l := c.get("/customers/1/links").want(200); l.at("rows", 1, "times") != "1" || strings.Contains(string(l.body), path) {
+		t.Errorf("seen: %s", l.body)
+	}
+	c.do("DELETE", "/links/1", "").want(204)
+	if a := c.outside(path); a.status != 404 {
+		t.Errorf("ended: %d", a.status)
+	}
+	c.post("/customers/9/links", `{"through":"2026-11-20"}`).want(404)
+	c.get("/customers/9/links").want(404)
+	c.post("/customers/1/links", `{"through":"2026-02-30"}`).want(400)
+	c.post("/customers/1/links", `{"through":"2026-11-20","days":731}`).want(422)
+}

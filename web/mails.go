@@ -62,8 +62,13 @@ type MailBody struct {
 	Link        bool           `json:"link,omitempty" doc:"A link to the first paper, or to the statement"`
 	Attachments []int64        `json:"attachments,omitempty" maxItems:"30"`
 	Statement   *MailStatement `json:"statement,omitempty"`
-	At          string         `json:"at,omitempty" doc:"Not before this moment (RFC 3339); left out, at once"`
-	ByHand      bool           `json:"byHand,omitempty" doc:"It waits until somebody sends it"`
+	MailWhen
+}
+
+// MailWhen is when mails go.
+type MailWhen struct {
+	At     string `json:"at,omitempty" doc:"Not before this moment (RFC 3339); left out, at once"`
+	ByHand bool   `json:"byHand,omitempty" doc:"It waits until somebody sends it"`
 }
 
 // MailStatement says which statement goes with a mail.
@@ -131,7 +136,7 @@ type Mails struct {
 }
 
 func (b MailBody) wanted() (w books.MailWanted, err error) {
-	w = books.MailWanted{Papers: b.Papers, PartyID: b.Customer, To: b.To, Copies: b.Copies, Subject: b.Subject, Words: b.Words, ByHand: b.ByHand,
+	w = books.MailWanted{Papers: b.Papers, PartyID: b.Customer, To: b.To, Copies: b.Copies, Subject: b.Subject, Words: b.Words,
 		Content: books.MailContent{PDF: b.PDF, Electronic: b.Electronic, Link: b.Link, Attachments: b.Attachments}}
 	if b.Statement != nil {
 		for field, d := range map[string]string{"statement.from": b.Statement.From, "statement.through": b.Statement.Through} {
@@ -141,6 +146,13 @@ func (b MailBody) wanted() (w books.MailWanted, err error) {
 		}
 		w.Content.Statement = &books.Statement{From: b.Statement.From, Through: b.Statement.Through, Open: b.Statement.Open}
 	}
+	w.MailWhen, err = b.MailWhen.when()
+	return w, err
+}
+
+// when reads when a mail goes.
+func (b MailWhen) when() (w books.MailWhen, err error) {
+	w.ByHand = b.ByHand
 	if b.At != "" {
 		if w.Due, err = time.Parse(time.RFC3339, b.At); err != nil {
 			return w, refusedProblem(posting.Refusals{{Field: "at", Rule: "no such time", Text: "Say the day and the time at which it goes."}})
@@ -331,19 +343,23 @@ type ManyWanted struct {
 	Customers []int64        `json:"customers,omitempty" maxItems:"500"`
 	Statement *MailStatement `json:"statement,omitempty"`
 	Link      bool           `json:"link,omitempty"`
-	At        string         `json:"at,omitempty"`
-	ByHand    bool           `json:"byHand,omitempty"`
+	MailWhen
 }
 
 // mailMany writes a mail for each; what cannot be mailed is left, with why.
 func (s *Server) mailMany(ctx context.Context, in *struct{ Body ManyWanted }) (*struct{ Body ManyMails }, error) {
 	b := in.Body
+	account, err := s.book.Read(ctx).MailAccount()
+	if err != nil {
+		return nil, problem(err)
+	}
+	b.Link = b.Link && account.PagesAt != "" // where customers reach us; else they go without
 	var all []MailBody
 	for _, id := range b.Papers {
-		all = append(all, MailBody{Papers: []int64{id}, PDF: true, Link: b.Link, At: b.At, ByHand: b.ByHand})
+		all = append(all, MailBody{Papers: []int64{id}, PDF: true, Link: b.Link, MailWhen: b.MailWhen})
 	}
 	for _, id := range b.Customers {
-		all = append(all, MailBody{Customer: id, Statement: b.Statement, At: b.At, ByHand: b.ByHand})
+		all = append(all, MailBody{Customer: id, Statement: b.Statement, Link: b.Link, MailWhen: b.MailWhen})
 	}
 	out := ManyMails{Left: []MailLeft{}}
 	for _, one := range all {

@@ -66,6 +66,7 @@ type Reminders struct {
 // RemindBody says who is reminded, and by which stage.
 type RemindBody struct {
 	Customers []RemindOne `json:"customers" minItems:"1" maxItems:"500"`
+	MailWhen
 }
 
 // RemindOne is a customer with the stage; 0 for the one that they would get.
@@ -140,7 +141,11 @@ func (s *Server) registerReminders() {
 		byMail         bool
 	}{{"mail-reminders", "mail", "Mail reminders, one to each customer", true}, {"keep-reminders", "paper", "Keep that customers were reminded on paper", false}} {
 		huma.Register(s.api, describe(way.id, "POST", "/api/v1/reminders/"+way.path, way.what), func(ctx context.Context, in *input) (*struct{ Body Made }, error) {
-			n, err := s.book.Remind(ctx, s.user(ctx), in.Body.stages(), way.byMail)
+			when, err := in.Body.when()
+			if err != nil {
+				return nil, err
+			}
+			n, err := s.book.Remind(ctx, s.user(ctx), in.Body.stages(), way.byMail, when)
 			if err != nil {
 				return nil, problem(err)
 			}

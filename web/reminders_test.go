@@ -3,6 +3,7 @@ package web_test
 import (
 	"strings"
 	"testing"
+	"time"
 )
 
 // Reminders gather all that is overdue of a customer in one letter, by stages; what
@@ -105,5 +106,39 @@ func TestDraftsArePrintedAsDrafts(t *testing.T) {
 	c.put("/firm", `{"name":"Sparrow & Winder","taxNumber":"ZZ1","terms":1,"taxCode":1}`).want(200)
 	if text := pdfText(t, c.get("/drafts/"+draft+"/pdf").body, "-raw"); !strings.Contains(text, "SKIZZE") || !strings.Contains(text, "Steuernummer ZZ1") {
 		t.Errorf("in other words: %s", text)
+	}
+}
+
+// A reminder can wait for its time, or for somebody who sends it; while it waits
+// the customer is not reminded of the same a second time.
+func TestRemindersThatWait(t *testing.T) {
+	p := newPostOffice(t)
+	c := p.client
+	paper := c.post("/invoices?"+seen, `{"customer":1,"day":"2026-09-01","due":"2026-09-15","lines":[{"text":"Stair","unitPrice":"100","taxCode":1}]}`).want(200).at("posted", "paper")
+	c.post("/reminders/mail", `{"customers":[{"customer":1}],"at":"soon"}`).refused(422, "no such time")
+	c.post("/reminders/mail", `{"customers":[{"customer":1}],"at":"2026-11-20T09:20:00Z"}`).want(200)
+	if r := c.get("/reminders").want(200); r.at("rows") != "[]" || r.at("left", 0, "why") != "has a reminder that waits in the outbox" {
+		t.Errorf("while it waits: %s", r.body)
+	}
+	c.post("/reminders/mail", `{"customers":[{"customer":1}]}`).refused(422, "nothing overdue")
+	c.post("/reminders/paper", `{"customers":[{"customer":1}]}`).refused(422, "nothing overdue")
+	if n := p.deliver(); n != 0 {
+		t.Errorf("%d went before its time", n)
+	}
+	p.now = p.now.Add(20 * time.Minute)
+	if n := p.deliver(); n != 1 {
+		t.Fatalf("%d went at its time", n)
+	}
+	if e := c.get("/papers/"+paper).at("events"); !strings.Contains(e, "Reminder: by mail") {
+		t.Errorf("its story: %s", e)
+	}
+	c.post("/reminders/mail", `{"customers":[{"customer":1,"stage":2}],"byHand":true}`).want(200)
+	if n := p.deliver(); n != 0 {
+		t.Errorf("%d went by itself", n)
+	}
+	// Stopped, it waits no more.
+	c.post("/mails/2/stop", "").want(200)
+	if r := c.get("/reminders").want(200); r.at("rows", 0, "name") != "Odalys Brandt" {
+		t.Errorf("after it was stopped: %s", r.body)
 	}
 }

@@ -79,7 +79,7 @@ test('what cannot be delivered stands on the Desk, is mended and goes; what wait
   await expect(page.getByRole('region', { name: 'Mail', exact: true })).toContainText(/^Mailsent/);
 });
 
-test('words of mails are ours by kind and language; chosen papers and statements for all are mailed in one step', async ({ page, demo }) => {
+test('words of mails are ours by kind and language; chosen papers and statements for all are mailed in one step', async ({ page, demo, browser }) => {
   const of = await customer(page, demo, 'Speaks Otherwise', { email: 'otherwise@mail.example', language: 'Deutsch' });
   const without = await customer(page, demo, 'Without Any Address');
   const mine = (await put(page, demo, 'invoices', { customer: of, day: '2026-11-20', lines: [{ text: 'Tread', unitPrice: '100', taxCode: 1 }] })).posted.paper;
@@ -103,14 +103,29 @@ test('words of mails are ours by kind and language; chosen papers and statements
   await page.getByRole('row', { name: /Speaks Otherwise/ }).getByRole('checkbox').check();
   await page.getByRole('row', { name: /Without Any Address/ }).getByRole('checkbox').check();
   await page.getByRole('group', { name: 'What is chosen' }).getByRole('button', { name: 'Mail' }).click();
-  await page.getByRole('button', { name: 'Put them into the outbox' }).click();
   const dialog = page.getByRole('dialog');
+  await dialog.getByRole('combobox', { name: 'They go' }).selectOption('at a time');
+  await dialog.getByRole('textbox', { name: 'At' }).fill('half past');
+  await dialog.getByRole('button', { name: 'Send them' }).click();
+  await expect(dialog).toContainText('Say the time at which it goes');
+  await dialog.getByRole('combobox', { name: 'They go' }).selectOption('later, by hand');
+  await dialog.getByRole('button', { name: 'Send them' }).click();
   await expect(dialog).toContainText('1 of 2 goes out');
   await expect(dialog).toContainText(/I26-\d+, Without Any Address: Say to which address it goes\./);
   await dialog.getByRole('link', { name: 'the outbox' }).click();
   await expect(page.getByRole('row', { name: /Speaks Otherwise/ }).first()).toContainText('waits until it is sent by hand');
-  // A statement.
+  // A statement; its link shows it to whoever has it.
   await page.goto(`${demo.url}/customers/${of}/statement?of=open`);
+  const links = page.getByRole('region', { name: 'Links' });
+  await links.getByRole('button', { name: 'Make a link' }).click();
+  await expect(links).toContainText('not seen yet');
+  const phone = await browser.newPage({ viewport: { width: 390, height: 844 } });
+  await phone.goto(await links.getByRole('textbox').inputValue());
+  await expect(phone.getByRole('heading', { name: 'Statement' })).toBeVisible();
+  await expectAccessible(phone);
+  await phone.close();
+  await page.reload();
+  await expect(links).toContainText(/seen \d/);
   await page.getByRole('link', { name: 'Mail', exact: true }).click();
   await expect(page.getByRole('region', { name: 'As it will be read' })).toContainText('Statement 2026-11-20.pdf');
   await press(page, 'Control+Enter');

@@ -5538,6 +5538,11 @@ export interface components {
             rows: components["schemas"]["MailRow"][];
         };
         MakingStatementBody: {
+            /**
+             * Format: int64
+             * @description For how many days it opens; 0: 90
+             */
+            days?: number;
             from?: string;
             /** @description Of open items, in place of a span */
             open?: boolean;
@@ -5549,7 +5554,9 @@ export interface components {
             made: number;
         };
         ManyWanted: {
+            /** @description Not before this moment (RFC 3339); left out, at once */
             at?: string;
+            /** @description It waits until somebody sends it */
             byHand?: boolean;
             customers?: number[];
             link?: boolean;
@@ -6577,6 +6584,10 @@ export interface components {
             percent?: string;
         };
         RemindBody: {
+            /** @description Not before this moment (RFC 3339); left out, at once */
+            at?: string;
+            /** @description It waits until somebody sends it */
+            byHand?: boolean;
             customers: components["schemas"]["RemindOne"][];
         };
         RemindOne: {

@@ -12,6 +12,7 @@ import { Link } from 'react-router';
 import { api, data, type Notice } from '../api/client';
 import type { components } from '../api/schema';
 import { useSnackbar } from '../app/messages';
+import { atOnce, WhenFields, whenOf, type When } from '../outgoing/When';
 import { Choice } from '../papers/editing/fields';
 import { Amount } from '../parts/Amount';
 import { useBack, usePrimary } from '../parts/keys';
@@ -19,6 +20,9 @@ import { Empty, Key, Page, PageHead } from '../parts/Layout';
 import { useLeave } from '../parts/leave';
 import { Margin } from '../parts/Margin';
 import { Notices, toNotices } from '../parts/Notices';
+import { RecordPlace, useRecord } from '../parts/record';
+import { FormGrid } from '../parts/RecordDialog';
+import { useToday } from '../parts/records';
 import { showDay } from '../parts/show';
 import { takeAlong } from '../parts/takeAlong';
 
@@ -53,11 +57,6 @@ export default function Reminders() {
       setRefusals(toNotices(e));
     }
   };
-  const mail = () =>
-    doing(async () => {
-      const { made } = await data(api.POST('/api/v1/reminders/mail', { body: { customers: ones(byMail) } }));
-      return made === 1 ? 'One reminder is on its way.' : `${made} reminders are on their way.`;
-    });
   const print = (of: Row[], keep: boolean) =>
     doing(async () => {
       const file = await data(api.POST('/api/v1/reminders/pdf', { body: { customers: ones(of) }, parseAs: 'blob' }));
@@ -65,7 +64,14 @@ export default function Reminders() {
       if (keep) await data(api.POST('/api/v1/reminders/paper', { body: { customers: ones(of) } }));
       return keep ? 'Kept: they were reminded on paper.' : 'Taken along to be looked at: nobody was reminded yet.';
     });
-  usePrimary(byMail.length > 0 ? () => void mail() : undefined);
+  const when = useRecord<When>(atOnce(useToday()), async (w) => {
+    const { made } = await data(api.POST('/api/v1/reminders/mail', { body: { customers: ones(byMail), ...whenOf(w) } }));
+    const goes = w.when === 'at once' ? ['is on its way', 'are on their way'] : ['waits in the outbox', 'wait in the outbox'];
+    say(made === 1 ? `One reminder ${goes[0]}.` : `${made} reminders ${goes[1]}.`);
+    setTicked({});
+    await client.invalidateQueries();
+  });
+  usePrimary(byMail.length > 0 ? () => void when.submit() : undefined);
   const charged = chosen.some((r) => list?.stages.find((s) => s.id === stageOf(r))?.charge);
   const shown = rows.find((r) => r.customer === looked) ?? chosen[0] ?? rows[0];
   return (
@@ -80,11 +86,19 @@ export default function Reminders() {
         <Button variant="outlined" disabled={onPaper.length === 0} onClick={() => void print(onPaper, true)}>
           On paper {onPaper.length || ''}
         </Button>
-        <Button variant="contained" disabled={byMail.length === 0} onClick={() => void mail()}>
+        <Button variant="contained" disabled={byMail.length === 0} onClick={() => void when.submit()}>
           Mail {byMail.length || ''} <Key>Ctrl ↵</Key>
         </Button>
       </PageHead>
       <Notices refusals={refusals} />
+      {byMail.length > 0 && (
+        <RecordPlace record={when}>
+          <FormGrid sx={{ maxWidth: 520, mb: 1 }}>
+            <WhenFields label="What is mailed goes" />
+          </FormGrid>
+          <Notices refusals={when.refusals} />
+        </RecordPlace>
+      )}
       {charged && (
         <Typography>
           A stage that is chosen bears a late charge: <Link to="/customers/late">charge first</Link>, and the letter lists it.

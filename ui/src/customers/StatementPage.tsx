@@ -7,6 +7,7 @@ import { api, data } from '../api/client';
 import { useLookingBack } from '../parts/asOf';
 import { useBack } from '../parts/keys';
 import { useLeave } from '../parts/leave';
+import { Links } from '../outgoing/Links';
 import { Failure, Page, PageHead } from '../parts/Layout';
 import { ListNote } from '../parts/ListNote';
 import { ExportAs } from '../parts/ExportAs';
@@ -124,6 +125,7 @@ export default function StatementPage() {
       </PageHead>
       {statement.isError && <Failure error={statement.error} />}
       {s && <StatementSheet statement={s} />}
+      {s && <Links to={{ customer: id, statement: { through, from, open: open || undefined } }} what="this statement" />}
       <Margin>
         <ListNote title="Statement">
           Opening balance, every movement, closing balance: the closing balance is what the ledger says of this customer on that

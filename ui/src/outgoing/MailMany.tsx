@@ -8,6 +8,11 @@ import { useState } from 'react';
 import { Link } from 'react-router';
 import { api, data } from '../api/client';
 import type { components } from '../api/schema';
+import { Notices } from '../parts/Notices';
+import { RecordPlace, useRecord } from '../parts/record';
+import { FormGrid } from '../parts/RecordDialog';
+import { useToday } from '../parts/records';
+import { atOnce, WhenFields, whenOf, type When } from './When';
 
 type Many = components['schemas']['ManyMails'];
 type Statement = components['schemas']['MailStatement'];
@@ -25,11 +30,12 @@ export function MailMany({ papers, customers, statement }: Props) {
   const client = useQueryClient();
   const count = (papers ?? customers ?? []).length;
   const what = papers ? (count === 1 ? 'paper' : 'papers') : count === 1 ? 'statement' : 'statements';
-  const write = async (byHand: boolean) => {
-    const body = { papers, customers, statement, link: !!papers, byHand };
+  const today = useToday();
+  const record = useRecord<When>(atOnce(today), async (w) => {
+    const body = { papers, customers, statement, link: true, ...whenOf(w) };
     setMade(await data(api.POST('/api/v1/mails/many', { body })));
     await client.invalidateQueries();
-  };
+  });
   const close = () => {
     setAsked(false);
     setMade(null);
@@ -44,7 +50,15 @@ export function MailMany({ papers, customers, statement }: Props) {
           {made ? `${made.made} of ${count} ${made.made === 1 ? 'goes' : 'go'} out` : `Mail ${count} ${what}`}
         </DialogTitle>
         <DialogContent>
-          {!made && `Each goes to its customer as a PDF, with the words of its kind.`}
+          {!made && (
+            <RecordPlace record={record}>
+              <p style={{ margin: '0 0 14px' }}>Each goes to its customer as a PDF, with the words of its kind.</p>
+              <FormGrid>
+                <WhenFields label="They go" />
+              </FormGrid>
+              <Notices refusals={record.refusals} />
+            </RecordPlace>
+          )}
           {made && made.left.length > 0 && (
             <>
               <p style={{ marginTop: 0 }}>These do not:</p>
@@ -66,12 +80,9 @@ export function MailMany({ papers, customers, statement }: Props) {
         <DialogActions sx={{ padding: '4px 24px 18px' }}>
           <Button onClick={close}>{made ? 'Close' : 'Cancel'}</Button>
           {!made && (
-            <>
-              <Button onClick={() => void write(true)}>Put them into the outbox</Button>
-              <Button variant="contained" autoFocus onClick={() => void write(false)}>
-                Send them
-              </Button>
-            </>
+            <Button variant="contained" autoFocus disabled={record.busy} onClick={() => void record.submit()}>
+              Send them
+            </Button>
           )}
         </DialogActions>
       </Dialog>

@@ -5,11 +5,11 @@ import Typography from '@mui/material/Typography';
 import { keepPreviousData, useQuery, useQueryClient } from '@tanstack/react-query';
 import { useDeferredValue, useEffect } from 'react';
 import { Link, useNavigate, useSearchParams } from 'react-router';
-import { api, data, Problem } from '../api/client';
+import { api, data } from '../api/client';
 import type { components } from '../api/schema';
 import { useSnackbar } from '../app/messages';
 import { useEditing } from '../papers/editing/Editing';
-import { Check, Chosen, Figure, Text, useField } from '../papers/editing/fields';
+import { Check, Text, useField } from '../papers/editing/fields';
 import { useBack, usePrimary } from '../parts/keys';
 import { Failure, Key, Page, PageHead } from '../parts/Layout';
 import { useLeave } from '../parts/leave';
@@ -19,11 +19,11 @@ import { RecordPlace, useRecord } from '../parts/record';
 import { FormGrid } from '../parts/RecordDialog';
 import { useToday } from '../parts/records';
 import { Letter } from './Letter';
-import { momentOf } from './moment';
+import { atOnce, WhenFields, whenOf, type When } from './When';
 
 type Preview = components['schemas']['MailPreview'];
 type MailBody = components['schemas']['MailBody'];
-type Written = MailBody & { when: string; day: string; time: string };
+type Written = MailBody & When;
 
 /** A mail with papers, or a statement, written with what the customer will read beside it. */
 export default function MailPage() {
@@ -54,17 +54,9 @@ export default function MailPage() {
 }
 
 /** What goes over the line of what was written. */
-function bodyOf({ when, day, time, ...w }: Written): MailBody {
+function bodyOf(w: Written): MailBody {
   const { papers, customer, to, copies, subject, words, pdf, electronic, link, attachments, statement } = w;
-  const body = { papers, customer, to, copies, subject, words, pdf, electronic, link, attachments, statement };
-  if (when === 'by hand') return { ...body, byHand: true };
-  if (when !== 'at a time') return body;
-  const at = momentOf(day, time);
-  if (!at) {
-    const text = 'Say the time at which it goes, 8:00 for one.';
-    throw new Problem(422, 'refused', text, [{ field: 'time', rule: 'no such time', text, limit: '' }]);
-  }
-  return { ...body, at };
+  return { papers, customer, to, copies, subject, words, pdf, electronic, link, attachments, statement, ...whenOf(w) };
 }
 
 // What was written and not sent yet waits in this window, by what it is about.
@@ -83,17 +75,14 @@ function Writing({ proposal: p, onDone }: { proposal: Preview; onDone: () => voi
   const say = useSnackbar();
   const go = useNavigate();
   const today = useToday();
-  const record = useRecord<Written>(
-    { ...p, link: !!p.link && p.links, when: 'at once', day: today, time: '08:00', ...kept(p) },
-    async (w) => {
-      const made = await data(api.POST('/api/v1/mails', { body: bodyOf(w) }));
-      sessionStorage.removeItem(keptAs(p));
-      say(w.when === 'at once' ? 'It is on its way.' : 'It waits in the outbox.');
-      await client.invalidateQueries();
-      if (made.papers.length === 1) void go(`/papers/${made.papers[0]}`, { replace: true });
-      else onDone();
-    },
-  );
+  const record = useRecord<Written>({ ...p, link: !!p.link && p.links, ...atOnce(today), ...kept(p) }, async (w) => {
+    const made = await data(api.POST('/api/v1/mails', { body: bodyOf(w) }));
+    sessionStorage.removeItem(keptAs(p));
+    say(w.when === 'at once' ? 'It is on its way.' : 'It waits in the outbox.');
+    await client.invalidateQueries();
+    if (made.papers.length === 1) void go(`/papers/${made.papers[0]}`, { replace: true });
+    else onDone();
+  });
   usePrimary(() => void record.submit());
   const { form } = record;
   useEffect(() => form.subscribe(() => sessionStorage.setItem(keptAs(p), JSON.stringify(form.body))), [form, p]);
@@ -118,13 +107,7 @@ function Writing({ proposal: p, onDone }: { proposal: Preview; onDone: () => voi
   );
 }
 
-const whens = ['at once', 'at a time', 'by hand'].map((value) => ({
-  value,
-  name: value === 'by hand' ? 'later, by hand' : value,
-}));
-
 function Fields({ proposal: p }: { proposal: Preview }) {
-  const { body } = useEditing<Written>();
   return (
     <FormGrid sx={{ maxWidth: 760 }}>
       <Text name="to" label="To (several with commas)" className="wide" autoFocus />
@@ -139,13 +122,7 @@ function Fields({ proposal: p }: { proposal: Preview }) {
           <Enclosed key={a.id} id={a.id} name={a.name} />
         ))}
       </div>
-      <Chosen name="when" label="It goes" options={whens} />
-      {body.when === 'at a time' && (
-        <div style={{ display: 'flex', gap: 8 }}>
-          <Figure kind="day" name="day" label="On" width={130} />
-          <Text name="time" label="At" sx={{ width: 90 }} />
-        </div>
-      )}
+      <WhenFields />
     </FormGrid>
   );
 }

@@ -19,7 +19,7 @@ import { EventList } from './EventList';
 import { EventPanel, type EventKind } from './EventPanel';
 import { PaperEntries } from './PaperInEffect';
 import { LetterheadChoice } from './LetterheadChoice';
-import { PaperLinks } from './PaperLinks';
+import { Links } from '../outgoing/Links';
 import { PdfOf } from './PdfOf';
 import { PostedSheet } from './PostedSheet';
 import { stepsOf, type Step } from './steps';
@@ -115,7 +115,7 @@ export default function PaperPage() {
       <PostedSheet paper={p} />
       <Attachments paper={id} goesOut />
       <PaperMails paper={id} />
-      <PaperLinks key={id} paper={id} />
+      <Links key={id} to={{ paper: id }} what="this paper" />
       <EventList events={p.events} />
       {!taking && (
         <Margin>

@@ -18,19 +18,36 @@ const Rows = styled('ul')({
   '& li': { display: 'flex', gap: 14, alignItems: 'center', minHeight: 32 },
 });
 
-/** Links that show a paper to whoever has them: made, seen, ended. */
-export function PaperLinks({ paper }: { paper: number }) {
+type Statement = components['schemas']['MailStatement'];
+
+/** What a link opens: a paper, or a statement of a customer. */
+type To = { paper: number } | { customer: number; statement: Statement };
+
+function linksOf(to: To) {
+  return 'paper' in to
+    ? api.GET('/api/v1/papers/{id}/links', { params: { path: { id: to.paper } } })
+    : api.GET('/api/v1/customers/{id}/links', { params: { path: { id: to.customer } } });
+}
+
+function makeLink(to: To) {
+  return 'paper' in to
+    ? api.POST('/api/v1/papers/{id}/links', { params: { path: { id: to.paper } }, body: {} })
+    : api.POST('/api/v1/customers/{id}/links', { params: { path: { id: to.customer } }, body: to.statement });
+}
+
+/** Links that show it to whoever has them: made, seen, ended. */
+export function Links({ to, what }: { to: To; what: string }) {
   const client = useQueryClient();
   const say = useSnackbar();
   const [made, setMade] = useState('');
-  const key = ['links', paper];
+  const key = ['links', 'paper' in to ? to.paper : { customer: to.customer }];
   const rows = useQuery({
     queryKey: key,
-    queryFn: () => data(api.GET('/api/v1/papers/{id}/links', { params: { path: { id: paper } } })),
+    queryFn: () => data(linksOf(to)),
   }).data?.rows;
   if (!rows) return null;
   const make = async () => {
-    const links = await data(api.POST('/api/v1/papers/{id}/links', { params: { path: { id: paper } }, body: {} }));
+    const links = await data(makeLink(to));
     setMade(window.location.origin + links.path);
     client.setQueryData(key, { rows: links.rows });
   };
@@ -49,7 +66,7 @@ export function PaperLinks({ paper }: { paper: number }) {
       <div style={{ display: 'flex', gap: 14, alignItems: 'center' }}>
         <Typography variant="h2">Links</Typography>
         <Button onClick={() => void make()}>Make a link</Button>
-        {rows.length === 0 && <span>A page with this paper alone, for whoever has its address</span>}
+        {rows.length === 0 && <span>A page with {what} alone, for whoever has its address</span>}
       </div>
       {made && (
         <div style={{ display: 'flex', gap: 8, alignItems: 'center', marginTop: 6 }}>
