@@ -154,8 +154,9 @@ func mailTemplate(t master.MailTemplate) (mail.Template, error) {
 // MailContent is what goes with a mail.
 type MailContent struct {
 	PDF         bool       `json:"pdf,omitempty"`
-	Electronic  bool       `json:"electronic,omitempty"` // invoices and credit notes as such too
-	Link        bool       `json:"link,omitempty"`       // to its first paper
+	Electronic  bool       `json:"electronic,omitempty"`  // invoices and credit notes as such too
+	Certificate bool       `json:"certificate,omitempty"` // of claims
+	Link        bool       `json:"link,omitempty"`        // to its first paper
 	Attachments []int64    `json:"attachments,omitempty"`
 	Statement   *Statement `json:"statement,omitempty"`
 	Reminder    int64      `json:"reminder,omitempty"` // its stage; the papers are what it is about

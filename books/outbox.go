@@ -219,6 +219,16 @@ func (b *Book) enclosed(ctx context.Context, post Post, m store.Mail, papers []i
 			}
 			files = append(files, outgoing.File{Name: p.Name, Type: "application/pdf", Content: p.File})
 		}
+		if c.Certificate {
+			p, err := b.PrintCertificate(ctx, id)
+			var none posting.Refusals
+			if err != nil && !errors.As(err, &none) {
+				return nil, err
+			}
+			if err == nil {
+				files = append(files, outgoing.File{Name: p.Name, Type: "application/pdf", Content: p.File})
+			}
+		}
 		if c.Electronic && Electronic(row.Kind) {
 			p, err := b.ElectronicInvoice(ctx, id, b.Today())
 			var refused posting.Refusals

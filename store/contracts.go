@@ -261,3 +261,13 @@ func (r Reader) JobsWithStages(at day.Day) ([]JobRow, error) {
 func (r Reader) OverdueParties(through day.Day) ([]PartyRow, error) {
 	return scan[PartyRow](r, "SELECT p.id, p.name FROM parties p WHERE p.id IN ("+overdueParties+") ORDER BY p.name COLLATE NOCASE, p.id", sql.Named("through", through))
 }
+
+// JobAt is the work that was billed on a job before a paper was posted, net, and
+// what is kept back of it after that.
+func (r Reader) JobAt(job, paper int64) (before, held money.Amount, err error) {
+	type sums struct{ Before, Held money.Amount }
+	s, _, err := one[sums](r, `SELECT (SELECT COALESCE(SUM(b.net - b.beside), 0) FROM papers p JOIN kinds k ON k.kind = p.about JOIN paper_billing b ON b.paper_id = p.id WHERE p.job_id = @job AND p.id < @paper AND k.bills = 1) AS before,
+		(SELECT COALESCE(SUM(i.amount), 0) FROM open_items i WHERE i.job_id = @job AND i.register = 'retention' AND i.paper_id <= @paper) AS held`,
+		map[string]any{"job": job, "paper": paper})
+	return s.Before, s.Held, err
+}

@@ -9,6 +9,7 @@ import (
 	"time"
 
 	"cleantally/books"
+	"cleantally/core/billing"
 	"cleantally/core/day"
 	"cleantally/core/mail"
 	"cleantally/core/master"
@@ -59,6 +60,7 @@ type MailBody struct {
 	Words       string         `json:"words,omitempty" maxLength:"10000" doc:"A link stands where {link} is"`
 	PDF         bool           `json:"pdf,omitempty" doc:"Each paper as a PDF"`
 	Electronic  bool           `json:"electronic,omitempty" doc:"Invoices and credit notes as electronic ones too"`
+	Certificate bool           `json:"certificate,omitempty" doc:"The certificates of progress claims too"`
 	Link        bool           `json:"link,omitempty" doc:"A link to the first paper, or to the statement"`
 	Attachments []int64        `json:"attachments,omitempty" maxItems:"30"`
 	Statement   *MailStatement `json:"statement,omitempty"`
@@ -95,6 +97,7 @@ type MailPreview struct {
 	Files []MailFile   `json:"files"`
 	Own   []Attachment `json:"own" doc:"What could go along of what is attached"`
 	Links bool         `json:"links" doc:"Whether a link can go along"`
+	Claim bool         `json:"claim" doc:"Whether a certificate could go along"`
 	Norm  bool         `json:"norm" doc:"Whether something could go as an electronic invoice"`
 	Ready bool         `json:"ready" doc:"Whether it is set up from where mail goes"`
 }
@@ -137,7 +140,7 @@ type Mails struct {
 
 func (b MailBody) wanted() (w books.MailWanted, err error) {
 	w = books.MailWanted{Papers: b.Papers, PartyID: b.Customer, To: b.To, Copies: b.Copies, Subject: b.Subject, Words: b.Words,
-		Content: books.MailContent{PDF: b.PDF, Electronic: b.Electronic, Link: b.Link, Attachments: b.Attachments}}
+		Content: books.MailContent{PDF: b.PDF, Electronic: b.Electronic, Certificate: b.Certificate, Link: b.Link, Attachments: b.Attachments}}
 	if b.Statement != nil {
 		for field, d := range map[string]string{"statement.from": b.Statement.From, "statement.through": b.Statement.Through} {
 			if _, err := day.Parse(d); err != nil && (d != "" || field == "statement.through") {
@@ -263,7 +266,7 @@ func (s *Server) previewMail(ctx context.Context, b MailBody, propose bool) (*st
 		if err != nil {
 			return nil, problem(err)
 		}
-		out.Norm = out.Norm || books.Electronic(p.Kind)
+		out.Norm, out.Claim = out.Norm || books.Electronic(p.Kind), out.Claim || billing.IsClaim(p)
 		all, err := s.book.Read(ctx).Attachments(store.AttachedTo{PaperID: id})
 		if err != nil {
 			return nil, problem(err)

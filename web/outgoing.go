@@ -37,6 +37,16 @@ func (s *Server) registerOutgoing() {
 	huma.Register(s.api, describe("paper-pdf", "GET", "/api/v1/papers/{id}/pdf", "A posted paper as a PDF"), func(ctx context.Context, in *idOnInput) (*fileOutput, error) {
 		return s.printed(ctx, []int64{in.ID}, in.AsOf)
 	})
+	type of struct {
+		ID int64 `path:"id"`
+	}
+	huma.Register(s.api, describe("certificate-pdf", "GET", "/api/v1/papers/{id}/certificate", "The certificate of a progress claim as a PDF"), func(ctx context.Context, in *of) (*fileOutput, error) {
+		p, err := s.book.PrintCertificate(ctx, in.ID)
+		if err != nil {
+			return nil, problem(err)
+		}
+		return pdfFile(p.Name, p.File), nil
+	})
 	huma.Register(s.api, describe("paper-ubl", "GET", "/api/v1/papers/{id}/ubl", "A posted invoice or credit note as an electronic one (UBL 2.1, EN 16931)"), func(ctx context.Context, in *idOnInput) (*fileOutput, error) {
 		d, err := s.asOf(in.AsOf)
 		if err != nil {

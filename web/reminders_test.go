@@ -129,7 +129,7 @@ func TestRemindersThatWait(t *testing.T) {
 	if n := p.deliver(); n != 1 {
 		t.Fatalf("%d went at its time", n)
 	}
-	if e := c.get("/papers/"+paper).at("events"); !strings.Contains(e, "Reminder: by mail") {
+	if e := c.get("/papers/" + paper).at("events"); !strings.Contains(e, "Reminder: by mail") {
 		t.Errorf("its story: %s", e)
 	}
 	c.post("/reminders/mail", `{"customers":[{"customer":1,"stage":2}],"byHand":true}`).want(200)

@@ -145,3 +145,35 @@ func TestStatementOfNothingOpen(t *testing.T) {
 		t.Errorf("it says %s", text)
 	}
 }
+
+// A claim's certificate says where the contract stands, what is claimed and to be
+// paid, and is signed by both; it is taken along, and goes with a mail.
+func TestCertificate(t *testing.T) {
+	p := newPostOffice(t)
+	c := p.client
+	c.post("/jobs", `{"name":"Stair","customer":1,"contractSum":"0","retention":"5"}`).want(200)
+	c.must("/orders", `{"customer":1,"job":1,"day":"2026-11-20","lines":[{"text":"Flight of oak","quantity":"4","unitPrice":"5000","taxCode":1},{"text":"Handrail","quantity":"1","unitPrice":"20000","taxCode":1}]}`)
+	c.must("/claims", `{"job":1,"day":"2026-11-20","percent":"25"}`)
+	claim := c.must("/claims", `{"job":1,"day":"2026-11-20","percent":"60"}`).at("posted", "paper")
+	if got := c.get("/papers/" + claim).want(200); got.at("claim") != "true" {
+		t.Errorf("%s", got.body)
+	}
+	text := pdfText(t, c.get("/papers/"+claim+"/certificate").want(200).body, "-layout")
+	for _, want := range []string{"Certificate", "Flight of oak", "Order O26-0001", "20,000.00", "5,000.00", "7,000.00", "12,000.00", "60.0 %", "24,000.00", "−10,000.00", "14,000.00", "2,800.00", "−700.00", "16,100.00", "1,200.00", "Certified by"} {
+		if !strings.Contains(text, want) {
+			t.Errorf("it does not say %q: %s", want, text)
+		}
+	}
+	if strings.Contains(text, "Agreed without an order") {
+		t.Errorf("%s", text)
+	}
+	c.get("/papers/1/certificate").refused(422, "no claim")
+	c.get("/papers/99/certificate").want(404)
+	m := c.post("/mails/proposal", `{"papers":[`+claim+`],"pdf":true,"certificate":true}`).want(200)
+	if m.at("claim") != "true" || m.at("files", 1, "name") == "" || !strings.Contains(m.at("files", 1, "name"), "Certificate I26-") {
+		t.Errorf("with a mail: %s", m.body)
+	}
+	if m := c.post("/mails/proposal", `{"papers":[1],"pdf":true,"certificate":true}`).want(200); m.at("claim") != "false" || strings.Contains(string(m.body), "Certificate") {
+		t.Errorf("of what is no claim: %s", m.body)
+	}
+}

@@ -1950,6 +1950,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/papers/{id}/certificate": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The certificate of a progress claim as a PDF */
+        get: operations["certificate-pdf"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/papers/{id}/copy": {
         parameters: {
             query?: never;
@@ -5403,6 +5420,8 @@ export interface components {
             attachments?: number[];
             /** @description It waits until somebody sends it */
             byHand?: boolean;
+            /** @description The certificates of progress claims too */
+            certificate?: boolean;
             copies?: string;
             /**
              * Format: int64
@@ -5444,6 +5463,10 @@ export interface components {
             attachments?: number[];
             /** @description It waits until somebody sends it */
             byHand?: boolean;
+            /** @description The certificates of progress claims too */
+            certificate?: boolean;
+            /** @description Whether a certificate could go along */
+            claim: boolean;
             copies?: string;
             /**
              * Format: int64
@@ -5868,6 +5891,8 @@ export interface components {
             /** @description What the bank kept */
             charges: string;
             cheque: string;
+            /** @description Whether it is a progress claim, which has a certificate */
+            claim: boolean;
             /** @description What a payout by card cleared */
             cleared: components["schemas"]["PaperLink"][];
             /** @description Whether its customer has credits that could be set against it now */
@@ -12836,6 +12861,39 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Paper"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "certificate-pdf": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    "Content-Disposition"?: string;
+                    "Content-Type"?: string;
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": string;
                 };
             };
             /** @description Error */

@@ -55,8 +55,22 @@ export default function MailPage() {
 
 /** What goes over the line of what was written. */
 function bodyOf(w: Written): MailBody {
-  const { papers, customer, to, copies, subject, words, pdf, electronic, link, attachments, statement } = w;
-  return { papers, customer, to, copies, subject, words, pdf, electronic, link, attachments, statement, ...whenOf(w) };
+  const { papers, customer, to, copies, subject, words, pdf, electronic, certificate, link, attachments, statement } = w;
+  return {
+    papers,
+    customer,
+    to,
+    copies,
+    subject,
+    words,
+    pdf,
+    electronic,
+    certificate,
+    link,
+    attachments,
+    statement,
+    ...whenOf(w),
+  };
 }
 
 // What was written and not sent yet waits in this window, by what it is about.
@@ -116,6 +130,7 @@ function Fields({ proposal: p }: { proposal: Preview }) {
       <Text name="words" label="Words" className="wide" multiline minRows={10} maxRows={16} />
       <div className="wide">
         {!!p.papers?.length && <Check name="pdf" label="As a PDF" />}
+        {p.claim && <Check name="certificate" label="With the certificate of the claim" />}
         {p.norm && <Check name="electronic" label="As an electronic invoice" />}
         {p.links && <Check name="link" label="With a link, which tells when it was seen" />}
         {p.own.map((a) => (
@@ -148,9 +163,9 @@ function Enclosed({ id, name }: { id: number; name: string }) {
 /** What the customer will read. */
 function Beside() {
   const { body } = useEditing<Written>();
-  const { papers, customer, to, copies, subject, words, pdf, electronic, link, attachments, statement } = body;
+  const { papers, customer, to, copies, subject, words, pdf, electronic, certificate, link, attachments, statement } = body;
   const asked = useDeferredValue(
-    JSON.stringify({ papers, customer, to, copies, subject, words, pdf, electronic, link, attachments, statement }),
+    JSON.stringify({ papers, customer, to, copies, subject, words, pdf, electronic, certificate, link, attachments, statement }),
   );
   const preview = useQuery({
     queryKey: ['mails', 'preview', asked],
@@ -176,7 +191,7 @@ function Beside() {
             files={shown.files.map((f) => ({
               ...f,
               href:
-                f.type === 'application/pdf' && papers?.[f.position - 1]
+                f.type === 'application/pdf' && !certificate && papers?.[f.position - 1]
                   ? `/api/v1/papers/${papers[f.position - 1]}/pdf`
                   : undefined,
             }))}

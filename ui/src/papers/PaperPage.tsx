@@ -104,6 +104,11 @@ export default function PaperPage() {
           Print
         </Button>
         <PdfOf papers={[id]} />
+        {p.claim && (
+          <Button variant="outlined" component="a" href={`/api/v1/papers/${id}/certificate`} download>
+            Certificate
+          </Button>
+        )}
         <ElectronicOf paper={p} />
         <Button variant="outlined" onClick={() => void go(`/papers/mail?papers=${id}`)}>
           Mail
