@@ -130,6 +130,12 @@ func saveBankAccount(tx *store.Tx, a *ledger.BankAccount) error {
 	if a.Cash && a.Takings {
 		v.refuse("takings", "one of them", "It is a till or card takings, not both.")
 	}
+	if a.ChequeRight < -100 || a.ChequeRight > 100 {
+		v.refuse("chequeRight", "out of bounds", "Cheques are printed at most 100 mm further left or right.")
+	}
+	if a.ChequeDown < -100 || a.ChequeDown > 200 {
+		v.refuse("chequeDown", "out of bounds", "Cheques are printed at most 100 mm further up, or 200 mm further down.")
+	}
 	if a.AccountID != 0 {
 		if err := v.bankLedger(tx, a); err != nil {
 			return err

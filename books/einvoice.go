@@ -7,6 +7,7 @@ import (
 	"strings"
 
 	"cleantally/core/day"
+	"cleantally/core/ledger"
 	"cleantally/core/master"
 	"cleantally/core/money"
 	"cleantally/core/posting"
@@ -21,8 +22,13 @@ import (
 // typeOf are the papers that go out as electronic invoices.
 var typeOf = map[posting.Kind]string{posting.Invoice: ubl.TypeInvoice, posting.DepositInvoice: ubl.TypePrepayment, posting.CreditNote: ubl.TypeCreditNote}
 
-// Electronic tells whether papers of a kind go out as electronic invoices.
-func Electronic(k posting.Kind) bool { return typeOf[k] != "" }
+// Electronic tells whether a paper goes out as an electronic invoice: what bills
+// and credits, and a deposit that was taxed on receipt.
+func Electronic(p posting.Paper) bool {
+	return typeOf[p.Kind] != "" || taxedDeposit(p)
+}
+
+func taxedDeposit(p posting.Paper) bool { return p.Kind == posting.Deposit && p.Tax != 0 }
 
 // ElectronicInvoice is a posted paper as an electronic invoice, with what was set
 // against it by the end of a day. It returns posting.Refusals that say which
@@ -34,8 +40,8 @@ func (b *Book) ElectronicInvoice(ctx context.Context, id int64, at day.Day) (Pri
 		if err != nil {
 			return err
 		}
-		if !Electronic(d.Paper.Kind) {
-			return posting.Refusals{{Field: "paper", Rule: "another kind", Text: fmt.Sprintf("A %s is no electronic invoice. Invoices and credit notes are.", d.Paper.Kind)}}
+		if !Electronic(d.Paper) {
+			return posting.Refusals{{Field: "paper", Rule: "another kind", Text: fmt.Sprintf("A %s is no electronic invoice. Invoices, credit notes and taxed deposits are.", d.Paper.Kind)}}
 		}
 		v, err = electronic(r, d)
 		return err
@@ -81,9 +87,18 @@ func electronic(r *store.Reader, d sheet.Data) (ubl.Invoice, error) {
 	v.Notes = append(v.Notes, d.Sentences...)
 	says := eterms(d)
 	v.Terms = strings.Join(says, " ")
+	if taxedDeposit(p) {
+		v.Type = ubl.TypePrepayment
+		l, err := depositLine(r, d)
+		if err != nil {
+			return v, err
+		}
+		p.Lines = []posting.PaperLine{l}
+		v.Prepaid = p.Total // it was paid when it was made
+	}
 	lines(&v, p, codes)
 	for _, s := range d.Settled {
-		if s.Credit {
+		if s.Credit && p.Kind != posting.Deposit {
 			v.Prepaid += s.Amount
 		}
 	}
@@ -122,6 +137,14 @@ func preceding(r *store.Reader, p posting.Paper) (all []ubl.Preceding, err error
 	if err != nil {
 		return nil, err
 	}
+	// What was paid in advance, and taxed then, went before it too.
+	for _, i := range facts.PaperItems(p.ID) {
+		for _, a := range facts.AllocationsOf(i.ID) {
+			if by, _ := facts.Item(a.Credit); by.Register == ledger.Deposits && by.Tax.Own != 0 && !slices.Contains(ids, by.PaperID) {
+				ids = append(ids, by.PaperID)
+			}
+		}
+	}
 	for _, u := range facts.UsesBy(p.ID) {
 		if (u.As == posting.Deducted || u.As == posting.Credited) && u.Undoes == 0 && !slices.Contains(ids, u.Of.PaperID) {
 			ids = append(ids, u.Of.PaperID)
@@ -137,6 +160,29 @@ func preceding(r *store.Reader, p posting.Paper) (all []ubl.Preceding, err error
 		}
 	}
 	return all, facts.Err()
+}
+
+// depositLine is what a taxed deposit bills: its net and the tax inside.
+func depositLine(r *store.Reader, d sheet.Data) (l posting.PaperLine, err error) {
+	p := d.Paper
+	net := posting.Firm(p.Total - p.Tax)
+	l = posting.PaperLine{Position: 1, Text: p.Title, Quantity: decimal.New(1, 0), UnitPrice: d.Currency.Decimal(net.Own), Before: net.Own, Net: net, Tax: posting.Firm(p.Tax)}
+	facts, err := r.Facts(p.Day)
+	if err != nil {
+		return l, err
+	}
+	for _, i := range facts.PaperItems(p.ID) {
+		if i.TaxCodeID == 0 {
+			continue
+		}
+		l.TaxCodeID = i.TaxCodeID
+		if code, rates, ok := facts.TaxCode(i.TaxCodeID); ok {
+			if l.TaxPercent, err = tax.RateOn(code, rates, p.Day); err != nil {
+				return l, err
+			}
+		}
+	}
+	return l, facts.Err()
 }
 
 // lines fills in the lines with what they come to, by categories of tax.

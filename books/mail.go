@@ -375,8 +375,8 @@ func (b *Book) QueueMail(ctx context.Context, user int64, w MailWanted) (id int6
 			m.Kind = mail.Reminder
 		}
 		m.PartyID = w.PartyID
-		if w.Content.Electronic && !slices.ContainsFunc(papers, func(p posting.Paper) bool { return Electronic(p.Kind) }) {
-			return posting.Refusals{{Field: "electronic", Rule: "another kind", Text: "Only invoices and credit notes go out as electronic ones."}}
+		if w.Content.Electronic && !slices.ContainsFunc(papers, Electronic) {
+			return posting.Refusals{{Field: "electronic", Rule: "another kind", Text: "Only invoices, credit notes and taxed deposits go out as electronic ones."}}
 		}
 		if err := enclosable(&tx.Reader, w); err != nil {
 			return err

@@ -229,7 +229,11 @@ func (b *Book) enclosed(ctx context.Context, post Post, m store.Mail, papers []i
 				files = append(files, outgoing.File{Name: p.Name, Type: "application/pdf", Content: p.File})
 			}
 		}
-		if c.Electronic && Electronic(row.Kind) {
+		p, _, err := b.Read(ctx).Paper(id)
+		if err != nil {
+			return nil, err
+		}
+		if c.Electronic && Electronic(p) {
 			p, err := b.ElectronicInvoice(ctx, id, b.Today())
 			var refused posting.Refusals
 			if errors.As(err, &refused) {

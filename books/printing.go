@@ -6,6 +6,7 @@ import (
 
 	"cleantally/core/day"
 	"cleantally/core/ledger"
+	"cleantally/core/money"
 	"cleantally/core/posting"
 	"cleantally/core/sheet"
 	"cleantally/formats/pdf"
@@ -124,4 +125,56 @@ func draftPage(r *store.Reader, effect posting.Effect, today day.Day) (page pdf.
 	}
 	page.Sheet = sheet.Of(d)
 	return page, facts.Err()
+}
+
+// PrintCheques makes a PDF of cheques with their slips, on plain paper or on the
+// form of their account. It returns posting.Refusals for a paper that is paid by
+// none.
+func (b *Book) PrintCheques(ctx context.Context, papers []int64) (Printed, error) {
+	var all []pdf.Cheque
+	var marks money.Marks
+	err := b.db.Snapshot(ctx, func(r *store.Reader) error {
+		firm, err := r.Firm()
+		if err != nil {
+			return err
+		}
+		cur, err := r.Currency()
+		if err != nil {
+			return err
+		}
+		rows, err := r.Cheques(papers)
+		if err == nil && len(rows) < len(papers) {
+			err = posting.Refusals{{Field: "ids", Rule: "no cheque", Text: "One of these is paid by no cheque, or was reversed."}}
+		}
+		if err != nil {
+			return err
+		}
+		marks = firm.NumberStyle
+		for _, c := range rows {
+			slip, _, err := Sheet(r, c.PaperID, b.Today())
+			if err != nil {
+				return err
+			}
+			p, _, err := r.Paper(c.PaperID)
+			if err != nil {
+				return err
+			}
+			bank, _, err := store.Find[ledger.BankAccount](r, p.BankAccountID)
+			if err != nil {
+				return err
+			}
+			all = append(all, pdf.Cheque{Number: c.Cheque, Day: firm.DateStyle.Show(c.Day), Payee: c.Party, Amount: marks.Show(cur.Format(c.Open)), Words: cur.Words(c.Open), Bank: bank.Name, Slip: slip,
+				Form: bank.ChequeForm, Right: float64(bank.ChequeRight), Down: float64(bank.ChequeDown)})
+		}
+		return nil
+	})
+	if err != nil {
+		return Printed{}, err
+	}
+	file, missing, err := pdf.Cheques(all, marks, b.clock())
+	name := "Cheques.pdf"
+	if len(all) == 1 {
+		name = "Cheque " + all[0].Number + ".pdf"
+	}
+	return Printed{name, file, missing}, err
 }

@@ -157,3 +157,32 @@ func TestASuppliersInvoiceIsReadAsABill(t *testing.T) {
 		t.Error("a refused file left something behind")
 	}
 }
+
+// A deposit that was taxed on receipt goes out as a prepayment invoice that is
+// paid, and the invoice that it is set against names it.
+func TestATaxedDepositIsAPrepaymentInvoice(t *testing.T) {
+	c := newElectronic(t)
+	for _, x := range []struct {
+		code               int
+		gross              string
+		net, tax, category any
+	}{{1, "1200.00", 100000, 20000, "S"}, {2, "99.99", 9090, 909, "S"}, {3, "50.00", 0, 0, ""}} {
+		id := c.must("/deposits", strings.TrimSuffix(deposit(1, "2026-11-01", x.gross), "}")+fmt.Sprintf(`,"taxCode":%d}`, x.code)).at("posted", "paper")
+		if x.category == "" { // without tax inside it is no invoice
+			c.get("/papers/"+id+"/ubl").refused(422, "another kind")
+			if p := c.get("/papers/" + id); p.at("electronic") != "false" {
+				t.Errorf("%s", p.body)
+			}
+			continue
+		}
+		v := c.written(id)
+		if v.Type != "386" || int(v.Net) != x.net || int(v.Tax) != x.tax || v.Prepaid != v.Gross || v.Payable != 0 || v.Taxes[0].Code != x.category || len(v.Lines) != 1 {
+			t.Errorf("%s: %+v", x.gross, v)
+		}
+	}
+	c.must("/invoices", invoice(1, "2026-11-20", "1000"))
+	c.must("/allocations", `{"day":"2026-11-20","pairs":[{"debit":4,"credit":1,"amount":"1200.00"}]}`)
+	if v := c.written("4"); v.Prepaid != 120000 || v.Payable != 0 || len(v.Preceding) != 1 || v.Preceding[0].Number != "D26-0001" {
+		t.Errorf("the invoice: %+v", v)
+	}
+}

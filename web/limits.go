@@ -161,6 +161,16 @@ func (s *Server) registerLimits() {
 	huma.Register(s.api, describe("print-cheques", "POST", "/api/v1/cheques/printed", "Record that cheques were printed"), func(ctx context.Context, in *struct{ Body printed }) (*struct{}, error) {
 		return nil, problem(s.book.PrintedCheques(ctx, s.user(ctx), in.Body.Papers))
 	})
+	type chosen struct {
+		IDs []int64 `query:"ids,explode" required:"true" minItems:"1" maxItems:"500" doc:"The papers that they pay"`
+	}
+	huma.Register(s.api, describe("cheques-pdf", "GET", "/api/v1/cheques/pdf", "Cheques as one PDF, each with its slip, on plain paper or on their form"), func(ctx context.Context, in *chosen) (*fileOutput, error) {
+		p, err := s.book.PrintCheques(ctx, in.IDs)
+		if err != nil {
+			return nil, problem(err)
+		}
+		return pdfFile(p.Name, p.File), nil
+	})
 	type openDebit struct {
 		Rows []OpenItem `json:"rows"`
 		Sum  string     `json:"sum"`

@@ -266,7 +266,7 @@ func (s *Server) previewMail(ctx context.Context, b MailBody, propose bool) (*st
 		if err != nil {
 			return nil, problem(err)
 		}
-		out.Norm, out.Claim = out.Norm || books.Electronic(p.Kind), out.Claim || billing.IsClaim(p)
+		out.Norm, out.Claim = out.Norm || books.Electronic(p), out.Claim || billing.IsClaim(p)
 		all, err := s.book.Read(ctx).Attachments(store.AttachedTo{PaperID: id})
 		if err != nil {
 			return nil, problem(err)

@@ -166,6 +166,7 @@ type Paper struct {
 	SourceID     int64        `json:"sourceId" doc:"The paper that it stands on"`
 	Source       string       `json:"source"`
 	Disputed     string       `json:"disputed" doc:"Why it is disputed; empty when it is not"`
+	Electronic   bool         `json:"electronic" doc:"Whether it goes out as an electronic invoice"`
 	Claim        bool         `json:"claim" doc:"Whether it is a progress claim, which has a certificate"`
 	Cleared      []PaperLink  `json:"cleared" doc:"What a payout by card cleared"`
 	Standing     []PaperLink  `json:"standing" doc:"What stands on it: a recovery, a refund"`
@@ -223,7 +224,7 @@ func (s *Server) paperBody(row store.PaperRow, p posting.Paper, asOf day.Day, cu
 	b := Paper{Before: f(p.Total + p.Deducted), Deductions: off, Retained: f(p.Retained), KeptOff: f(-p.Retained), RetainedWhy: p.RetainedWhy, Form: p.Form, Subject: p.Subject, Salesperson: p.Salesperson, OrderNumber: p.OrderNumber, Left: f(p.Total - row.Taken), Holds: string(p.Holds), Version: p.Version, PaperRow: paperRow(row, asOf, cur), Address: p.PartyAddress, Supplied: string(p.Supplied), Note: p.Note, Method: string(p.Method), Includes: p.Includes, Sentences: []string{},
 		Lines: []PaperLine{}, Taxes: taxSums(billed, cur, n), Discount: f(p.Discount), Off: f(-p.Discount), Net: f(net), Tax: f(tax), Rounding: f(p.Rounding), Charges: f(p.Charges), Arrived: f(p.Total - p.Charges - p.Withheld), Withheld: f(p.Withheld),
 		Reason: p.Reason, Cheque: p.Cheque, EarlyPercent: percentOrNothing(p.EarlyPercent), EarlyUntil: string(p.EarlyUntil), SourceID: p.SourceID,
-		ReversesID: p.ReversesID, ReversedBy: row.ReversedBy, InWords: cur.Words(p.Total.Abs()), Claim: billing.IsClaim(p), Standing: []PaperLink{}, Cleared: []PaperLink{}, Parts: []Part{}, Allocations: []Allocation{}, Entries: []Entry{}}
+		ReversesID: p.ReversesID, ReversedBy: row.ReversedBy, InWords: cur.Words(p.Total.Abs()), Claim: billing.IsClaim(p), Electronic: books.Electronic(p), Standing: []PaperLink{}, Cleared: []PaperLink{}, Parts: []Part{}, Allocations: []Allocation{}, Entries: []Entry{}}
 	for _, l := range billed {
 		a, _ := n.Account(l.AccountID)
 		line := PaperLine{Text: l.Text, Unit: l.Unit, Quantity: dec(l.Quantity), UnitPrice: cur.Price(l.UnitPrice), DiscountPercent: percentOrNothing(l.DiscountPercent),

@@ -103,14 +103,17 @@ type Account struct {
 
 // BankAccount is a place where money is.
 type BankAccount struct {
-	ID       int64  `json:"id,omitempty"`
-	Version  int64  `json:"version,omitempty" readOnly:"true" doc:"Counts its changes; If-Match needs it"`
-	Name     string `json:"name"`
-	Account  int64  `json:"account,omitempty" doc:"Its ledger account; 0 to get a new one"`
-	IBAN     string `json:"iban,omitempty"`
-	Inactive bool   `json:"inactive,omitempty"`
-	Cash     bool   `json:"cash,omitempty" doc:"A till: it never holds less than nothing"`
-	Takings  bool   `json:"takings,omitempty" doc:"What is paid by card waits here until the gateway pays it out"`
+	ID          int64  `json:"id,omitempty"`
+	Version     int64  `json:"version,omitempty" readOnly:"true" doc:"Counts its changes; If-Match needs it"`
+	Name        string `json:"name"`
+	Account     int64  `json:"account,omitempty" doc:"Its ledger account; 0 to get a new one"`
+	IBAN        string `json:"iban,omitempty"`
+	Inactive    bool   `json:"inactive,omitempty"`
+	Cash        bool   `json:"cash,omitempty" doc:"A till: it never holds less than nothing"`
+	ChequeForm  bool   `json:"chequeForm,omitempty" doc:"Its cheques have a form of their own, on which they are printed"`
+	ChequeRight int    `json:"chequeRight,omitempty" doc:"Further right, in millimetres"`
+	ChequeDown  int    `json:"chequeDown,omitempty" doc:"Further down, in millimetres"`
+	Takings     bool   `json:"takings,omitempty" doc:"What is paid by card waits here until the gateway pays it out"`
 }
 
 // Records is every record of a kind.
@@ -205,7 +208,7 @@ func (s *Server) registerRecords() {
 		return s.book.SaveAccount(ctx, s.user(ctx), &rec)
 	})
 	records(s, "banks", "bank account", s.banks, func(r BankAccount, v int64) BankAccount { r.Version = v; return r }, func(ctx context.Context, id int64, a BankAccount, p *parser) error {
-		rec := ledger.BankAccount{ID: id, Version: a.Version, Name: a.Name, AccountID: a.Account, IBAN: a.IBAN, Inactive: a.Inactive, Cash: a.Cash, Takings: a.Takings}
+		rec := ledger.BankAccount{ID: id, Version: a.Version, Name: a.Name, AccountID: a.Account, IBAN: a.IBAN, Inactive: a.Inactive, Cash: a.Cash, Takings: a.Takings, ChequeForm: a.ChequeForm, ChequeRight: a.ChequeRight, ChequeDown: a.ChequeDown}
 		return s.book.SaveBankAccount(ctx, s.user(ctx), &rec)
 	})
 }
@@ -302,7 +305,7 @@ func (s *Server) banks(ctx context.Context) ([]BankAccount, error) {
 	rows, err := store.All[ledger.BankAccount](s.book.Read(ctx), "id")
 	var out []BankAccount
 	for _, a := range rows {
-		out = append(out, BankAccount{a.ID, a.Version, a.Name, a.AccountID, a.IBAN, a.Inactive, a.Cash, a.Takings})
+		out = append(out, BankAccount{ID: a.ID, Version: a.Version, Name: a.Name, Account: a.AccountID, IBAN: a.IBAN, Inactive: a.Inactive, Cash: a.Cash, Takings: a.Takings, ChequeForm: a.ChequeForm, ChequeRight: a.ChequeRight, ChequeDown: a.ChequeDown})
 	}
 	return out, err
 }

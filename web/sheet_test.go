@@ -177,3 +177,26 @@ func TestCertificate(t *testing.T) {
 		t.Errorf("of what is no claim: %s", m.body)
 	}
 }
+
+// A cheque is printed with its slip, on plain paper or on the form of its account.
+func TestChequesAsPDF(t *testing.T) {
+	c := newClient(t)
+	c.must("/deposits", deposit(1, "2026-11-20", "400.00"))
+	c.must("/refunds", `{"day":"2026-11-20","sources":[{"item":1,"amount":"123.45"}],"bank":1,"method":"cheque"}`)
+	plain := pdfText(t, c.get("/cheques/pdf?ids=2").want(200).body, "-layout")
+	for _, want := range []string{"Pay", "Odalys Brandt", "123.45", "One hundred", "No. ", "Refund F26-0001", "Given back"} {
+		if !strings.Contains(plain, want) {
+			t.Errorf("it does not say %q: %s", want, plain)
+		}
+	}
+	c.put("/banks/1", `{"name":"Bank","chequeForm":true,"chequeRight":-4,"chequeDown":12}`).want(200)
+	form := pdfText(t, c.get("/cheques/pdf?ids=2").want(200).body, "-layout")
+	if strings.Contains(form, "Pay ") || strings.Contains(form, "No. ") || !strings.Contains(form, "123.45") || !strings.Contains(form, "Refund F26-0001") {
+		t.Errorf("on its form: %s", form)
+	}
+	c.put("/banks/1", `{"name":"Bank","chequeForm":true,"chequeRight":101}`).refused(422, "out of bounds")
+	c.put("/banks/1", `{"name":"Bank","chequeDown":-101}`).refused(422, "out of bounds")
+	c.put("/banks/1", `{"name":"Bank","cash":true,"takings":true}`).refused(422, "one of them")
+	c.get("/cheques/pdf?ids=1").refused(422, "no cheque")
+	c.get("/cheques/pdf?ids=2&ids=99").refused(422, "no cheque")
+}

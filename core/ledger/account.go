@@ -179,4 +179,8 @@ type BankAccount struct {
 	Inactive  bool
 	Cash      bool // a till: it never holds less than nothing
 	Takings   bool // what was paid by card waits here until the gateway pays it out
+
+	ChequeForm  bool // its cheques have a form of their own, on which they are printed
+	ChequeRight int  // by so much further right, in millimetres
+	ChequeDown  int
 }

@@ -56,7 +56,7 @@ func Certify(d Data, c billing.Certificate) Sheet {
 	sum("kept", "Kept back by you", -c.Retained, false)
 	sum("left", "To be paid", c.ToPay, true)
 	sum("part", "Kept back to date", c.Held, false)
-	s.Sign = []string{d.say("Claimed by ________________________, date ____________"), d.say("Certified by ________________________, date ____________")}
+	s.Sign = []string{d.say("Claimed by __________________, date ________"), d.say("Certified by __________________, date ________")}
 	return s
 }
 

@@ -13,7 +13,7 @@ var Words = []string{
 	"Left to pay", "Left to pay by %s", "Nothing left to pay", "Reversed, nothing to pay", "by %s: %s", "Left to you", "Used up", "set against %s", "out of %s", "Of %s, which is taken off here, %s is still to be paid.",
 	"Received", "On account", "Deposit received", "Still held", "Given back", "Deposit asked for", "Released, to be paid", "kept back of %s", "Paid %s", "Arrived", "Bank charges taken off", "Tax inside", "Owed to us, due %s", "Reversal of %s",
 	"Certificate", "Of the claim", "Contract", "Claimed before", "This claim", "To date", "Share", "Work done to date", "Less claimed before", "This claim, net", "Tax of it", "Less advances billed, with tax", "To be paid", "Kept back to date",
-	"Agreed without an order", "Claimed by ________________________, date ____________", "Certified by ________________________, date ____________", "Paid out", "Card takings", "Fee taken off", "Paper", "From", "Amount",
+	"Agreed without an order", "Claimed by __________________, date ________", "Certified by __________________, date ________", "Paid out", "Card takings", "Fee taken off", "Paper", "From", "Amount",
 	"Tax number %s", "Carried forward", "Brought forward", "%s of %s", "DRAFT",
 	"Received by ________________________", "Received by ________________________, date ____________", "Received by %s, %s", "of order %s", "Please pay to %s, IBAN %s, quoting %s.",
 }

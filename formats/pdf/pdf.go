@@ -64,6 +64,20 @@ var loadFonts = sync.OnceValues(func() ([]fontBytes, *sfnt.Font) {
 // else in it depend on what it is given alone. It tells which letters could not
 // be printed.
 func Write(sheets []Page, marks money.Marks, made time.Time) (file []byte, missing string, err error) {
+	w := newWriter(marks, made)
+	if len(sheets) > 0 {
+		w.SetTitle(sheets[0].Heading+" "+sheets[0].Number, true)
+		w.SetAuthor(sheets[0].Firm.Name, true)
+	}
+	for _, s := range sheets {
+		w.head, w.accent = s.Head, colourOf(s.Head.Colour)
+		w.sheet(s.Sheet)
+	}
+	return w.written()
+}
+
+// newWriter begins a file.
+func newWriter(marks money.Marks, made time.Time) *writer {
 	all, known := loadFonts()
 	w := &writer{Fpdf: gofpdf.New("P", "mm", "A4", ""), marks: marks, known: known, missing: map[rune]bool{}}
 	for _, f := range all {
@@ -75,14 +89,11 @@ func Write(sheets []Page, marks money.Marks, made time.Time) (file []byte, missi
 	w.SetCreationDate(made)
 	w.SetModificationDate(made)
 	w.SetCatalogSort(true)
-	if len(sheets) > 0 {
-		w.SetTitle(sheets[0].Heading+" "+sheets[0].Number, true)
-		w.SetAuthor(sheets[0].Firm.Name, true)
-	}
-	for _, s := range sheets {
-		w.head, w.accent = s.Head, colourOf(s.Head.Colour)
-		w.sheet(s.Sheet)
-	}
+	return w
+}
+
+// written ends the file, and tells which letters could not be printed.
+func (w *writer) written() (file []byte, missing string, err error) {
 	var out bytes.Buffer
 	if err := w.Output(&out); err != nil {
 		return nil, "", fmt.Errorf("the PDF cannot be written: %w", err)

@@ -3,6 +3,11 @@
 -- +goose Up
 ALTER TABLE bank_accounts ADD COLUMN takings INTEGER NOT NULL DEFAULT 0 CHECK (takings IN (0, 1)); -- paid by card, until the gateway pays it out
 UPDATE bank_accounts SET takings = 1 WHERE account_id IN (SELECT id FROM accounts WHERE number = '108' AND name = 'Card takings on the way');
+-- Cheques of an account are printed on plain paper, or on their own form, which
+-- the printer may draw in moved, in millimetres.
+ALTER TABLE bank_accounts ADD COLUMN cheque_form INTEGER NOT NULL DEFAULT 0 CHECK (cheque_form IN (0, 1)); -- they have a form
+ALTER TABLE bank_accounts ADD COLUMN cheque_right INTEGER NOT NULL DEFAULT 0 CHECK (cheque_right BETWEEN -100 AND 100);
+ALTER TABLE bank_accounts ADD COLUMN cheque_down INTEGER NOT NULL DEFAULT 0 CHECK (cheque_down BETWEEN -100 AND 200);
 CREATE TABLE card_gateways (
   id              INTEGER PRIMARY KEY CHECK (id = 1), -- a firm has one
   version         INTEGER NOT NULL DEFAULT 1,

@@ -571,6 +571,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/cheques/pdf": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Cheques as one PDF, each with its slip, on plain paper or on their form */
+        get: operations["cheques-pdf"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/cheques/printed": {
         parameters: {
             query?: never;
@@ -3488,6 +3505,18 @@ export interface components {
             account?: number;
             /** @description A till: it never holds less than nothing */
             cash?: boolean;
+            /**
+             * Format: int64
+             * @description Further down, in millimetres
+             */
+            chequeDown?: number;
+            /** @description Its cheques have a form of their own, on which they are printed */
+            chequeForm?: boolean;
+            /**
+             * Format: int64
+             * @description Further right, in millimetres
+             */
+            chequeRight?: number;
             iban?: string;
             /** Format: int64 */
             id?: number;
@@ -5912,6 +5941,8 @@ export interface components {
             /** @description Early-payment discount; empty for none */
             earlyPercent: string;
             earlyUntil: string;
+            /** @description Whether it goes out as an electronic invoice */
+            electronic: boolean;
             entries: components["schemas"]["Entry"][];
             events: components["schemas"]["PaperEvent"][];
             /** @description What an invoice is in the course of a contract: stage, final */
@@ -8912,6 +8943,40 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["ChequesOut"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "cheques-pdf": {
+        parameters: {
+            query: {
+                /** @description The papers that they pay */
+                ids: number[];
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    "Content-Disposition"?: string;
+                    "Content-Type"?: string;
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": string;
                 };
             };
             /** @description Error */

@@ -7,7 +7,7 @@ import { takeAlong } from '../parts/takeAlong';
 /** Takes an invoice or a credit note along as an electronic one; says why where that cannot be. */
 export function ElectronicOf({ paper: p }: { paper: Paper }) {
   const say = useSnackbar();
-  if (!['invoice', 'deposit invoice', 'credit note'].includes(p.kind)) return null;
+  if (!p.electronic) return null;
   const take = async () => {
     try {
       const file = await data(api.GET('/api/v1/papers/{id}/ubl', { params: { path: { id: p.id } }, parseAs: 'blob' }));

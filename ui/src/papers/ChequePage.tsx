@@ -66,6 +66,16 @@ export default function ChequePage() {
   return (
     <Page>
       <PageHead title="Cheques to print" under={cheques.length ? `${chosen.length} of ${cheques.length} chosen` : ''}>
+        <Button
+          variant="outlined"
+          component="a"
+          disabled={chosen.length === 0}
+          href={`/api/v1/cheques/pdf?${new URLSearchParams(chosen.map((c) => ['ids', String(c.paperId)]))}`}
+          download
+          onClick={() => setAsking(true)}
+        >
+          PDF
+        </Button>
         <Button variant="outlined" disabled={chosen.length === 0} onClick={() => void printed()}>
           They are printed already
         </Button>
@@ -159,8 +169,9 @@ export default function ChequePage() {
       )}
       <Margin>
         <ListNote title="Cheques">
-          Once you say that they came out of the printer they are marked as printed, and leave this list and the Desk. A cheque
-          that was spoiled is undone by reversing its refund.
+          The PDF has each cheque with its slip; where its bank account has a form of its own, only what that leaves open is
+          printed. Once you say that they came out of the printer they are marked as printed, and leave this list and the Desk. A
+          cheque that was spoiled is undone by reversing its refund.
         </ListNote>
       </Margin>
     </Page>

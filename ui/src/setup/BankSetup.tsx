@@ -1,3 +1,4 @@
+import { useState } from 'react';
 import Typography from '@mui/material/Typography';
 import { api, type BankAccount, readAt } from '../api/client';
 import { useAccounts, useBanks } from '../parts/records';
@@ -69,6 +70,38 @@ export function BankSetup() {
               onChange={(v) => change({ cash: v === 'cash', takings: v === 'takings' })}
               error={refused('takings')}
             />
+            {!b.cash && !b.takings && (
+              <>
+                <Choice
+                  label="Cheques are printed"
+                  field="chequeForm"
+                  value={b.chequeForm ? 'form' : ''}
+                  options={[
+                    { value: '', name: 'on plain paper' },
+                    { value: 'form', name: 'on a form of the bank’s' },
+                  ]}
+                  onChange={(v) => change({ chequeForm: v === 'form' })}
+                />
+                {b.chequeForm && (
+                  <>
+                    <Millimetres
+                      label="Further right by (mm)"
+                      field="chequeRight"
+                      value={b.chequeRight ?? 0}
+                      onChange={(chequeRight) => change({ chequeRight })}
+                      error={refused('chequeRight')}
+                    />
+                    <Millimetres
+                      label="Further down by (mm)"
+                      field="chequeDown"
+                      value={b.chequeDown ?? 0}
+                      onChange={(chequeDown) => change({ chequeDown })}
+                      error={refused('chequeDown')}
+                    />
+                  </>
+                )}
+              </>
+            )}
             <InUse inactive={b.inactive} onChange={(inactive) => change({ inactive })} />
           </>
         )}
@@ -81,3 +114,27 @@ export function BankSetup() {
 }
 
 const whatItIs = (b: { cash?: boolean; takings?: boolean }) => (b.cash ? 'till' : b.takings ? 'card takings' : 'bank');
+
+interface MillimetresProps {
+  label: string;
+  field: string;
+  value: number;
+  onChange: (v: number) => void;
+  error?: string;
+}
+
+/** Whole millimetres, below nil the other way; a minus that stands alone yet is no figure. */
+function Millimetres({ value, onChange, ...rest }: MillimetresProps) {
+  const [text, setText] = useState(value ? String(value) : '');
+  return (
+    <Text
+      {...rest}
+      value={text}
+      onChange={(v) => {
+        setText(v);
+        const n = Number(v.replace('−', '-'));
+        if (Number.isInteger(n)) onChange(n);
+      }}
+    />
+  );
+}
