@@ -280,47 +280,51 @@ func (b *Book) LookAtCards(ctx context.Context, g card.Gateway, paper int64) err
 
 // CardTold takes what the gateway says became of a payment. However often it
 // says so, there is one receipt. It returns store.ErrNoRecord for a payment that
-// nobody began here.
+// nobody began here, and posting.Refusals for what cannot be read.
 func (b *Book) CardTold(ctx context.Context, now card.Payment) error {
-	p, there, err := b.Read(ctx).CardPaymentBy(now.ID)
-	switch {
-	case err != nil:
-		return err
-	case !there:
-		return store.ErrNoRecord
-	case p.State == store.CardPaid && p.ReceiptID != 0 || now.State == card.Open:
-		return nil
-	}
-	was := p
-	switch now.State {
-	case card.Paid:
-		p.State = store.CardPaid
-		cur, err := b.Read(ctx).Currency()
+	var p store.CardPayment
+	err := b.db.Write(ctx, func(tx *store.Tx) error {
+		was, there, err := tx.CardPaymentBy(now.ID)
+		if err != nil || !there {
+			return errors.Join(err, store.ErrNoRecord)
+		}
+		cur, err := tx.Currency()
 		if err != nil {
 			return err
 		}
-		if paid, err := cur.Parse(now.Amount); err == nil && paid > 0 && now.Currency == cur.Code {
-			p.Amount = paid // what it says was paid is what comes
+		if p, err = became(was, now, cur); err != nil || p == was {
+			return err
 		}
+		return tx.SetCardPayment(p)
+	})
+	if err != nil || !p.Unkept() {
+		return err
+	}
+	return b.recordCard(ctx, p)
+}
+
+// became is a payment with what the gateway says of it. What was paid once stays
+// paid, whatever is said later.
+func became(p store.CardPayment, now card.Payment, cur money.Currency) (store.CardPayment, error) {
+	if p.State == store.CardPaid {
+		return p, nil
+	}
+	switch now.State {
+	case card.Open:
+	case card.Paid:
+		paid, err := cur.Parse(now.Amount)
+		if err != nil || paid <= 0 || now.Currency != cur.Code {
+			return p, posting.Refusals{{Field: "payment", Rule: "form", Text: fmt.Sprintf("The card gateway says that %q %s was paid of %s.", now.Amount, now.Currency, now.ID)}}
+		}
+		p.State, p.Amount, p.Reason = store.CardPaid, paid, "" // what it says was paid is what comes
 	case card.Declined:
 		p.State, p.Reason = store.CardDeclined, strings.ToValidUTF8(now.Reason[:min(len(now.Reason), 200)], "")
 	case card.Ended:
 		p.State = store.CardEnded
 	default:
-		return fmt.Errorf("the card gateway says that %s is %q", now.ID, now.State)
+		return p, posting.Refusals{{Field: "payment", Rule: "form", Text: fmt.Sprintf("The card gateway says that %s is %q.", now.ID, now.State)}}
 	}
-	if was.State == store.CardPaid && p.State != store.CardPaid {
-		return nil // what was paid once stays paid
-	}
-	if p != was {
-		if err := b.db.Write(ctx, func(tx *store.Tx) error { return tx.SetCardPayment(p) }); err != nil {
-			return err
-		}
-	}
-	if p.State != store.CardPaid {
-		return nil
-	}
-	return b.recordCard(ctx, p)
+	return p, nil
 }
 
 // recordCard takes a payment into the books: a deposit for what was asked for, a
@@ -352,7 +356,12 @@ func (b *Book) recordCard(ctx context.Context, p store.CardPayment) error {
 	if p.ReceiptID, p.Reason = done.PaperID, ""; p.ReceiptID == 0 {
 		p.Reason = posting.Sentence(refused.Error())
 	}
-	return b.db.Write(ctx, func(tx *store.Tx) error { return tx.SetCardPayment(p) })
+	return b.db.Write(ctx, func(tx *store.Tx) error {
+		if now, _, err := tx.CardPaymentBy(p.Reference); err != nil || !now.Unkept() {
+			return err // somebody else has recorded it in between
+		}
+		return tx.SetCardPayment(p)
+	})
 }
 
 // postConfirmed posts what nobody looks at first: money that has come, whatever

@@ -148,7 +148,7 @@ func (t *teller) byCard(who, name string, d day.Day) {
 func (t *teller) payouts() {
 	for month := day.Day("2025-07-04"); month < "2026-11-01"; month = month.Add(31)[:8] + "04" {
 		t.at(month, "payout "+string(month), func() (posting.Command, error) {
-			waits, err := t.book.Read(context.Background()).Takings(month, nil, 100)
+			waits, err := t.book.Read(context.Background()).Takings(month, nil, 0, 100)
 			if err != nil || len(waits) == 0 {
 				return nil, err
 			}

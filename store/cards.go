@@ -146,8 +146,9 @@ type Taking struct {
 }
 
 // Takings returns what waits in card takings at the end of a day, the oldest
-// first, and at most so many; those named are among them in any case.
-func (r Reader) Takings(through day.Day, named []int64, most int) ([]Taking, error) {
+// first, and at most so many; those named are among them in any case. What a
+// payout cleared that is taken back (0 for none) waits again.
+func (r Reader) Takings(through day.Day, named []int64, again int64, most int) ([]Taking, error) {
 	var kinds []posting.Kind
 	for _, d := range posting.Kinds() {
 		if d.ByCard {
@@ -158,10 +159,10 @@ func (r Reader) Takings(through day.Day, named []int64, most int) ([]Taking, err
 		SELECT p.id AS paper_id, p.kind, p.number, p.day, p.party_id, p.party_name AS party, p.reference, k.id AS bank_id, k.name AS bank, SUM(l.amount) AS amount
 		FROM bank_accounts k JOIN entry_lines l ON l.account_id = k.account_id JOIN entries e ON e.id = l.entry_id JOIN papers p ON p.id = e.paper_id JOIN paper_payment y ON y.paper_id = p.id AND y.bank_account_id = k.id
 		WHERE k.takings = 1 AND p.kind IN @kinds AND p.day <= @asof
-			AND NOT EXISTS (SELECT 1 FROM uses u WHERE u.of_paper_id = p.id AND u.of_position = 0 AND u.as_kind IN ('paid out', 'cancelled') AND u.undoes IS NULL AND NOT EXISTS (SELECT 1 FROM uses o WHERE o.undoes = u.id))
+			AND NOT EXISTS (SELECT 1 FROM uses u WHERE u.of_paper_id = p.id AND u.of_position = 0 AND u.as_kind IN ('paid out', 'cancelled') AND u.undoes IS NULL AND u.paper_id <> @again AND NOT EXISTS (SELECT 1 FROM uses o WHERE o.undoes = u.id))
 		GROUP BY p.id)
 		SELECT *, SUM(amount) OVER () AS sum, COUNT(*) OVER () AS count FROM waits ORDER BY paper_id IN @named DESC, day, paper_id LIMIT @most`,
-		asOf(through), map[string]any{"kinds": kinds, "named": append(named, 0), "most": max(most, len(named))})
+		asOf(through), map[string]any{"kinds": kinds, "again": again, "named": append(named, 0), "most": max(most, len(named))})
 }
 
 // looseCards are payouts that nobody took into the books, and payments by card
@@ -172,7 +173,7 @@ func (r Reader) looseCards(at day.Day, most int) ([]LooseEnds, error) {
 	if err != nil {
 		return nil, err
 	}
-	unkept, err := scan[LooseEnd](r, `SELECT c.id AS item_id, p.id AS paper_id, p.kind, p.number, p.party_id, p.party_name AS party, date(c.made_at) AS day, c.amount AS open, c.reason FROM card_payments c JOIN papers p ON p.id = c.paper_id
+	unkept, err := scan[LooseEnd](r, `SELECT c.id AS item_id, p.id AS paper_id, p.kind, p.number, p.party_id, p.party_name AS party, date(c.made_at) AS day, c.amount AS open, c.reason FROM card_payments c CROSS JOIN papers p ON p.id = c.paper_id
 		WHERE c.state = 'paid' AND c.receipt_id IS NULL ORDER BY c.id`)
 	return []LooseEnds{grouped("card payment", unkept, most), grouped("card payout", payouts, most)}, err
 }

@@ -97,13 +97,14 @@ func (s *Server) registerCards() {
 
 func (s *Server) cardTakings(ctx context.Context, in *struct {
 	Chosen  []int64 `query:"chosen,explode" maxItems:"5000" doc:"Papers that are told in any case, and added up"`
+	Again   int64   `query:"again" doc:"A payout that is taken back: what it cleared waits"`
 	Through string  `query:"through" doc:"What waits at the end of this day; left out, today"`
 }) (*struct{ Body Takings }, error) {
 	p, through, err := s.lookingBack(ctx, in.Through)
 	if err != nil {
 		return nil, err
 	}
-	rows, err := s.book.Read(ctx).Takings(through, in.Chosen, mostTakings)
+	rows, err := s.book.Read(ctx).Takings(through, in.Chosen, in.Again, mostTakings)
 	out := &struct{ Body Takings }{Takings{Rows: []Taking{}, Sum: p.cur.Format(0)}}
 	var chosen money.Amount
 	named := map[int64]bool{}

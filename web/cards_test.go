@@ -200,6 +200,14 @@ func TestOneReceiptForACard(t *testing.T) {
 	if n := s.papersOf("receipt"); n != 1 {
 		t.Errorf("%d receipts", n)
 	}
+	for name, x := range map[string]card.Payment{"no amount": {ID: id, State: card.Paid}, "another currency": {ID: id, State: card.Paid, Amount: "1200.00", Currency: "USD"}, "no state": {ID: id, State: "x"}} {
+		_, path := s.invoiced()
+		other := s.begin(path, "")
+		x.ID = other[strings.LastIndex(other, "/")+1:]
+		if status := s.tell(card.Told{Payment: &x}); status != http.StatusUnprocessableEntity {
+			t.Errorf("%s: %d", name, status)
+		}
+	}
 	// What was paid stays paid, whatever is said later; another's is not known.
 	s.tell(card.Told{Payment: &card.Payment{ID: id, State: card.Declined, Reason: "x"}})
 	if status := s.tell(card.Told{Payment: &card.Payment{ID: "CPX", State: card.Paid, Amount: "1.00", Currency: "EUR"}}); status != http.StatusNotFound {
@@ -443,6 +451,16 @@ func TestCardPayout(t *testing.T) {
 	}
 	if text := pdfText(t, s.get("/papers/5/pdf").want(200).body, "-layout"); !strings.Contains(text, "Fee taken off") || !strings.Contains(text, "R26-0002") {
 		t.Errorf("its PDF: %s", text)
+	}
+	// Put right, what it cleared is there again to be chosen.
+	if w := s.get("/card-takings?again=5&chosen=2&chosen=4").want(200); w.at("count") != "2" || w.at("chosen") != "2400.00" {
+		t.Errorf("while it is put right: %s", w.body)
+	}
+	if again := s.get("/papers/5/copy?again=true").want(200); again.at("body", "takings", 1) != "4" || again.at("body", "fee") != "34.10" {
+		t.Errorf("put right: %s", again.body)
+	}
+	if copied := s.get("/papers/5/copy").want(200); strings.Contains(string(copied.body), "takings") {
+		t.Errorf("copied: %s", copied.body)
 	}
 	// Reversed, it stands on the Desk again; what is not wanted there is put away.
 	s.must("/reversals", `{"paper":5,"day":"2026-11-20","reason":"x"}`)

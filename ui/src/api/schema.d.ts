@@ -8898,6 +8898,8 @@ export interface operations {
             query?: {
                 /** @description Papers that are told in any case, and added up */
                 chosen?: number[];
+                /** @description A payout that is taken back: what it cleared waits */
+                again?: number;
                 /** @description What waits at the end of this day; left out, today */
                 through?: string;
             };

@@ -15,6 +15,7 @@ import { useBanks, useToday } from '../parts/records';
 import { kindName, show, showDay } from '../parts/show';
 import { useEditing } from './editing/Editing';
 import { Chosen, Figure, Text } from './editing/fields';
+import { useAgain } from './editing/useForm';
 
 /** Takings that wait: those that are ticked are what the gateway paid out. */
 export default function PayoutFields() {
@@ -22,13 +23,15 @@ export default function PayoutFields() {
   const today = useToday();
   const banks = (useBanks().data?.rows ?? []).filter((b) => !b.takings && (!b.inactive || b.id === body.bank));
   const taken = body.takings ?? [];
-  const asked = useDeferredValue(taken);
+  const again = useAgain() || undefined;
+  const asked = useDeferredValue({ chosen: taken, through: body.day && body.day < today ? body.day : undefined, again });
   const waiting = useQuery({
     queryKey: ['card-takings', asked],
-    queryFn: () => data(api.GET('/api/v1/card-takings', { params: { query: { chosen: asked } } })),
+    queryFn: () => data(api.GET('/api/v1/card-takings', { params: { query: asked } })),
     placeholderData: keepPreviousData,
   }).data;
   const rows = waiting?.rows ?? [];
+  const gone = taken.filter((id) => !rows.some((r) => r.paperId === id));
   const take = (papers: number[], on: boolean) =>
     change((now) => ({
       takings: [...(now.takings ?? []).filter((id) => !papers.includes(id)), ...(on ? papers : [])],
@@ -51,6 +54,11 @@ export default function PayoutFields() {
           The fee is {show(fee)}
         </Button>
       )}
+      {waiting && gone.length > 0 && (
+        <Button sx={{ mt: 1 }} onClick={() => take(gone, false)}>
+          Leave out what waits no more
+        </Button>
+      )}
       {waiting && rows.length === 0 && (
         <Typography variant="body2" color="textSecondary" sx={{ mt: 2 }} data-field="takings">
           Nothing waits in card takings. What customers pay by card does, when it is recorded as received there.
@@ -67,7 +75,11 @@ export default function PayoutFields() {
               )
             }
           >
-            {taken.length < rows.length ? `Take all, ${show(waiting?.sum)}` : 'Take none'}
+            {taken.length >= rows.length
+              ? 'Take none'
+              : rows.length === waiting?.count
+                ? `Take all, ${show(waiting.sum)}`
+                : `Take these ${rows.length}`}
           </Button>
           <Table aria-label="What waits in card takings" data-field="takings">
             <TableHead>

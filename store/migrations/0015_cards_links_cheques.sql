@@ -28,7 +28,8 @@ CREATE TABLE card_payments (
   receipt_id INTEGER REFERENCES papers (id) -- in the books by it
 ) STRICT;
 CREATE INDEX card_payments_paper ON card_payments (paper_id);
-CREATE INDEX card_payments_open ON card_payments (id) WHERE state = 'begun' OR (state = 'paid' AND receipt_id IS NULL);
+CREATE INDEX card_payments_begun ON card_payments (id) WHERE state = 'begun';
+CREATE INDEX card_payments_unkept ON card_payments (id) WHERE state = 'paid' AND receipt_id IS NULL;
 CREATE INDEX card_payments_receipt ON card_payments (receipt_id) WHERE receipt_id IS NOT NULL;
 -- What the gateway says that it paid out.
 CREATE TABLE card_payouts (
