@@ -3,6 +3,7 @@ package web_test
 import (
 	"bytes"
 	"fmt"
+	"slices"
 	"strings"
 	"testing"
 
@@ -142,6 +143,18 @@ func TestASuppliersInvoiceIsReadAsABill(t *testing.T) {
 	}
 	if files := c.get("/attachments?draft=" + got.at("draft")).want(200); files.at("rows", 0, "name") != "LK-88.xml" || files.at("rows", 1, "type") != "application/pdf" {
 		t.Errorf("attached: %s", files.body)
+	}
+	// Written to somebody else, and with a text that has no end.
+	wrong := v
+	wrong.Buyer.TaxNumber, wrong.Number = "ZZ 99", "LK-89"
+	wrong.Lines = slices.Clone(v.Lines)
+	wrong.Lines[0].Text = strings.Repeat("é", 900)
+	if got := send(wrong).want(200); !strings.Contains(got.at("says"), "It is written to Sparrow & Winder, tax number ZZ 99, and ours is ZZ1") {
+		t.Errorf("another's: %s", got.body)
+	}
+	wrong.Buyer.TaxNumber = "zz 1"
+	if got := send(wrong).want(200); got.at("says") != "[]" {
+		t.Errorf("ours, written otherwise: %s", got.body)
 	}
 	// Somebody new, at a rate that we do not have.
 	v.Seller, v.Number = ubl.Party{Name: "Somebody New", Country: "ZZ", TaxNumber: "ZZ5"}, "N-1"

@@ -3,6 +3,7 @@ package web_test
 import (
 	"bytes"
 	"context"
+	"fmt"
 	"io"
 	"io/fs"
 	"net/http"
@@ -74,6 +75,19 @@ func TestALinkOpensOnePaper(t *testing.T) {
 	for _, wrong := range []string{"/p/", "/p/x", path + "x", path + "/../x", path[:len(path)-1], path + "/api/v1/papers", strings.ToLower(path), "/p/" + strings.Repeat("x", 5000)} {
 		if a := c.outside(wrong); a.status != 404 && a.status != 400 {
 			t.Errorf("%.60s: %d %.100s", wrong, a.status, a.body)
+		}
+	}
+	// Guessed ten thousand times, it opens nothing, and the books stay quick.
+	guesser := c.stranger()
+	for n := range 10_000 {
+		res, err := guesser.http.Get(fmt.Sprintf("%s/p/GUESS%021d", c.url, n))
+		if err != nil {
+			t.Fatal(err)
+		}
+		_, _ = io.Copy(io.Discard, res.Body)
+		res.Body.Close()
+		if res.StatusCode != http.StatusNotFound {
+			t.Fatalf("guess %d: %d", n, res.StatusCode)
 		}
 	}
 	if a := c.stranger().get("/papers/1/links"); a.status != 401 {

@@ -94,6 +94,13 @@ func (s *Server) billOf(ctx context.Context, v ubl.Invoice, out *ReadBill) (b Bi
 	} else {
 		out.Says = append(out.Says, v.Seller.Name+" is not a supplier yet: choose who it is, or make them one.")
 	}
+	firm, err := r.Firm()
+	if err != nil {
+		return b, err
+	}
+	if plainNumber(v.Buyer.TaxNumber) != plainNumber(firm.TaxNumber) && v.Buyer.TaxNumber != "" && firm.TaxNumber != "" {
+		out.Says = append(out.Says, fmt.Sprintf("It is written to %s, tax number %s, and ours is %s: it may not be for us.", v.Buyer.Name, v.Buyer.TaxNumber, firm.TaxNumber))
+	}
 	b.Reference, b.Day, b.Due = v.Number, string(v.Day), string(v.Due)
 	b.Note = strings.Join(v.Notes, "\n")
 	b.Tax, b.Total = v.Currency.Format(v.Tax), v.Currency.Format(v.Gross+v.Rounding)
@@ -144,11 +151,20 @@ func (s *Server) billOf(ctx context.Context, v ubl.Invoice, out *ReadBill) (b Bi
 	return b, nil
 }
 
+// plainNumber is a tax number as it is compared.
+func plainNumber(number string) string {
+	return strings.ToUpper(strings.Join(strings.Fields(strings.ReplaceAll(number, ".", "")), ""))
+}
+
 // flat is a text on one line, of a length that a line takes.
 func flat(text string) string {
 	text = strings.Join(strings.Fields(text), " ")
-	for len(text) > 400 {
-		text = text[:strings.LastIndex(text[:400], " ")]
+	if len(text) <= 400 {
+		return text
+	}
+	text = strings.ToValidUTF8(text[:400], "")
+	if at := strings.LastIndex(text, " "); at > 0 {
+		text = text[:at]
 	}
 	return text
 }
