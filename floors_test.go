@@ -19,6 +19,7 @@ var floors = map[string]int{
 	"core/billing":   3, "core/buying": 3, "core/stock": 3, "core/journal": 3,
 	"core/settling":            4, // what becomes of money follows what is billed
 	"core/posting/postingtest": 5,
+	"core/banking":             3,
 	"core/sheet":               5,
 	"core/mail":                5,
 	"formats":                  6,

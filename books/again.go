@@ -7,6 +7,7 @@ import (
 	"fmt"
 
 	"cleantally/core/day"
+	"cleantally/core/banking"
 	"cleantally/core/posting"
 	"cleantally/core/settling"
 	"cleantally/store"
@@ -70,7 +71,7 @@ func (b *Book) withTakingBack(tx *store.Tx, c posting.Command, how How) (posting
 	if err != nil {
 		return first, said, err
 	}
-	p, err := b.plan(&tx.Reader, c, how.Draft)
+	p, err := b.plan(&tx.Reader, c, how.Draft, how.BankLine)
 	if err != nil {
 		return first, said, err
 	}
@@ -85,7 +86,7 @@ type plan struct {
 	refusals posting.Refusals
 }
 
-func (b *Book) plan(r *store.Reader, c posting.Command, draft int64) (p plan, err error) {
+func (b *Book) plan(r *store.Reader, c posting.Command, draft, bankLine int64) (p plan, err error) {
 	if p.facts, err = r.Facts(b.Today()); err != nil {
 		return p, err
 	}
@@ -93,6 +94,11 @@ func (b *Book) plan(r *store.Reader, c posting.Command, draft int64) (p plan, er
 	p.effect, err = c.Plan(p.facts)
 	if p.facts.Err() != nil {
 		return p, p.facts.Err()
+	}
+	if err == nil && bankLine != 0 {
+		if err = banking.Explain(p.facts, &p.effect, bankLine); p.facts.Err() != nil {
+			return p, p.facts.Err()
+		}
 	}
 	if err != nil && !errors.As(err, &p.refusals) {
 		return p, err
@@ -122,11 +128,11 @@ func (b *Book) takeBack(tx *store.Tx, again Again, user int64) (posting.Effect, 
 		return posting.Effect{}, nil, facts.Err()
 	}
 	reversal := settling.Reversal{PaperID: again.PaperID, Day: again.Day, Reason: again.Reason}
-	p, err := b.plan(&tx.Reader, reversal, 0)
+	p, err := b.plan(&tx.Reader, reversal, 0, 0)
 	var said posting.Refusals
 	if err == nil && len(p.refusals) == 1 && p.refusals[0].Field == "reason" {
 		said, reversal.Reason = p.refusals, "…"
-		p, err = b.plan(&tx.Reader, reversal, 0)
+		p, err = b.plan(&tx.Reader, reversal, 0, 0)
 	}
 	said = append(said, p.refusals...)
 	for n := range said {

@@ -24,7 +24,7 @@ func (b *Book) Preview(ctx context.Context, c posting.Command, how How) (posting
 	var effect posting.Effect
 	var refusals posting.Refusals
 	err := b.db.Snapshot(ctx, func(r *store.Reader) error {
-		p, err := b.plan(r, c, how.Draft)
+		p, err := b.plan(r, c, how.Draft, how.BankLine)
 		if err != nil {
 			return err
 		}
@@ -56,6 +56,7 @@ type How struct {
 	Version   int64    // the version of it that is posted
 	Word      string   // the password of the second person, where one must agree
 	Again     Again    // the paper in place of which this one stands
+	BankLine  int64    // the line of a bank's statement that it explains; 0 for none
 }
 
 // confirms tells whether each of the warnings was seen.
@@ -120,7 +121,7 @@ func (b *Book) Post(ctx context.Context, c posting.Command, how How) (Posted, er
 	if err != nil {
 		return out, err
 	}
-	hash := sha256.Sum256(slices.Concat([]byte(action), detail, again))
+	hash := sha256.Sum256(slices.Concat([]byte(action), detail, again, lineKey(how.BankLine)))
 	out, err = b.postOnce(ctx, c, how, action, string(detail), hash[:], "")
 	var needed ErrNeedsWord
 	if errors.As(err, &needed) && how.Word != "" {
@@ -151,7 +152,7 @@ func (b *Book) postOnce(ctx context.Context, c posting.Command, how How, action,
 		if err != nil {
 			return err
 		}
-		p, err := b.plan(&tx.Reader, c, how.Draft)
+		p, err := b.plan(&tx.Reader, c, how.Draft, how.BankLine)
 		if err == nil && len(p.refusals) > 0 {
 			err = p.refusals
 		}
@@ -218,6 +219,14 @@ func (b *Book) wordHolds(ctx context.Context, how How) (who string, err error) {
 		}
 	}
 	return "", err
+}
+
+// lineKey tells posts apart that explain different lines of a statement.
+func lineKey(line int64) []byte {
+	if line == 0 {
+		return nil
+	}
+	return fmt.Appendf(nil, "explains %d", line)
 }
 
 func replay(tx *store.Tx, key, hash string, out *Posted) (bool, error) {

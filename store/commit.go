@@ -5,6 +5,7 @@ import (
 	"database/sql"
 	"errors"
 	"fmt"
+	"slices"
 	"strconv"
 	"strings"
 
@@ -101,7 +102,10 @@ func (w *writer) exec(query string, args ...any) {
 
 // ids are the IDs that the next row of each table gets. The transaction holds
 // the one writing connection, so nobody else takes them.
-type ids struct{ act, paper, item, allocation, entry int64 }
+type ids struct {
+	act, paper, item, allocation, entry int64
+	line                                int64 // of the journal; where something is tied to one
+}
 
 func (w *writer) nextIDs() {
 	w.err = w.tx.queryRow(`SELECT COALESCE((SELECT MAX(id) FROM acts), 0) + 1, COALESCE((SELECT MAX(id) FROM papers), 0) + 1, COALESCE((SELECT MAX(id) FROM open_items), 0) + 1,
@@ -360,6 +364,9 @@ func (w *writer) entries(e posting.Effect, allocation func(int64) any, act int64
 		days.add(p.account, p.day, sums[p][0], sums[p][1])
 	}
 	w.insert("entries (id, act_id, paper_id, allocation_id, day, text)", heads)
+	if slices.ContainsFunc(e.Ties, func(t posting.Tie) bool { return t.MovementID < 0 }) && w.err == nil {
+		w.err = w.tx.queryRow("SELECT COALESCE(MAX(id), 0) + 1 FROM entry_lines").Scan(&w.first.line)
+	}
 	w.insert("entry_lines (entry_id, day, account_id, amount, currency, own_amount, party_id, job_id, tax_code_id, item_id)", lines)
 	w.accountDays(days)
 }
@@ -415,6 +422,10 @@ func (w *writer) used(e posting.Effect, act int64) {
 			w.row("freed_ties (tie_id, act_id)", t.ID, act)
 			continue
 		}
-		w.row("ties (act_id, bank_line_id, movement_id)", act, t.BankLineID, t.MovementID)
+		movement := t.MovementID
+		if movement < 0 {
+			movement = w.first.line - 1 - movement
+		}
+		w.row("ties (act_id, bank_line_id, movement_id)", act, t.BankLineID, movement)
 	}
 }

@@ -29,6 +29,7 @@ type commandInput[B body] struct {
 	Draft     int64    `query:"draft" doc:"The draft that is posted, or previewed; posted, it is gone afterwards"`
 	Again     int64    `query:"again" doc:"The paper in place of which this one is written: it is taken back in the same step, unless it was before. What is refused of it bears fields that begin with again."`
 	AgainDay  string   `query:"againDay" doc:"The day on which it is taken back"`
+	BankLine  int64    `query:"bankLine" doc:"The line of a bank's statement that it explains: it is tied to it, and must come to it"`
 	Reason    string   `query:"againReason" maxLength:"400" doc:"Why"`
 	Match     string   `header:"If-Match" doc:"The ETag of the draft, as it is posted"`
 	Word      string   `header:"Second-Word" maxLength:"800" doc:"The password of the second person who agrees, where one must, percent-encoded"`
@@ -51,7 +52,7 @@ func command[B body](s *Server, id, path, summary string) {
 		}
 		c := in.Body.command(p)
 		out := &struct{ Body Answer }{}
-		how := books.How{User: s.user(ctx), Key: in.Key, Token: in.Token, Confirmed: in.Confirmed, Draft: in.Draft, Word: secondWord(in.Word)}
+		how := books.How{User: s.user(ctx), Key: in.Key, Token: in.Token, Confirmed: in.Confirmed, Draft: in.Draft, BankLine: in.BankLine, Word: secondWord(in.Word)}
 		if in.Again != 0 {
 			how.Again = books.Again{PaperID: in.Again, Day: p.day("again.day", in.AgainDay), Reason: in.Reason}
 		}

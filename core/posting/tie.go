@@ -30,7 +30,7 @@ type Movement struct {
 type Tie struct {
 	ID         int64
 	BankLineID int64
-	MovementID int64
+	MovementID int64 // of an effect, below nil for the n-th journal line of its own
 	Freed      bool // of an effect: the tie is taken off
 }
 

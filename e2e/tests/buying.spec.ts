@@ -279,6 +279,8 @@ test('two who bill one cost: who was second is told whose draft has it', async (
   await expect(page.getByText('saved', { exact: true })).toBeVisible();
   await other.getByRole('button', { name: 'Tower hire, 90.00' }).click();
   await expect(other.getByText(/another draft has taken it/).first()).toBeVisible();
+  // Saved later, it would take what the first has let go.
+  await expect(other.getByText('saved', { exact: true })).toBeVisible();
   // It is thrown away: the cost is free for the other.
   await page.getByRole('button', { name: 'Throw away' }).click();
   await expect.poll(async () => (await (await page.request.get(`${demo.url}/api/v1/costs?job=${job}`)).json()).rows[0].drafted).toBe(false);

@@ -184,6 +184,20 @@ func (b *Book) Post(c posting.Command) (posting.Effect, error) {
 	return e, nil
 }
 
+func (b *Book) journalLines() (n int64) {
+	for _, e := range b.Entries {
+		n += int64(len(e.Lines))
+	}
+	return n
+}
+
+func linesOf(entries []posting.Entry) (n int) {
+	for _, e := range entries {
+		n += len(e.Lines)
+	}
+	return n
+}
+
 // takeUses takes what an effect used up into the books.
 func (b *Book) takeUses(e posting.Effect, realPaper func(int64) int64) {
 	for _, u := range e.Uses {
@@ -209,6 +223,9 @@ func (b *Book) takeUses(e posting.Effect, realPaper func(int64) int64) {
 			continue
 		}
 		t.ID = int64(len(b.Ties) + 1)
+		if t.MovementID < 0 { // a journal line of its own: they stand at the end
+			t.MovementID = b.journalLines() - int64(linesOf(e.Entries)) - t.MovementID
+		}
 		b.Ties = append(b.Ties, t)
 	}
 	delete(b.Reservation, b.Draft)
