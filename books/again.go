@@ -6,8 +6,8 @@ import (
 	"errors"
 	"fmt"
 
-	"cleantally/core/day"
 	"cleantally/core/banking"
+	"cleantally/core/day"
 	"cleantally/core/posting"
 	"cleantally/core/settling"
 	"cleantally/store"

@@ -1,6 +1,8 @@
 package store
 
 import (
+	"fmt"
+
 	"cleantally/core/day"
 	"cleantally/core/money"
 	"cleantally/core/posting"
@@ -163,6 +165,21 @@ func (r Reader) Takings(through day.Day, named []int64, again int64, most int) (
 		GROUP BY p.id)
 		SELECT *, SUM(amount) OVER () AS sum, COUNT(*) OVER () AS count FROM waits ORDER BY paper_id IN @named DESC, day, paper_id LIMIT @most`,
 		asOf(through), map[string]any{"kinds": kinds, "again": again, "named": append(named, 0), "most": max(most, len(named))})
+}
+
+// looseLines are lines of a bank's statements that nothing explains, by account.
+func (r Reader) looseLines(at day.Day) (LooseEnds, error) {
+	rows, err := scan[struct {
+		LooseEnd
+		Count int64
+	}](r, `SELECT k.id AS item_id, k.name AS title, MIN(l.day) AS day, MIN(l.day) AS due, COUNT(*) AS count, SUM(abs(l.amount)) AS open FROM bank_lines l JOIN bank_accounts k ON k.id = l.bank_account_id
+		WHERE l.day <= ? AND NOT `+isTied+` GROUP BY k.id ORDER BY k.id`, at)
+	g := LooseEnds{Group: "bank line"}
+	for _, x := range rows {
+		x.Number = fmt.Sprint(x.Count)
+		g.Rows, g.Count, g.Sum = append(g.Rows, x.LooseEnd), g.Count+1, g.Sum+x.Open
+	}
+	return g, err
 }
 
 // looseCards are payouts that nobody took into the books, and payments by card

@@ -155,7 +155,11 @@ func (r Reader) LooseEnds(at day.Day, small money.Amount, most int) ([]LooseEnds
 	if err != nil {
 		return nil, err
 	}
-	all = append(all, cards...)
+	lines, err := r.looseLines(at)
+	if err != nil {
+		return nil, err
+	}
+	all = append(append(all, cards...), lines)
 	all = append(all, grouped("request", late, most), grouped("guarantee", ending, most), grouped("purchase order", missing, most))
 	// Money lost most often: it stands before what others owe.
 	all = slices.Insert(all, slices.IndexFunc(all, func(g LooseEnds) bool { return g.Group == "deposit" }), costs...)

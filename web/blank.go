@@ -1,10 +1,12 @@
 package web
 
 import (
+	"cmp"
 	"context"
 	"encoding/json"
 	"errors"
 	"slices"
+	"strings"
 
 	"cleantally/core/day"
 	"cleantally/core/ledger"
@@ -21,6 +23,11 @@ type Blank struct {
 	Day     string `json:"day" doc:"The business day"`
 	Bank    int64  `json:"bank" doc:"The bank account that money moves on"`
 	Method  string `json:"method"`
+	Said    string `json:"said" doc:"What the bank's statement says of it: a reference"`
+	Moved   string `json:"moved" doc:"What it says that came or went, above nil"`
+	Went    bool   `json:"went" doc:"Whether it went"`
+	Ledger  int64  `json:"ledger" doc:"The ledger account of the bank account that it names"`
+	Charges int64  `json:"charges" doc:"The ledger account of bank charges"`
 	TaxCode int64  `json:"taxCode" doc:"The firm's usual one"`
 
 	Customer int64          `json:"customer" doc:"Of the items or the job that were named; else the one named"`
@@ -50,6 +57,7 @@ type blankInput struct {
 	Order    int64     `query:"order" doc:"An order that it is about"`
 	Finish   bool      `query:"finish" doc:"Of a job: all that its final invoice could take"`
 	Costs    []int64   `query:"costs,explode" maxItems:"200" doc:"Costs that it is about, by their IDs in the list"`
+	BankLine int64     `query:"bankLine" doc:"The line of a bank's statement that it explains"`
 	Told     int64     `query:"told" doc:"A payout that the card gateway told of"`
 	Quote    int64     `query:"quote" doc:"A quote that is accepted, or taken the place of"`
 }
@@ -75,6 +83,9 @@ func (s *Server) registerBlank() {
 				out.Body.Bank = b.ID
 				break
 			}
+		}
+		if err := ofBankLine(r, &out.Body, in.BankLine, p.cur); err != nil {
+			return nil, problem(err)
 		}
 		facts, err := r.Facts(s.book.Today())
 		if err != nil {
@@ -117,6 +128,42 @@ func (s *Server) registerBlank() {
 		out.Body.Supplier = supplierOf(facts, out.Body.Customer, in.Job)
 		return out, problem(errors.Join(err, facts.Err()))
 	})
+}
+
+// ofBankLine fills in what a line of the bank's statement says: its day, the first
+// open one where that is locked, where it moved, how much, and for what.
+func ofBankLine(r *store.Reader, b *Blank, id int64, cur money.Currency) error {
+	l, there, err := r.BankLineRow(id)
+	if err != nil || !there {
+		return err
+	}
+	firm, err := r.Firm()
+	if err != nil {
+		return err
+	}
+	on := l.Day
+	if on <= firm.LockedThrough {
+		on = firm.LockedThrough.Add(1)
+	}
+	bank, _, err := store.Find[ledger.BankAccount](r, l.BankAccountID)
+	if err != nil {
+		return err
+	}
+	roles, err := r.Roles()
+	if err != nil {
+		return err
+	}
+	for _, of := range roles {
+		if of.Role == ledger.BankCharges {
+			b.Charges = of.AccountID
+		}
+	}
+	b.Went, b.Ledger = l.Amount < 0, bank.AccountID
+	b.Day, b.Bank, b.Method, b.Moved, b.Said = string(on), l.BankAccountID, "transfer", cur.Format(l.Amount.Abs()), cmp.Or(l.Reference, l.Text)
+	if len(b.Said) > 100 {
+		b.Said = strings.ToValidUTF8(b.Said[:100], "")
+	}
+	return nil
 }
 
 // supplierOf is whom one buys from, as far as the place knows: not the customer

@@ -40,7 +40,7 @@ type LooseEnd struct {
 
 // LooseEndGroup is loose ends with the same next step.
 type LooseEndGroup struct {
-	Group string     `json:"group" enum:"not identified,on account,overpaid,cost,cost credited,deposit,deposit of a closed job,both ways,retention,disputed,promise,overdue,small,cheque,request,guarantee,stage,bill,with a supplier,we keep back,purchase order,card payment,card payout"`
+	Group string     `json:"group" enum:"not identified,on account,overpaid,cost,cost credited,deposit,deposit of a closed job,both ways,retention,disputed,promise,overdue,small,cheque,request,guarantee,stage,bill,with a supplier,we keep back,purchase order,card payment,card payout,bank line"`
 	Count int64      `json:"count" doc:"Of all, also those not told here"`
 	Sum   string     `json:"sum"`
 	Rows  []LooseEnd `json:"rows"`

@@ -160,6 +160,7 @@ func (s *Server) routes() {
 	s.registerStock()
 	s.registerAttachments()
 	s.registerImport()
+	s.registerBank()
 	s.echo.RouteNotFound("/api/*", func(c *echo.Context) error { return echo.ErrNotFound })
 	s.serveInterface()
 }

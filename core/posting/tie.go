@@ -31,7 +31,7 @@ type Tie struct {
 	ID         int64
 	BankLineID int64
 	MovementID int64 // of an effect, below nil for the n-th journal line of its own
-	Freed      bool // of an effect: the tie is taken off
+	Freed      bool  // of an effect: the tie is taken off
 }
 
 // Tie ties bank lines to movements. Their sums must agree, all must stand on

@@ -348,6 +348,40 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/bank": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Where each bank account stands, by the books and by the bank */
+        get: operations["bank"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/bank-lines/{id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** A line of a bank's statement, with what it may be */
+        get: operations["bank-line"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/bank-payments": {
         parameters: {
             query?: never;
@@ -411,6 +445,57 @@ export interface paths {
         /** Change one bank account */
         put: operations["save-banks"];
         post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/banks/{id}/columns": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** The columns of a bank's CSV, to say which is what */
+        post: operations["bank-columns"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/banks/{id}/lines": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Lines of a bank's statements, the oldest first */
+        get: operations["bank-lines"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/banks/{id}/statements": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Read a bank's file: camt.053, OFX or CSV; only what is new is taken */
+        post: operations["read-bank-statement"];
         delete?: never;
         options?: never;
         head?: never;
@@ -3047,6 +3132,40 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/ties": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Tie lines of a bank's statement to what was posted */
+        post: operations["tie"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/ties/undo": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Take the ties of a line off */
+        post: operations["untie"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/transfers": {
         parameters: {
             query?: never;
@@ -3530,6 +3649,17 @@ export interface components {
              */
             readonly version?: number;
         };
+        BankColumns: {
+            /** @description Whether columns are to be said at all */
+            csv: boolean;
+            /** @description In which days are written */
+            forms: string[];
+            header: string[];
+            /** @description As it was said last, of this account */
+            mapping?: components["schemas"]["Mapping"];
+            /** @description The first of them */
+            rows: string[][];
+        };
         BankFileInputBody: {
             /** @description Also those that were written to a file before */
             again?: boolean;
@@ -3537,6 +3667,44 @@ export interface components {
             day?: string;
             /** @description Supplier payments by transfer, of one bank account */
             papers: number[];
+        };
+        BankLine: {
+            /** @description Of the other side */
+            account: string;
+            /** @description Above nil for what came */
+            amount: string;
+            /** Format: int64 */
+            bank: number;
+            day: string;
+            /** Format: int64 */
+            id: number;
+            /** @description Of the other side */
+            name: string;
+            /**
+             * Format: int64
+             * @description The first of them
+             */
+            paperId: number;
+            /** @description Numbers of what it is tied to */
+            papers: string;
+            reference: string;
+            text: string;
+            tied: boolean;
+        };
+        BankLineProposed: {
+            line: components["schemas"]["BankLine"];
+            rows: components["schemas"]["BankProposal"][];
+        };
+        BankLines: {
+            /** Format: int64 */
+            count: number;
+            /**
+             * Format: int64
+             * @description The last row, to go on from
+             */
+            next?: number;
+            rows: components["schemas"]["BankLine"][];
+            sum: string;
         };
         BankOutput: {
             rows: components["schemas"]["BankPayment"][];
@@ -3556,6 +3724,55 @@ export interface components {
             text: string;
             /** @description When it was written to a file before */
             writtenOn: string;
+        };
+        BankPosition: {
+            /** @description The books less the bank; empty where it has never said it */
+            apart: string;
+            /** @description What the bank says; empty where it has never said it */
+            bank: string;
+            /** Format: int64 */
+            id: number;
+            /** @description What the books say */
+            ledger: string;
+            name: string;
+            /** @description The last day of which something was read */
+            through: string;
+            /**
+             * Format: int64
+             * @description Lines that nothing explains
+             */
+            unexplained: number;
+            /**
+             * Format: int64
+             * @description What was posted since its first statement, and the bank has not told of
+             */
+            waiting: number;
+            waitingSum: string;
+            /** @enum {string} */
+            what: "bank" | "till" | "card takings";
+        };
+        BankProposal: {
+            /** @description What speaks against it */
+            against: string[];
+            /** @description What was posted, or is open; as the bank would say it */
+            amount: string;
+            day: string;
+            /** @description What speaks for it */
+            for: string[];
+            /** Format: int64 */
+            item: number;
+            kind: string;
+            /**
+             * Format: int64
+             * @description Posted already; 0 for something open
+             */
+            movement: number;
+            number: string;
+            /** Format: int64 */
+            paperId: number;
+            party: string;
+            /** Format: int64 */
+            partyId: number;
         };
         Bar: {
             amount: string;
@@ -3627,6 +3844,11 @@ export interface components {
             bank: number;
             /** @description The purchase order that was named */
             bought?: components["schemas"]["PurchaseOrder"];
+            /**
+             * Format: int64
+             * @description The ledger account of bank charges
+             */
+            charges: number;
             /** @description Those that are named; else of the job, or of the customer, what waits to be passed on and no draft has taken */
             costs: components["schemas"]["Cost"][];
             /** @description Of a job that is finished: open items that could be set against its final invoice */
@@ -3649,7 +3871,14 @@ export interface components {
             job: number;
             /** @description What is charged for what is overdue */
             late: components["schemas"]["LateTerms"];
+            /**
+             * Format: int64
+             * @description The ledger account of the bank account that it names
+             */
+            ledger: number;
             method: string;
+            /** @description What it says that came or went, above nil */
+            moved: string;
             /** @description The order that was named, with what is left of it */
             order?: components["schemas"]["Order"];
             /** @description Of a job that is finished: its orders with something left to bill */
@@ -3660,6 +3889,8 @@ export interface components {
             quote?: components["schemas"]["QuoteLeft"];
             /** @description Of a job that is finished: requests that still ask for something */
             requests: components["schemas"]["Named"][];
+            /** @description What the bank's statement says of it: a reference */
+            said: string;
             /**
              * Format: int64
              * @description Whom one buys from, where that is known
@@ -3672,6 +3903,8 @@ export interface components {
             taxCode: number;
             /** @description Of a job with a billing plan: what the contract comes to through the next stage, net */
             through?: string;
+            /** @description Whether it went */
+            went: boolean;
         };
         BoughtLineBody: {
             /**
@@ -5370,7 +5603,7 @@ export interface components {
              */
             count: number;
             /** @enum {string} */
-            group: "not identified" | "on account" | "overpaid" | "cost" | "cost credited" | "deposit" | "deposit of a closed job" | "both ways" | "retention" | "disputed" | "promise" | "overdue" | "small" | "cheque" | "request" | "guarantee" | "stage" | "bill" | "with a supplier" | "we keep back" | "purchase order" | "card payment" | "card payout";
+            group: "not identified" | "on account" | "overpaid" | "cost" | "cost credited" | "deposit" | "deposit of a closed job" | "both ways" | "retention" | "disputed" | "promise" | "overdue" | "small" | "cheque" | "request" | "guarantee" | "stage" | "bill" | "with a supplier" | "we keep back" | "purchase order" | "card payment" | "card payout" | "bank line";
             rows: components["schemas"]["LooseEnd"][];
             sum: string;
         };
@@ -5614,6 +5847,19 @@ export interface components {
             link?: boolean;
             papers?: number[];
             statement?: components["schemas"]["MailStatement"];
+        };
+        Mapping: {
+            account?: string;
+            amount?: string;
+            comma?: boolean;
+            credit?: string;
+            day: string;
+            debit?: string;
+            entry?: string;
+            form: string;
+            name?: string;
+            reference?: string;
+            text?: string;
         };
         MarginLine: {
             account: string;
@@ -6519,6 +6765,9 @@ export interface components {
         RecordsBankAccount: {
             rows: components["schemas"]["BankAccount"][];
         };
+        RecordsBankPosition: {
+            rows: components["schemas"]["BankPosition"][];
+        };
         RecordsGroup: {
             rows: components["schemas"]["Group"][];
         };
@@ -6982,6 +7231,22 @@ export interface components {
             rows: components["schemas"]["Happening"][];
             through: string;
         };
+        StatementRead: {
+            from: string;
+            /** Format: int64 */
+            new: number;
+            /**
+             * Format: int64
+             * @description Not booked yet: they do not count
+             */
+            pending: number;
+            /**
+             * Format: int64
+             * @description Lines in it
+             */
+            read: number;
+            through: string;
+        };
         Stock: {
             /** @description What a piece cost; empty where none is there */
             average: string;
@@ -7345,6 +7610,10 @@ export interface components {
             register: string;
             sum: string;
         };
+        TieBody: {
+            lines?: number[];
+            movements?: number[];
+        };
         TieOut: {
             asOf: string;
             /** @description Debits less credits over the whole ledger */
@@ -7410,6 +7679,10 @@ export interface components {
             number?: string;
             /** @description What the bank told */
             reference?: string;
+        };
+        UntieBody: {
+            /** Format: int64 */
+            line?: number;
         };
         UseBody: {
             /** @description Empty: as much as is open of both */
@@ -7643,6 +7916,8 @@ export interface operations {
                 again?: number;
                 /** @description The day on which it is taken back */
                 againDay?: string;
+                /** @description The line of a bank's statement that it explains: it is tied to it, and must come to it */
+                bankLine?: number;
                 /** @description Why */
                 againReason?: string;
             };
@@ -7872,6 +8147,8 @@ export interface operations {
                 again?: number;
                 /** @description The day on which it is taken back */
                 againDay?: string;
+                /** @description The line of a bank's statement that it explains: it is tied to it, and must come to it */
+                bankLine?: number;
                 /** @description Why */
                 againReason?: string;
             };
@@ -7927,6 +8204,8 @@ export interface operations {
                 again?: number;
                 /** @description The day on which it is taken back */
                 againDay?: string;
+                /** @description The line of a bank's statement that it explains: it is tied to it, and must come to it */
+                bankLine?: number;
                 /** @description Why */
                 againReason?: string;
             };
@@ -7982,6 +8261,8 @@ export interface operations {
                 again?: number;
                 /** @description The day on which it is taken back */
                 againDay?: string;
+                /** @description The line of a bank's statement that it explains: it is tied to it, and must come to it */
+                bankLine?: number;
                 /** @description Why */
                 againReason?: string;
             };
@@ -8071,6 +8352,8 @@ export interface operations {
                 again?: number;
                 /** @description The day on which it is taken back */
                 againDay?: string;
+                /** @description The line of a bank's statement that it explains: it is tied to it, and must come to it */
+                bankLine?: number;
                 /** @description Why */
                 againReason?: string;
             };
@@ -8415,6 +8698,66 @@ export interface operations {
             };
         };
     };
+    bank: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RecordsBankPosition"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "bank-line": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["BankLineProposed"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     "bank-payments": {
         parameters: {
             query?: {
@@ -8581,6 +8924,117 @@ export interface operations {
             };
         };
     };
+    "bank-columns": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/octet-stream": string;
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["BankColumns"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "bank-lines": {
+        parameters: {
+            query?: {
+                state?: "unexplained" | "all";
+                q?: string;
+                /** @description The last row that is shown already */
+                after?: number;
+            };
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["BankLines"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "read-bank-statement": {
+        parameters: {
+            query?: {
+                /** @description Of the file */
+                name?: string;
+                /** @description Of a CSV, as JSON: which columns are what; left out, as it was said last */
+                mapping?: string;
+            };
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/octet-stream": string;
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["StatementRead"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     billable: {
         parameters: {
             query: {
@@ -8632,6 +9086,8 @@ export interface operations {
                 finish?: boolean;
                 /** @description Costs that it is about, by their IDs in the list */
                 costs?: number[];
+                /** @description The line of a bank's statement that it explains */
+                bankLine?: number;
                 /** @description A payout that the card gateway told of */
                 told?: number;
                 /** @description A quote that is accepted, or taken the place of */
@@ -8678,6 +9134,8 @@ export interface operations {
                 again?: number;
                 /** @description The day on which it is taken back */
                 againDay?: string;
+                /** @description The line of a bank's statement that it explains: it is tied to it, and must come to it */
+                bankLine?: number;
                 /** @description Why */
                 againReason?: string;
             };
@@ -8824,6 +9282,8 @@ export interface operations {
                 again?: number;
                 /** @description The day on which it is taken back */
                 againDay?: string;
+                /** @description The line of a bank's statement that it explains: it is tied to it, and must come to it */
+                bankLine?: number;
                 /** @description Why */
                 againReason?: string;
             };
@@ -9038,6 +9498,8 @@ export interface operations {
                 again?: number;
                 /** @description The day on which it is taken back */
                 againDay?: string;
+                /** @description The line of a bank's statement that it explains: it is tied to it, and must come to it */
+                bankLine?: number;
                 /** @description Why */
                 againReason?: string;
             };
@@ -9093,6 +9555,8 @@ export interface operations {
                 again?: number;
                 /** @description The day on which it is taken back */
                 againDay?: string;
+                /** @description The line of a bank's statement that it explains: it is tied to it, and must come to it */
+                bankLine?: number;
                 /** @description Why */
                 againReason?: string;
             };
@@ -9244,6 +9708,8 @@ export interface operations {
                 again?: number;
                 /** @description The day on which it is taken back */
                 againDay?: string;
+                /** @description The line of a bank's statement that it explains: it is tied to it, and must come to it */
+                bankLine?: number;
                 /** @description Why */
                 againReason?: string;
             };
@@ -9349,6 +9815,8 @@ export interface operations {
                 again?: number;
                 /** @description The day on which it is taken back */
                 againDay?: string;
+                /** @description The line of a bank's statement that it explains: it is tied to it, and must come to it */
+                bankLine?: number;
                 /** @description Why */
                 againReason?: string;
             };
@@ -9955,6 +10423,8 @@ export interface operations {
                 again?: number;
                 /** @description The day on which it is taken back */
                 againDay?: string;
+                /** @description The line of a bank's statement that it explains: it is tied to it, and must come to it */
+                bankLine?: number;
                 /** @description Why */
                 againReason?: string;
             };
@@ -10010,6 +10480,8 @@ export interface operations {
                 again?: number;
                 /** @description The day on which it is taken back */
                 againDay?: string;
+                /** @description The line of a bank's statement that it explains: it is tied to it, and must come to it */
+                bankLine?: number;
                 /** @description Why */
                 againReason?: string;
             };
@@ -10157,6 +10629,8 @@ export interface operations {
                 again?: number;
                 /** @description The day on which it is taken back */
                 againDay?: string;
+                /** @description The line of a bank's statement that it explains: it is tied to it, and must come to it */
+                bankLine?: number;
                 /** @description Why */
                 againReason?: string;
             };
@@ -10212,6 +10686,8 @@ export interface operations {
                 again?: number;
                 /** @description The day on which it is taken back */
                 againDay?: string;
+                /** @description The line of a bank's statement that it explains: it is tied to it, and must come to it */
+                bankLine?: number;
                 /** @description Why */
                 againReason?: string;
             };
@@ -10267,6 +10743,8 @@ export interface operations {
                 again?: number;
                 /** @description The day on which it is taken back */
                 againDay?: string;
+                /** @description The line of a bank's statement that it explains: it is tied to it, and must come to it */
+                bankLine?: number;
                 /** @description Why */
                 againReason?: string;
             };
@@ -10354,6 +10832,8 @@ export interface operations {
                 again?: number;
                 /** @description The day on which it is taken back */
                 againDay?: string;
+                /** @description The line of a bank's statement that it explains: it is tied to it, and must come to it */
+                bankLine?: number;
                 /** @description Why */
                 againReason?: string;
             };
@@ -10409,6 +10889,8 @@ export interface operations {
                 again?: number;
                 /** @description The day on which it is taken back */
                 againDay?: string;
+                /** @description The line of a bank's statement that it explains: it is tied to it, and must come to it */
+                bankLine?: number;
                 /** @description Why */
                 againReason?: string;
             };
@@ -10694,6 +11176,8 @@ export interface operations {
                 again?: number;
                 /** @description The day on which it is taken back */
                 againDay?: string;
+                /** @description The line of a bank's statement that it explains: it is tied to it, and must come to it */
+                bankLine?: number;
                 /** @description Why */
                 againReason?: string;
             };
@@ -10814,6 +11298,8 @@ export interface operations {
                 again?: number;
                 /** @description The day on which it is taken back */
                 againDay?: string;
+                /** @description The line of a bank's statement that it explains: it is tied to it, and must come to it */
+                bankLine?: number;
                 /** @description Why */
                 againReason?: string;
             };
@@ -10869,6 +11355,8 @@ export interface operations {
                 again?: number;
                 /** @description The day on which it is taken back */
                 againDay?: string;
+                /** @description The line of a bank's statement that it explains: it is tied to it, and must come to it */
+                bankLine?: number;
                 /** @description Why */
                 againReason?: string;
             };
@@ -11024,6 +11512,8 @@ export interface operations {
                 again?: number;
                 /** @description The day on which it is taken back */
                 againDay?: string;
+                /** @description The line of a bank's statement that it explains: it is tied to it, and must come to it */
+                bankLine?: number;
                 /** @description Why */
                 againReason?: string;
             };
@@ -11186,6 +11676,8 @@ export interface operations {
                 again?: number;
                 /** @description The day on which it is taken back */
                 againDay?: string;
+                /** @description The line of a bank's statement that it explains: it is tied to it, and must come to it */
+                bankLine?: number;
                 /** @description Why */
                 againReason?: string;
             };
@@ -11545,6 +12037,8 @@ export interface operations {
                 again?: number;
                 /** @description The day on which it is taken back */
                 againDay?: string;
+                /** @description The line of a bank's statement that it explains: it is tied to it, and must come to it */
+                bankLine?: number;
                 /** @description Why */
                 againReason?: string;
             };
@@ -11632,6 +12126,8 @@ export interface operations {
                 again?: number;
                 /** @description The day on which it is taken back */
                 againDay?: string;
+                /** @description The line of a bank's statement that it explains: it is tied to it, and must come to it */
+                bankLine?: number;
                 /** @description Why */
                 againReason?: string;
             };
@@ -12729,6 +13225,8 @@ export interface operations {
                 again?: number;
                 /** @description The day on which it is taken back */
                 againDay?: string;
+                /** @description The line of a bank's statement that it explains: it is tied to it, and must come to it */
+                bankLine?: number;
                 /** @description Why */
                 againReason?: string;
             };
@@ -13326,6 +13824,8 @@ export interface operations {
                 again?: number;
                 /** @description The day on which it is taken back */
                 againDay?: string;
+                /** @description The line of a bank's statement that it explains: it is tied to it, and must come to it */
+                bankLine?: number;
                 /** @description Why */
                 againReason?: string;
             };
@@ -13410,6 +13910,8 @@ export interface operations {
                 again?: number;
                 /** @description The day on which it is taken back */
                 againDay?: string;
+                /** @description The line of a bank's statement that it explains: it is tied to it, and must come to it */
+                bankLine?: number;
                 /** @description Why */
                 againReason?: string;
             };
@@ -13465,6 +13967,8 @@ export interface operations {
                 again?: number;
                 /** @description The day on which it is taken back */
                 againDay?: string;
+                /** @description The line of a bank's statement that it explains: it is tied to it, and must come to it */
+                bankLine?: number;
                 /** @description Why */
                 againReason?: string;
             };
@@ -13520,6 +14024,8 @@ export interface operations {
                 again?: number;
                 /** @description The day on which it is taken back */
                 againDay?: string;
+                /** @description The line of a bank's statement that it explains: it is tied to it, and must come to it */
+                bankLine?: number;
                 /** @description Why */
                 againReason?: string;
             };
@@ -13575,6 +14081,8 @@ export interface operations {
                 again?: number;
                 /** @description The day on which it is taken back */
                 againDay?: string;
+                /** @description The line of a bank's statement that it explains: it is tied to it, and must come to it */
+                bankLine?: number;
                 /** @description Why */
                 againReason?: string;
             };
@@ -13665,6 +14173,8 @@ export interface operations {
                 again?: number;
                 /** @description The day on which it is taken back */
                 againDay?: string;
+                /** @description The line of a bank's statement that it explains: it is tied to it, and must come to it */
+                bankLine?: number;
                 /** @description Why */
                 againReason?: string;
             };
@@ -13849,6 +14359,8 @@ export interface operations {
                 again?: number;
                 /** @description The day on which it is taken back */
                 againDay?: string;
+                /** @description The line of a bank's statement that it explains: it is tied to it, and must come to it */
+                bankLine?: number;
                 /** @description Why */
                 againReason?: string;
             };
@@ -13998,6 +14510,8 @@ export interface operations {
                 again?: number;
                 /** @description The day on which it is taken back */
                 againDay?: string;
+                /** @description The line of a bank's statement that it explains: it is tied to it, and must come to it */
+                bankLine?: number;
                 /** @description Why */
                 againReason?: string;
             };
@@ -14381,6 +14895,8 @@ export interface operations {
                 again?: number;
                 /** @description The day on which it is taken back */
                 againDay?: string;
+                /** @description The line of a bank's statement that it explains: it is tied to it, and must come to it */
+                bankLine?: number;
                 /** @description Why */
                 againReason?: string;
             };
@@ -14436,6 +14952,8 @@ export interface operations {
                 again?: number;
                 /** @description The day on which it is taken back */
                 againDay?: string;
+                /** @description The line of a bank's statement that it explains: it is tied to it, and must come to it */
+                bankLine?: number;
                 /** @description Why */
                 againReason?: string;
             };
@@ -14491,6 +15009,8 @@ export interface operations {
                 again?: number;
                 /** @description The day on which it is taken back */
                 againDay?: string;
+                /** @description The line of a bank's statement that it explains: it is tied to it, and must come to it */
+                bankLine?: number;
                 /** @description Why */
                 againReason?: string;
             };
@@ -14883,6 +15403,8 @@ export interface operations {
                 again?: number;
                 /** @description The day on which it is taken back */
                 againDay?: string;
+                /** @description The line of a bank's statement that it explains: it is tied to it, and must come to it */
+                bankLine?: number;
                 /** @description Why */
                 againReason?: string;
             };
@@ -14983,6 +15505,8 @@ export interface operations {
                 again?: number;
                 /** @description The day on which it is taken back */
                 againDay?: string;
+                /** @description The line of a bank's statement that it explains: it is tied to it, and must come to it */
+                bankLine?: number;
                 /** @description Why */
                 againReason?: string;
             };
@@ -15072,6 +15596,8 @@ export interface operations {
                 again?: number;
                 /** @description The day on which it is taken back */
                 againDay?: string;
+                /** @description The line of a bank's statement that it explains: it is tied to it, and must come to it */
+                bankLine?: number;
                 /** @description Why */
                 againReason?: string;
             };
@@ -15160,6 +15686,8 @@ export interface operations {
                 again?: number;
                 /** @description The day on which it is taken back */
                 againDay?: string;
+                /** @description The line of a bank's statement that it explains: it is tied to it, and must come to it */
+                bankLine?: number;
                 /** @description Why */
                 againReason?: string;
             };
@@ -15215,6 +15743,8 @@ export interface operations {
                 again?: number;
                 /** @description The day on which it is taken back */
                 againDay?: string;
+                /** @description The line of a bank's statement that it explains: it is tied to it, and must come to it */
+                bankLine?: number;
                 /** @description Why */
                 againReason?: string;
             };
@@ -15270,6 +15800,8 @@ export interface operations {
                 again?: number;
                 /** @description The day on which it is taken back */
                 againDay?: string;
+                /** @description The line of a bank's statement that it explains: it is tied to it, and must come to it */
+                bankLine?: number;
                 /** @description Why */
                 againReason?: string;
             };
@@ -15325,6 +15857,8 @@ export interface operations {
                 again?: number;
                 /** @description The day on which it is taken back */
                 againDay?: string;
+                /** @description The line of a bank's statement that it explains: it is tied to it, and must come to it */
+                bankLine?: number;
                 /** @description Why */
                 againReason?: string;
             };
@@ -15380,6 +15914,8 @@ export interface operations {
                 again?: number;
                 /** @description The day on which it is taken back */
                 againDay?: string;
+                /** @description The line of a bank's statement that it explains: it is tied to it, and must come to it */
+                bankLine?: number;
                 /** @description Why */
                 againReason?: string;
             };
@@ -15862,6 +16398,120 @@ export interface operations {
             };
         };
     };
+    tie: {
+        parameters: {
+            query?: {
+                /** @description Answer the effect and write nothing */
+                preview?: boolean;
+                /** @description The token of the effect that is on screen, as its preview answered it: what would be posted must still be that. It confirms its warnings */
+                token?: string;
+                /** @description The warnings that have been seen, each by its rule, of a client that shows no effect */
+                confirmed?: string[];
+                /** @description The draft that is posted, or previewed; posted, it is gone afterwards */
+                draft?: number;
+                /** @description The paper in place of which this one is written: it is taken back in the same step, unless it was before. What is refused of it bears fields that begin with again. */
+                again?: number;
+                /** @description The day on which it is taken back */
+                againDay?: string;
+                /** @description The line of a bank's statement that it explains: it is tied to it, and must come to it */
+                bankLine?: number;
+                /** @description Why */
+                againReason?: string;
+            };
+            header?: {
+                /** @description The ETag of the draft, as it is posted */
+                "If-Match"?: string;
+                /** @description The password of the second person who agrees, where one must, percent-encoded */
+                "Second-Word"?: string;
+                /** @description The same key answers the first answer again */
+                "Idempotency-Key"?: string;
+            };
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["TieBody"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Answer"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    untie: {
+        parameters: {
+            query?: {
+                /** @description Answer the effect and write nothing */
+                preview?: boolean;
+                /** @description The token of the effect that is on screen, as its preview answered it: what would be posted must still be that. It confirms its warnings */
+                token?: string;
+                /** @description The warnings that have been seen, each by its rule, of a client that shows no effect */
+                confirmed?: string[];
+                /** @description The draft that is posted, or previewed; posted, it is gone afterwards */
+                draft?: number;
+                /** @description The paper in place of which this one is written: it is taken back in the same step, unless it was before. What is refused of it bears fields that begin with again. */
+                again?: number;
+                /** @description The day on which it is taken back */
+                againDay?: string;
+                /** @description The line of a bank's statement that it explains: it is tied to it, and must come to it */
+                bankLine?: number;
+                /** @description Why */
+                againReason?: string;
+            };
+            header?: {
+                /** @description The ETag of the draft, as it is posted */
+                "If-Match"?: string;
+                /** @description The password of the second person who agrees, where one must, percent-encoded */
+                "Second-Word"?: string;
+                /** @description The same key answers the first answer again */
+                "Idempotency-Key"?: string;
+            };
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["UntieBody"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Answer"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     "post-transfer": {
         parameters: {
             query?: {
@@ -15877,6 +16527,8 @@ export interface operations {
                 again?: number;
                 /** @description The day on which it is taken back */
                 againDay?: string;
+                /** @description The line of a bank's statement that it explains: it is tied to it, and must come to it */
+                bankLine?: number;
                 /** @description Why */
                 againReason?: string;
             };
@@ -16069,6 +16721,8 @@ export interface operations {
                 again?: number;
                 /** @description The day on which it is taken back */
                 againDay?: string;
+                /** @description The line of a bank's statement that it explains: it is tied to it, and must come to it */
+                bankLine?: number;
                 /** @description Why */
                 againReason?: string;
             };
@@ -16195,6 +16849,8 @@ export interface operations {
                 again?: number;
                 /** @description The day on which it is taken back */
                 againDay?: string;
+                /** @description The line of a bank's statement that it explains: it is tied to it, and must come to it */
+                bankLine?: number;
                 /** @description Why */
                 againReason?: string;
             };

@@ -30,6 +30,8 @@ import {
   Outbox,
   PrintPapers,
   DraftPage,
+  BankPlace,
+  BankLines,
   LedgerPlace,
   AccountPage,
   SetupPlace,
@@ -91,6 +93,8 @@ export function App() {
         <Route path="papers/:id" element={<PaperPage />} />
         <Route path="papers/new/:kind" element={<DraftPage />} />
         <Route path="papers/drafts/:id" element={<DraftPage />} />
+        <Route path="bank" element={<BankPlace />} />
+        <Route path="bank/:id" element={<BankLines />} />
         <Route path="ledger" element={<Navigate to="/ledger/accounts" replace />} />
         <Route path="ledger/accounts/:id" element={<AccountPage />} />
         <Route path="ledger/stock/:id" element={<StockPage />} />

@@ -10,7 +10,7 @@ const keys: [string, string][] = [
   ['w', 'What happened? From inside a field: Ctrl Alt w'],
   ['n', 'The next loose end'],
   ['/', 'Find a name, number, amount'],
-  ['g then d c j p l', 'Desk, Customers, Jobs, Papers, Ledger'],
+  ['g then d c j p b l', 'Desk, Customers, Jobs, Papers, Bank, Ledger'],
   ['Ctrl Enter', 'Post what is on screen'],
   ['y', 'Why? The papers that add up to the figure in focus'],
   ['Esc', 'Back, without loss'],

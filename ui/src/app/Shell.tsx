@@ -33,6 +33,7 @@ const places = [
   { to: '/customers', name: 'Customers', key: 'c' },
   { to: '/jobs', name: 'Jobs', key: 'j' },
   { to: '/papers', name: 'Papers', key: 'p' },
+  { to: '/bank', name: 'Bank', key: 'b' },
   { to: '/ledger', name: 'Ledger', key: 'l' },
 ];
 

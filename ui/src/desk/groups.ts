@@ -90,6 +90,15 @@ export const groups: Record<string, Group> = {
       to: `/papers/new/claim?customer=${l.customerId}&job=${l.jobId}`,
     }),
   },
+  'bank line': {
+    title: 'Lines of the bank that nothing explains',
+    all: '/bank',
+    end: (l) => ({
+      what: say(l.title, `${l.number} ${l.number === '1' ? 'line' : 'lines'}, the first of ${showDay(l.day)}`),
+      step: 'Explain them',
+      to: `/bank/${l.itemId}`,
+    }),
+  },
   'card payout': {
     title: 'Card takings that were paid out',
     all: '/papers?kind=card+payout',

@@ -23,7 +23,7 @@ export const expense = kind<ExpenseBody>({
     day: given.day,
     bank: given.bank,
     method: 'card',
-    reference: '',
+    reference: given.said,
     lines: given.bought ? given.bought.bill : [{ ...freshLine(given.taxCode), job: given.job }],
   }),
   body: boughtBody,

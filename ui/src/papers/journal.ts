@@ -21,11 +21,21 @@ export const journal = kind<JournalBody>({
   ],
   blank: (given, known) => ({
     day: given.day,
-    text: '',
-    lines: [
-      { account: known.account, debit: '', credit: '', party: 0 },
-      { account: 0, debit: '', credit: '', party: 0 },
-    ],
+    text: given.said,
+    lines: given.moved
+      ? [
+          {
+            account: given.went ? given.charges : 0,
+            debit: given.went ? given.moved : '',
+            credit: given.went ? '' : given.moved,
+            party: 0,
+          },
+          { account: given.ledger, debit: given.went ? '' : given.moved, credit: given.went ? given.moved : '', party: 0 },
+        ]
+      : [
+          { account: known.account, debit: '', credit: '', party: 0 },
+          { account: 0, debit: '', credit: '', party: 0 },
+        ],
   }),
   body: withoutBlankEnd<NonNullable<JournalBody['lines']>[number]>(['account', 'debit', 'credit', 'party'], 2),
   quiet: (b) => ((b.lines ?? []).some((l) => l.debit || l.credit) ? [] : ['lines[0].debit', 'lines[1].debit']),

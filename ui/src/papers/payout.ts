@@ -19,7 +19,7 @@ export const payout = kind<PayoutBody>({
   blank: (given) => ({
     day: given.payout?.day ?? given.day,
     bank: given.payout?.bank ?? given.bank,
-    arrived: given.payout?.arrived ?? '',
+    arrived: given.payout?.arrived ?? given.moved,
     fee: given.payout?.fee ?? '',
     reference: given.payout?.reference ?? '',
     takings: given.payout?.takings ?? [],

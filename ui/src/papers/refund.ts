@@ -22,7 +22,7 @@ export const refund = kind<RefundBody>({
     sources: given.items.map((i) => ({ item: i.id, amount: i.open })),
     bank: given.bank,
     method: given.method,
-    reference: '',
+    reference: given.said,
   }),
   quiet: (b) => (b.sources?.length ? [] : ['sources']),
   Fields: lazy(() => import('./RefundFields')),

@@ -19,10 +19,10 @@ export const unidentified = kind<UnidentifiedBody>({
   ],
   blank: (given, known) => ({
     day: given.day,
-    amount: known.amount,
+    amount: known.amount || given.moved,
     bank: given.bank,
     method: given.method,
-    reference: '',
+    reference: given.said,
   }),
   quiet: (b) => (b.amount ? [] : ['amount']),
   after: () => '/desk',

@@ -56,6 +56,7 @@ export default function DraftPage() {
               order: known.order || undefined,
               quote: known.quote || undefined,
               told: known.told || undefined,
+              bankLine: known.bankLine || undefined,
               finish: known.finish || undefined,
               costs: chosenCosts(known.costs),
               items,

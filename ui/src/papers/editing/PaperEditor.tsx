@@ -39,6 +39,15 @@ interface Props {
 
 type Body = Record<string, unknown>;
 
+/** The line of a bank's statement that a paper explains. */
+interface FromBank {
+  line: number;
+  bank: number;
+}
+
+const ofLine = (given: Blank, known: Known): { bankLine?: FromBank } =>
+  known.bankLine ? { bankLine: { line: known.bankLine, bank: given.bank } } : {};
+
 /** An editor of a paper: it saves itself, shows its Effect, posts. */
 export function PaperEditor({ kind: k, known, given, saved, copied, step, said, onReload }: Props) {
   const client = useQueryClient();
@@ -49,7 +58,7 @@ export function PaperEditor({ kind: k, known, given, saved, copied, step, said, 
       forgetKept(saved.id);
       kept = null;
     }
-    const form = new Form<Body>({ ...k.blank(given, known), ...copied, ...saved?.body, ...kept?.body });
+    const form = new Form<Body>({ ...k.blank(given, known), ...ofLine(given, known), ...copied, ...saved?.body, ...kept?.body });
     // What was kept goes on from where it was: another's save in between is noticed.
     const draft = new Draft<Body>(form, k.id, saved?.id ?? 0, kept?.etag || saved?.etag || '', step, () => {
       for (const of of ['desk', 'drafts']) void client.invalidateQueries({ queryKey: [of], refetchType: 'none' });
@@ -70,18 +79,25 @@ export function PaperEditor({ kind: k, known, given, saved, copied, step, said, 
     body: (b) => {
       const body = { ...(k.body?.(b) ?? b) } as Body;
       delete body.again; // said beside the body
+      delete body.bankLine;
       return body;
     },
     query: (b): Record<string, string> => {
       const again = b.again as InPlace | undefined;
-      return again ? { again: String(again.paper), againDay: again.day, againReason: again.reason } : {};
+      const line = b.bankLine as FromBank | undefined;
+      return {
+        ...(again ? { again: String(again.paper), againDay: again.day, againReason: again.reason } : {}),
+        ...(line ? { bankLine: String(line.line) } : {}),
+      };
     },
     done: (p) => {
       draft.close();
       say(`${k.posted ?? title} ${p.number} is posted.`);
       posted();
       if (!k.after) void client.prefetchQuery(paperQuery(p.paper));
-      void go(k.after?.(form.body, p.paper) ?? `/papers/${p.paper}`, { replace: true });
+      const line = form.body.bankLine as FromBank | undefined;
+      const next = line ? `/bank/${line.bank}` : (k.after?.(form.body, p.paper) ?? `/papers/${p.paper}`);
+      void go(next, { replace: true });
     },
     refused: (refusals) => focusField(refusals[0]?.field ?? ''),
   });

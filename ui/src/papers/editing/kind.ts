@@ -24,6 +24,8 @@ export interface Known {
   account: number;
   /** What the card gateway told that it paid out. */
   told: number;
+  /** A line of the bank's statement that it explains. */
+  bankLine: number;
   onAccount: boolean;
   /** A job is finished: its final invoice takes all that there is. */
   finish: boolean;
@@ -103,6 +105,7 @@ const none: Known = {
   request: 0,
   account: 0,
   told: 0,
+  bankLine: 0,
   onAccount: false,
   finish: false,
   costs: '',
