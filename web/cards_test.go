@@ -352,7 +352,7 @@ func TestGatewayThatFails(t *testing.T) {
 		"half": func(w http.ResponseWriter, _ *http.Request) {
 			fmt.Fprint(w, `{"id":"CP1","state":"open","page":"javascript:alert(1)"}`)
 		},
-		"an error": func(w http.ResponseWriter, _ *http.Request) { http.Error(w, "no", 503) },
+		"an error": func(w http.ResponseWriter, _ *http.Request) { http.Error(w, "no", http.StatusServiceUnavailable) },
 		"endless":  func(w http.ResponseWriter, _ *http.Request) { _, _ = w.Write(bytes.Repeat([]byte("x"), 1<<20)) },
 		"another page": func(w http.ResponseWriter, _ *http.Request) {
 			fmt.Fprint(w, `{"id":"CP1","state":"paid","page":"http://x.example/"}`)
