@@ -251,3 +251,40 @@ func newLines(tx *store.Tx, bank int64, s bankfile.Statement, from, through day.
 	slices.SortStableFunc(fresh, func(x, y store.BankLine) int { return strings.Compare(string(x.Day), string(y.Day)) })
 	return fresh, nil
 }
+
+// Reconcile keeps the proof that a bank account agrees with the bank through a
+// day: every line through it is explained, and the books say what the bank says
+// and what is on the way. It returns posting.Refusals or store.ErrNoRecord.
+func (b *Book) Reconcile(ctx context.Context, user, bank int64, through day.Day) error {
+	cur, err := b.Read(ctx).Currency()
+	if err != nil {
+		return err
+	}
+	return b.db.Write(ctx, func(tx *store.Tx) error {
+		account, there, err := store.Find[ledger.BankAccount](&tx.Reader, bank)
+		if err != nil || !there {
+			return orNoRecord(err)
+		}
+		x, err := tx.Reconcile(bank, through)
+		if err != nil {
+			return err
+		}
+		refuse := func(rule, limit, text string, with ...any) error {
+			return posting.Refusals{{Field: "through", Rule: rule, Limit: limit, Text: fmt.Sprintf(text, with...)}}
+		}
+		switch {
+		case !x.Known:
+			return refuse("nothing read", "", "No statement of %s has been read that says a balance. Read one first.", account.Name)
+		case x.Unexplained > 0:
+			return refuse("unexplained", fmt.Sprint(x.Unexplained), "%d lines through %s are not explained yet. Say what they are first.", x.Unexplained, through.Show())
+		case x.Apart() != 0:
+			return refuse("apart", cur.Format(x.Apart()), "The books say %s, and the bank with what is on the way %s: they are %s apart. Where that was so before the first statement, an entry puts it right.",
+				cur.Show(x.Ledger), cur.Show(x.Bank+x.Waiting()), cur.Show(x.Apart()))
+		}
+		act := store.Act{UserID: user, Action: "reconcile", Summary: fmt.Sprintf("Reconciled %s through %s: %s", account.Name, through.Show(), cur.Show(x.Bank))}
+		if err := tx.Record(&act, b.clock()); err != nil {
+			return err
+		}
+		return tx.AddReconciliation(act.ID, bank, through, x)
+	})
+}

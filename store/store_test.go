@@ -125,7 +125,7 @@ func TestSchemaIsFrozen(t *testing.T) {
 		"migrations/0013_electronic.sql":          "3122943ec7793ffba8a64c5e45e8ce2672390c4966848f982ab775ec4abd1c30",
 		"migrations/0014_reminders.sql":           "270c3ac3abc649d7cbcefae21c97764f7d18e8eece322fa41a3ffebc5acd3a26",
 		"migrations/0015_cards_links_cheques.sql": "7e628b72e8c80dca08689bfebb732a560bedd7913b3ad679a54e957391c85fbe",
-		"migrations/0016_bank.sql":                "9bdac191af6aafea889baf4068415b21cc40c85218b3d00a10fecd5726465c33",
+		"migrations/0016_bank.sql":                "c0317ad972ab07e983b7bdd41e8e869dee5340432f182481a560b5c14336ea62",
 	} {
 		text, err := migrations.ReadFile(name)
 		if err != nil {

@@ -71,6 +71,22 @@ func TestE23(t *testing.T) {
 	if at.at("rows", 0, "ledger") != "11264.00" || at.at("rows", 0, "bank") != "11694.00" || at.at("rows", 0, "apart") != "-430.00" || at.at("rows", 0, "unexplained") != "0" || at.at("rows", 0, "waiting") != "1" || at.at("rows", 0, "waitingSum") != "-430.00" {
 		t.Errorf("%s", at.body)
 	}
+	// Reconciled: the books are the bank and the cheque that is not presented.
+	if r := c.get("/banks/1/reconciliation").want(200); r.at("through") != "2026-11-16" || r.at("ledger") != "11264.00" || r.at("says") != "11694.00" || r.at("waiting") != "-430.00" || r.at("apart") != "0.00" || r.at("holds") != "true" || r.at("notAtBank", 0, "number") != "F26-0002" || r.at("notAtBank", 0, "age") != "3" || r.at("notAtBank", 0, "cheque") != "000102" {
+		t.Errorf("%s", r.body)
+	}
+	// On the 12th the bank had told of the receipt, which was posted the day before, and the cheque was out.
+	if r := c.get("/banks/1/reconciliation?through=2026-11-12").want(200); r.at("ledger") != "11106.00" || r.at("says") != "11176.00" || r.at("waiting") != "-70.00" || r.at("holds") != "true" {
+		t.Errorf("%s", r.body)
+	}
+	c.post("/banks/1/reconciliation", `{"through":"2026-11-16"}`).want(204)
+	if r := c.get("/banks/1/reconciliation").want(200); r.at("proofs", 0, "through") != "2026-11-16" || r.at("proofs", 0, "user") != "W" {
+		t.Errorf("%s", r.body)
+	}
+	c.post("/banks/2/reconciliation", `{"through":"2026-11-16"}`).refused(422, "nothing read")
+	c.post("/banks/9/reconciliation", `{"through":"2026-11-16"}`).want(404)
+	c.post("/banks/1/reconciliation", `{"through":"2026-02-30"}`).refused(422, "no such day")
+	c.get("/banks/9/reconciliation").want(404)
 	if l := c.get("/banks/1/lines?state=all").want(200); l.at("rows", 2, "papers") != "D26-0002" || l.at("rows", 2, "tied") != "true" {
 		t.Errorf("%s", l.body)
 	}
@@ -85,6 +101,11 @@ func TestE23(t *testing.T) {
 		t.Errorf("%s", at.body)
 	}
 	c.post("/ties/undo", `{"line":1}`).refused(422, "missing")
+	c.post("/banks/1/reconciliation", `{"through":"2026-11-16"}`).refused(422, "unexplained")
+	c.must("/journal-entries", `{"day":"2026-11-05","text":"before","lines":[{"account":`+number["101"]+`,"debit":"1.00"},{"account":`+number["301"]+`,"credit":"1.00"}]}`)
+	if r := c.get("/banks/1/reconciliation?through=2026-11-12").want(200); r.at("apart") != "1.00" || r.at("holds") != "false" {
+		t.Errorf("%s", r.body)
+	}
 	c.tiesOut()
 }
 

@@ -60,6 +60,7 @@ test('a file of the bank is read, each line tied or made into a paper by keys, a
   await expect(may).toContainText('Nothing that was posted, or is open, fits.');
   await page.keyboard.press('d');
   await expect(page.getByRole('textbox', { name: 'Amount', exact: true })).toHaveValue('400.00');
+  await expect(page.getByRole('group', { name: 'Line of the bank' })).toContainText('Explains 400.00 of 19 Nov 2026 at the bank: SOMEBODY ELSE · ADVANCE');
   await page.getByRole('combobox', { name: 'Customer' }).fill('Pays By The B');
   await page.getByRole('option', { name: /Pays By The Bank/ }).click();
   await expect(page.getByRole('complementary')).toContainText('400.00');
@@ -75,6 +76,14 @@ test('a file of the bank is read, each line tied or made into a paper by keys, a
   await page.keyboard.press('h');
   await expect(page.getByRole('complementary')).toContainText('Bank charges');
   await page.keyboard.press('Control+Enter');
+  await expect(page.getByText('Every line that was read is explained.')).toBeVisible();
+  // What is left between the books and the bank is told; here there was something before.
+  await page.getByRole('link', { name: 'Reconcile' }).click();
+  await expect(page.getByRole('table', { name: 'Reconciliation' })).toContainText('The bank says2,878.27');
+  await expectAccessible(page);
+  await page.keyboard.press('Control+Enter');
+  await expect(page.getByText(/they are .* apart/).first()).toBeVisible();
+  await page.keyboard.press('Escape');
   await expect(page.getByText('Every line that was read is explained.')).toBeVisible();
   // Read again, nothing is new; a tie is taken off.
   await read('november.xml', file);

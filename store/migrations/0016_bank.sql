@@ -20,3 +20,14 @@ CREATE TABLE bank_mappings (
   bank_account_id INTEGER PRIMARY KEY REFERENCES bank_accounts (id),
   mapping         TEXT NOT NULL CHECK (json_valid(mapping)) -- of the columns of its CSV
 ) STRICT;
+-- Proofs that a bank account was reconciled through a day, as they were made.
+CREATE TABLE bank_reconciliations (
+  id              INTEGER PRIMARY KEY,
+  act_id          INTEGER NOT NULL REFERENCES acts (id),
+  bank_account_id INTEGER NOT NULL REFERENCES bank_accounts (id),
+  through_day     TEXT NOT NULL CHECK (through_day IS date(through_day)),
+  ledger          INTEGER NOT NULL,
+  bank            INTEGER NOT NULL,
+  waiting         INTEGER NOT NULL -- what was not at the bank, less what was not in the books
+) STRICT;
+CREATE INDEX bank_reconciliations_account ON bank_reconciliations (bank_account_id, through_day);

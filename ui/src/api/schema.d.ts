@@ -485,6 +485,24 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/banks/{id}/reconciliation": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** How a bank account stands between the books and the bank at the end of a day */
+        get: operations["reconciling"];
+        put?: never;
+        /** Keep the proof that a bank account is reconciled through a day */
+        post: operations["reconcile"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/banks/{id}/statements": {
         parameters: {
             query?: never;
@@ -5964,6 +5982,20 @@ export interface components {
         NumberingBody: {
             format: string;
         };
+        OnTheWay: {
+            /**
+             * Format: int64
+             * @description Days
+             */
+            age: number;
+            amount: string;
+            cheque: string;
+            day: string;
+            number: string;
+            /** Format: int64 */
+            paperId: number;
+            what: string;
+        };
         OpenDebit: {
             rows: components["schemas"]["OpenItem"][];
             sum: string;
@@ -6755,6 +6787,38 @@ export interface components {
             order?: number;
             /** @description Of the supplier's delivery note */
             reference?: string;
+        };
+        Reconciliation: {
+            /** @description UTC */
+            at: string;
+            /** @description What the bank said */
+            says: string;
+            through: string;
+            user: string;
+            waiting: string;
+        };
+        Reconciling: {
+            /** @description What is left between them */
+            apart: string;
+            /** @description Its name */
+            bank: string;
+            firm: string;
+            /** @description Whether it is reconciled */
+            holds: boolean;
+            /** @description Whether the bank has said a balance */
+            known: boolean;
+            ledger: string;
+            notAtBank: components["schemas"]["OnTheWay"][];
+            notInBooks: components["schemas"]["OnTheWay"][];
+            /** @description Those that were made, the newest first */
+            proofs: components["schemas"]["Reconciliation"][];
+            /** @description What the bank says */
+            says: string;
+            through: string;
+            /** Format: int64 */
+            unexplained: number;
+            /** @description Both of them together */
+            waiting: string;
         };
         RecordsAccount: {
             rows: components["schemas"]["Account"][];
@@ -7600,6 +7664,9 @@ export interface components {
              * @description Counts its changes; If-Match needs it
              */
             readonly version?: number;
+        };
+        ThroughBody: {
+            through: string;
         };
         Tie: {
             account: string;
@@ -8983,6 +9050,73 @@ export interface operations {
                 content: {
                     "application/json": components["schemas"]["BankLines"];
                 };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    reconciling: {
+        parameters: {
+            query?: {
+                /** @description Left out, the last day of which something was read */
+                through?: string;
+            };
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Reconciling"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    reconcile: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ThroughBody"];
+            };
+        };
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
             };
             /** @description Error */
             default: {

@@ -32,6 +32,7 @@ import {
   DraftPage,
   BankPlace,
   BankLines,
+  ReconcilePage,
   LedgerPlace,
   AccountPage,
   SetupPlace,
@@ -95,6 +96,7 @@ export function App() {
         <Route path="papers/drafts/:id" element={<DraftPage />} />
         <Route path="bank" element={<BankPlace />} />
         <Route path="bank/:id" element={<BankLines />} />
+        <Route path="bank/:id/reconcile" element={<ReconcilePage />} />
         <Route path="ledger" element={<Navigate to="/ledger/accounts" replace />} />
         <Route path="ledger/accounts/:id" element={<AccountPage />} />
         <Route path="ledger/stock/:id" element={<StockPage />} />

@@ -136,6 +136,9 @@ export default function BankLines() {
           <ToggleButton value="unexplained">Not explained</ToggleButton>
           <ToggleButton value="all">All</ToggleButton>
         </Filters>
+        <Button variant="outlined" component={Link} to={`/bank/${id}/reconcile`}>
+          Reconcile
+        </Button>
         <ReadFile bank={id} />
       </PageHead>
       <Notices refusals={refusals} />

@@ -14,6 +14,7 @@ import type { Command } from './command';
 import { forgetKept, type Draft } from './draft';
 import type { Form } from './form';
 import { InPlaceOf } from './InPlaceOf';
+import { OfLine } from './OfLine';
 import { Told, Trouble } from './Told';
 import type { Refused } from './useForm';
 
@@ -151,6 +152,7 @@ export function Frame({ title, command, draft, form, refused, settled, onLeave, 
         </Trouble>
       )}
       <InPlaceOf />
+      <OfLine />
       {children}
     </Ground>
   );

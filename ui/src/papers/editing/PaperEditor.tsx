@@ -16,6 +16,7 @@ import { EditingPlace } from './Editing';
 import { Form, same } from './form';
 import { Frame } from './Frame';
 import type { InPlace } from './InPlaceOf';
+import { ofLine, type FromBank } from './OfLine';
 import type { AnyKind, Known } from './kind';
 import { usePosted } from './posted';
 import { FormPlace, refusedBy, useCommand } from './useForm';
@@ -38,15 +39,6 @@ interface Props {
 }
 
 type Body = Record<string, unknown>;
-
-/** The line of a bank's statement that a paper explains. */
-interface FromBank {
-  line: number;
-  bank: number;
-}
-
-const ofLine = (given: Blank, known: Known): { bankLine?: FromBank } =>
-  known.bankLine ? { bankLine: { line: known.bankLine, bank: given.bank } } : {};
 
 /** An editor of a paper: it saves itself, shows its Effect, posts. */
 export function PaperEditor({ kind: k, known, given, saved, copied, step, said, onReload }: Props) {
