@@ -136,6 +136,11 @@ func saveBankAccount(tx *store.Tx, a *ledger.BankAccount) error {
 	if a.ChequeDown < -100 || a.ChequeDown > 200 {
 		v.refuse("chequeDown", "out of bounds", "Cheques are printed at most 100 mm further up, or 200 mm further down.")
 	}
+	if was, there, err := store.Find[ledger.BankAccount](&tx.Reader, a.ID); err != nil {
+		return err
+	} else if there && a.AccountID == 0 { // not said, it stays
+		a.AccountID = was.AccountID
+	}
 	if a.AccountID != 0 {
 		if err := v.bankLedger(tx, a); err != nil {
 			return err

@@ -210,11 +210,14 @@ type WaitingMovement struct {
 	Sum       money.Amount `gorm:"->"`
 }
 
+const (
+	selectWaiting = "SELECT e.id, h.paper_id, p.kind, p.number, e.day, p.party_name AS party, p.party_id, p.title, p.reference, COALESCE(y.cheque, '') AS cheque, e.amount"
+	fromWaiting   = "FROM bank_accounts k JOIN entry_lines e ON e.account_id = k.account_id JOIN entries h ON h.id = e.entry_id JOIN papers p ON p.id = h.paper_id LEFT JOIN paper_payment y ON y.paper_id = p.id "
+)
+
 // WaitingMovements returns them, the oldest first; of an amount, where that is
 // not nil.
 func (r Reader) WaitingMovements(bank int64, amount money.Amount, through day.Day, most int) ([]WaitingMovement, error) {
-	return scan[WaitingMovement](r, `SELECT e.id, h.paper_id, p.kind, p.number, e.day, p.party_name AS party, p.party_id, p.title, p.reference, COALESCE(y.cheque, '') AS cheque, e.amount, COUNT(*) OVER () AS count, SUM(e.amount) OVER () AS sum
-		FROM bank_accounts k JOIN entry_lines e ON e.account_id = k.account_id JOIN entries h ON h.id = e.entry_id JOIN papers p ON p.id = h.paper_id LEFT JOIN paper_payment y ON y.paper_id = p.id
-		WHERE k.id = @bank AND (@amount = 0 OR e.amount = @amount) AND e.day <= @through AND `+movementWaits+` ORDER BY e.day, e.id LIMIT @most`,
+	return scan[WaitingMovement](r, selectWaiting+`, COUNT(*) OVER () AS count, SUM(e.amount) OVER () AS sum `+fromWaiting+`WHERE k.id = @bank AND (@amount = 0 OR e.amount = @amount) AND e.day <= @through AND `+movementWaits+` ORDER BY e.day, e.id LIMIT @most`,
 		sql.Named("bank", bank), sql.Named("amount", amount), sql.Named("through", through), sql.Named("most", most))
 }

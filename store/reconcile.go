@@ -56,9 +56,7 @@ func (r Reader) Reconcile(bank int64, through day.Day) (x Reconciling, err error
 		return x, err
 	}
 	// A movement and its reversal explain each other, once both are there.
-	x.NotAtBank, err = scan[WaitingMovement](r, `SELECT e.id, h.paper_id, p.kind, p.number, e.day, p.party_name AS party, p.party_id, p.title, p.reference, COALESCE(y.cheque, '') AS cheque, e.amount
-		FROM bank_accounts k JOIN entry_lines e ON e.account_id = k.account_id JOIN entries h ON h.id = e.entry_id JOIN papers p ON p.id = h.paper_id LEFT JOIN paper_payment y ON y.paper_id = p.id
-		WHERE k.id = @bank AND e.day <= @through AND e.day >= (SELECT MIN(s.from_day) FROM bank_statements s WHERE s.bank_account_id = k.id)
+	x.NotAtBank, err = scan[WaitingMovement](r, selectWaiting+" "+fromWaiting+`WHERE k.id = @bank AND e.day <= @through AND e.day >= (SELECT MIN(s.from_day) FROM bank_statements s WHERE s.bank_account_id = k.id)
 			AND NOT EXISTS (SELECT 1 FROM ties t JOIN bank_lines l ON l.id = t.bank_line_id WHERE t.movement_id = e.id AND l.day <= @through AND `+tieStands+`)
 			AND NOT EXISTS (SELECT 1 FROM papers r WHERE r.reverses_id = p.id AND r.day <= @through) AND (p.reverses_id IS NULL OR p.kind = 'returned payment') ORDER BY e.day, e.id`, args)
 	if err != nil {

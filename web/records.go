@@ -106,7 +106,7 @@ type BankAccount struct {
 	ID          int64  `json:"id,omitempty"`
 	Version     int64  `json:"version,omitempty" readOnly:"true" doc:"Counts its changes; If-Match needs it"`
 	Name        string `json:"name"`
-	Account     int64  `json:"account,omitempty" doc:"Its ledger account; 0 to get a new one"`
+	Account     int64  `json:"account,omitempty" doc:"Its ledger account; 0: that of a new one is new, another's stays"`
 	IBAN        string `json:"iban,omitempty"`
 	Inactive    bool   `json:"inactive,omitempty"`
 	Cash        bool   `json:"cash,omitempty" doc:"A till: it never holds less than nothing"`

@@ -4,6 +4,7 @@ import (
 	"fmt"
 	"testing"
 
+	"cleantally/core/banking"
 	"cleantally/core/billing"
 	"cleantally/core/day"
 	"cleantally/core/ledger"
@@ -338,7 +339,7 @@ func TestTies(t *testing.T) {
 		for _, p := range papers {
 			movements = append(movements, movement(p))
 		}
-		_, err := b.Post(postingtest.TieUp{Lines: lines, Movements: movements})
+		_, err := b.Post(banking.Tie{Lines: lines, Movements: movements})
 		return err
 	}
 	for name, c := range map[string]struct {
@@ -352,7 +353,7 @@ func TestTies(t *testing.T) {
 		"several to several": {[]int64{1, 2}, []int64{1, 3}, "missing"},
 		"no such line":       {[]int64{99}, []int64{3}, "not to be tied"},
 	} {
-		if err := tie(c.lines, c.papers...); !postingtest.RefusedFor(err, "line", c.rule) {
+		if err := tie(c.lines, c.papers...); !postingtest.RefusedFor(err, "movements", c.rule) {
 			t.Errorf("%s: %v", name, err)
 		}
 	}
@@ -364,7 +365,7 @@ func TestTies(t *testing.T) {
 			t.Fatal(err)
 		}
 	}
-	if err := tie([]int64{1}, 1); !postingtest.RefusedFor(err, "line", "not to be tied") {
+	if err := tie([]int64{1}, 1); !postingtest.RefusedFor(err, "movements", "not to be tied") {
 		t.Errorf("tied twice: %v", err)
 	}
 	e := post(t, b, settling.Reversal{PaperID: 3, Day: today, Reason: "wrong"})
@@ -374,7 +375,7 @@ func TestTies(t *testing.T) {
 	if err := tie([]int64{1}, 1); err != nil {
 		t.Errorf("the freed line: %v", err)
 	}
-	post(t, b, postingtest.TieUp{Off: 2})
+	post(t, b, banking.Untie{Line: 2})
 	if len(b.TiesOf(0, movement(4))) != 0 {
 		t.Error("untying one line of two left the other tied to a part")
 	}

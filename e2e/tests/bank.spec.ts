@@ -1,13 +1,5 @@
+import { camt, entry } from './camt';
 import { customer, expect, expectAccessible, put, test } from './firm';
-
-const entry = (amount: string, side: string, day: string, ref: string, name: string, said: string) => {
-  const other = side === 'CRDT' ? 'Dbtr' : 'Cdtr';
-  return `<Ntry><Amt Ccy="EUR">${amount}</Amt><CdtDbtInd>${side}</CdtDbtInd><Sts><Cd>BOOK</Cd></Sts><BookgDt><Dt>${day}</Dt></BookgDt><AcctSvcrRef>${ref}</AcctSvcrRef><NtryDtls><TxDtls><RltdPties><${other}><Nm>${name}</Nm></${other}></RltdPties><RmtInf><Ustrd>${said}</Ustrd></RmtInf></TxDtls></NtryDtls></Ntry>`;
-};
-const balance = (code: string, amount: string) =>
-  `<Bal><Tp><CdOrPrtry><Cd>${code}</Cd></CdOrPrtry></Tp><Amt Ccy="EUR">${amount}</Amt><CdtDbtInd>CRDT</CdtDbtInd><Dt><Dt>2026-11-20</Dt></Dt></Bal>`;
-const camt = (opening: string, closing: string, ...entries: string[]) =>
-  `<Document><BkToCstmrStmt><Stmt><Acct><Id><IBAN>ZZ42SPWI000000000099</IBAN></Id></Acct>${balance('OPBD', opening)}${balance('CLBD', closing)}${entries.join('')}</Stmt></BkToCstmrStmt></Document>`;
 
 test('a file of the bank is read, each line tied or made into a paper by keys, and taken off again', async ({ page, demo }) => {
   const of = await customer(page, demo, 'Pays By The Bank');

@@ -3,6 +3,7 @@ package postingtest
 import (
 	"fmt"
 
+	"cleantally/core/banking"
 	"cleantally/core/day"
 	"cleantally/core/ledger"
 	"cleantally/core/money"
@@ -385,19 +386,17 @@ func (c Charge) Plan(f posting.Facts) (posting.Effect, error) {
 	return b.Effect("charged")
 }
 
-// TieUp ties bank lines to movements, or takes the ties of a line off.
-type TieUp struct {
-	Lines, Movements []int64
-	Off              int64
+// Explained is a command that explains a line of the bank's statement.
+type Explained struct {
+	posting.Command
+	Line int64
 }
 
-// Plan returns the effect.
-func (t TieUp) Plan(f posting.Facts) (posting.Effect, error) {
-	b := posting.Build(f)
-	if t.Off != 0 {
-		b.Untie("line", t.Off)
-	} else {
-		b.Tie("line", t.Lines, t.Movements)
+// Plan returns the effect of the command, tied to the line.
+func (x Explained) Plan(f posting.Facts) (posting.Effect, error) {
+	e, err := x.Command.Plan(f)
+	if err == nil {
+		err = banking.Explain(f, &e, x.Line)
 	}
-	return b.Effect("tied")
+	return e, err
 }

@@ -1,6 +1,8 @@
 package postingtest
 
 import (
+	"cleantally/core/banking"
+	"cleantally/core/settling"
 	"slices"
 
 	"cleantally/core/day"
@@ -101,7 +103,7 @@ func (w *Walk) charge() posting.Command {
 func (w *Walk) tie() posting.Command {
 	line := 1 + w.rnd.Int64N(int64(len(WalkBankLines)))
 	if len(w.b.TiesOf(line, 0)) > 0 && !w.oneIn(4) {
-		return TieUp{Off: line}
+		return banking.Untie{Line: line}
 	}
 	want := WalkBankLines[line-1]
 	free := where(w.b.movements(), func(m posting.Movement) bool {
@@ -109,13 +111,28 @@ func (w *Walk) tie() posting.Command {
 	})
 	for _, m := range free {
 		if m.Amount == want {
-			return TieUp{Lines: []int64{line}, Movements: []int64{m.ID}}
+			return banking.Tie{Lines: []int64{line}, Movements: []int64{m.ID}}
 		}
 		for _, o := range free {
 			if m.ID < o.ID && m.Amount+o.Amount == want {
-				return TieUp{Lines: []int64{line}, Movements: []int64{m.ID, o.ID}}
+				return banking.Tie{Lines: []int64{line}, Movements: []int64{m.ID, o.ID}}
 			}
 		}
 	}
-	return TieUp{Lines: []int64{line, 1 + line%int64(len(WalkBankLines))}, Movements: []int64{1 + w.rnd.Int64N(40)}}
+	return banking.Tie{Lines: []int64{line, 1 + line%int64(len(WalkBankLines))}, Movements: []int64{1 + w.rnd.Int64N(40)}}
+}
+
+// explained is a deposit or a refund that explains a line of the bank, or would
+// not come to it.
+func (w *Walk) explained() posting.Command {
+	line := 1 + w.rnd.Int64N(int64(len(WalkBankLines)))
+	d := w.deposit()
+	if d.Amount, d.BankAccountID = WalkBankLines[line-1], 1; w.oneIn(5) {
+		d.Amount++
+	}
+	if d.Amount > 0 {
+		return Explained{d, line}
+	}
+	i := w.credit(0)
+	return Explained{settling.Refund{Day: w.after(i.Day), Sources: []settling.Share{{Item: i.ID, Amount: -d.Amount}}, BankAccountID: 1, Method: posting.ByTransfer}, line}
 }

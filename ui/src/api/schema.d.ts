@@ -3637,7 +3637,7 @@ export interface components {
         BankAccount: {
             /**
              * Format: int64
-             * @description Its ledger account; 0 to get a new one
+             * @description Its ledger account; 0: that of a new one is new, another's stays
              */
             account?: number;
             /** @description A till: it never holds less than nothing */

@@ -10,10 +10,9 @@ import { useSnackbar } from '../app/messages';
 import { newPaper } from '../papers/editing/kind';
 import { useEditing } from '../papers/editing/Editing';
 import { Check, Chosen } from '../papers/editing/fields';
-import { usePrimary } from '../parts/keys';
-import { Key } from '../parts/Layout';
-import { Notices, toNotices } from '../parts/Notices';
-import { RecordPlace, useRecord } from '../parts/record';
+import { toNotices } from '../parts/Notices';
+import { useRecord } from '../parts/record';
+import { RecordForm } from '../parts/RecordForm';
 import { FormGrid } from '../parts/RecordDialog';
 import { useBanks, useDesk } from '../parts/records';
 import { show, showDay } from '../parts/show';
@@ -54,24 +53,10 @@ function GatewayForm({ gateway: g }: { gateway: Gateway }) {
     say('Saved.');
     await client.invalidateQueries();
   });
-  usePrimary(() => void record.submit());
   return (
-    <form
-      noValidate
-      onSubmit={(e) => {
-        e.preventDefault();
-        void record.submit();
-      }}
-      style={{ maxWidth: 680 }}
-    >
-      <RecordPlace record={record}>
-        <Fields gateway={g} />
-      </RecordPlace>
-      <Notices refusals={record.refusals} />
-      <Button type="submit" variant="contained" sx={{ mt: 2 }}>
-        Save <Key>Ctrl ↵</Key>
-      </Button>
-    </form>
+    <RecordForm record={record}>
+      <Fields gateway={g} />
+    </RecordForm>
   );
 }
 

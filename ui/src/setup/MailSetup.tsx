@@ -7,10 +7,9 @@ import type { components } from '../api/schema';
 import { useSnackbar } from '../app/messages';
 import { useEditing } from '../papers/editing/Editing';
 import { Chosen, Text } from '../papers/editing/fields';
-import { usePrimary } from '../parts/keys';
-import { Key } from '../parts/Layout';
-import { Notices, toNotices } from '../parts/Notices';
-import { RecordPlace, useRecord } from '../parts/record';
+import { toNotices } from '../parts/Notices';
+import { useRecord } from '../parts/record';
+import { RecordForm } from '../parts/RecordForm';
 import { FormGrid } from '../parts/RecordDialog';
 import { Boxed } from '../parts/UnderstoodField';
 import { mailAccountQuery } from './mailAccount';
@@ -48,27 +47,10 @@ function AccountForm({ account: a }: { account: Account }) {
       await client.invalidateQueries();
     },
   );
-  usePrimary(() => void record.submit());
   return (
-    <form
-      noValidate
-      onSubmit={(e) => {
-        e.preventDefault();
-        void record.submit();
-      }}
-      style={{ maxWidth: 680 }}
-    >
-      <RecordPlace record={record}>
-        <Fields account={a} />
-      </RecordPlace>
-      <Notices refusals={record.refusals} />
-      <div style={{ display: 'flex', gap: 12, alignItems: 'center', marginTop: 14 }}>
-        <Button type="submit" variant="contained">
-          Save <Key>Ctrl ↵</Key>
-        </Button>
-        {!!a.way && <Trial />}
-      </div>
-    </form>
+    <RecordForm record={record} beside={!!a.way && <Trial />}>
+      <Fields account={a} />
+    </RecordForm>
   );
 }
 
