@@ -52,7 +52,7 @@ func (b *Book) ReadStatement(ctx context.Context, user, bank int64, name string,
 		if err != nil || !there {
 			return orNoRecord(err)
 		}
-		for _, s := range all {
+		for _, s := range ofAccount(all, account) {
 			one, err := b.takeStatement(tx, user, account, name, s, cur)
 			if err != nil {
 				return err
@@ -113,19 +113,38 @@ func (b *Book) parsed(ctx context.Context, bank int64, file []byte, mapping *ban
 	return []bankfile.Statement{s}, string(text), err
 }
 
+func ownNumber(a ledger.BankAccount) string { return strings.Join(strings.Fields(a.IBAN), "") }
+
+// isOf tells whether a statement may be of an account: by its IBAN, or by the
+// bank's own number at the end of that, where both are known.
+func isOf(s bankfile.Statement, a ledger.BankAccount) bool {
+	own := ownNumber(a)
+	return s.Account == "" || own == "" || strings.EqualFold(s.Account, own) || strings.HasSuffix(own, s.Account)
+}
+
+// ofAccount are the statements of a file that are of an account, where it has
+// those of several; all of them, to be refused, where none is.
+func ofAccount(all []bankfile.Statement, a ledger.BankAccount) []bankfile.Statement {
+	own := slices.DeleteFunc(slices.Clone(all), func(s bankfile.Statement) bool { return !isOf(s, a) })
+	if len(own) == 0 {
+		return all
+	}
+	return own
+}
+
 // takeStatement takes one statement: its new lines, once it is known to be of the
 // account and to follow on what was read.
 func (b *Book) takeStatement(tx *store.Tx, user int64, account ledger.BankAccount, name string, s bankfile.Statement, cur money.Currency) (out ReadStatement, err error) {
 	refuse := func(rule, limit, text string, with ...any) error {
 		return posting.Refusals{{Field: "file", Rule: rule, Limit: limit, Text: fmt.Sprintf(text, with...)}}
 	}
-	own := strings.Join(strings.Fields(account.IBAN), "")
+	own := ownNumber(account)
 	switch {
 	case account.Cash || account.Takings:
 		return out, refuse("no bank", "", "%s is no account at a bank, so it has no statements.", account.Name)
 	case s.Currency != "" && s.Currency != cur.Code:
 		return out, refuse("another currency", s.Currency, "The account in the file is kept in %s, and %s in %s.", s.Currency, account.Name, cur.Code)
-	case s.Account != "" && own != "" && !strings.EqualFold(s.Account, own) && !strings.HasSuffix(own, s.Account):
+	case !isOf(s, account):
 		return out, refuse("another account", own, "The file is of the account %s, and %s is %s. Choose the right account, or put its IBAN right in Setup.", s.Account, account.Name, own)
 	}
 	out.Read, out.Pending = len(s.Lines), s.Pending

@@ -132,6 +132,11 @@ func TestBankStatements(t *testing.T) {
 	if at := c.get("/bank").want(200); at.at("rows", 0, "bank") != "11696.00" || at.at("rows", 0, "unexplained") != "5" || at.at("rows", 0, "through") != "2026-11-13" {
 		t.Errorf("%s", at.body)
 	}
+	// Of a file with several accounts, that of this one is taken.
+	both := strings.Replace(camtOf("ZZ99 OTHER", "1.00", "2.00", "2026-11-13", camtEntry("1.00", "CRDT", "2026-11-13", "O1", "", "x")), "</BkToCstmrStmt></Document>", strings.TrimPrefix(first, "<Document><BkToCstmrStmt>"), 1)
+	if r := c.readFile(1, "both.xml", both).want(200); r.at("read") != "4" || r.at("new") != "0" {
+		t.Errorf("both: %s", r.body)
+	}
 	// An older file is held to what is known of its end.
 	old := camtEntry("1.00", "CRDT", "2026-11-10", "A1", "", "x")
 	c.readFile(1, "old.xml", camtOf(own, "9998.00", "9999.00", "2026-11-10", old)).refused(422, "does not add up")
