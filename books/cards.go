@@ -30,32 +30,6 @@ const (
 // a payment.
 type Pages struct{ ReturnTo, Tell string }
 
-// SaveCardGateway replaces how cards are taken. It returns posting.Refusals or
-// store.ErrRecordChanged.
-func (b *Book) SaveCardGateway(ctx context.Context, user int64, g store.CardGateway) error {
-	return b.db.Write(ctx, func(tx *store.Tx) error {
-		bank, there, err := store.Find[ledger.BankAccount](&tx.Reader, g.BankAccountID)
-		if err != nil {
-			return err
-		}
-		var v validation
-		if g.Way != "" && (!there || bank.Inactive || !bank.Takings) {
-			v.refuse("bank", "missing", "Say where the takings wait: a bank account that is marked as card takings under Setup, Banks.")
-		}
-		if err := v.err(); err != nil {
-			return err
-		}
-		saved, err := tx.SetCardGateway(g)
-		if err != nil {
-			return err
-		}
-		if !saved {
-			return store.ErrRecordChanged
-		}
-		return b.record(tx, user, "save cards", "Changed how cards are taken", g)
-	})
-}
-
 // Payable is what of a paper can be paid by card on the page of its link.
 type Payable struct {
 	Left  money.Amount // nil: nothing is to be paid there
@@ -118,8 +92,7 @@ func debtsOf(r *store.Reader, paper int64, today day.Day) ([]posting.Item, error
 // PayByCard begins a payment on the page of a link and returns the gateway's page
 // for it. What was begun before and nobody paid is ended first, so that one is
 // open at a time. Text is the amount; "" for all that is left, where no part may be
-// paid. It returns
-// ErrNoLink or posting.Refusals.
+// paid. It returns ErrNoLink or posting.Refusals.
 func (b *Book) PayByCard(ctx context.Context, g card.Gateway, secret, text string, pages Pages) (page string, err error) {
 	l, err := b.linkOf(ctx, secret)
 	if err != nil {
@@ -156,12 +129,16 @@ func (b *Book) PayByCard(ctx context.Context, g card.Gateway, secret, text strin
 	}
 	err = b.db.Write(context.WithoutCancel(ctx), func(tx *store.Tx) error { return tx.SetCardPayment(p) })
 	if why != nil && err == nil {
-		return "", posting.Refusals{{Field: "amount", Rule: "gateway", Text: "Cards cannot be taken at the moment. Nothing was paid; please try again later, or pay another way."}}
+		return "", noGateway
 	}
 	return at.Page, err
 }
 
-var noCards = posting.Refusals{{Field: "amount", Rule: "no cards", Text: "Nothing can be paid by card here."}}
+// What whoever pays is told while nothing can be paid by card.
+var (
+	noCards   = posting.Refusals{{Field: "amount", Rule: "no cards", Text: "Nothing can be paid by card here."}}
+	noGateway = posting.Refusals{{Field: "amount", Rule: "gateway", Text: "Cards cannot be taken at the moment. Nothing was paid; please try again later, or pay another way."}}
+)
 
 // cardWanted says how much is paid, and refuses what cannot be; it returns the
 // paper's number.
@@ -236,7 +213,7 @@ func (b *Book) endCards(ctx context.Context, g card.Gateway, paper int64) error 
 			now, err = card.Payment{ID: p.Reference, State: card.Ended}, nil
 		}
 		if err != nil {
-			return posting.Refusals{{Field: "amount", Rule: "gateway", Text: "Cards cannot be taken at the moment. Nothing was paid; please try again later, or pay another way."}}
+			return noGateway
 		}
 		if err := b.CardTold(ctx, now); err != nil {
 			return err
@@ -444,44 +421,6 @@ func (b *Book) RecordCardPayment(ctx context.Context, id int64) error {
 		return posting.Refusals{{Field: "payment", Rule: "not recorded", Text: p.Reason}}
 	}
 	return err
-}
-
-// PayoutTold keeps what the gateway says that it paid out, once. A person takes
-// it into the books.
-func (b *Book) PayoutTold(ctx context.Context, out card.Payout) error {
-	cur, err := b.Read(ctx).Currency()
-	if err != nil {
-		return err
-	}
-	d, err1 := day.Parse(out.Day)
-	arrived, err2 := cur.Parse(out.Arrived)
-	fee, err3 := cur.Parse(out.Fee)
-	takings, err4 := json.Marshal(out.Payments)
-	if err := errors.Join(err1, err2, err3, err4); err != nil || out.Currency != cur.Code || out.ID == "" || fee < 0 {
-		return posting.Refusals{{Field: "payout", Rule: "form", Text: "The payout cannot be read."}}
-	}
-	return b.db.Write(ctx, func(tx *store.Tx) error {
-		return tx.AddCardPayout(store.CardPayout{Reference: out.ID, Day: d, Arrived: arrived, Fee: fee, Takings: string(takings), ToldAt: b.stamp()})
-	})
-}
-
-// PutCardPayoutAway takes what the gateway said off the Desk. It returns
-// store.ErrNoRecord.
-func (b *Book) PutCardPayoutAway(ctx context.Context, user, id int64) error {
-	return b.db.Write(ctx, func(tx *store.Tx) error {
-		p, _, err := tx.CardPayout(id)
-		if err != nil {
-			return err
-		}
-		put, err := tx.PutCardPayoutAway(id)
-		if err != nil {
-			return err
-		}
-		if !put {
-			return store.ErrNoRecord
-		}
-		return b.record(tx, user, "put away", "Put the card payout "+p.Reference+" away", nil)
-	})
 }
 
 // linkOf is the link that a secret opens. It returns ErrNoLink.
