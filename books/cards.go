@@ -32,9 +32,17 @@ type Pages struct{ ReturnTo, Tell string }
 
 // Payable is what of a paper can be paid by card on the page of its link.
 type Payable struct {
-	Left  money.Amount // nil: nothing is to be paid there
-	Parts bool         // whether a part may be paid
-	Last  *store.CardPayment
+	Left  money.Amount        // nil: nothing is to be paid there
+	Parts bool                // whether a part may be paid
+	Begun []store.CardPayment // the newest first
+}
+
+// Last is what was begun last; nil for nothing.
+func (p Payable) Last() *store.CardPayment {
+	if len(p.Begun) == 0 {
+		return nil
+	}
+	return &p.Begun[0]
 }
 
 // PayableOf returns what of a paper can be paid by card today, and what was begun
@@ -45,15 +53,11 @@ func PayableOf(r *store.Reader, paper int64, today day.Day) (Payable, error) {
 		return Payable{}, err
 	}
 	out := Payable{Parts: g.Parts}
-	begun, err := r.CardPaymentsOf(paper)
-	if err != nil {
+	if out.Begun, err = r.CardPaymentsOf(paper); err != nil {
 		return out, err
 	}
-	if len(begun) > 0 {
-		out.Last = &begun[0]
-	}
 	out.Left, err = toPay(r, paper, today)
-	for _, p := range begun {
+	for _, p := range out.Begun {
 		if p.Unkept() { // paid all the same
 			out.Left = max(out.Left-p.Amount, 0)
 		}
@@ -157,14 +161,10 @@ func (b *Book) cardWanted(tx *store.Tx, p *store.CardPayment, text string, cur m
 	case can.Left <= 0:
 		return "", refuse("nothing left", cur.Format(0), "Nothing of %s is left to be paid.", row.Number)
 	}
-	begun, err := tx.CardPaymentsOf(p.PaperID)
-	if err != nil {
-		return "", err
-	}
-	if len(begun) >= mostCardPayments {
+	if len(can.Begun) >= mostCardPayments {
 		return "", refuse("too many", fmt.Sprint(mostCardPayments), "Too many payments were begun here. Please pay another way.")
 	}
-	for _, o := range begun {
+	for _, o := range can.Begun {
 		if o.State == store.CardBegun { // somebody has begun it in between
 			return "", refuse("begun", "", "A payment was just begun in another window. Please go on there, or try again in a minute.")
 		}
@@ -263,7 +263,7 @@ func (b *Book) CardTold(ctx context.Context, now card.Payment) error {
 	err := b.db.Write(ctx, func(tx *store.Tx) error {
 		was, there, err := tx.CardPaymentBy(now.ID)
 		if err != nil || !there {
-			return errors.Join(err, store.ErrNoRecord)
+			return orNoRecord(err)
 		}
 		cur, err := tx.Currency()
 		if err != nil {
@@ -373,7 +373,7 @@ func (b *Book) cardMoney(ctx context.Context, p store.CardPayment) (c posting.Co
 		}
 		paper, there, err := r.Paper(p.PaperID)
 		if err != nil || !there {
-			return errors.Join(err, store.ErrNoRecord)
+			return orNoRecord(err)
 		}
 		row, _, err := r.PaperRow(p.PaperID, b.Today())
 		if err != nil {
@@ -412,7 +412,7 @@ func (b *Book) RecordCardPayment(ctx context.Context, id int64) error {
 	}
 	p, there, err := find()
 	if err != nil || !there {
-		return errors.Join(err, store.ErrNoRecord)
+		return orNoRecord(err)
 	}
 	if err := b.recordCard(ctx, p); err != nil {
 		return err

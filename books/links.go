@@ -71,14 +71,14 @@ func linkedTo(tx *store.Tx, to LinkTo) (name string, all []store.Link, err error
 	if to.PaperID != 0 {
 		p, there, err := tx.Paper(to.PaperID)
 		if err != nil || !there {
-			return "", nil, errors.Join(err, store.ErrNoRecord)
+			return "", nil, orNoRecord(err)
 		}
 		all, err = tx.LinksTo(to.PaperID)
 		return p.Number, all, err
 	}
 	c, there, err := store.Find[master.Party](&tx.Reader, to.PartyID)
 	if err != nil || !there {
-		return "", nil, errors.Join(err, store.ErrNoRecord)
+		return "", nil, orNoRecord(err)
 	}
 	all, err = tx.StatementLinks(to.PartyID)
 	return "a statement for " + c.Name, all, err

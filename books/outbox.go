@@ -229,11 +229,13 @@ func (b *Book) enclosed(ctx context.Context, post Post, m store.Mail, papers []i
 				files = append(files, outgoing.File{Name: p.Name, Type: "application/pdf", Content: p.File})
 			}
 		}
-		p, _, err := b.Read(ctx).Paper(id)
-		if err != nil {
-			return nil, err
+		var paper posting.Paper
+		if c.Electronic {
+			if paper, _, err = b.Read(ctx).Paper(id); err != nil {
+				return nil, err
+			}
 		}
-		if c.Electronic && Electronic(p) {
+		if Electronic(paper) {
 			p, err := b.ElectronicInvoice(ctx, id, b.Today())
 			var refused posting.Refusals
 			if errors.As(err, &refused) {

@@ -152,7 +152,7 @@ func (f *Facts) BankLine(id int64) (posting.BankLine, bool) {
 }
 
 func (f *Facts) TiesOf(lineID, movementID int64) []posting.Tie {
-	return all[posting.Tie](f, "SELECT t.id, t.bank_line_id, t.movement_id FROM ties t WHERE (t.bank_line_id = ? OR t.movement_id = ?) AND NOT EXISTS (SELECT 1 FROM freed_ties x WHERE x.tie_id = t.id) ORDER BY t.id", lineID, movementID)
+	return all[posting.Tie](f, "SELECT t.id, t.bank_line_id, t.movement_id FROM ties t WHERE (t.bank_line_id = ? OR t.movement_id = ?) AND "+tieStands+" ORDER BY t.id", lineID, movementID)
 }
 
 // AddBankLine stores a line of a bank's statement and gives it its ID.

@@ -157,7 +157,7 @@ func (s *Server) cardOf(o books.Opened, written, wrong string) cardShown {
 			out.Written = out.Plain
 		}
 	}
-	if p := o.Card.Last; p != nil {
+	if p := o.Card.Last(); p != nil {
 		switch p.State {
 		case store.CardBegun:
 			out.Pending, out.Says = true, "A payment of "+in(p.Amount)+" by card was begun and has not arrived yet."

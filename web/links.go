@@ -143,7 +143,7 @@ func (s *Server) opened(c *echo.Context, seen bool) (books.Opened, error) {
 	h.Set("Referrer-Policy", "no-referrer")
 	ctx := c.Request().Context()
 	o, err := s.book.OpenLink(ctx, c.Param("secret"), seen)
-	if p := o.Card.Last; err == nil && p != nil && (p.State == store.CardBegun || p.Unkept()) {
+	if p := o.Card.Last(); err == nil && p != nil && (p.State == store.CardBegun || p.Unkept()) {
 		o, err = s.lookedAt(ctx, c.Param("secret"), o)
 	}
 	if err == nil && o.PartyID != 0 {

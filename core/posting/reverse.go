@@ -48,7 +48,7 @@ func (b *Builder) Standing(p Paper, spared func(Kind, int64) bool) bool {
 			}
 		}
 	}
-	for _, u := range b.standingUses(b.Uses(p.ID)) {
+	for _, u := range b.StandingUses(b.Uses(p.ID)) {
 		if u.As == Discounted {
 			continue // goes with the placement that took it
 		}
@@ -85,7 +85,7 @@ func (b *Builder) TakeBack(p Paper, d day.Day, spared func(Kind, int64) bool) (g
 	if gone, ok = b.closeItems(p, d, spared); !ok {
 		return gone, false
 	}
-	for _, u := range slices.Backward(b.standingUses(b.UsesBy(p.ID))) { // what was given back is taken again last
+	for _, u := range slices.Backward(b.StandingUses(b.UsesBy(p.ID))) { // what was given back is taken again last
 		if !b.UndoUse("paper", u, d) {
 			return gone, false
 		}

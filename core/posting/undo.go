@@ -152,7 +152,7 @@ func (b *Builder) takeBack(field string, i, di Item, amount money.Amount, d day.
 	if p := b.effect.Papers[-b.Own()-1]; p.SourceID == i.PaperID {
 		p.Total += back.Amount.Base
 	}
-	taken := slices.DeleteFunc(slices.Clone(b.standingUses(b.UsesBy(i.PaperID))), func(u Use) bool { return u.Of.PaperID != di.Bills || u.As != Discounted })
+	taken := slices.DeleteFunc(slices.Clone(b.StandingUses(b.UsesBy(i.PaperID))), func(u Use) bool { return u.Of.PaperID != di.Bills || u.As != Discounted })
 	lines := negated(b.ItemLines(i.ID))
 	if amount != whole.Amount.Own { // a credit note has carried some of the discount
 		lines = b.shareOf(lines, taken, back.Amount.Own)

@@ -113,8 +113,8 @@ func (b *Builder) useUndone(u Use) bool {
 	return u.ID != 0 && (slices.ContainsFunc(b.effect.Uses, undoes) || slices.ContainsFunc(b.Uses(u.Of.PaperID), undoes))
 }
 
-// standingUses returns the uses among all that were neither undone nor undo
+// StandingUses returns the uses among all that were neither undone nor undo
 // another.
-func (b *Builder) standingUses(all []Use) []Use {
+func (b *Builder) StandingUses(all []Use) []Use {
 	return slices.DeleteFunc(slices.Clone(all), func(u Use) bool { return u.Undoes != 0 || b.useUndone(u) })
 }

@@ -2,7 +2,6 @@ package settling
 
 import (
 	"fmt"
-	"slices"
 
 	"cleantally/core/day"
 	"cleantally/core/ledger"
@@ -113,22 +112,18 @@ func (x Payout) agrees(b *builder, sum money.Amount) bool {
 
 // gone refuses a paper of which nothing waits any more.
 func (b *builder) gone(field string, of posting.Paper) {
-	for _, u := range b.Uses(of.ID) {
+	for _, u := range b.StandingUses(b.Uses(of.ID)) {
 		by, _ := b.Facts.Paper(u.PaperID)
-		switch {
-		case u.As == posting.PaidOut && u.Undoes == 0 && !b.undone(u):
+		switch u.As {
+		case posting.PaidOut:
 			b.Refuse(field, "paid out already", by.Number, "%s was paid out already, by %s.", of.Number, by.Number)
 			return
-		case u.As == posting.Cancelled:
+		case posting.Cancelled:
 			b.Refuse(field, "reversed", by.Number, "%s was reversed by %s, so nothing of it is paid out.", of.Number, by.Number)
 			return
 		}
 	}
 	b.Refuse(field, "nothing left", b.Currency().Format(0), "Nothing of %s waits to be paid out.", of.Number)
-}
-
-func (b *builder) undone(u posting.Use) bool {
-	return slices.ContainsFunc(b.Uses(u.Of.PaperID), func(o posting.Use) bool { return o.Undoes == u.ID })
 }
 
 // waitsNoMore takes out of card takings what a paper moved there that is
