@@ -47,6 +47,17 @@ func (b *Book) ReadStatement(ctx context.Context, user, bank int64, name string,
 	if wrong != nil {
 		return out, posting.Refusals{{Field: "file", Rule: "not read", Limit: fmt.Sprint(wrong.Row), Text: wrong.Error()}}
 	}
+	return b.takeStatements(ctx, user, bank, name, all, cur, func(tx *store.Tx) error {
+		if m == "" {
+			return nil
+		}
+		return tx.SetBankMapping(bank, m)
+	})
+}
+
+// takeStatements takes statements into the lines of a bank account, all or none of
+// them, and what is kept with them.
+func (b *Book) takeStatements(ctx context.Context, user, bank int64, name string, all []bankfile.Statement, cur money.Currency, with func(*store.Tx) error) (out ReadStatement, err error) {
 	return out, b.db.Write(ctx, func(tx *store.Tx) error {
 		account, there, err := store.Find[ledger.BankAccount](&tx.Reader, bank)
 		if err != nil || !there {
@@ -63,10 +74,8 @@ func (b *Book) ReadStatement(ctx context.Context, user, bank int64, name string,
 			}
 			out.Through = max(out.Through, one.Through)
 		}
-		if m != "" {
-			if err := tx.SetBankMapping(bank, m); err != nil {
-				return err
-			}
+		if err := with(tx); err != nil {
+			return err
 		}
 		return b.record(tx, user, "read bank statement", fmt.Sprintf("Read %q of %s: %d of %d lines are new", name, account.Name, out.New, out.Read), nil)
 	})
@@ -266,6 +275,7 @@ func newLines(tx *store.Tx, bank int64, s bankfile.Statement, from, through day.
 			continue
 		}
 		fresh = append(fresh, store.BankLine{Day: l.Day, Amount: l.Amount, Text: l.Text, Reference: l.Reference, OtherName: l.OtherName, OtherAccount: l.OtherAccount, EntryReference: l.EntryReference})
+		fresh[len(fresh)-1].OtherSide = Said(fresh[len(fresh)-1]).OtherSide()
 	}
 	slices.SortStableFunc(fresh, func(x, y store.BankLine) int { return strings.Compare(string(x.Day), string(y.Day)) })
 	return fresh, nil

@@ -41,6 +41,8 @@ func nameOf(rec any) string {
 		return r.Name
 	case master.ReminderStage:
 		return r.Name
+	case master.BankRule:
+		return r.Name
 	}
 	return ""
 }

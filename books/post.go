@@ -57,6 +57,7 @@ type How struct {
 	Word      string   // the password of the second person, where one must agree
 	Again     Again    // the paper in place of which this one stands
 	BankLine  int64    // the line of a bank's statement that it explains; 0 for none
+	BankRule  int64    // the firm's own rule by which it was filled in; 0 for none
 }
 
 // confirms tells whether each of the warnings was seen.
@@ -182,6 +183,9 @@ func (b *Book) postOnce(ctx context.Context, c posting.Command, how How, action,
 		}
 		_, err = tx.Commit(p.effect, p.facts, func(posted store.Posted) error {
 			out = Posted(posted)
+			if err := tookByRule(tx, posted.ActID, how); err != nil {
+				return err
+			}
 			return b.recordPost(tx, how, store.Act{ID: posted.ActID, UserID: how.User, Action: action, Summary: p.effect.Summary, Detail: detail}, hash, out)
 		})
 		if err == nil && out.PaperID != 0 { // what the draft had attached goes with the paper

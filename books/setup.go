@@ -254,7 +254,7 @@ func (b *Book) SaveNumbering(ctx context.Context, user int64, n store.NumberingO
 // closed, and by party on every day until then.
 func (v *validation) proved(tx *store.Tx, days ...day.Day) error {
 	for _, d := range days {
-		t, err := tx.TieOut(d)
+		t, err := tx.TieOutWithBanks(d)
 		if err != nil {
 			return err
 		}

@@ -47,6 +47,9 @@ type teller struct {
 	papers   map[string]int64
 	articles map[string]int64
 	happens  []happening
+
+	bank       atBank
+	reconciled bool
 }
 
 // Tell sets the firm up and posts its history. Progress is told after each
@@ -58,12 +61,23 @@ func Tell(ctx context.Context, b *books.Book, progress func(done, of int)) error
 // TellThrough tells the history through a day, as it stood at its end; what was
 // begun and not posted belongs to the whole of it alone.
 func TellThrough(ctx context.Context, b *books.Book, last day.Day, progress func(done, of int)) error {
-	t := &teller{book: b, rnd: rand.New(rand.NewPCG(20261120, 1)), codes: map[string]int64{}, parties: map[string]int64{}, jobs: map[string]int64{}, items: map[string]posting.ItemRef{}, papers: map[string]int64{}, articles: map[string]int64{}}
+	return newTeller(b).tell(ctx, last, progress)
+}
+
+func newTeller(b *books.Book) *teller {
+	return &teller{book: b, rnd: rand.New(rand.NewPCG(20261120, 1)), codes: map[string]int64{}, parties: map[string]int64{}, jobs: map[string]int64{}, items: map[string]posting.ItemRef{}, papers: map[string]int64{}, articles: map[string]int64{}}
+}
+
+func (t *teller) tell(ctx context.Context, last day.Day, progress func(done, of int)) error {
+	b := t.book
 	b.SetToday("2025-05-01")
 	if err := t.setUp(ctx); err != nil {
 		return fmt.Errorf("the demo firm: %w", err)
 	}
 	if err := t.suppliers(ctx); err != nil {
+		return fmt.Errorf("the demo firm: %w", err)
+	}
+	if err := t.openAccounts(ctx); err != nil {
 		return fmt.Errorf("the demo firm: %w", err)
 	}
 	if err := t.settle(ctx); err != nil {
@@ -79,6 +93,7 @@ func TellThrough(ctx context.Context, b *books.Book, last day.Day, progress func
 	t.smallWork()
 	t.takenBack()
 	t.townLife()
+	t.banking()
 	slices.SortStableFunc(t.happens, func(a, b happening) int { return int(a.day.Time().Sub(b.day.Time()) / time.Hour) })
 	for n, h := range t.happens {
 		if h.day > last {
@@ -92,6 +107,9 @@ func TellThrough(ctx context.Context, b *books.Book, last day.Day, progress func
 		progress(n+1, len(t.happens))
 	}
 	b.SetToday(Today)
+	if err := t.readLast(ctx); err != nil {
+		return fmt.Errorf("the demo firm: %w", err)
+	}
 	if err := t.recurs(ctx); err != nil {
 		return fmt.Errorf("the demo firm: %w", err)
 	}
@@ -104,7 +122,7 @@ func (t *teller) post(ctx context.Context, h happening) error {
 	if err != nil || c == nil {
 		return err
 	}
-	posted, err := t.book.Post(ctx, c, books.How{User: 1, Confirmed: posting.WarningRules, Word: Password})
+	posted, err := t.postAtBank(ctx, c)
 	if err != nil || posted.PaperID == 0 {
 		return err
 	}

@@ -2,6 +2,8 @@ package store
 
 import (
 	"database/sql"
+	"slices"
+	"strings"
 
 	"cleantally/core/day"
 	"cleantally/core/money"
@@ -33,6 +35,7 @@ type BankLine struct {
 	OtherName      string
 	OtherAccount   string
 	EntryReference string
+	OtherSide      string // by which the same other side is found again
 	StatementID    int64
 
 	Papers  string       `gorm:"->"` // numbers of what it is tied to
@@ -51,6 +54,8 @@ type BankPosition struct {
 	Unexplained   int64         // lines
 	Waiting       int64         // movements that the bank has not told of
 	WaitingSum    money.Amount
+	Feed          string // how its statements are fetched; "" for not
+	FetchedAt     string // UTC
 }
 
 const tieStands = "NOT EXISTS (SELECT 1 FROM freed_ties x WHERE x.tie_id = t.id)"
@@ -58,24 +63,27 @@ const tieStands = "NOT EXISTS (SELECT 1 FROM freed_ties x WHERE x.tie_id = t.id)
 const isTied = "EXISTS (SELECT 1 FROM ties t WHERE t.bank_line_id = l.id AND " + tieStands + ")"
 
 // movementWaits tells of a journal line e on the account of a bank since its first
-// statement that no line of it is tied to, and that was not reversed.
+// statement that no line of it is tied to, and that was not reversed. What the bank
+// took back waits: the bank tells of both.
 const movementWaits = `NOT EXISTS (SELECT 1 FROM ties t WHERE t.movement_id = e.id AND ` + tieStands + `)
-	AND NOT EXISTS (SELECT 1 FROM papers r WHERE r.reverses_id = h.paper_id) AND NOT EXISTS (SELECT 1 FROM papers r WHERE r.id = h.paper_id AND r.reverses_id IS NOT NULL)`
+	AND NOT EXISTS (SELECT 1 FROM papers r WHERE r.reverses_id = h.paper_id AND r.kind <> 'returned payment')
+	AND NOT EXISTS (SELECT 1 FROM papers r WHERE r.id = h.paper_id AND r.reverses_id IS NOT NULL AND r.kind <> 'returned payment')`
 
-// BankPositions returns where each bank account stands, by its ID.
-func (r Reader) BankPositions() ([]BankPosition, error) {
-	return scan[BankPosition](r, `SELECT k.id AS bank_account_id, COALESCE((SELECT SUM(debit - credit) FROM account_days d WHERE d.account_id = k.account_id), 0) AS ledger,
-		(SELECT s.opening + (SELECT COALESCE(SUM(CASE WHEN l.day >= s.from_day THEN l.amount ELSE 0 END), 0) FROM bank_lines l WHERE l.bank_account_id = k.id) FROM bank_statements s WHERE s.bank_account_id = k.id AND s.opening IS NOT NULL ORDER BY s.id LIMIT 1) AS bank,
-		COALESCE((SELECT MAX(s.through_day) FROM bank_statements s WHERE s.bank_account_id = k.id), '') AS through,
-		(SELECT COUNT(*) FROM bank_lines l WHERE l.bank_account_id = k.id AND NOT `+isTied+`) AS unexplained,
-		w.waiting, COALESCE(w.sum, 0) AS waiting_sum
-		FROM bank_accounts k LEFT JOIN (SELECT k.id, COUNT(e.id) AS waiting, SUM(e.amount) AS sum FROM bank_accounts k JOIN entry_lines e ON e.account_id = k.account_id JOIN entries h ON h.id = e.entry_id
-			WHERE EXISTS (SELECT 1 FROM bank_statements s WHERE s.bank_account_id = k.id) AND e.day >= (SELECT MIN(from_day) FROM bank_statements s WHERE s.bank_account_id = k.id) AND `+movementWaits+` GROUP BY k.id) w ON w.id = k.id ORDER BY k.id`)
+// BankPositions returns where each bank account stands at the end of a day, by its
+// ID. What explains a line is told as it is now.
+func (r Reader) BankPositions(at day.Day) ([]BankPosition, error) {
+	return scan[BankPosition](r, `SELECT k.id AS bank_account_id, COALESCE((SELECT SUM(debit - credit) FROM account_days d WHERE d.account_id = k.account_id AND d.day <= @asof ), 0) AS ledger,
+		(SELECT s.opening + (SELECT COALESCE(SUM(CASE WHEN l.day >= s.from_day THEN l.amount ELSE 0 END), 0) FROM bank_lines l WHERE l.bank_account_id = k.id AND l.day <= @asof ) FROM bank_statements s WHERE s.bank_account_id = k.id AND s.opening IS NOT NULL AND s.from_day <= @asof ORDER BY s.id LIMIT 1) AS bank,
+		COALESCE((SELECT MIN(MAX(s.through_day), @asof ) FROM bank_statements s WHERE s.bank_account_id = k.id AND s.from_day <= @asof ), '') AS through,
+		(SELECT COUNT(*) FROM bank_lines l WHERE l.bank_account_id = k.id AND l.day <= @asof AND NOT `+isTied+`) AS unexplained,
+		w.waiting, COALESCE(w.sum, 0) AS waiting_sum, COALESCE(q.way, '') AS feed, COALESCE(q.fetched_at, '') AS fetched_at
+		FROM bank_accounts k LEFT JOIN bank_feeds q ON q.bank_account_id = k.id LEFT JOIN (SELECT k.id, COUNT(e.id) AS waiting, SUM(e.amount) AS sum FROM bank_accounts k JOIN entry_lines e ON e.account_id = k.account_id JOIN entries h ON h.id = e.entry_id
+			WHERE EXISTS (SELECT 1 FROM bank_statements s WHERE s.bank_account_id = k.id) AND e.day >= (SELECT MIN(from_day) FROM bank_statements s WHERE s.bank_account_id = k.id) AND e.day <= @asof AND `+movementWaits+` GROUP BY k.id) w ON w.id = k.id ORDER BY k.id`, asOf(at))
 }
 
 // BankLines returns lines of a bank account, the oldest first: all, or those that
 // nothing explains. After is the ID of the last that is shown already.
-func (r Reader) BankLines(bank int64, unexplained bool, q string, after int64, most int) ([]BankLine, error) {
+func (r Reader) BankLines(bank int64, unexplained bool, through day.Day, q string, after int64, most int) ([]BankLine, error) {
 	where := ""
 	if unexplained {
 		where = " AND NOT " + isTied
@@ -83,14 +91,25 @@ func (r Reader) BankLines(bank int64, unexplained bool, q string, after int64, m
 	return scan[BankLine](r, `SELECT * FROM (SELECT l.*, COALESCE(l.statement_id, 0) AS statement_id, `+isTied+` AS tied, COUNT(*) OVER () AS count, SUM(l.amount) OVER () AS sum,
 		COALESCE((SELECT group_concat(DISTINCT p.number) FROM ties t JOIN entry_lines e ON e.id = t.movement_id JOIN entries h ON h.id = e.entry_id JOIN papers p ON p.id = h.paper_id WHERE t.bank_line_id = l.id AND `+tieStands+`), '') AS papers,
 		COALESCE((SELECT MIN(h.paper_id) FROM ties t JOIN entry_lines e ON e.id = t.movement_id JOIN entries h ON h.id = e.entry_id WHERE t.bank_line_id = l.id AND `+tieStands+`), 0) AS paper_id
-		FROM bank_lines l WHERE l.bank_account_id = @bank`+where+` AND (@q = '' OR l.text LIKE @like ESCAPE '\' OR l.other_name LIKE @like ESCAPE '\' OR l.reference LIKE @like ESCAPE '\'))
+		FROM bank_lines l WHERE l.bank_account_id = @bank AND l.day <= @through`+where+` AND (@q = '' OR l.text LIKE @like ESCAPE '\' OR l.other_name LIKE @like ESCAPE '\' OR l.reference LIKE @like ESCAPE '\'))
 		WHERE @after = 0 OR (day, id) > (SELECT day, id FROM bank_lines WHERE id = @after) ORDER BY day, id LIMIT @most`,
-		map[string]any{"bank": bank, "q": q, "like": pattern(q), "after": after, "most": most})
+		map[string]any{"bank": bank, "through": through, "q": q, "like": pattern(q), "after": after, "most": most})
 }
 
 // BankLineRow returns a line with what it is tied to.
 func (r Reader) BankLineRow(id int64) (BankLine, bool, error) {
 	return one[BankLine](r, "SELECT l.*, COALESCE(l.statement_id, 0) AS statement_id, "+isTied+" AS tied FROM bank_lines l WHERE l.id = ?", id)
+}
+
+// ExplainedAlone returns the line that a paper explains, or explained until it
+// was reversed, and no other does; false where there is none.
+func (r Reader) ExplainedAlone(paper int64) (BankLine, bool, error) {
+	return one[BankLine](r, `SELECT l.*, COALESCE(l.statement_id, 0) AS statement_id FROM bank_lines l WHERE l.id = (
+		SELECT t.bank_line_id FROM entries h JOIN entry_lines e ON e.entry_id = h.id JOIN ties t ON t.movement_id = e.id
+		WHERE h.paper_id = @paper AND NOT EXISTS (SELECT 1 FROM freed_ties x JOIN papers p ON p.id = @paper WHERE x.tie_id = t.id AND NOT EXISTS (SELECT 1 FROM papers v WHERE v.reverses_id = @paper AND v.act_id = x.act_id))
+		AND NOT EXISTS (SELECT 1 FROM ties o JOIN entry_lines oe ON oe.id = o.movement_id JOIN entries oh ON oh.id = oe.entry_id
+			WHERE o.bank_line_id = t.bank_line_id AND oh.paper_id <> @paper AND NOT EXISTS (SELECT 1 FROM freed_ties x WHERE x.tie_id = o.id))
+		ORDER BY t.id LIMIT 1)`, map[string]any{"paper": paper})
 }
 
 // BankBalance is what the bank says at the end of a day; false where it has never
@@ -106,48 +125,6 @@ func (r Reader) BankBalance(bank int64, through day.Day) (money.Amount, bool, er
 func (r Reader) BankBegins(bank int64) (day.Day, error) {
 	d, _, err := one[day.Day](r, "SELECT from_day FROM bank_statements WHERE bank_account_id = ? AND opening IS NOT NULL ORDER BY id LIMIT 1", bank)
 	return d, err
-}
-
-// Explainable is what a line of a bank's statement may be: something posted that
-// no line is tied to, or an open item that it may settle.
-type Explainable struct {
-	MovementID int64 // 0 for an open item
-	ItemID     int64
-	PaperID    int64
-	Kind       posting.Kind
-	Number     string
-	Day        day.Day
-	Due        day.Day
-	PartyID    int64
-	Party      string
-	IBAN       string
-	Reference  string
-	Cheque     string
-	Amount     money.Amount // signed as the bank would say it
-}
-
-// Explaining returns what a line may be: movements of its amount, items of its
-// amount or direction whose number, party or account it may name. At most so many
-// of each.
-func (r Reader) Explaining(l BankLine, most int) ([]Explainable, error) {
-	moved, err := r.WaitingMovements(l.BankAccountID, l.Amount, day.EndOfTime, most)
-	if err != nil {
-		return nil, err
-	}
-	var all []Explainable
-	for _, m := range moved {
-		all = append(all, Explainable{MovementID: m.ID, PaperID: m.PaperID, Kind: m.Kind, Number: m.Number, Day: m.Day, PartyID: m.PartyID, Party: m.Party, Reference: m.Reference, Cheque: m.Cheque, Amount: m.Amount})
-	}
-	register, sign := "receivables", ">"
-	if l.Amount < 0 {
-		register, sign = "payables", "<"
-	}
-	said := " " + l.Text + " " + l.Reference + " "
-	items, err := scan[Explainable](r, `SELECT i.id AS item_id, i.paper_id, p.kind, p.number, i.day, i.due, i.party_id, c.name AS party, c.iban, p.reference, i.open AS amount FROM open_items i JOIN papers p ON p.id = i.paper_id JOIN parties c ON c.id = i.party_id
-		WHERE i.register = @register AND i.open <> 0 AND i.open `+sign+` 0 AND i.day <= @day AND (i.open = @amount OR instr(@said, p.number) > 0 OR (p.reference <> '' AND instr(@said, p.reference) > 0) OR (c.iban <> '' AND c.iban = @account) OR (@name <> '' AND lower(c.name) = lower(@name)))
-		ORDER BY instr(@said, p.number) > 0 DESC, i.open = @amount DESC, i.due LIMIT @most`,
-		map[string]any{"register": register, "day": l.Day, "amount": l.Amount, "said": said, "account": l.OtherAccount, "name": l.OtherName, "most": most})
-	return append(all, items...), err
 }
 
 // BankLinesOn returns the lines of a bank account through a span of days.
@@ -170,13 +147,35 @@ func (tx *Tx) AddBankStatement(s *BankStatement, lines []BankLine) error {
 	if s.ID, err = res.LastInsertId(); err != nil {
 		return err
 	}
-	for _, l := range lines {
-		if _, err := tx.exec("INSERT INTO bank_lines (bank_account_id, day, amount, text, reference, other_name, other_account, entry_reference, statement_id) VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?)",
-			s.BankAccountID, l.Day, l.Amount, l.Text, l.Reference, l.OtherName, l.OtherAccount, l.EntryReference, s.ID); err != nil {
+	// Many at a time, so that a file of tens of thousands does not hold the one
+	// writer long.
+	for chunk := range slices.Chunk(lines, 400) {
+		var values []any
+		for _, l := range chunk {
+			values = append(values, s.BankAccountID, l.Day, l.Amount, l.Text, l.Reference, l.OtherName, l.OtherAccount, l.EntryReference, l.OtherSide, s.ID)
+		}
+		if _, err := tx.exec("INSERT INTO bank_lines (bank_account_id, day, amount, text, reference, other_name, other_account, entry_reference, other_side, statement_id) VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?)"+
+			strings.Repeat(", (?, ?, ?, ?, ?, ?, ?, ?, ?, ?)", len(chunk)-1), values...); err != nil {
 			return err
 		}
 	}
 	return nil
+}
+
+// DropBankStatement takes away what was read by mistake, with its lines. None of
+// them may ever have been tied.
+func (tx *Tx) DropBankStatement(id int64) error {
+	if _, err := tx.exec("DELETE FROM bank_lines WHERE statement_id = ?", id); err != nil {
+		return err
+	}
+	_, err := tx.exec("DELETE FROM bank_statements WHERE id = ?", id)
+	return err
+}
+
+// EverTied tells whether a line of a statement was ever tied.
+func (r Reader) EverTied(statement int64) (bool, error) {
+	_, ever, err := one[int](r, "SELECT 1 FROM bank_lines l JOIN ties t ON t.bank_line_id = l.id WHERE l.statement_id = ? LIMIT 1", statement)
+	return ever, err
 }
 
 // BankMapping returns how the columns of an account's CSV are read, as JSON; ""
@@ -220,4 +219,46 @@ const (
 func (r Reader) WaitingMovements(bank int64, amount money.Amount, through day.Day, most int) ([]WaitingMovement, error) {
 	return scan[WaitingMovement](r, selectWaiting+`, COUNT(*) OVER () AS count, SUM(e.amount) OVER () AS sum `+fromWaiting+`WHERE k.id = @bank AND (@amount = 0 OR e.amount = @amount) AND e.day <= @through AND `+movementWaits+` ORDER BY e.day, e.id LIMIT @most`,
 		sql.Named("bank", bank), sql.Named("amount", amount), sql.Named("through", through), sql.Named("most", most))
+}
+
+// BankStatement returns what was read once.
+func (r Reader) BankStatement(id int64) (BankStatement, bool, error) {
+	return one[BankStatement](r, "SELECT * FROM bank_statements WHERE id = ?", id)
+}
+
+// FirstRead is the statement that was read first, to which all others are held.
+type FirstRead struct {
+	ID     int64
+	Others int64 // read after it
+}
+
+// FirstStatement returns that of an account.
+func (r Reader) FirstStatement(bank int64) (FirstRead, error) {
+	first, _, err := one[FirstRead](r, `SELECT s.id, (SELECT COUNT(*) FROM bank_statements o WHERE o.bank_account_id = s.bank_account_id AND o.id > s.id) AS others
+		FROM bank_statements s WHERE s.bank_account_id = ? AND s.opening IS NOT NULL ORDER BY s.id LIMIT 1`, bank)
+	return first, err
+}
+
+// BankThrough is the last day of which something was read; "" for none.
+func (r Reader) BankThrough(bank int64) (day.Day, error) {
+	d, _, err := one[day.Day](r, "SELECT COALESCE(MAX(through_day), '') FROM bank_statements WHERE bank_account_id = ?", bank)
+	return d, err
+}
+
+// BankFeed is how the statements of an account are fetched: "" for not.
+func (r Reader) BankFeed(bank int64) (string, error) {
+	way, _, err := one[string](r, "SELECT way FROM bank_feeds WHERE bank_account_id = ?", bank)
+	return way, err
+}
+
+// SetBankFeed says how they are.
+func (tx *Tx) SetBankFeed(bank int64, way string) error {
+	_, err := tx.exec("INSERT INTO bank_feeds (bank_account_id, way, fetched_at) VALUES (?, ?, '') ON CONFLICT (bank_account_id) DO UPDATE SET way = excluded.way", bank, way)
+	return err
+}
+
+// Fetched keeps when they were, in UTC.
+func (tx *Tx) Fetched(bank int64, at string) error {
+	_, err := tx.exec("UPDATE bank_feeds SET fetched_at = ? WHERE bank_account_id = ?", at, bank)
+	return err
 }

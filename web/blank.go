@@ -58,6 +58,7 @@ type blankInput struct {
 	Finish   bool      `query:"finish" doc:"Of a job: all that its final invoice could take"`
 	Costs    []int64   `query:"costs,explode" maxItems:"200" doc:"Costs that it is about, by their IDs in the list"`
 	BankLine int64     `query:"bankLine" doc:"The line of a bank's statement that it explains"`
+	Part     string    `query:"part" maxLength:"40" doc:"What of that line it explains, signed as the bank would say it; empty for all of it"`
 	Told     int64     `query:"told" doc:"A payout that the card gateway told of"`
 	Quote    int64     `query:"quote" doc:"A quote that is accepted, or taken the place of"`
 }
@@ -84,7 +85,7 @@ func (s *Server) registerBlank() {
 				break
 			}
 		}
-		if err := ofBankLine(r, &out.Body, in.BankLine, p.cur); err != nil {
+		if err := ofBankLine(r, &out.Body, in.BankLine, in.Part, p.cur); err != nil {
 			return nil, problem(err)
 		}
 		facts, err := r.Facts(s.book.Today())
@@ -132,10 +133,13 @@ func (s *Server) registerBlank() {
 
 // ofBankLine fills in what a line of the bank's statement says: its day, the first
 // open one where that is locked, where it moved, how much, and for what.
-func ofBankLine(r *store.Reader, b *Blank, id int64, cur money.Currency) error {
+func ofBankLine(r *store.Reader, b *Blank, id int64, part string, cur money.Currency) error {
 	l, there, err := r.BankLineRow(id)
 	if err != nil || !there {
 		return err
+	}
+	if of, err := cur.Parse(part); err == nil && of != 0 {
+		l.Amount = of
 	}
 	firm, err := r.Firm()
 	if err != nil {

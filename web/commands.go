@@ -30,6 +30,7 @@ type commandInput[B body] struct {
 	Again     int64    `query:"again" doc:"The paper in place of which this one is written: it is taken back in the same step, unless it was before. What is refused of it bears fields that begin with again."`
 	AgainDay  string   `query:"againDay" doc:"The day on which it is taken back"`
 	BankLine  int64    `query:"bankLine" doc:"The line of a bank's statement that it explains: it is tied to it, and must come to it"`
+	BankRule  int64    `query:"bankRule" doc:"The firm's own rule by which it was filled in, to be kept with the line"`
 	Reason    string   `query:"againReason" maxLength:"400" doc:"Why"`
 	Match     string   `header:"If-Match" doc:"The ETag of the draft, as it is posted"`
 	Word      string   `header:"Second-Word" maxLength:"800" doc:"The password of the second person who agrees, where one must, percent-encoded"`
@@ -52,7 +53,7 @@ func command[B body](s *Server, id, path, summary string) {
 		}
 		c := in.Body.command(p)
 		out := &struct{ Body Answer }{}
-		how := books.How{User: s.user(ctx), Key: in.Key, Token: in.Token, Confirmed: in.Confirmed, Draft: in.Draft, BankLine: in.BankLine, Word: secondWord(in.Word)}
+		how := books.How{User: s.user(ctx), Key: in.Key, Token: in.Token, Confirmed: in.Confirmed, Draft: in.Draft, BankLine: in.BankLine, BankRule: in.BankRule, Word: secondWord(in.Word)}
 		if in.Again != 0 {
 			how.Again = books.Again{PaperID: in.Again, Day: p.day("again.day", in.AgainDay), Reason: in.Reason}
 		}
@@ -191,6 +192,7 @@ func (s *Server) registerCommands() {
 	command[WriteOffBody](s, "post-write-off", "/api/v1/write-offs", "Give up what is owed")
 	command[RecoveryBody](s, "post-recovery", "/api/v1/recoveries", "Record money for a debt that was given up")
 	command[PayoutBody](s, "post-card-payout", "/api/v1/card-payouts", "Take what a card gateway paid out")
+	command[OwnTransferBody](s, "post-own-transfer", "/api/v1/own-transfers", "Move money between the firm's own accounts")
 	command[AllowanceBody](s, "post-allowance", "/api/v1/allowances", "Bring the allowance to what is wanted")
 	command[ContraBody](s, "post-contra", "/api/v1/contras", "Set what a party owes us against what we owe it")
 	command[DisputeBody](s, "dispute", "/api/v1/disputes", "Mark what is owed as disputed, or no longer")

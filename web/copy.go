@@ -23,6 +23,8 @@ import (
 type Copy struct {
 	Kind DraftKind `json:"kind"`
 	Body any       `json:"body" doc:"In the form of the command's body"`
+	Line int64     `json:"line" doc:"Of a paper that is taken back: the line of the bank's statement that it alone explains, and that is explained by what is written in its place"`
+	Bank int64     `json:"bank" doc:"Where that line stands"`
 	Day  string    `json:"day" doc:"The first open day on which the paper can be taken back: its own, or the last on which something was set against it; else today"`
 }
 
@@ -65,7 +67,15 @@ func (s *Server) copyPaper(ctx context.Context, in *copyInput) (*struct{ Body Co
 	if body == nil {
 		return nil, plain(http.StatusNotFound, fmt.Sprintf("A %s is not written by itself, so it is not copied. Write what it came of once more.", paper.Kind))
 	}
-	return &struct{ Body Copy }{Copy{kind, body, string(on)}}, nil
+	out := &struct{ Body Copy }{Copy{Kind: kind, Body: body, Day: string(on)}}
+	if in.Again {
+		line, _, err := r.ExplainedAlone(in.ID)
+		if err != nil {
+			return nil, problem(err)
+		}
+		out.Body.Line, out.Body.Bank = line.ID, line.BankAccountID
+	}
+	return out, nil
 }
 
 // takenBackOn is the first open day on which a paper can be taken back, so that
@@ -169,6 +179,7 @@ var writtenBy = map[string]func(c copier, detail string, p posting.Paper) (Draft
 	"settling.Refund":          written(posting.Refund, copier.refund),
 	"settling.Transfer":        written(posting.Transfer, copier.transfer),
 	"settling.Payout":          written(posting.Payout, copier.payout),
+	"settling.OwnTransfer":     written(posting.OwnTransfer, copier.ownTransfer),
 	"buying.Bill":              written(posting.SupplierBill, copier.bill),
 	"buying.Expense":           written(posting.Expense, copier.expense),
 	"buying.Order":             written(posting.PurchaseOrder, copier.purchaseOrder),
@@ -235,6 +246,14 @@ func (c copier) payout(v settling.Payout, _ posting.Paper) PayoutBody {
 	b := PayoutBody{Day: c.day(string(v.Day)), Bank: v.BankAccountID, Note: v.Note}
 	if c.again {
 		b.Takings, b.Arrived, b.Fee, b.Reference = v.Takings, c.amount(v.Arrived), c.amount(v.Fee), v.Reference
+	}
+	return b
+}
+
+func (c copier) ownTransfer(v settling.OwnTransfer, _ posting.Paper) OwnTransferBody {
+	b := OwnTransferBody{Day: c.day(string(v.Day)), From: v.FromAccountID, To: v.ToAccountID, Note: v.Note}
+	if c.again {
+		b.Amount, b.Fee, b.Reference = c.amount(v.Amount), c.amount(v.Fee), v.Reference
 	}
 	return b
 }

@@ -163,7 +163,7 @@ func looseEnds(g store.LooseEnds, today day.Day, cur money.Currency) LooseEndGro
 }
 
 func (s *Server) fillDesk(r *store.Reader, d *Desk, today day.Day, cur money.Currency) error {
-	t, err := r.TieOut(today)
+	t, err := r.TieOutWithBanks(today)
 	if err != nil {
 		return err
 	}

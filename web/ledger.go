@@ -97,6 +97,8 @@ type Tie struct {
 	AccountID int64  `json:"accountId"`
 	Account   string `json:"account"`
 	Register  string `json:"register"`
+	Bank      int64  `json:"bank,omitempty" doc:"Of a bank account beside its statement"`
+	Through   string `json:"through,omitempty" doc:"The day through which that is reconciled"`
 	Ledger    string `json:"ledger"`
 	Sum       string `json:"sum"`
 	OK        bool   `json:"ok"`
@@ -144,7 +146,7 @@ func ageingBody(a reporting.Ageing, cur money.Currency) Ageing {
 func tieOutBody(t reporting.TieOut, cur money.Currency) TieOut {
 	out := TieOut{AsOf: string(t.AsOf), Difference: cur.Format(t.Difference), OK: t.OK(), Ties: []Tie{}}
 	for _, x := range t.Ties {
-		out.Ties = append(out.Ties, Tie{x.AccountID, x.Account, x.Register, cur.Format(x.Ledger), cur.Format(x.Sum), x.OK()})
+		out.Ties = append(out.Ties, Tie{x.AccountID, x.Account, x.Register, x.BankAccountID, string(x.Through), cur.Format(x.Ledger), cur.Format(x.Sum), x.OK()})
 	}
 	return out
 }
@@ -304,7 +306,7 @@ func (s *Server) tieOut(ctx context.Context, in *AsOfInput) (*struct{ Body TieOu
 	}
 	out := &struct{ Body TieOut }{}
 	err = s.book.Snapshot(ctx, func(r *store.Reader) error {
-		t, err := r.TieOut(d)
+		t, err := r.TieOutWithBanks(d)
 		out.Body = tieOutBody(t, p.cur)
 		return err
 	})

@@ -205,6 +205,22 @@ func (b PayoutBody) command(p *parser) posting.Command {
 	return settling.Payout{Number: b.Number, Day: p.day("day", b.Day), Takings: b.Takings, Arrived: p.amount("arrived", b.Arrived), Fee: p.amount("fee", b.Fee), BankAccountID: b.Bank, Reference: b.Reference, Note: b.Note}
 }
 
+// OwnTransferBody is money that goes from one of the firm's accounts to another.
+type OwnTransferBody struct {
+	Number    string `json:"number,omitempty"`
+	Day       string `json:"day,omitempty"`
+	Amount    string `json:"amount,omitempty" doc:"That left"`
+	Fee       string `json:"fee,omitempty" doc:"Of it, what the bank kept"`
+	From      int64  `json:"from,omitempty" doc:"A bank account or till"`
+	To        int64  `json:"to,omitempty"`
+	Reference string `json:"reference,omitempty" maxLength:"200"`
+	Note      string `json:"note,omitempty" maxLength:"4000"`
+}
+
+func (b OwnTransferBody) command(p *parser) posting.Command {
+	return settling.OwnTransfer{Number: b.Number, Day: p.day("day", b.Day), Amount: p.amount("amount", b.Amount), Fee: p.amount("fee", b.Fee), FromAccountID: b.From, ToAccountID: b.To, Reference: b.Reference, Note: b.Note}
+}
+
 // RecoveryBody is money for a debt that was given up.
 type RecoveryBody struct {
 	Number    string `json:"number,omitempty"`

@@ -13,6 +13,7 @@ import (
 
 	"cleantally/books"
 	"cleantally/formats/card"
+	"cleantally/formats/feed"
 	outgoing "cleantally/formats/mail"
 
 	"github.com/alexedwards/scs/v2"
@@ -38,6 +39,7 @@ type StandIns struct {
 	Mail    outgoing.Server // takes mail
 	Mailbox string          // the address at which it is read
 	Cards   card.Gateway    // takes cards
+	Bank    feed.Bank       // answers statements
 }
 
 // Server serves one book.

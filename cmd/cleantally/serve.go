@@ -16,6 +16,7 @@ import (
 
 	"cleantally/books"
 	"cleantally/core/day"
+	"cleantally/core/money"
 	"cleantally/demo"
 	"cleantally/formats/mail"
 	"cleantally/standin"
@@ -44,7 +45,7 @@ func serveCommand() *cobra.Command {
 		}
 		return p.with(c.Context(), func(b *books.Book) error {
 			if standIns {
-				if err := standIn(c.Context(), p.dir, &o, b.Today); err != nil {
+				if err := standIn(c.Context(), p.dir, &o, b.Today, func(*standin.Bank) error { return nil }); err != nil {
 					return err
 				}
 			}
@@ -89,7 +90,7 @@ func demoCommand() *cobra.Command {
 			}
 			b.SetToday(day.Day(p.today))
 			o := web.Options{Interface: ui.Files(), Demo: true}
-			if err := standIn(c.Context(), p.dir, &o, b.Today); err != nil {
+			if err := standIn(c.Context(), p.dir, &o, b.Today, func(at *standin.Bank) error { return demo.AtTheBank(c.Context(), b, at) }); err != nil {
 				return err
 			}
 			return serve(c.Context(), b, addr, o, fmt.Sprintf("Sign in as %s with the password %q.\n", demo.Email, demo.Password))
@@ -133,7 +134,7 @@ func serve(ctx context.Context, b *books.Book, addr string, o web.Options, hint 
 		fmt.Fprintln(os.Stderr, "It runs as root, who may do everything on this machine. Give it a user of its own.")
 	}
 	if o.StandIns.Mailbox != "" {
-		fmt.Printf("What is mailed is read at %s\nThe card gateway is at %s\n", o.StandIns.Mailbox, o.StandIns.Cards.Address)
+		fmt.Printf("What is mailed is read at %s\nThe card gateway is at %s\nThe bank is at %s\n", o.StandIns.Mailbox, o.StandIns.Cards.Address, o.StandIns.Bank.Address)
 	}
 	if o.Demo {
 		if err := mailsFrom(ctx, b, l.Addr()); err != nil {
@@ -147,8 +148,8 @@ func serve(ctx context.Context, b *books.Book, addr string, o web.Options, hint 
 
 // standIn runs what stands in for services outside: a mailbox and a gateway that
 // takes cards, which keep what they know below dir. They listen on this machine
-// alone. Today is the business day.
-func standIn(ctx context.Context, dir string, o *web.Options, today func() day.Day) error {
+// alone. Today is the business day; booked is what the bank knows at first.
+func standIn(ctx context.Context, dir string, o *web.Options, today func() day.Day, booked func(*standin.Bank) error) error {
 	box, err := standin.NewMailbox(filepath.Join(dir, "mailbox"))
 	if err != nil {
 		return err
@@ -158,20 +159,28 @@ func standIn(ctx context.Context, dir string, o *web.Options, today func() day.D
 		return err
 	}
 	cards.Today = func() string { return string(today()) }
-	var ways [3]net.Listener
+	account, err := standin.NewBank(filepath.Join(dir, "bank"), money.Currency{Code: "EUR", Places: 2})
+	if err != nil {
+		return err
+	}
+	account.Today = today
+	if err := booked(account); err != nil {
+		return err
+	}
+	var ways [4]net.Listener
 	for n := range ways {
 		if ways[n], err = net.Listen("tcp", "127.0.0.1:0"); err != nil {
 			return fmt.Errorf("what stands in for services outside cannot listen: %w", err)
 		}
 	}
 	at := ways[0].Addr().(*net.TCPAddr)
-	o.StandIns = web.StandIns{Mail: mail.Server{Host: at.IP.String(), Port: at.Port, TLS: mail.Never}, Mailbox: "http://" + ways[1].Addr().String(), Cards: cards.At("http://" + ways[2].Addr().String())}
+	o.StandIns = web.StandIns{Mail: mail.Server{Host: at.IP.String(), Port: at.Port, TLS: mail.Never}, Mailbox: "http://" + ways[1].Addr().String(), Cards: cards.At("http://" + ways[2].Addr().String()), Bank: account.At("http://" + ways[3].Addr().String())}
 	go func() {
 		if err := box.Take(ctx, ways[0]); err != nil {
 			slog.Error("the mailbox takes no mail", "error", err)
 		}
 	}()
-	for n, pages := range []http.Handler{box, cards} {
+	for n, pages := range []http.Handler{box, cards, account} {
 		server := &http.Server{Handler: pages, ReadHeaderTimeout: 10 * time.Second}
 		go server.Serve(ways[n+1])
 		go func() {

@@ -32,6 +32,7 @@ const (
 	Contra         Kind = "contra"
 	Returned       Kind = "returned payment"
 	Payout         Kind = "card payout"
+	OwnTransfer    Kind = "own transfer"
 	PurchaseOrder  Kind = "purchase order"
 	GoodsIn        Kind = "goods received"
 	SupplierBill   Kind = "supplier bill"
@@ -115,6 +116,7 @@ var kinds = []Description{
 	{Kind: Contra, Numbering: "C{yy}-{0000}", Right: ToKeepBooks, Done: "set off"},
 	{Kind: Returned, Numbering: "RP{yy}-{0000}", Right: ToKeepBooks, Done: "took it back", TakesBack: true, Bound: Whole, ByCard: true},
 	{Kind: Payout, Numbering: "CP{yy}-{0000}", Right: ToKeepBooks, Done: "paid out", Stays: true},
+	{Kind: OwnTransfer, Numbering: "OT{yy}-{0000}", Right: ToKeepBooks, Done: "moved"},
 	{Kind: PurchaseOrder, Numbering: "PO{yy}-{0000}", Right: ToBuy, Words: Words{"ordered", "part billed", "billed"}, Bound: Ordered, Taken: Billed},
 	{Kind: GoodsIn, Numbering: "GR{yy}-{0000}", Right: ToBuy, Done: "received", Bound: Whole},
 	{Kind: SupplierBill, Numbering: "B{yy}-{0000}", Right: ToBuy, Words: owed, Payment: true, Bound: Waiting, PassesOn: true},

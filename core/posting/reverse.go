@@ -75,7 +75,7 @@ func (b *Builder) other(a Allocation, mine ItemRef) Item {
 // TakeBack undoes a paper by the one that was begun last: its entries the other
 // way round, its allocations undone, its items set against their opposites,
 // what its lines hold given back, what it gave back taken again, its goods back
-// in stock, its days and bank lines free. What spared papers took out of its
+// in stock, its days free. What spared papers took out of its
 // items stays out: that is returned, with the tax inside.
 func (b *Builder) TakeBack(p Paper, d day.Day, spared func(Kind, int64) bool) (gone Part, ok bool) {
 	b.Enter(negated(b.ownLines(p))...)
@@ -101,7 +101,6 @@ func (b *Builder) TakeBack(p Paper, d day.Day, spared func(Kind, int64) bool) (g
 	}
 	b.Credit(b.Role(ledger.CostOfSales), lost, ledger.Line{PartyID: p.PartyID, JobID: p.JobID})
 	b.freeDays(p)
-	b.freeTies(p)
 	return gone, true
 }
 

@@ -126,9 +126,10 @@ func containsTie(all []Tie, id int64) bool {
 	return false
 }
 
-// freeTies takes the ties of a paper's movements off and says so: its bank
-// lines are unexplained again.
-func (b *Builder) freeTies(p Paper) {
+// FreeTies takes the ties of a paper's movements off and says so: its bank
+// lines are unexplained again. Money that came and was taken back by the bank
+// stays tied: the bank tells of both.
+func (b *Builder) FreeTies(p Paper) {
 	for _, m := range b.PaperMovements(p.ID) {
 		if ties := b.TiesOf(0, m.ID); len(ties) > 0 {
 			b.free(ties)

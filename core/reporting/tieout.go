@@ -13,6 +13,9 @@ type Tie struct {
 	Register  string
 	Ledger    money.Amount
 	Sum       money.Amount // of the register
+
+	BankAccountID int64   // of a bank account beside its statement; else 0
+	Through       day.Day // through which that is reconciled
 }
 
 // OK tells whether the two agree.

@@ -42,6 +42,7 @@ func (r Reversal) Plan(f posting.Facts) (posting.Effect, error) {
 	b.Says("Reversal of " + p.Number)
 	if dayOK && may {
 		b.TakeBack(p, r.Day, nobody)
+		b.FreeTies(p)
 		b.waitsNoMore(p, r.Day)
 		b.notOverdrawn("paper", r.Day)
 	}

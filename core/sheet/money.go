@@ -10,7 +10,7 @@ var called = map[posting.Kind]struct{ total, left string }{
 	posting.Deposit: {"Deposit received", "Still held"}, posting.Receipt: {"Received", "On account"}, posting.Unidentified: {"Arrived", "Not identified yet"},
 	posting.Refund: {total: "Given back"}, posting.Forfeit: {total: "Kept"}, posting.Transfer: {"Moved", "Not used yet"}, posting.WriteOff: {total: "Given up"}, posting.Recovery: {total: "Recovered"},
 	posting.Request: {total: "Deposit asked for"}, posting.Release: {"Released, to be paid", "Left to pay"}, posting.Guarantee: {total: "Guaranteed"}, posting.Contra: {total: "Set off"},
-	posting.Payout: {total: "Paid out"}, posting.Returned: {total: "Taken back by the bank"}, posting.Journal: {total: "Entered"}, posting.PaySupplier: {"Paid", "On account"}, posting.Prepayment: {"Prepaid", "Not used yet"},
+	posting.Payout: {total: "Paid out"}, posting.OwnTransfer: {total: "Moved"}, posting.Returned: {total: "Taken back by the bank"}, posting.Journal: {total: "Entered"}, posting.PaySupplier: {"Paid", "On account"}, posting.Prepayment: {"Prepaid", "Not used yet"},
 	posting.SupplierRefund: {total: "Came back"}, posting.PayableRelease: {"Released, to be paid", "Left to pay"}, posting.NotPassedOn: {total: "Not to be billed"},
 }
 
