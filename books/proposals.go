@@ -182,7 +182,7 @@ func saveBankRule(tx *store.Tx, u *master.BankRule) error {
 		}
 	}
 	if known && *need.of(u) == 0 {
-		v.refuse(need.field, "missing", need.text)
+		v.refuse(need.field, "missing", "%s", need.text)
 	}
 	if err := v.known(tx, u); err != nil {
 		return err

@@ -321,7 +321,7 @@ var comingLines = []bankfile.Line{
 	{Day: "2026-11-18", Amount: 150000, OtherName: "SUNNIVA THACKERY-OSEI", Text: "DEPOSIT FOR THE LANDING"},
 	{Day: "2026-11-18", Amount: 24000, OtherName: "B PENHALLOW", Text: "SORRY IT IS LATE"},
 	{Day: "2026-11-19", Amount: -1810, Text: "ACCOUNT FEE, EXTRA STATEMENTS"},
-	{Day: "2026-11-19", Amount: 94080, OtherName: "MILLRACE BREWERY", Text: "CELLAR STEPS LESS 2 PERCENT"},
+	{Day: "2026-11-19", Amount: 88080, OtherName: "MILLRACE BREWERY", Text: "CELLAR STEPS LESS 2 PERCENT"},
 }
 
 // readLast reads what the bank booked since, of which most is not explained.

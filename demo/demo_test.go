@@ -29,6 +29,11 @@ func TestFirstProposals(t *testing.T) {
 		all.Right, all.Of = all.Right+g.Right, all.Of+g.Of
 	}
 	t.Logf("%-28s %3d of %3d", "all", all.Right, all.Of)
+	if testing.Verbose() {
+		for _, w := range wrong {
+			t.Log(w)
+		}
+	}
 	if all.Of < 300 || all.Right*10 < all.Of*9 {
 		for _, w := range wrong {
 			t.Log(w)

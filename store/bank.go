@@ -54,8 +54,9 @@ type BankPosition struct {
 	Unexplained   int64         // lines
 	Waiting       int64         // movements that the bank has not told of
 	WaitingSum    money.Amount
-	Feed          string // how its statements are fetched; "" for not
-	FetchedAt     string // UTC
+	Reconciled    day.Day // through which; "" for never
+	Feed          string  // how its statements are fetched; "" for not
+	FetchedAt     string  // UTC
 }
 
 const tieStands = "NOT EXISTS (SELECT 1 FROM freed_ties x WHERE x.tie_id = t.id)"
@@ -76,7 +77,7 @@ func (r Reader) BankPositions(at day.Day) ([]BankPosition, error) {
 		(SELECT s.opening + (SELECT COALESCE(SUM(CASE WHEN l.day >= s.from_day THEN l.amount ELSE 0 END), 0) FROM bank_lines l WHERE l.bank_account_id = k.id AND l.day <= @asof ) FROM bank_statements s WHERE s.bank_account_id = k.id AND s.opening IS NOT NULL AND s.from_day <= @asof ORDER BY s.id LIMIT 1) AS bank,
 		COALESCE((SELECT MIN(MAX(s.through_day), @asof ) FROM bank_statements s WHERE s.bank_account_id = k.id AND s.from_day <= @asof ), '') AS through,
 		(SELECT COUNT(*) FROM bank_lines l WHERE l.bank_account_id = k.id AND l.day <= @asof AND NOT `+isTied+`) AS unexplained,
-		w.waiting, COALESCE(w.sum, 0) AS waiting_sum, COALESCE(q.way, '') AS feed, COALESCE(q.fetched_at, '') AS fetched_at
+		w.waiting, COALESCE(w.sum, 0) AS waiting_sum, COALESCE((SELECT MAX(c.through_day) FROM bank_reconciliations c WHERE c.bank_account_id = k.id AND c.through_day <= @asof ), (SELECT MAX(c.day) FROM cash_counts c WHERE c.bank_account_id = k.id AND c.day <= @asof ), '') AS reconciled, COALESCE(q.way, '') AS feed, COALESCE(q.fetched_at, '') AS fetched_at
 		FROM bank_accounts k LEFT JOIN bank_feeds q ON q.bank_account_id = k.id LEFT JOIN (SELECT k.id, COUNT(e.id) AS waiting, SUM(e.amount) AS sum FROM bank_accounts k JOIN entry_lines e ON e.account_id = k.account_id JOIN entries h ON h.id = e.entry_id
 			WHERE EXISTS (SELECT 1 FROM bank_statements s WHERE s.bank_account_id = k.id) AND e.day >= (SELECT MIN(from_day) FROM bank_statements s WHERE s.bank_account_id = k.id) AND e.day <= @asof AND `+movementWaits+` GROUP BY k.id) w ON w.id = k.id ORDER BY k.id`, asOf(at))
 }

@@ -44,7 +44,7 @@ func (r Reader) Explainables(bank int64, since, through day.Day) ([]Explainable,
 	var all []Explainable
 	for _, query := range []string{
 		"SELECT e.id AS movement_id, h.paper_id, p.kind, p.number, e.day, p.party_id, p.party_name AS party, COALESCE(c.iban, '') AS iban, p.reference, COALESCE(y.cheque, '') AS cheque, e.amount " + fromWaiting +
-			"LEFT JOIN parties c ON c.id = p.party_id WHERE k.id = @bank AND e.day >= (SELECT COALESCE(MIN(s.from_day), '0001-01-01') FROM bank_statements s WHERE s.bank_account_id = @bank) AND " + movementWaits,
+			"LEFT JOIN parties c ON c.id = p.party_id WHERE k.id = @bank AND e.day >= (SELECT COALESCE(date(MIN(s.from_day), '-10 days'), '0001-01-01') FROM bank_statements s WHERE s.bank_account_id = @bank) AND " + movementWaits,
 		`SELECT i.id AS item_id, i.register, i.paper_id, p.kind, p.number, i.day, i.party_id, c.name AS party, c.iban, p.reference, COALESCE(i.job_id, 0) AS job_id, COALESCE(b.early_until, '') AS early_until, i.open AS amount
 			FROM open_items i JOIN papers p ON p.id = i.paper_id JOIN parties c ON c.id = i.party_id LEFT JOIN paper_billing b ON b.paper_id = p.id AND b.early_until >= date(@since, '-14 days')
 			WHERE i.register IN ('receivables', 'payables', 'deposits', 'supplier prepayments') AND i.open <> 0 AND i.day <= @through`,

@@ -75,38 +75,6 @@ type Week struct {
 	Amount money.Amount
 }
 
-// Expected returns what customers owe by the week in which it is due, for so
-// many weeks from a day on. What is overdue, disputed and due later stands
-// apart; what is due on the day itself is not overdue.
-func (r Reader) Expected(at day.Day, weeks int) (overdue, isDisputed, later money.Amount, all []Week, err error) {
-	open, err := r.openAt(at)
-	if err != nil {
-		return 0, 0, 0, nil, err
-	}
-	type row struct {
-		Due      day.Day
-		Disputed bool
-		Amount   money.Amount
-	}
-	rows, err := scan[row](r, "SELECT i.due, i.id IN (SELECT item_id FROM disputes) AND "+disputed+" AS disputed, SUM(i.open) AS amount FROM "+open+" i WHERE i.register = 'receivables' AND i.open > 0 GROUP BY 1, 2", asOf(at))
-	for n := range weeks {
-		all = append(all, Week{From: at.Add(7 * n), To: at.Add(7*n + 6)})
-	}
-	for _, x := range rows {
-		switch n := x.Due.Since(at) / 7; {
-		case x.Disputed:
-			isDisputed += x.Amount
-		case x.Due < at:
-			overdue += x.Amount
-		case n >= weeks:
-			later += x.Amount
-		default:
-			all[n].Amount += x.Amount
-		}
-	}
-	return overdue, isDisputed, later, all, err
-}
-
 // HeldAtMonthEnds returns the deposits held at the end of each of so many
 // months, the last of them the month of asOf, as far as it has come.
 func (r Reader) HeldAtMonthEnds(asOf day.Day, months int) ([]Week, error) {

@@ -26,6 +26,7 @@ type BankPosition struct {
 	Unexplained int64  `json:"unexplained" doc:"Lines that nothing explains"`
 	Waiting     int64  `json:"waiting" doc:"What was posted since its first statement, and the bank has not told of"`
 	WaitingSum  string `json:"waitingSum"`
+	Reconciled  string `json:"reconciled" doc:"The last day through which it is reconciled, or counted; empty for never"`
 	Feed        string `json:"feed" doc:"How its statements are fetched; empty where files are read"`
 	FetchedAt   string `json:"fetchedAt" doc:"When they were last; UTC"`
 	StandIn     string `json:"standIn" doc:"Where the stand-in for a bank is looked at; empty where it does not run"`
@@ -131,7 +132,7 @@ func (s *Server) bankPositions(ctx context.Context, in *AsOfInput) (*struct{ Bod
 			if b.Inactive {
 				continue
 			}
-			row := BankPosition{ID: p.BankAccountID, Name: b.Name, What: "bank", Ledger: cur.Format(p.Ledger), Through: string(p.Through), Unexplained: p.Unexplained, Waiting: p.Waiting, WaitingSum: cur.Format(p.WaitingSum), Feed: p.Feed, FetchedAt: p.FetchedAt, StandIn: s.options.StandIns.Bank.Address}
+			row := BankPosition{ID: p.BankAccountID, Name: b.Name, What: "bank", Ledger: cur.Format(p.Ledger), Through: string(p.Through), Unexplained: p.Unexplained, Waiting: p.Waiting, WaitingSum: cur.Format(p.WaitingSum), Reconciled: string(p.Reconciled), Feed: p.Feed, FetchedAt: p.FetchedAt, StandIn: s.options.StandIns.Bank.Address}
 			if b.Cash {
 				row.What = "till"
 			} else if b.Takings {

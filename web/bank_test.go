@@ -55,10 +55,10 @@ func TestE23(t *testing.T) {
 		if p.at("rows", 0, "number") != want || !strings.Contains(p.at("rows", 0, "for"), "posted already, to the cent") {
 			t.Fatalf("line %d: %s", line, p.body)
 		}
-		if a := c.post("/ties?preview=true", `{"lines":[`+fmt.Sprint(line)+`],"movements":[`+p.at("rows", 0, "movement")+`]}`).want(200); a.at("effect", "entries") != "[]" {
+		if a := c.post("/ties?preview=true", `{"lines":[`+fmt.Sprint(line)+`],"movements":[`+p.at("rows", 0, "movements", 0)+`]}`).want(200); a.at("effect", "entries") != "[]" {
 			t.Errorf("a tie posts %s", a.at("effect", "entries"))
 		}
-		c.post("/ties", `{"lines":[`+fmt.Sprint(line)+`],"movements":[`+p.at("rows", 0, "movement")+`]}`).want(200)
+		c.post("/ties", `{"lines":[`+fmt.Sprint(line)+`],"movements":[`+p.at("rows", 0, "movements", 0)+`]}`).want(200)
 	}
 	// A paper is made of a line, and must come to it.
 	c.post("/deposits?bankLine=3", deposit(1, "2026-11-16", "599.99")).refused(422, "sums differ")
@@ -190,7 +190,7 @@ func TestTwoTieOneLine(t *testing.T) {
 	var all sync.WaitGroup
 	var mu sync.Mutex
 	tied := 0
-	movement := c.get("/bank-lines/1").want(200).at("rows", 0, "movement")
+	movement := c.get("/bank-lines/1").want(200).at("rows", 0, "movements", 0)
 	for range 6 {
 		all.Go(func() {
 			a := c.post("/ties", `{"lines":[1],"movements":[`+movement+`]}`)

@@ -48,6 +48,8 @@ type BankProposal struct {
 	Job       int64    `json:"job"`
 	Account   int64    `json:"account" doc:"The ledger account of a charge or interest"`
 	ToBank    int64    `json:"toBank" doc:"The firm's other account, of a transfer between its own"`
+	Fee       string   `json:"fee" doc:"What the bank or the gateway kept of it; empty for nothing"`
+	Discount  bool     `json:"discount" doc:"Whether it comes to less by the discount for paying early"`
 	Rule      int64    `json:"rule" doc:"The firm's own rule by which it is proposed"`
 	PaperID   int64    `json:"paperId"`
 	Kind      string   `json:"kind"`
@@ -147,6 +149,10 @@ func bankProposal(p banking.Proposed, cur money.Currency) BankProposal {
 	if p.Kind == posting.Request {
 		b.Request = p.PaperID
 	}
+	if p.Fee != 0 {
+		b.Fee = cur.Format(p.Fee)
+	}
+	b.Discount = p.Less
 	var numbers []string
 	for _, k := range append([]banking.Known{p.Known}, p.With...) {
 		if k.Movement != 0 {

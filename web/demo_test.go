@@ -434,7 +434,7 @@ func firstDifference(at string, a, b any) string {
 
 // paths are where the drafts of a kind are posted.
 var paths = map[string]string{
-	"invoice": "/invoices", "credit note": "/credit-notes", "deposit": "/deposits", "receipt": "/receipts", "refund": "/refunds", "transfer": "/transfers", "write-off": "/write-offs", "recovery": "/recoveries", "card payout": "/card-payouts", "contra": "/contras", "quote": "/quotes", "order": "/orders",
+	"invoice": "/invoices", "credit note": "/credit-notes", "deposit": "/deposits", "receipt": "/receipts", "refund": "/refunds", "transfer": "/transfers", "write-off": "/write-offs", "recovery": "/recoveries", "card payout": "/card-payouts", "own transfer": "/own-transfers", "contra": "/contras", "quote": "/quotes", "order": "/orders",
 	"delivery": "/deliveries", "return": "/returns", "claim": "/claims", "deposit invoice": "/deposit-invoices", "request for a deposit": "/deposit-requests", "release": "/releases", "guarantee": "/guarantees", "supplier bill": "/supplier-bills", "expense": "/expenses",
 	"purchase order": "/purchase-orders", "goods received": "/goods-received", "supplier payment": "/supplier-payments", "supplier prepayment": "/supplier-prepayments", "stock use": "/stock/uses", "stock count": "/stock/counts", "journal": "/journal-entries", "unidentified receipt": "/unidentified", "forfeit": "/forfeits", "distribution": "/distributions",
 }

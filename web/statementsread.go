@@ -134,7 +134,7 @@ type Count struct {
 	Agrees  bool       `json:"agrees"`
 	Account int64      `json:"account" doc:"Its ledger account"`
 	Other   int64      `json:"other" doc:"The ledger account that a difference goes to, unless another is chosen"`
-	Kept    []CountRef `json:"kept" doc:"Counts that were kept, the newest first"`
+	Kept    []CountRef `json:"before" doc:"Counts that were made before, the newest first"`
 }
 
 // CountRow is how many of a note or coin there are.

@@ -117,16 +117,6 @@ type Bar struct {
 	Length float64 `json:"length" doc:"In whole units, for drawing alone"`
 }
 
-// Expected is the money that customers owe, by when it is due.
-type Expected struct {
-	AsOf     string `json:"asOf"`
-	Weeks    []Bar  `json:"weeks"`
-	Overdue  string `json:"overdue"`
-	Disputed string `json:"disputed"`
-	Later    string `json:"later"`
-	Total    string `json:"total" doc:"Of the weeks alone"`
-}
-
 // Months are what stood at the end of each month.
 type Months struct {
 	Months []Bar `json:"months"`
@@ -142,19 +132,7 @@ func bars(all []store.Week, cur money.Currency) []Bar {
 
 func (s *Server) registerWhy() {
 	huma.Register(s.api, describe("why", "GET", "/api/v1/why", "The shortest list of papers that add up to a balance"), s.why)
-	huma.Register(s.api, describe("expected", "GET", "/api/v1/expected", "Money expected over the next twelve weeks"), func(ctx context.Context, in *AsOfInput) (*struct{ Body Expected }, error) {
-		p, d, err := s.lookingBack(ctx, in.AsOf)
-		if err != nil {
-			return nil, err
-		}
-		overdue, disputed, later, weeks, err := s.book.Read(ctx).Expected(d, 12)
-		var sum money.Amount
-		for _, w := range weeks {
-			sum += w.Amount
-		}
-		f := p.cur.Format
-		return &struct{ Body Expected }{Expected{string(d), bars(weeks, p.cur), f(overdue), f(disputed), f(later), f(sum)}}, problem(err)
-	})
+	s.registerForecast()
 	huma.Register(s.api, describe("held", "GET", "/api/v1/held", "Deposits held at the end of each of the last twelve months"), func(ctx context.Context, in *AsOfInput) (*struct{ Body Months }, error) {
 		p, d, err := s.lookingBack(ctx, in.AsOf)
 		if err != nil {

@@ -38,7 +38,7 @@ type Clues struct {
 	own      map[string]Own   // the firm's own accounts, by their numbers
 
 	amounts  map[money.Amount][]int // by what the line would say, discounts off as well
-	words    map[string][]int       // by the first word of a number, cheque or reference
+	words    map[string][]int       // by the last word of a number, cheque or reference
 	accounts map[string]int64       // parties
 	names    map[string]int64       // parties, by their whole name
 	openOf   map[ofAmount]int
@@ -121,7 +121,8 @@ func (c *Clues) take(n int, e *entry) {
 		c.amounts[less] = append(c.amounts[less], n)
 	}
 	for _, text := range []string{e.number, unpadded(e.cheque), e.reference} {
-		if word, _, _ := strings.Cut(text, " "); word != "" {
+		if words := strings.Fields(text); len(words) > 0 {
+			word := words[len(words)-1] // the first is often that of all of a year
 			c.words[word] = append(c.words[word], n)
 		}
 	}

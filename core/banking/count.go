@@ -7,7 +7,7 @@ import (
 )
 
 // Pieces is how many of each note and coin lie in a till, by its value in the
-// currency: "20" or "0.05".
+// currency: "20" or "0.50".
 type Pieces map[string]int
 
 // Denominations are the notes and coins of a currency, the largest first: in steps
@@ -24,7 +24,12 @@ func Denominations(cur money.Currency) []string {
 			if cur.Places == 0 && exp == top && step > 1 {
 				continue
 			}
-			all = append(all, decimal.New(step, exp).String())
+			piece := decimal.New(step, exp)
+			if exp < 0 {
+				all = append(all, piece.StringFixed(int32(cur.Places)))
+				continue
+			}
+			all = append(all, piece.String())
 		}
 	}
 	return all

@@ -73,8 +73,10 @@ type Known struct {
 // never taken without a person (docs/rules.md, part 11).
 type Proposed struct {
 	Known
-	With    []Known // others of the same customer or day that only together with it come to the amount
-	Habit   Habit   // what it goes by, where it goes by what lines like it became
+	With    []Known      // others of the same customer or day that only together with it come to the amount
+	Habit   Habit        // what it goes by, where it goes by what lines like it became
+	Less    bool         // it comes to less by the discount
+	Fee     money.Amount // what the bank, or a gateway, kept of it; above nil
 	For     []string
 	Against []string
 	weight  int
@@ -109,10 +111,9 @@ const farApart = 10
 // Propose ranks what a line may be, the best first. What fits by nothing is left
 // out.
 func (c *Clues) Propose(l Said) []Proposed {
-	r := reading{l: l, said: plain(l.Text + " " + l.Reference), name: plain(l.Name), account: together(l.Account), fee: c.feeIn(l.Text), clues: c}
-	r.party = c.partyOf(r.account, r.name)
+	r := c.read(l)
 	var out []Proposed
-	for _, n := range c.mayBe(&r) {
+	for _, n := range c.mayBe(r) {
 		if p, fits := r.weigh(&c.all[n]); fits {
 			out = append(out, p)
 		}
@@ -129,6 +130,12 @@ func (c *Clues) Propose(l Said) []Proposed {
 		return cmp.Or(cmp.Compare(y.weight, x.weight), cmp.Compare(x.Day, y.Day), cmp.Compare(x.Number, y.Number))
 	})
 	return out
+}
+
+func (c *Clues) read(l Said) *reading {
+	r := &reading{l: l, said: plain(l.Text + " " + l.Reference), name: plain(l.Name), account: together(l.Account), fee: c.feeIn(l.Text), clues: c}
+	r.party = c.partyOf(r.account, r.name)
+	return r
 }
 
 // reading is a line as it is compared.
@@ -182,6 +189,7 @@ func (r *reading) amounts(p *Proposed) {
 		if said > is || said < is-is/10 {
 			return // another payout, or a part of what waits
 		}
+		p.Fee = is - said
 		p.speaks(isLikeName, fmt.Sprintf("%s waits in card takings: the fee would be %s", cur.Show(is), cur.Show(is-said)))
 	case said == is && p.Movement != 0:
 		p.speaks(isPosted, "posted already, to the cent")
@@ -191,11 +199,13 @@ func (r *reading) amounts(p *Proposed) {
 			p.speaks(isAmong, fmt.Sprintf("%d more of that amount are open", others))
 		}
 	case p.Discount > 0 && said == is-p.Discount && r.l.Day <= p.Until:
+		p.Less = true
 		p.speaks(isDiscount, fmt.Sprintf("the amount fits, less the discount of %s in time", cur.Show(p.Discount)))
 	case p.Discount > 0 && said == is-p.Discount:
 		p.speaks(isLikeName, fmt.Sprintf("the amount fits, less the discount of %s", cur.Show(p.Discount)))
 		p.speaks(-1, "the discount ended on "+p.Until.Show())
 	case r.fee > 0 && r.l.Amount == p.Amount-r.fee && p.Movement == 0:
+		p.Fee = r.fee
 		p.speaks(isAmount, fmt.Sprintf("the amount fits, with the fee of %s that the bank names", cur.Show(r.fee)))
 	case said > is:
 		p.speaks(isNotAmount, fmt.Sprintf("%s more than is open", cur.Show(said-is)))

@@ -57,6 +57,7 @@ export type TransferBody = Schemas['TransferBody'];
 export type SplitBody = Schemas['SplitBody'];
 export type WriteOffBody = Schemas['WriteOffBody'];
 export type PayoutBody = Schemas['PayoutBody'];
+export type OwnTransferBody = Schemas['OwnTransferBody'];
 export type RecoveryBody = Schemas['RecoveryBody'];
 export type ContraBody = Schemas['ContraBody'];
 export type BillBody = Schemas['BillBody'];

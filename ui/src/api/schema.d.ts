@@ -416,6 +416,75 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/bank-rules": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Every rule for lines of the banks */
+        get: operations["bank-rules"];
+        put?: never;
+        /** Add one rule for lines of the banks */
+        post: operations["create-bank-rules"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/bank-rules/{id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** Change one rule for lines of the banks */
+        put: operations["save-bank-rules"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/bank-rules/{id}/uses": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What a rule did: the lines that somebody took by it, the newest first */
+        get: operations["rule-uses"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/bank-statements/{id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        /** Take away what was read by mistake */
+        delete: operations["drop-statement"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/banks": {
         parameters: {
             query?: never;
@@ -468,6 +537,57 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/banks/{id}/count": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** What was counted in a till, beside what the books say */
+        post: operations["count-till"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/banks/{id}/feed": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** Say whether the statements of a bank account are fetched */
+        put: operations["save-bank-feed"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/banks/{id}/fetched": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Fetch what the bank booked since what was read last */
+        post: operations["fetch-statement"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/banks/{id}/lines": {
         parameters: {
             query?: never;
@@ -510,10 +630,45 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        get?: never;
+        /** What was read of a bank account, the newest first */
+        get: operations["statements-read"];
         put?: never;
         /** Read a bank's file: camt.053, OFX or CSV; only what is new is taken */
         post: operations["read-bank-statement"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/banks/{id}/tying": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What some lines of the bank and some of what was posted come to, to tie several */
+        get: operations["tying"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/banks/{id}/typed": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Take lines that are typed where there is no file */
+        post: operations["type-statement"];
         delete?: never;
         options?: never;
         head?: never;
@@ -1232,7 +1387,7 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** Money expected over the next twelve weeks */
+        /** How the money is expected to go on over the next twelve weeks */
         get: operations["expected"];
         put?: never;
         post?: never;
@@ -1996,6 +2151,23 @@ export interface paths {
         put?: never;
         /** Record what a customer ordered */
         post: operations["post-order"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/own-transfers": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Move money between the firm's own accounts */
+        post: operations["post-own-transfer"];
         delete?: never;
         options?: never;
         head?: never;
@@ -3678,6 +3850,13 @@ export interface components {
             /** @description The first of them */
             rows: string[][];
         };
+        BankFeed: {
+            /**
+             * @description Empty: files are read
+             * @enum {string}
+             */
+            way: "" | "stand-in";
+        };
         BankFileInputBody: {
             /** @description Also those that were written to a file before */
             again?: boolean;
@@ -3696,6 +3875,8 @@ export interface components {
             day: string;
             /** Format: int64 */
             id: number;
+            /** @description What it may be: the first of what is proposed */
+            may?: components["schemas"]["BankProposal"];
             /** @description Of the other side */
             name: string;
             /**
@@ -3724,6 +3905,22 @@ export interface components {
             rows: components["schemas"]["BankLine"][];
             sum: string;
         };
+        BankMovement: {
+            amount: string;
+            chosen: boolean;
+            day: string;
+            /**
+             * Format: int64
+             * @description To be tied by
+             */
+            id: number;
+            kind: string;
+            number: string;
+            /** Format: int64 */
+            paperId: number;
+            party: string;
+            what: string;
+        };
         BankOutput: {
             rows: components["schemas"]["BankPayment"][];
         };
@@ -3748,11 +3945,19 @@ export interface components {
             apart: string;
             /** @description What the bank says; empty where it has never said it */
             bank: string;
+            /** @description How its statements are fetched; empty where files are read */
+            feed: string;
+            /** @description When they were last; UTC */
+            fetchedAt: string;
             /** Format: int64 */
             id: number;
             /** @description What the books say */
             ledger: string;
             name: string;
+            /** @description The last day through which it is reconciled, or counted; empty for never */
+            reconciled: string;
+            /** @description Where the stand-in for a bank is looked at; empty where it does not run */
+            standIn: string;
             /** @description The last day of which something was read */
             through: string;
             /**
@@ -3770,27 +3975,104 @@ export interface components {
             what: "bank" | "till" | "card takings";
         };
         BankProposal: {
+            /**
+             * Format: int64
+             * @description The ledger account of a charge or interest
+             */
+            account: number;
             /** @description What speaks against it */
             against: string[];
             /** @description What was posted, or is open; as the bank would say it */
             amount: string;
             day: string;
+            /** @description Whether it comes to less by the discount for paying early */
+            discount: boolean;
+            /** @description What the bank or the gateway kept of it; empty for nothing */
+            fee: string;
             /** @description What speaks for it */
             for: string[];
+            /** @description What that paper settles, or gives back */
+            items: number[];
             /** Format: int64 */
-            item: number;
+            job: number;
             kind: string;
-            /**
-             * Format: int64
-             * @description Posted already; 0 for something open
-             */
-            movement: number;
+            /** @description The kind of paper to be made of it; empty where it is tied */
+            make: string;
+            /** @description Posted already, to be tied; none for a paper to be made */
+            movements: number[];
             number: string;
+            /** @description Of all that it is, one after the other */
+            numbers: string;
             /** Format: int64 */
             paperId: number;
             party: string;
             /** Format: int64 */
             partyId: number;
+            /**
+             * Format: int64
+             * @description The request for a deposit that is paid
+             */
+            request: number;
+            /**
+             * Format: int64
+             * @description The firm's own rule by which it is proposed
+             */
+            rule: number;
+            /**
+             * Format: int64
+             * @description The firm's other account, of a transfer between its own
+             */
+            toBank: number;
+            /**
+             * Format: int64
+             * @description The payout that the card gateway told of
+             */
+            told: number;
+        };
+        BankRule: {
+            /**
+             * Format: int64
+             * @description Of an entry: the ledger account against the bank
+             */
+            account?: number;
+            /**
+             * Format: int64
+             * @description The bank account of the lines; 0 for any
+             */
+            bank?: number;
+            /** @enum {string} */
+            becomes: "journal" | "own transfer" | "supplier payment" | "expense" | "receipt";
+            /** @description Of money that came */
+            came?: boolean;
+            /** Format: int64 */
+            id?: number;
+            inactive?: boolean;
+            /** @description When last; UTC */
+            last?: string;
+            name: string;
+            /** @description Words that the other side's name holds */
+            other?: string;
+            /**
+             * Format: int64
+             * @description Of a payment: who is paid, or pays
+             */
+            party?: number;
+            /** @description Words that the line's text holds */
+            text?: string;
+            /**
+             * Format: int64
+             * @description Of a transfer between own accounts: the other one
+             */
+            toBank?: number;
+            /**
+             * Format: int64
+             * @description How often it was taken
+             */
+            used?: number;
+            /** Format: int64 */
+            version?: number;
+            /** @description Of money that went */
+            went?: boolean;
         };
         Bar: {
             amount: string;
@@ -4106,6 +4388,11 @@ export interface components {
             party?: number;
         };
         Copy: {
+            /**
+             * Format: int64
+             * @description Where that line stands
+             */
+            bank: number;
             /** @description In the form of the command's body */
             body: unknown;
             /** @description The first open day on which the paper can be taken back: its own, or the last on which something was set against it; else today */
@@ -4114,7 +4401,12 @@ export interface components {
              * @description What a draft will be
              * @enum {string}
              */
-            kind: "cancellation" | "card payout" | "claim" | "contra" | "cost not passed on" | "credit note" | "credit of an advance" | "delivery" | "deposit" | "deposit invoice" | "deposit split" | "distribution" | "expense" | "goods received" | "guarantee" | "invoice" | "journal" | "late charge" | "order" | "payment run" | "purchase order" | "purchase order cancelled" | "quote" | "receipt" | "recovery" | "refund" | "release" | "request for a deposit" | "return" | "stock count" | "stock use" | "supplier bill" | "supplier credit" | "supplier payment" | "supplier prepayment" | "supplier refund" | "supplier release" | "transfer" | "unidentified receipt" | "write-off";
+            kind: "cancellation" | "card payout" | "claim" | "contra" | "cost not passed on" | "credit note" | "credit of an advance" | "delivery" | "deposit" | "deposit invoice" | "deposit split" | "distribution" | "expense" | "goods received" | "guarantee" | "invoice" | "journal" | "late charge" | "order" | "own transfer" | "payment run" | "purchase order" | "purchase order cancelled" | "quote" | "receipt" | "recovery" | "refund" | "release" | "request for a deposit" | "return" | "stock count" | "stock use" | "supplier bill" | "supplier credit" | "supplier payment" | "supplier prepayment" | "supplier refund" | "supplier release" | "transfer" | "unidentified receipt" | "write-off";
+            /**
+             * Format: int64
+             * @description Of a paper that is taken back: the line of the bank's statement that it alone explains, and that is explained by what is written in its place
+             */
+            line: number;
         };
         Cost: {
             /**
@@ -4185,6 +4477,56 @@ export interface components {
              * @description The bill or the expense
              */
             paper: number;
+        };
+        Count: {
+            /**
+             * Format: int64
+             * @description Its ledger account
+             */
+            account: number;
+            agrees: boolean;
+            /** @description What was counted less what the books say */
+            apart: string;
+            /** @description Counts that were made before, the newest first */
+            before: components["schemas"]["CountRef"][];
+            counted: string;
+            day: string;
+            firm: string;
+            /** @description What the books say at the end of the day */
+            ledger: string;
+            /** @description Of the till */
+            name: string;
+            /**
+             * Format: int64
+             * @description The ledger account that a difference goes to, unless another is chosen
+             */
+            other: number;
+            /** @description Each note and coin, the largest first */
+            rows: components["schemas"]["CountRow"][];
+        };
+        CountBody: {
+            day?: string;
+            /** @description How many of each note and coin, by its value */
+            pieces?: {
+                [key: string]: number;
+            };
+        };
+        CountRef: {
+            /** @description UTC */
+            at: string;
+            counted: string;
+            day: string;
+            pieces: {
+                [key: string]: number;
+            };
+            user: string;
+        };
+        CountRow: {
+            /** @description To what they come */
+            comes: string;
+            /** Format: int64 */
+            count: number;
+            piece: string;
         };
         CreditBody: {
             /** @description What it takes of an order may be billed again; else the order and the contract are lowered */
@@ -4710,7 +5052,7 @@ export interface components {
              * @description What a draft will be
              * @enum {string}
              */
-            kind: "cancellation" | "card payout" | "claim" | "contra" | "cost not passed on" | "credit note" | "credit of an advance" | "delivery" | "deposit" | "deposit invoice" | "deposit split" | "distribution" | "expense" | "goods received" | "guarantee" | "invoice" | "journal" | "late charge" | "order" | "payment run" | "purchase order" | "purchase order cancelled" | "quote" | "receipt" | "recovery" | "refund" | "release" | "request for a deposit" | "return" | "stock count" | "stock use" | "supplier bill" | "supplier credit" | "supplier payment" | "supplier prepayment" | "supplier refund" | "supplier release" | "transfer" | "unidentified receipt" | "write-off";
+            kind: "cancellation" | "card payout" | "claim" | "contra" | "cost not passed on" | "credit note" | "credit of an advance" | "delivery" | "deposit" | "deposit invoice" | "deposit split" | "distribution" | "expense" | "goods received" | "guarantee" | "invoice" | "journal" | "late charge" | "order" | "own transfer" | "payment run" | "purchase order" | "purchase order cancelled" | "quote" | "receipt" | "recovery" | "refund" | "release" | "request for a deposit" | "return" | "stock count" | "stock use" | "supplier bill" | "supplier credit" | "supplier payment" | "supplier prepayment" | "supplier refund" | "supplier release" | "transfer" | "unidentified receipt" | "write-off";
         };
         Effect: {
             balances: components["schemas"]["Balance"][];
@@ -4754,15 +5096,6 @@ export interface components {
             text?: string;
             /** @description The day that is promised, or that it is put off to */
             until?: string;
-        };
-        Expected: {
-            asOf: string;
-            disputed: string;
-            later: string;
-            overdue: string;
-            /** @description Of the weeks alone */
-            total: string;
-            weeks: components["schemas"]["Bar"][];
         };
         ExpenseBody: {
             /** Format: int64 */
@@ -4830,6 +5163,38 @@ export interface components {
              * @description Counts its changes; If-Match needs it
              */
             readonly version?: number;
+        };
+        Forecast: {
+            asOf: string;
+            /** @description What the books say is in bank accounts and tills: what the bank says, with what is on the way */
+            begins: string;
+            disputed: string;
+            /** @description After these weeks */
+            later: string;
+            /** @description What comes, less what goes, on no day that is known */
+            noDay: string;
+            /** @description What customers owe already; nobody knows when it comes */
+            overdue: string;
+            /** @description The day through which the bank accounts are reconciled; empty for never */
+            reconciled: string;
+            /** @description What lines of the bank come to that nothing explains yet: it is not in it, for some of it is what is expected */
+            unexplained: string;
+            weeks: components["schemas"]["ForecastWeek"][];
+        };
+        ForecastWeek: {
+            /** @description At its end */
+            balance: string;
+            from: string;
+            in: string;
+            /**
+             * Format: double
+             * @description The balance in whole units, for drawing alone
+             */
+            length: number;
+            /** @description Below nil */
+            out: string;
+            rows: components["schemas"]["MoneyComing"][];
+            to: string;
         };
         ForfeitBody: {
             /** @description Empty: all that is held */
@@ -5293,7 +5658,7 @@ export interface components {
             id?: number;
             inactive?: boolean;
             /** @description Of papers that take it by themselves */
-            kinds?: ("quote" | "order" | "delivery" | "return" | "cancellation" | "request for a deposit" | "deposit invoice" | "invoice" | "release" | "guarantee" | "credit note" | "deposit" | "receipt" | "unidentified receipt" | "refund" | "forfeit" | "transfer" | "write-off" | "recovery" | "contra" | "returned payment" | "card payout" | "purchase order" | "goods received" | "supplier bill" | "expense" | "supplier credit" | "supplier prepayment" | "supplier payment" | "supplier refund" | "supplier release" | "cost not passed on" | "stock use" | "stock count" | "journal" | "reversal")[];
+            kinds?: ("quote" | "order" | "delivery" | "return" | "cancellation" | "request for a deposit" | "deposit invoice" | "invoice" | "release" | "guarantee" | "credit note" | "deposit" | "receipt" | "unidentified receipt" | "refund" | "forfeit" | "transfer" | "write-off" | "recovery" | "contra" | "returned payment" | "card payout" | "own transfer" | "purchase order" | "goods received" | "supplier bill" | "expense" | "supplier credit" | "supplier prepayment" | "supplier payment" | "supplier refund" | "supplier release" | "cost not passed on" | "stock use" | "stock count" | "journal" | "reversal")[];
             /** @description Whether it has a picture */
             readonly logo?: boolean;
             name: string;
@@ -5918,6 +6283,18 @@ export interface components {
             /** @description Costs that wait to be passed on */
             waiting: string;
         };
+        MoneyComing: {
+            amount: string;
+            day: string;
+            /** Format: int64 */
+            jobId: number;
+            number: string;
+            /** Format: int64 */
+            paperId: number;
+            party: string;
+            /** @enum {string} */
+            why: "invoice" | "bill" | "retention" | "retention payable" | "request for a deposit" | "card takings" | "billing plan" | "recurring invoice";
+        };
         Months: {
             months: components["schemas"]["Bar"][];
         };
@@ -6147,6 +6524,23 @@ export interface components {
         Output: {
             /** @description What more speaks for comes first */
             rows: components["schemas"]["Guess"][];
+        };
+        OwnTransferBody: {
+            /** @description That left */
+            amount?: string;
+            day?: string;
+            /** @description Of it, what the bank kept */
+            fee?: string;
+            /**
+             * Format: int64
+             * @description A bank account or till
+             */
+            from?: number;
+            note?: string;
+            number?: string;
+            reference?: string;
+            /** Format: int64 */
+            to?: number;
         };
         PaidBillBody: {
             /** @description Empty: as much as is open and left */
@@ -6730,6 +7124,23 @@ export interface components {
             number: string;
             reference: string;
         };
+        ReadBefore: {
+            /** @description UTC */
+            at: string;
+            /** @description What the account ended with; empty where it is not said */
+            closing: string;
+            from: string;
+            /** Format: int64 */
+            id: number;
+            /**
+             * Format: int64
+             * @description That were new
+             */
+            lines: number;
+            /** @description Of the file */
+            name: string;
+            through: string;
+        };
         ReadBill: {
             /** Format: int64 */
             draft: number;
@@ -6832,6 +7243,9 @@ export interface components {
         RecordsBankPosition: {
             rows: components["schemas"]["BankPosition"][];
         };
+        RecordsBankRule: {
+            rows: components["schemas"]["BankRule"][];
+        };
         RecordsGroup: {
             rows: components["schemas"]["Group"][];
         };
@@ -6841,8 +7255,14 @@ export interface components {
         RecordsMailTemplate: {
             rows: components["schemas"]["MailTemplate"][];
         };
+        RecordsReadBefore: {
+            rows: components["schemas"]["ReadBefore"][];
+        };
         RecordsReminderStage: {
             rows: components["schemas"]["ReminderStage"][];
+        };
+        RecordsRuleUse: {
+            rows: components["schemas"]["RuleUse"][];
         };
         RecordsTaxCode: {
             rows: components["schemas"]["TaxCode"][];
@@ -7127,6 +7547,17 @@ export interface components {
             cells: string[];
             /** @description What the lines come to through this one, plain */
             so: string;
+        };
+        RuleUse: {
+            amount: string;
+            /** @description UTC */
+            at: string;
+            day: string;
+            number: string;
+            /** Format: int64 */
+            paperId: number;
+            text: string;
+            user: string;
         };
         SearchOutput: {
             rows: components["schemas"]["Found"][];
@@ -7672,10 +8103,17 @@ export interface components {
             account: string;
             /** Format: int64 */
             accountId: number;
+            /**
+             * Format: int64
+             * @description Of a bank account beside its statement
+             */
+            bank?: number;
             ledger: string;
             ok: boolean;
             register: string;
             sum: string;
+            /** @description The day through which that is reconciled */
+            through?: string;
         };
         TieBody: {
             lines?: number[];
@@ -7722,6 +8160,40 @@ export interface components {
         };
         TrialBody: {
             to: string;
+        };
+        Tying: {
+            /** @description Whether they may be tied */
+            agrees: boolean;
+            /** @description The movements that were chosen, with those of the papers that were named */
+            chosen: number[];
+            /**
+             * Format: int64
+             * @description Of all that wait
+             */
+            count: number;
+            /** @description Of the lines, what the movements do not come to */
+            left: string;
+            lineSum: string;
+            /** @description Those that were chosen */
+            lines: components["schemas"]["BankLine"][];
+            /** @description What waits, those that were chosen first */
+            movements: components["schemas"]["BankMovement"][];
+            /** @description Of the movements that were chosen */
+            sum: string;
+        };
+        TypedLine: {
+            /** @description Below nil for what went */
+            amount: string;
+            day: string;
+            /** @description Of the other side */
+            name?: string;
+            reference?: string;
+            text?: string;
+        };
+        TypedStatement: {
+            /** @description What the account ended with after them; left out where it is not known */
+            closing?: string;
+            lines: components["schemas"]["TypedLine"][];
         };
         Understood: {
             /** @description Why it was not understood */
@@ -7985,6 +8457,8 @@ export interface operations {
                 againDay?: string;
                 /** @description The line of a bank's statement that it explains: it is tied to it, and must come to it */
                 bankLine?: number;
+                /** @description The firm's own rule by which it was filled in, to be kept with the line */
+                bankRule?: number;
                 /** @description Why */
                 againReason?: string;
             };
@@ -8216,6 +8690,8 @@ export interface operations {
                 againDay?: string;
                 /** @description The line of a bank's statement that it explains: it is tied to it, and must come to it */
                 bankLine?: number;
+                /** @description The firm's own rule by which it was filled in, to be kept with the line */
+                bankRule?: number;
                 /** @description Why */
                 againReason?: string;
             };
@@ -8273,6 +8749,8 @@ export interface operations {
                 againDay?: string;
                 /** @description The line of a bank's statement that it explains: it is tied to it, and must come to it */
                 bankLine?: number;
+                /** @description The firm's own rule by which it was filled in, to be kept with the line */
+                bankRule?: number;
                 /** @description Why */
                 againReason?: string;
             };
@@ -8330,6 +8808,8 @@ export interface operations {
                 againDay?: string;
                 /** @description The line of a bank's statement that it explains: it is tied to it, and must come to it */
                 bankLine?: number;
+                /** @description The firm's own rule by which it was filled in, to be kept with the line */
+                bankRule?: number;
                 /** @description Why */
                 againReason?: string;
             };
@@ -8421,6 +8901,8 @@ export interface operations {
                 againDay?: string;
                 /** @description The line of a bank's statement that it explains: it is tied to it, and must come to it */
                 bankLine?: number;
+                /** @description The firm's own rule by which it was filled in, to be kept with the line */
+                bankRule?: number;
                 /** @description Why */
                 againReason?: string;
             };
@@ -8767,7 +9249,12 @@ export interface operations {
     };
     bank: {
         parameters: {
-            query?: never;
+            query?: {
+                /** @description The end of this day; left out, today */
+                asOf?: string;
+                /** @description Of the file */
+                format?: "csv" | "xlsx";
+            };
             header?: never;
             path?: never;
             cookie?: never;
@@ -8879,6 +9366,166 @@ export interface operations {
                 content: {
                     "application/json": string;
                 };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "bank-rules": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RecordsBankRule"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "create-bank-rules": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["BankRule"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RecordsBankRule"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "save-bank-rules": {
+        parameters: {
+            query?: never;
+            header?: {
+                /** @description The version that it had, in quotes */
+                "If-Match"?: string;
+            };
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["BankRule"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RecordsBankRule"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "rule-uses": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RecordsRuleUse"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "drop-statement": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
             };
             /** @description Error */
             default: {
@@ -9026,9 +9673,113 @@ export interface operations {
             };
         };
     };
+    "count-till": {
+        parameters: {
+            query?: {
+                /** @description Keep it: what was counted must be what the books say */
+                keep?: boolean;
+            };
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["CountBody"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Count"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "save-bank-feed": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["BankFeed"];
+            };
+        };
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "fetch-statement": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["StatementRead"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     "bank-lines": {
         parameters: {
             query?: {
+                /** @description Through this day; left out, all */
+                asOf?: string;
                 state?: "unexplained" | "all";
                 q?: string;
                 /** @description The last row that is shown already */
@@ -9129,6 +9880,37 @@ export interface operations {
             };
         };
     };
+    "statements-read": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RecordsReadBefore"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     "read-bank-statement": {
         parameters: {
             query?: {
@@ -9146,6 +9928,77 @@ export interface operations {
         requestBody: {
             content: {
                 "application/octet-stream": string;
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["StatementRead"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    tying: {
+        parameters: {
+            query?: {
+                lines?: number[];
+                movements?: number[];
+                /** @description Papers whose movements are chosen as well */
+                papers?: number[];
+            };
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Tying"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "type-statement": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["TypedStatement"];
             };
         };
         responses: {
@@ -9213,7 +10066,7 @@ export interface operations {
                 job?: number;
                 items?: number[];
                 /** @description What a draft will be */
-                kind?: "cancellation" | "card payout" | "claim" | "contra" | "cost not passed on" | "credit note" | "credit of an advance" | "delivery" | "deposit" | "deposit invoice" | "deposit split" | "distribution" | "expense" | "goods received" | "guarantee" | "invoice" | "journal" | "late charge" | "order" | "payment run" | "purchase order" | "purchase order cancelled" | "quote" | "receipt" | "recovery" | "refund" | "release" | "request for a deposit" | "return" | "stock count" | "stock use" | "supplier bill" | "supplier credit" | "supplier payment" | "supplier prepayment" | "supplier refund" | "supplier release" | "transfer" | "unidentified receipt" | "write-off";
+                kind?: "cancellation" | "card payout" | "claim" | "contra" | "cost not passed on" | "credit note" | "credit of an advance" | "delivery" | "deposit" | "deposit invoice" | "deposit split" | "distribution" | "expense" | "goods received" | "guarantee" | "invoice" | "journal" | "late charge" | "order" | "own transfer" | "payment run" | "purchase order" | "purchase order cancelled" | "quote" | "receipt" | "recovery" | "refund" | "release" | "request for a deposit" | "return" | "stock count" | "stock use" | "supplier bill" | "supplier credit" | "supplier payment" | "supplier prepayment" | "supplier refund" | "supplier release" | "transfer" | "unidentified receipt" | "write-off";
                 /** @description An order that it is about */
                 order?: number;
                 /** @description Of a job: all that its final invoice could take */
@@ -9222,6 +10075,8 @@ export interface operations {
                 costs?: number[];
                 /** @description The line of a bank's statement that it explains */
                 bankLine?: number;
+                /** @description What of that line it explains, signed as the bank would say it; empty for all of it */
+                part?: string;
                 /** @description A payout that the card gateway told of */
                 told?: number;
                 /** @description A quote that is accepted, or taken the place of */
@@ -9270,6 +10125,8 @@ export interface operations {
                 againDay?: string;
                 /** @description The line of a bank's statement that it explains: it is tied to it, and must come to it */
                 bankLine?: number;
+                /** @description The firm's own rule by which it was filled in, to be kept with the line */
+                bankRule?: number;
                 /** @description Why */
                 againReason?: string;
             };
@@ -9418,6 +10275,8 @@ export interface operations {
                 againDay?: string;
                 /** @description The line of a bank's statement that it explains: it is tied to it, and must come to it */
                 bankLine?: number;
+                /** @description The firm's own rule by which it was filled in, to be kept with the line */
+                bankRule?: number;
                 /** @description Why */
                 againReason?: string;
             };
@@ -9634,6 +10493,8 @@ export interface operations {
                 againDay?: string;
                 /** @description The line of a bank's statement that it explains: it is tied to it, and must come to it */
                 bankLine?: number;
+                /** @description The firm's own rule by which it was filled in, to be kept with the line */
+                bankRule?: number;
                 /** @description Why */
                 againReason?: string;
             };
@@ -9691,6 +10552,8 @@ export interface operations {
                 againDay?: string;
                 /** @description The line of a bank's statement that it explains: it is tied to it, and must come to it */
                 bankLine?: number;
+                /** @description The firm's own rule by which it was filled in, to be kept with the line */
+                bankRule?: number;
                 /** @description Why */
                 againReason?: string;
             };
@@ -9844,6 +10707,8 @@ export interface operations {
                 againDay?: string;
                 /** @description The line of a bank's statement that it explains: it is tied to it, and must come to it */
                 bankLine?: number;
+                /** @description The firm's own rule by which it was filled in, to be kept with the line */
+                bankRule?: number;
                 /** @description Why */
                 againReason?: string;
             };
@@ -9951,6 +10816,8 @@ export interface operations {
                 againDay?: string;
                 /** @description The line of a bank's statement that it explains: it is tied to it, and must come to it */
                 bankLine?: number;
+                /** @description The firm's own rule by which it was filled in, to be kept with the line */
+                bankRule?: number;
                 /** @description Why */
                 againReason?: string;
             };
@@ -10559,6 +11426,8 @@ export interface operations {
                 againDay?: string;
                 /** @description The line of a bank's statement that it explains: it is tied to it, and must come to it */
                 bankLine?: number;
+                /** @description The firm's own rule by which it was filled in, to be kept with the line */
+                bankRule?: number;
                 /** @description Why */
                 againReason?: string;
             };
@@ -10616,6 +11485,8 @@ export interface operations {
                 againDay?: string;
                 /** @description The line of a bank's statement that it explains: it is tied to it, and must come to it */
                 bankLine?: number;
+                /** @description The firm's own rule by which it was filled in, to be kept with the line */
+                bankRule?: number;
                 /** @description Why */
                 againReason?: string;
             };
@@ -10765,6 +11636,8 @@ export interface operations {
                 againDay?: string;
                 /** @description The line of a bank's statement that it explains: it is tied to it, and must come to it */
                 bankLine?: number;
+                /** @description The firm's own rule by which it was filled in, to be kept with the line */
+                bankRule?: number;
                 /** @description Why */
                 againReason?: string;
             };
@@ -10822,6 +11695,8 @@ export interface operations {
                 againDay?: string;
                 /** @description The line of a bank's statement that it explains: it is tied to it, and must come to it */
                 bankLine?: number;
+                /** @description The firm's own rule by which it was filled in, to be kept with the line */
+                bankRule?: number;
                 /** @description Why */
                 againReason?: string;
             };
@@ -10879,6 +11754,8 @@ export interface operations {
                 againDay?: string;
                 /** @description The line of a bank's statement that it explains: it is tied to it, and must come to it */
                 bankLine?: number;
+                /** @description The firm's own rule by which it was filled in, to be kept with the line */
+                bankRule?: number;
                 /** @description Why */
                 againReason?: string;
             };
@@ -10968,6 +11845,8 @@ export interface operations {
                 againDay?: string;
                 /** @description The line of a bank's statement that it explains: it is tied to it, and must come to it */
                 bankLine?: number;
+                /** @description The firm's own rule by which it was filled in, to be kept with the line */
+                bankRule?: number;
                 /** @description Why */
                 againReason?: string;
             };
@@ -11025,6 +11904,8 @@ export interface operations {
                 againDay?: string;
                 /** @description The line of a bank's statement that it explains: it is tied to it, and must come to it */
                 bankLine?: number;
+                /** @description The firm's own rule by which it was filled in, to be kept with the line */
+                bankRule?: number;
                 /** @description Why */
                 againReason?: string;
             };
@@ -11281,7 +12162,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Expected"];
+                    "application/json": components["schemas"]["Forecast"];
                 };
             };
             /** @description Error */
@@ -11312,6 +12193,8 @@ export interface operations {
                 againDay?: string;
                 /** @description The line of a bank's statement that it explains: it is tied to it, and must come to it */
                 bankLine?: number;
+                /** @description The firm's own rule by which it was filled in, to be kept with the line */
+                bankRule?: number;
                 /** @description Why */
                 againReason?: string;
             };
@@ -11434,6 +12317,8 @@ export interface operations {
                 againDay?: string;
                 /** @description The line of a bank's statement that it explains: it is tied to it, and must come to it */
                 bankLine?: number;
+                /** @description The firm's own rule by which it was filled in, to be kept with the line */
+                bankRule?: number;
                 /** @description Why */
                 againReason?: string;
             };
@@ -11491,6 +12376,8 @@ export interface operations {
                 againDay?: string;
                 /** @description The line of a bank's statement that it explains: it is tied to it, and must come to it */
                 bankLine?: number;
+                /** @description The firm's own rule by which it was filled in, to be kept with the line */
+                bankRule?: number;
                 /** @description Why */
                 againReason?: string;
             };
@@ -11648,6 +12535,8 @@ export interface operations {
                 againDay?: string;
                 /** @description The line of a bank's statement that it explains: it is tied to it, and must come to it */
                 bankLine?: number;
+                /** @description The firm's own rule by which it was filled in, to be kept with the line */
+                bankRule?: number;
                 /** @description Why */
                 againReason?: string;
             };
@@ -11812,6 +12701,8 @@ export interface operations {
                 againDay?: string;
                 /** @description The line of a bank's statement that it explains: it is tied to it, and must come to it */
                 bankLine?: number;
+                /** @description The firm's own rule by which it was filled in, to be kept with the line */
+                bankRule?: number;
                 /** @description Why */
                 againReason?: string;
             };
@@ -12173,6 +13064,8 @@ export interface operations {
                 againDay?: string;
                 /** @description The line of a bank's statement that it explains: it is tied to it, and must come to it */
                 bankLine?: number;
+                /** @description The firm's own rule by which it was filled in, to be kept with the line */
+                bankRule?: number;
                 /** @description Why */
                 againReason?: string;
             };
@@ -12262,6 +13155,8 @@ export interface operations {
                 againDay?: string;
                 /** @description The line of a bank's statement that it explains: it is tied to it, and must come to it */
                 bankLine?: number;
+                /** @description The firm's own rule by which it was filled in, to be kept with the line */
+                bankRule?: number;
                 /** @description Why */
                 againReason?: string;
             };
@@ -13361,6 +14256,8 @@ export interface operations {
                 againDay?: string;
                 /** @description The line of a bank's statement that it explains: it is tied to it, and must come to it */
                 bankLine?: number;
+                /** @description The firm's own rule by which it was filled in, to be kept with the line */
+                bankRule?: number;
                 /** @description Why */
                 againReason?: string;
             };
@@ -13401,6 +14298,65 @@ export interface operations {
             };
         };
     };
+    "post-own-transfer": {
+        parameters: {
+            query?: {
+                /** @description Answer the effect and write nothing */
+                preview?: boolean;
+                /** @description The token of the effect that is on screen, as its preview answered it: what would be posted must still be that. It confirms its warnings */
+                token?: string;
+                /** @description The warnings that have been seen, each by its rule, of a client that shows no effect */
+                confirmed?: string[];
+                /** @description The draft that is posted, or previewed; posted, it is gone afterwards */
+                draft?: number;
+                /** @description The paper in place of which this one is written: it is taken back in the same step, unless it was before. What is refused of it bears fields that begin with again. */
+                again?: number;
+                /** @description The day on which it is taken back */
+                againDay?: string;
+                /** @description The line of a bank's statement that it explains: it is tied to it, and must come to it */
+                bankLine?: number;
+                /** @description The firm's own rule by which it was filled in, to be kept with the line */
+                bankRule?: number;
+                /** @description Why */
+                againReason?: string;
+            };
+            header?: {
+                /** @description The ETag of the draft, as it is posted */
+                "If-Match"?: string;
+                /** @description The password of the second person who agrees, where one must, percent-encoded */
+                "Second-Word"?: string;
+                /** @description The same key answers the first answer again */
+                "Idempotency-Key"?: string;
+            };
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["OwnTransferBody"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Answer"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     papers: {
         parameters: {
             query?: {
@@ -13418,7 +14374,7 @@ export interface operations {
                 /** @description Only these rows of it */
                 ids?: number[];
                 /** @description A kind of paper */
-                kind?: "quote" | "order" | "delivery" | "return" | "cancellation" | "request for a deposit" | "deposit invoice" | "invoice" | "release" | "guarantee" | "credit note" | "deposit" | "receipt" | "unidentified receipt" | "refund" | "forfeit" | "transfer" | "write-off" | "recovery" | "contra" | "returned payment" | "card payout" | "purchase order" | "goods received" | "supplier bill" | "expense" | "supplier credit" | "supplier prepayment" | "supplier payment" | "supplier refund" | "supplier release" | "cost not passed on" | "stock use" | "stock count" | "journal" | "reversal";
+                kind?: "quote" | "order" | "delivery" | "return" | "cancellation" | "request for a deposit" | "deposit invoice" | "invoice" | "release" | "guarantee" | "credit note" | "deposit" | "receipt" | "unidentified receipt" | "refund" | "forfeit" | "transfer" | "write-off" | "recovery" | "contra" | "returned payment" | "card payout" | "own transfer" | "purchase order" | "goods received" | "supplier bill" | "expense" | "supplier credit" | "supplier prepayment" | "supplier payment" | "supplier refund" | "supplier release" | "cost not passed on" | "stock use" | "stock count" | "journal" | "reversal";
                 state?: "open" | "overdue" | "settled" | "reversed";
                 customer?: number;
                 job?: number;
@@ -13468,7 +14424,7 @@ export interface operations {
                 /** @description Only these rows of it */
                 ids?: number[];
                 /** @description A kind of paper */
-                kind?: "quote" | "order" | "delivery" | "return" | "cancellation" | "request for a deposit" | "deposit invoice" | "invoice" | "release" | "guarantee" | "credit note" | "deposit" | "receipt" | "unidentified receipt" | "refund" | "forfeit" | "transfer" | "write-off" | "recovery" | "contra" | "returned payment" | "card payout" | "purchase order" | "goods received" | "supplier bill" | "expense" | "supplier credit" | "supplier prepayment" | "supplier payment" | "supplier refund" | "supplier release" | "cost not passed on" | "stock use" | "stock count" | "journal" | "reversal";
+                kind?: "quote" | "order" | "delivery" | "return" | "cancellation" | "request for a deposit" | "deposit invoice" | "invoice" | "release" | "guarantee" | "credit note" | "deposit" | "receipt" | "unidentified receipt" | "refund" | "forfeit" | "transfer" | "write-off" | "recovery" | "contra" | "returned payment" | "card payout" | "own transfer" | "purchase order" | "goods received" | "supplier bill" | "expense" | "supplier credit" | "supplier prepayment" | "supplier payment" | "supplier refund" | "supplier release" | "cost not passed on" | "stock use" | "stock count" | "journal" | "reversal";
                 state?: "open" | "overdue" | "settled" | "reversed";
                 customer?: number;
                 job?: number;
@@ -13960,6 +14916,8 @@ export interface operations {
                 againDay?: string;
                 /** @description The line of a bank's statement that it explains: it is tied to it, and must come to it */
                 bankLine?: number;
+                /** @description The firm's own rule by which it was filled in, to be kept with the line */
+                bankRule?: number;
                 /** @description Why */
                 againReason?: string;
             };
@@ -14046,6 +15004,8 @@ export interface operations {
                 againDay?: string;
                 /** @description The line of a bank's statement that it explains: it is tied to it, and must come to it */
                 bankLine?: number;
+                /** @description The firm's own rule by which it was filled in, to be kept with the line */
+                bankRule?: number;
                 /** @description Why */
                 againReason?: string;
             };
@@ -14103,6 +15063,8 @@ export interface operations {
                 againDay?: string;
                 /** @description The line of a bank's statement that it explains: it is tied to it, and must come to it */
                 bankLine?: number;
+                /** @description The firm's own rule by which it was filled in, to be kept with the line */
+                bankRule?: number;
                 /** @description Why */
                 againReason?: string;
             };
@@ -14160,6 +15122,8 @@ export interface operations {
                 againDay?: string;
                 /** @description The line of a bank's statement that it explains: it is tied to it, and must come to it */
                 bankLine?: number;
+                /** @description The firm's own rule by which it was filled in, to be kept with the line */
+                bankRule?: number;
                 /** @description Why */
                 againReason?: string;
             };
@@ -14217,6 +15181,8 @@ export interface operations {
                 againDay?: string;
                 /** @description The line of a bank's statement that it explains: it is tied to it, and must come to it */
                 bankLine?: number;
+                /** @description The firm's own rule by which it was filled in, to be kept with the line */
+                bankRule?: number;
                 /** @description Why */
                 againReason?: string;
             };
@@ -14309,6 +15275,8 @@ export interface operations {
                 againDay?: string;
                 /** @description The line of a bank's statement that it explains: it is tied to it, and must come to it */
                 bankLine?: number;
+                /** @description The firm's own rule by which it was filled in, to be kept with the line */
+                bankRule?: number;
                 /** @description Why */
                 againReason?: string;
             };
@@ -14495,6 +15463,8 @@ export interface operations {
                 againDay?: string;
                 /** @description The line of a bank's statement that it explains: it is tied to it, and must come to it */
                 bankLine?: number;
+                /** @description The firm's own rule by which it was filled in, to be kept with the line */
+                bankRule?: number;
                 /** @description Why */
                 againReason?: string;
             };
@@ -14646,6 +15616,8 @@ export interface operations {
                 againDay?: string;
                 /** @description The line of a bank's statement that it explains: it is tied to it, and must come to it */
                 bankLine?: number;
+                /** @description The firm's own rule by which it was filled in, to be kept with the line */
+                bankRule?: number;
                 /** @description Why */
                 againReason?: string;
             };
@@ -15031,6 +16003,8 @@ export interface operations {
                 againDay?: string;
                 /** @description The line of a bank's statement that it explains: it is tied to it, and must come to it */
                 bankLine?: number;
+                /** @description The firm's own rule by which it was filled in, to be kept with the line */
+                bankRule?: number;
                 /** @description Why */
                 againReason?: string;
             };
@@ -15088,6 +16062,8 @@ export interface operations {
                 againDay?: string;
                 /** @description The line of a bank's statement that it explains: it is tied to it, and must come to it */
                 bankLine?: number;
+                /** @description The firm's own rule by which it was filled in, to be kept with the line */
+                bankRule?: number;
                 /** @description Why */
                 againReason?: string;
             };
@@ -15145,6 +16121,8 @@ export interface operations {
                 againDay?: string;
                 /** @description The line of a bank's statement that it explains: it is tied to it, and must come to it */
                 bankLine?: number;
+                /** @description The firm's own rule by which it was filled in, to be kept with the line */
+                bankRule?: number;
                 /** @description Why */
                 againReason?: string;
             };
@@ -15539,6 +16517,8 @@ export interface operations {
                 againDay?: string;
                 /** @description The line of a bank's statement that it explains: it is tied to it, and must come to it */
                 bankLine?: number;
+                /** @description The firm's own rule by which it was filled in, to be kept with the line */
+                bankRule?: number;
                 /** @description Why */
                 againReason?: string;
             };
@@ -15641,6 +16621,8 @@ export interface operations {
                 againDay?: string;
                 /** @description The line of a bank's statement that it explains: it is tied to it, and must come to it */
                 bankLine?: number;
+                /** @description The firm's own rule by which it was filled in, to be kept with the line */
+                bankRule?: number;
                 /** @description Why */
                 againReason?: string;
             };
@@ -15732,6 +16714,8 @@ export interface operations {
                 againDay?: string;
                 /** @description The line of a bank's statement that it explains: it is tied to it, and must come to it */
                 bankLine?: number;
+                /** @description The firm's own rule by which it was filled in, to be kept with the line */
+                bankRule?: number;
                 /** @description Why */
                 againReason?: string;
             };
@@ -15822,6 +16806,8 @@ export interface operations {
                 againDay?: string;
                 /** @description The line of a bank's statement that it explains: it is tied to it, and must come to it */
                 bankLine?: number;
+                /** @description The firm's own rule by which it was filled in, to be kept with the line */
+                bankRule?: number;
                 /** @description Why */
                 againReason?: string;
             };
@@ -15879,6 +16865,8 @@ export interface operations {
                 againDay?: string;
                 /** @description The line of a bank's statement that it explains: it is tied to it, and must come to it */
                 bankLine?: number;
+                /** @description The firm's own rule by which it was filled in, to be kept with the line */
+                bankRule?: number;
                 /** @description Why */
                 againReason?: string;
             };
@@ -15936,6 +16924,8 @@ export interface operations {
                 againDay?: string;
                 /** @description The line of a bank's statement that it explains: it is tied to it, and must come to it */
                 bankLine?: number;
+                /** @description The firm's own rule by which it was filled in, to be kept with the line */
+                bankRule?: number;
                 /** @description Why */
                 againReason?: string;
             };
@@ -15993,6 +16983,8 @@ export interface operations {
                 againDay?: string;
                 /** @description The line of a bank's statement that it explains: it is tied to it, and must come to it */
                 bankLine?: number;
+                /** @description The firm's own rule by which it was filled in, to be kept with the line */
+                bankRule?: number;
                 /** @description Why */
                 againReason?: string;
             };
@@ -16050,6 +17042,8 @@ export interface operations {
                 againDay?: string;
                 /** @description The line of a bank's statement that it explains: it is tied to it, and must come to it */
                 bankLine?: number;
+                /** @description The firm's own rule by which it was filled in, to be kept with the line */
+                bankRule?: number;
                 /** @description Why */
                 againReason?: string;
             };
@@ -16549,6 +17543,8 @@ export interface operations {
                 againDay?: string;
                 /** @description The line of a bank's statement that it explains: it is tied to it, and must come to it */
                 bankLine?: number;
+                /** @description The firm's own rule by which it was filled in, to be kept with the line */
+                bankRule?: number;
                 /** @description Why */
                 againReason?: string;
             };
@@ -16606,6 +17602,8 @@ export interface operations {
                 againDay?: string;
                 /** @description The line of a bank's statement that it explains: it is tied to it, and must come to it */
                 bankLine?: number;
+                /** @description The firm's own rule by which it was filled in, to be kept with the line */
+                bankRule?: number;
                 /** @description Why */
                 againReason?: string;
             };
@@ -16663,6 +17661,8 @@ export interface operations {
                 againDay?: string;
                 /** @description The line of a bank's statement that it explains: it is tied to it, and must come to it */
                 bankLine?: number;
+                /** @description The firm's own rule by which it was filled in, to be kept with the line */
+                bankRule?: number;
                 /** @description Why */
                 againReason?: string;
             };
@@ -16857,6 +17857,8 @@ export interface operations {
                 againDay?: string;
                 /** @description The line of a bank's statement that it explains: it is tied to it, and must come to it */
                 bankLine?: number;
+                /** @description The firm's own rule by which it was filled in, to be kept with the line */
+                bankRule?: number;
                 /** @description Why */
                 againReason?: string;
             };
@@ -16985,6 +17987,8 @@ export interface operations {
                 againDay?: string;
                 /** @description The line of a bank's statement that it explains: it is tied to it, and must come to it */
                 bankLine?: number;
+                /** @description The firm's own rule by which it was filled in, to be kept with the line */
+                bankRule?: number;
                 /** @description Why */
                 againReason?: string;
             };

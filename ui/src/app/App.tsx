@@ -32,7 +32,9 @@ import {
   DraftPage,
   BankPlace,
   BankLines,
+  CountPage,
   ReconcilePage,
+  SeveralLines,
   LedgerPlace,
   AccountPage,
   SetupPlace,
@@ -97,6 +99,8 @@ export function App() {
         <Route path="bank" element={<BankPlace />} />
         <Route path="bank/:id" element={<BankLines />} />
         <Route path="bank/:id/reconcile" element={<ReconcilePage />} />
+        <Route path="bank/:id/several" element={<SeveralLines />} />
+        <Route path="bank/:id/count" element={<CountPage />} />
         <Route path="ledger" element={<Navigate to="/ledger/accounts" replace />} />
         <Route path="ledger/accounts/:id" element={<AccountPage />} />
         <Route path="ledger/stock/:id" element={<StockPage />} />

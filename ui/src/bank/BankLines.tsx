@@ -1,4 +1,5 @@
 import Button from '@mui/material/Button';
+import Checkbox from '@mui/material/Checkbox';
 import { styled } from '@mui/material/styles';
 import Table from '@mui/material/Table';
 import TableBody from '@mui/material/TableBody';
@@ -7,13 +8,12 @@ import TableHead from '@mui/material/TableHead';
 import TableRow from '@mui/material/TableRow';
 import ToggleButton from '@mui/material/ToggleButton';
 import Typography from '@mui/material/Typography';
-import { keepPreviousData, useQuery, useQueryClient } from '@tanstack/react-query';
+import { useInfiniteQuery, useQuery, useQueryClient, keepPreviousData } from '@tanstack/react-query';
 import { useState } from 'react';
 import { Link, useNavigate, useParams, useSearchParams } from 'react-router';
 import { api, data, type Notice } from '../api/client';
 import type { components } from '../api/schema';
 import { useSnackbar } from '../app/messages';
-import type { DraftKind } from '../papers/editing/draft';
 import { newPaper } from '../papers/editing/kind';
 import { Amount } from '../parts/Amount';
 import { useBack } from '../parts/keys';
@@ -24,46 +24,21 @@ import { Margin } from '../parts/Margin';
 import { Notices, toNotices } from '../parts/Notices';
 import { OneStop } from '../parts/OneStop';
 import { useToday } from '../parts/records';
-import { kindName, show, showDay } from '../parts/show';
+import { show, showDay } from '../parts/show';
 import { bankQuery } from './BankPlace';
+import { becomes, fits, isWhat, paperFor, said, type Line, type Proposal } from './becomes';
+import { MayBe } from './MayBe';
 import { ReadFile } from './ReadFile';
-
-type Line = components['schemas']['BankLine'];
-type Proposal = components['schemas']['BankProposal'];
+import { Statements } from './Statements';
 
 const Row = styled(TableRow)(({ theme }) => ({
   cursor: 'default',
-  '& .what': { maxWidth: 0, overflow: 'hidden', textOverflow: 'ellipsis', whiteSpace: 'nowrap', width: '100%' },
+  '& .what, & .may': { maxWidth: 0, overflow: 'hidden', textOverflow: 'ellipsis', whiteSpace: 'nowrap' },
+  '& .what': { width: '58%' },
+  '& .may': { width: '42%', color: theme.vars!.palette.text.secondary },
   '&[data-on]': { backgroundColor: theme.vars!.palette.tally.second },
   '&:focus-visible': { outline: `2px solid ${theme.vars!.palette.primary.main}`, outlineOffset: -2 },
 }));
-
-const Proposals = styled('ol')(({ theme }) => ({
-  listStyle: 'none',
-  margin: '10px 0 0',
-  padding: 0,
-  '& li': { borderTop: `1px solid ${theme.vars!.palette.tally.rule}`, padding: '8px 0' },
-  '& p': { margin: '2px 0 6px', fontSize: '0.9em' },
-  '& .against': { color: theme.vars!.palette.error.main },
-}));
-
-/** What a line can become, each by a letter. */
-const becomes: { key: string; name: string; kind: DraftKind; came?: boolean }[] = [
-  { key: 'r', name: 'Receipt', kind: 'receipt', came: true },
-  { key: 'd', name: 'Deposit', kind: 'deposit', came: true },
-  { key: 'i', name: 'Not identified', kind: 'unidentified receipt', came: true },
-  { key: 'o', name: 'Card payout', kind: 'card payout', came: true },
-  { key: 'f', name: 'Refund', kind: 'refund', came: false },
-  { key: 's', name: 'Supplier payment', kind: 'supplier payment', came: false },
-  { key: 'e', name: 'Expense', kind: 'expense', came: false },
-  { key: 'h', name: 'Charge, or an entry', kind: 'journal' },
-];
-
-/** Where a proposal leads: what is posted is tied at once, what is open is settled by a paper. */
-const paperFor = (l: Line, p: Proposal) =>
-  l.amount.startsWith('-')
-    ? newPaper('supplier payment', { customer: p.partyId, item: p.item, bankLine: l.id })
-    : newPaper('receipt', { customer: p.partyId, item: p.item, bankLine: l.id });
 
 /** The lines of a bank's statements, worked through by keys: beside each what it may be. */
 export default function BankLines() {
@@ -75,23 +50,32 @@ export default function BankLines() {
   const say = useSnackbar();
   const go = useNavigate();
   const [looked, setLooked] = useState(0);
+  const [chosen, setChosen] = useState<number[]>([]);
   const [refusals, setRefusals] = useState<Notice[]>([]);
   useBack(useLeave('/bank'));
-  const account = useQuery(bankQuery).data?.rows.find((b) => b.id === id);
-  const lines = useQuery({
+  const account = useQuery(bankQuery()).data?.rows.find((b) => b.id === id);
+  const lines = useInfiniteQuery({
     queryKey: ['bank', id, 'lines', all],
-    queryFn: () =>
-      data(api.GET('/api/v1/banks/{id}/lines', { params: { path: { id }, query: { state: all ? 'all' : 'unexplained' } } })),
+    queryFn: ({ pageParam }) =>
+      data(
+        api.GET('/api/v1/banks/{id}/lines', {
+          params: { path: { id }, query: { state: all ? 'all' : 'unexplained', after: pageParam || undefined } },
+        }),
+      ),
+    initialPageParam: 0,
+    getNextPageParam: (p) => p.next || undefined,
     placeholderData: keepPreviousData,
   });
-  const rows = lines.data?.rows ?? [];
+  const rows = lines.data?.pages.flatMap((p) => p.rows) ?? [];
+  const first = lines.data?.pages[0];
   const line = rows.find((l) => l.id === looked) ?? rows[0];
   const proposed = useQuery({
     queryKey: ['bank', 'line', line?.id],
     queryFn: () => data(api.GET('/api/v1/bank-lines/{id}', { params: { path: { id: line!.id } } })),
     enabled: !!line && !line.tied,
+    placeholderData: keepPreviousData,
   }).data;
-  const proposals = proposed && proposed.line.id === line?.id ? proposed.rows : [];
+  const proposals = proposed && proposed.line.id === line?.id ? proposed.rows : undefined;
   const doing = async (act: () => Promise<unknown>, done: string) => {
     try {
       await act();
@@ -103,21 +87,26 @@ export default function BankLines() {
     await client.invalidateQueries();
   };
   const take = (l: Line, p: Proposal) => {
-    if (!p.movement) return void go(paperFor(l, p));
+    if (p.movements.length === 0) return void go(paperFor(l, p));
     const next = rows[rows.indexOf(l) + 1] ?? rows[rows.indexOf(l) - 1];
     void doing(
-      () => data(api.POST('/api/v1/ties', { body: { lines: [l.id], movements: [p.movement] } })),
-      `Tied to ${p.number}.`,
+      () => data(api.POST('/api/v1/ties', { body: { lines: [l.id], movements: p.movements } })),
+      `Tied to ${p.numbers}.`,
     ).then(() => {
       if (next) document.querySelector<HTMLElement>(`[data-row="line${next.id}"]`)?.focus();
     });
   };
   const untie = (l: Line) =>
     void doing(() => data(api.POST('/api/v1/ties/undo', { body: { line: l.id } })), 'The line is unexplained again.');
+  const choose = (l: Line) => setChosen((now) => (now.includes(l.id) ? now.filter((x) => x !== l.id) : [...now, l.id]));
+  const several = (of: number[]) => void go(`/bank/${id}/several?${of.map((x) => `lines=${x}`).join('&')}`);
   const key = (e: React.KeyboardEvent, l: Line) => {
-    if (e.ctrlKey || e.metaKey || e.altKey || l.tied) return;
+    if (e.ctrlKey || e.metaKey || e.altKey || l.tied || e.target !== e.currentTarget) return;
     const to = becomes.find((b) => b.key === e.key && fits(b, l));
-    if (e.key === 'Enter' && proposals[0] && l.id === line?.id) take(l, proposals[0]);
+    const best = proposals?.[0] ?? l.may;
+    if (e.key === 'Enter' && best && l.id === line?.id) take(l, best);
+    else if (e.key === ' ') choose(l);
+    else if (e.key === 'v') several(chosen.length > 0 ? chosen : [l.id]);
     else if (to) void go(newPaper(to.kind, { bankLine: l.id }));
     else return;
     e.preventDefault();
@@ -136,29 +125,36 @@ export default function BankLines() {
           <ToggleButton value="unexplained">Not explained</ToggleButton>
           <ToggleButton value="all">All</ToggleButton>
         </Filters>
+        <Statements bank={id} />
         <Button variant="outlined" component={Link} to={`/bank/${id}/reconcile`}>
           Reconcile
         </Button>
-        <ReadFile bank={id} />
+        <ReadFile bank={id} fetches={!!account?.feed && !!account.standIn} />
       </PageHead>
       <Notices refusals={refusals} />
       {lines.isError && <Failure error={lines.error} />}
-      {lines.data && rows.length === 0 && (
+      {first && rows.length === 0 && (
         <Empty>
           {account?.through
             ? 'Every line that was read is explained.'
-            : 'Nothing was read of this account yet. Choose a file of the bank’s, or drop it on the button: camt.053, OFX or CSV.'}
+            : 'Nothing was read of this account yet. Choose a file of the bank’s, or drop it on the button: camt.053, OFX or CSV. Where there is none, type the lines.'}
         </Empty>
+      )}
+      {chosen.length > 0 && (
+        <Button variant="outlined" sx={{ mb: 1 }} onClick={() => several(chosen)}>
+          Tie these {chosen.length} together <Key>v</Key>
+        </Button>
       )}
       {rows.length > 0 && (
         <OneStop>
           <Table aria-label="Lines of the bank">
             <TableHead>
               <TableRow>
+                {!all && <TableCell padding="checkbox" />}
                 <TableCell>Date</TableCell>
                 <TableCell>What the bank says</TableCell>
+                <TableCell>{all ? 'Explained by' : 'What it may be'}</TableCell>
                 <TableCell align="right">Amount</TableCell>
-                {all && <TableCell>Explained by</TableCell>}
               </TableRow>
             </TableHead>
             <TableBody>
@@ -169,82 +165,66 @@ export default function BankLines() {
                   tabIndex={-1}
                   data-on={l.id === line?.id || undefined}
                   onFocus={() => setLooked(l.id)}
-                  onClick={(e) => e.currentTarget.focus()}
+                  onClick={(e) => e.target instanceof HTMLTableCellElement && e.currentTarget.focus()}
                   onKeyDown={(e) => key(e, l)}
                 >
+                  {!all && (
+                    <TableCell padding="checkbox">
+                      <Checkbox
+                        size="small"
+                        tabIndex={-1}
+                        checked={chosen.includes(l.id)}
+                        onChange={() => choose(l)}
+                        slotProps={{ input: { 'aria-label': `Together with others: ${said(l)}` } }}
+                      />
+                    </TableCell>
+                  )}
                   <TableCell sx={{ whiteSpace: 'nowrap' }}>{showDay(l.day, today)}</TableCell>
                   <TableCell className="what" title={said(l)}>
                     {said(l)}
                   </TableCell>
+                  <TableCell className="may">
+                    {l.tied ? (
+                      <Link to={`/papers/${l.paperId}`}>{l.papers.replaceAll(',', ', ')}</Link>
+                    ) : (
+                      l.may && <Guess may={l.may} />
+                    )}
+                  </TableCell>
                   <TableCell align="right">
                     <Amount value={l.amount} />
                   </TableCell>
-                  {all && <TableCell>{l.tied && <Link to={`/papers/${l.paperId}`}>{l.papers}</Link>}</TableCell>}
                 </Row>
               ))}
             </TableBody>
           </Table>
           <Typography align="right" sx={{ mt: 1 }}>
-            {rows.length} of {lines.data?.count} · <b>{show(lines.data?.sum)}</b>
+            {lines.hasNextPage && (
+              <Button size="small" onClick={() => void lines.fetchNextPage()} sx={{ mr: 2 }}>
+                Show more
+              </Button>
+            )}
+            {rows.length} of {first?.count} · <b>{show(first?.sum)}</b>
           </Typography>
         </OneStop>
       )}
       {line && (
         <Margin>
-          <section aria-label="What it may be">
-            <Typography variant="h2">{show(line.amount)}</Typography>
-            <p style={{ margin: '2px 0 0' }}>{said(line)}</p>
-            {line.tied ? (
-              <Button sx={{ mt: 1 }} onClick={() => untie(line)}>
-                Take the tie off
-              </Button>
-            ) : (
-              <>
-                <Proposals>
-                  {proposals.map((p, n) => (
-                    <li key={`${p.movement} ${p.item}`}>
-                      <Button size="small" variant={n === 0 ? 'outlined' : 'text'} onClick={() => take(line, p)}>
-                        {p.movement ? 'Tie to' : 'Settle'} {p.number} {n === 0 && <Key>↵</Key>}
-                      </Button>
-                      <p>
-                        {kindName(p.kind)} of {showDay(p.day, today)}
-                        {p.party && `, ${p.party}`}: {show(p.amount)}
-                        <br />
-                        {p.for.join(', ')}
-                        {p.against.length > 0 && <span className="against"> · but {p.against.join(', ')}</span>}
-                      </p>
-                    </li>
-                  ))}
-                </Proposals>
-                {proposed && proposals.length === 0 && <p>Nothing that was posted, or is open, fits.</p>}
-                <Typography variant="h2" sx={{ mt: 2 }}>
-                  Or it becomes
-                </Typography>
-                {becomes
-                  .filter((b) => fits(b, line))
-                  .map((b) => (
-                    <Button
-                      key={b.key}
-                      size="small"
-                      component={Link}
-                      to={newPaper(b.kind, { bankLine: line.id })}
-                      sx={{ display: 'flex', justifyContent: 'space-between' }}
-                    >
-                      {b.name} <Key>{b.key}</Key>
-                    </Button>
-                  ))}
-              </>
-            )}
-          </section>
+          <MayBe line={line} proposals={proposals} onTake={(p) => take(line, p)} onUntie={() => untie(line)} />
         </Margin>
       )}
     </Page>
   );
 }
 
-const fits = (b: { came?: boolean }, l: Line) => b.came === undefined || b.came !== l.amount.startsWith('-');
-
-const said = (l: Line) => [l.name, l.text, l.reference].filter(Boolean).join(' · ');
+/** The first of what a line may be; that something speaks against it is said with it. */
+function Guess({ may }: { may: Proposal }) {
+  return (
+    <span title={[...may.for, ...may.against.map((a) => `but ${a}`)].join(', ')}>
+      {isWhat(may)}
+      {may.against.length > 0 && ', but look'}
+    </span>
+  );
+}
 
 function standing(b: components['schemas']['BankPosition'], today: string) {
   if (!b.bank) return `The books say ${show(b.ledger)}`;

@@ -15,11 +15,11 @@ import { Margin } from '../parts/Margin';
 import { useToday } from '../parts/records';
 import { showDay } from '../parts/show';
 
-export const bankQuery = { queryKey: ['bank'], queryFn: () => data(api.GET('/api/v1/bank')) };
+export const bankQuery = () => ({ queryKey: ['bank', 'positions'], queryFn: () => data(api.GET('/api/v1/bank')) });
 
 /** Where each bank account stands: by the books, by the bank, and what lies between. */
 export default function BankPlace() {
-  const bank = useQuery(bankQuery);
+  const bank = useQuery(bankQuery());
   const today = useToday();
   useBack(useLeave('/desk'));
   const rows = bank.data?.rows ?? [];
@@ -37,6 +37,7 @@ export default function BankPlace() {
               <TableCell align="right">Not at the bank</TableCell>
               <TableCell align="right">Not explained</TableCell>
               <TableCell>Read through</TableCell>
+              <TableCell>Reconciled through</TableCell>
             </TableRow>
           </TableHead>
           <TableBody>
@@ -46,7 +47,7 @@ export default function BankPlace() {
                   {b.what === 'bank' ? (
                     <Link to={`/bank/${b.id}`}>{b.name}</Link>
                   ) : (
-                    <Link to={b.what === 'till' ? '/ledger/accounts' : '/papers/new/card_payout'}>{b.name}</Link>
+                    <Link to={b.what === 'till' ? `/bank/${b.id}/count` : '/papers/new/card_payout'}>{b.name}</Link>
                   )}
                 </TableCell>
                 <TableCell align="right">
@@ -56,6 +57,7 @@ export default function BankPlace() {
                 <TableCell align="right">{b.bank && <Amount value={b.waitingSum} />}</TableCell>
                 <TableCell align="right">{b.what === 'bank' && b.through ? b.unexplained : ''}</TableCell>
                 <TableCell>{b.through ? showDay(b.through, today) : b.what === 'bank' ? 'nothing read yet' : ''}</TableCell>
+                <TableCell>{b.reconciled && showDay(b.reconciled, today)}</TableCell>
               </TableRow>
             ))}
           </TableBody>
@@ -64,7 +66,7 @@ export default function BankPlace() {
       <Margin>
         <ListNote title="Bank">
           Open an account to read a file of the bank’s, and to say line by line what each was. Card takings wait until they are
-          paid out.
+          paid out. A till is counted.
         </ListNote>
       </Margin>
     </Page>

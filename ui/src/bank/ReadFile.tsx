@@ -24,8 +24,14 @@ type Mapping = components['schemas']['Mapping'];
 
 const raw = { bodySerializer: (b: unknown) => b as string, headers: { 'Content-Type': 'application/octet-stream' } };
 
-/** Reads a file of the bank's; of a CSV one says first which column is what. */
-export function ReadFile({ bank }: { bank: number }) {
+interface ReadProps {
+  bank: number;
+  /** Whether the bank can be asked for them. */
+  fetches: boolean;
+}
+
+/** Reads a file of the bank's; of a CSV one says first which column is what. What the bank answers is fetched. */
+export function ReadFile({ bank, fetches }: ReadProps) {
   const client = useQueryClient();
   const say = useSnackbar();
   const [asked, setAsked] = useState<{ file: File; columns: Columns } | null>(null);
@@ -54,14 +60,28 @@ export function ReadFile({ bank }: { bank: number }) {
       setRefusals(toNotices(e));
     }
   };
+  const fetched = async () => {
+    try {
+      const r = await data(api.POST('/api/v1/banks/{id}/fetched', { params: { path: { id: bank } } }));
+      say(r.new === 0 ? 'The bank has nothing new.' : `${r.new} lines were fetched.`);
+      await client.invalidateQueries();
+    } catch (e) {
+      setRefusals(toNotices(e));
+    }
+  };
   return (
     <>
+      {fetches && (
+        <Button variant="contained" onClick={() => void fetched()}>
+          Fetch
+        </Button>
+      )}
       <FileField accept=".xml,.ofx,.qfx,.csv,.txt" onFile={(f) => void take(f)}>
         Read a file
       </FileField>
       {refusals.length > 0 && (
         <Dialog open onClose={() => setRefusals([])} aria-labelledby="not-read">
-          <DialogTitle id="not-read">The file was not read</DialogTitle>
+          <DialogTitle id="not-read">Nothing was read</DialogTitle>
           <DialogContent>
             <Notices refusals={refusals} />
           </DialogContent>

@@ -1,26 +1,31 @@
+import Button from '@mui/material/Button';
 import Table from '@mui/material/Table';
 import TableBody from '@mui/material/TableBody';
 import TableCell from '@mui/material/TableCell';
-import TableFooter from '@mui/material/TableFooter';
 import TableHead from '@mui/material/TableHead';
 import TableRow from '@mui/material/TableRow';
 import { keepPreviousData, useQuery } from '@tanstack/react-query';
-import { lazy, Suspense } from 'react';
+import { Fragment, lazy, Suspense, useState } from 'react';
+import { Link } from 'react-router';
 import { api, data } from '../api/client';
+import type { components } from '../api/schema';
 import { Amount } from '../parts/Amount';
 import { Failure } from '../parts/Layout';
 import { ListNote } from '../parts/ListNote';
 import { Margin } from '../parts/Margin';
 import { PositionRow } from '../parts/Position';
-import { showDay } from '../parts/show';
+import { isNil, show, showDay } from '../parts/show';
 import { AsOfBar, useAsOf } from './AsOf';
 
-const Chart = lazy(() => import('../parts/Chart'));
-const short = (b: { from: string }) => showDay(b.from).replace(/ \d{4}$/, '');
+type Week = components['schemas']['ForecastWeek'];
 
-/** The money that is expected over the next twelve weeks. */
+const Chart = lazy(() => import('../parts/Chart'));
+const short = (b: { to: string }) => showDay(b.to).replace(/ \d{4}$/, '');
+
+/** How the money is expected to go on over the next twelve weeks, from what there is. */
 export function Outlook() {
   const [asOf, setAsOf] = useAsOf();
+  const [open, setOpen] = useState('');
   const report = useQuery({
     queryKey: ['expected', asOf],
     queryFn: () => data(api.GET('/api/v1/expected', { params: { query: { asOf } } })),
@@ -35,53 +40,104 @@ export function Outlook() {
         <>
           <PositionRow
             figures={[
-              { name: 'Due in these weeks', value: e.total, final: true },
-              { name: 'Overdue already', value: e.overdue, to: '/papers?state=overdue' },
+              { name: 'In bank and till', value: e.begins, to: '/bank', final: true },
+              { name: 'Overdue to us', value: e.overdue, to: '/papers?state=overdue' },
               { name: 'Disputed', value: e.disputed },
-              { name: 'Due later', value: e.later },
+              { name: 'On no known date', value: e.noDay },
+              { name: 'Later', value: e.later },
             ]}
           />
-          <div style={{ minHeight: 210 }}>
+          <div style={{ minHeight: 190 }}>
             <Suspense fallback={null}>
-              <Chart label="Money expected by week" bars={e.weeks} name={short} />
+              <Chart
+                label="Money at the end of each week"
+                bars={e.weeks.map((w) => ({ from: w.from, to: w.to, amount: w.balance, length: w.length }))}
+                name={short}
+                height={190}
+              />
             </Suspense>
           </div>
-          <Table aria-label="Money expected by week">
+          <Table aria-label="Money by week">
             <TableHead>
               <TableRow>
                 <TableCell>Week</TableCell>
-                <TableCell align="right">Due in it</TableCell>
+                <TableCell align="right">Comes</TableCell>
+                <TableCell align="right">Goes</TableCell>
+                <TableCell align="right">At its end</TableCell>
               </TableRow>
             </TableHead>
             <TableBody>
               {e.weeks.map((w) => (
-                <TableRow key={w.from}>
-                  <TableCell>
-                    {showDay(w.from)} to {showDay(w.to)}
-                  </TableCell>
-                  <TableCell align="right">
-                    <Amount value={w.amount} quietNil />
-                  </TableCell>
-                </TableRow>
+                <Fragment key={w.from}>
+                  <TableRow>
+                    <TableCell>
+                      {w.rows.length > 0 ? (
+                        <Button
+                          size="small"
+                          aria-expanded={open === w.from}
+                          onClick={() => setOpen(open === w.from ? '' : w.from)}
+                          sx={{ padding: '0 4px', marginLeft: '-4px', minHeight: 0, lineHeight: 1.4 }}
+                        >
+                          {showDay(w.from, asOf)} to {showDay(w.to, asOf)}
+                        </Button>
+                      ) : (
+                        `${showDay(w.from, asOf)} to ${showDay(w.to, asOf)}`
+                      )}
+                    </TableCell>
+                    <TableCell align="right">
+                      <Amount value={w.in} quietNil />
+                    </TableCell>
+                    <TableCell align="right">
+                      <Amount value={w.out} quietNil />
+                    </TableCell>
+                    <TableCell align="right">
+                      <Amount value={w.balance} strong />
+                    </TableCell>
+                  </TableRow>
+                  {open === w.from && <Lines week={w} asOf={asOf} />}
+                </Fragment>
               ))}
             </TableBody>
-            <TableFooter>
-              <TableRow>
-                <TableCell>Together</TableCell>
-                <TableCell align="right">
-                  <Amount value={e.total} final />
-                </TableCell>
-              </TableRow>
-            </TableFooter>
           </Table>
         </>
       )}
       <Margin>
         <ListNote title="Money expected">
-          What customers owe, by the week in which it is due. What is overdue or disputed is told apart, for nobody knows when it
-          comes.
+          From what is in bank accounts and tills: what customers and we owe, what is kept back, requests, billing plans,
+          recurring invoices and card takings, by the week in which they are due. What is overdue to us or disputed is told apart,
+          for nobody knows when it comes; what we owe already goes in the first week.
+          {e?.reconciled && ` The bank is reconciled through ${showDay(e.reconciled)}.`}
+          {e && !isNil(e.unexplained) && ` ${show(e.unexplained)} that it tells of counts once it is explained.`}
         </ListNote>
       </Margin>
     </>
   );
+}
+
+const whys: Record<string, string> = {
+  retention: 'kept back, to be released',
+  'retention payable': 'kept back by us',
+  bill: 'supplier bill',
+};
+
+function Lines({ week, asOf }: { week: Week; asOf: string }) {
+  return week.rows.map((r, n) => (
+    <TableRow key={n}>
+      <TableCell sx={{ pl: 4 }}>
+        {showDay(r.day, asOf)} ·{' '}
+        {r.paperId ? (
+          <Link to={`/papers/${r.paperId}`}>{r.number}</Link>
+        ) : r.jobId ? (
+          <Link to={`/jobs/${r.jobId}`}>{r.number}</Link>
+        ) : (
+          r.number
+        )}{' '}
+        {whys[r.why] ?? r.why}
+        {r.party && `, ${r.party}`}
+      </TableCell>
+      <TableCell align="right">{!r.amount.startsWith('-') && <Amount value={r.amount} />}</TableCell>
+      <TableCell align="right">{r.amount.startsWith('-') && <Amount value={r.amount} />}</TableCell>
+      <TableCell />
+    </TableRow>
+  ));
 }

@@ -1,13 +1,12 @@
 import Typography from '@mui/material/Typography';
 import type { JournalBody } from '../api/client';
-import { RecordPicker } from '../parts/RecordPicker';
 import { FormGrid } from '../parts/RecordDialog';
-import { findParties, useCustomer } from '../parts/records';
 import { show } from '../parts/show';
 import { UnderstoodField } from '../parts/UnderstoodField';
 import { useEditing } from './editing/Editing';
 import { Figure, Text } from './editing/fields';
 import { AccountField, EntryLines } from './Lines';
+import { PartyField } from './PartyField';
 
 type Line = NonNullable<JournalBody['lines']>[number];
 
@@ -47,6 +46,7 @@ export default function JournalFields() {
             error={refused(`lines[${n}].account`)}
           />,
           <PartyField
+            onSheet
             key="party"
             label={`Customer or supplier, line ${n + 1}`}
             field={`lines[${n}].party`}
@@ -83,31 +83,5 @@ export default function JournalFields() {
         </Typography>
       )}
     </>
-  );
-}
-
-interface PartyProps {
-  label: string;
-  field: string;
-  value: number;
-  onPick: (id: number) => void;
-  error: string;
-}
-
-function PartyField(p: PartyProps) {
-  const known = useCustomer(p.value).data;
-  return (
-    <RecordPicker
-      label={p.label}
-      field={p.field}
-      chosen={p.value}
-      value={p.value && known?.id === p.value ? { id: p.value, label: known.name } : null}
-      onPick={(o) => p.onPick(o?.id ?? 0)}
-      find={findParties}
-      findKey={['party']}
-      onSheet
-      error={p.error}
-      placeholder="none"
-    />
   );
 }

@@ -78,6 +78,7 @@ const kinds = Object.keys({
   transfer: true,
   'returned payment': true,
   'card payout': true,
+  'own transfer': true,
   'write-off': true,
   recovery: true,
   contra: true,

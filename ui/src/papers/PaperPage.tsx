@@ -4,7 +4,7 @@ import MenuItem from '@mui/material/MenuItem';
 import Typography from '@mui/material/Typography';
 import { useQuery } from '@tanstack/react-query';
 import { useState } from 'react';
-import { Link, useNavigate, useParams } from 'react-router';
+import { Link, useNavigate, useParams, useSearchParams } from 'react-router';
 import { Attachments } from '../parts/Attachments';
 import { useBack } from '../parts/keys';
 import { useLeave } from '../parts/leave';
@@ -41,7 +41,8 @@ const ofSupplier = [
 export default function PaperPage() {
   const id = Number(useParams().id);
   const paper = useQuery(paperQuery(id));
-  const [panel, setPanel] = useState<PanelKind | EventKind | null>(null);
+  const [asked] = useSearchParams();
+  const [panel, setPanel] = useState<PanelKind | EventKind | null>(asked.get('panel') === 'returned' ? 'returned' : null);
   const go = useNavigate();
   const leave = useLeave('/papers');
   useBack(() => (panel ? setPanel(null) : leave()));

@@ -1,7 +1,7 @@
 import Button from '@mui/material/Button';
 import { styled } from '@mui/material/styles';
 import { useMemo, useState } from 'react';
-import { useNavigate } from 'react-router';
+import { useNavigate, useSearchParams } from 'react-router';
 import type { CommandPath, Paper } from '../api/client';
 import { EffectView } from '../app/EffectView';
 import { useSnackbar } from '../app/messages';
@@ -83,7 +83,19 @@ const nothing = knownOf(new URLSearchParams());
 /** Takes a posted paper back, or marks it, with the Effect beside it: reversed, returned by the bank, disputed. */
 export function TakeBack({ kind, paper, onClose }: Props) {
   const today = useToday();
-  const [form] = useState(() => new Form<Body>({ day: today, reason: '', fee: '', passOn: false, unfounded: false }));
+  // The line of the bank that says so, where one comes from there.
+  const [asked] = useSearchParams();
+  const line = kind === 'returned' ? (asked.get('bankLine') ?? '') : '';
+  const [form] = useState(
+    () =>
+      new Form<Body>({
+        day: (line && asked.get('day')) || today,
+        reason: '',
+        fee: (line && asked.get('fee')) || '',
+        passOn: false,
+        unfounded: false,
+      }),
+  );
   const go = useNavigate();
   const say = useSnackbar();
   const posted = usePosted();
@@ -98,10 +110,12 @@ export function TakeBack({ kind, paper, onClose }: Props) {
         returned: { paper: paper.id, day, reason, fee, passOn },
         dispute: { item, day, reason, end: !!paper.disputed, unfounded: unfounded || undefined },
       })[kind],
+    query: () => (line ? { bankLine: line } : ({} as Record<string, string>)),
     done: (p) => {
       say(w.done(p.number));
       onClose();
-      if (p.paper) void go(`/papers/${p.paper}`);
+      if (line) void go(`/bank/${asked.get('bank')}`);
+      else if (p.paper) void go(`/papers/${p.paper}`);
       posted();
     },
     refused: (r) => focusField(r[0]?.field ?? ''),

@@ -25,10 +25,10 @@ export const distribution = kind<DistributeBody>({
   blank: (given, known) => ({
     from: known.from,
     day: given.day,
-    amount: '',
+    amount: known.from ? '' : given.moved,
     bank: known.from ? 0 : given.bank,
     method: known.from ? '' : given.method,
-    reference: '',
+    reference: given.said,
     receipts: [{ customer: given.customer, arrived: known.amount, onAccount: false }],
     deposits: [],
     sendBack: '',

@@ -1,6 +1,6 @@
 import { lazy } from 'react';
 import type { JournalBody } from '../api/client';
-import { kind } from './editing/kind';
+import { kind, type Known } from './editing/kind';
 import { withoutBlankEnd } from './invoiceLines';
 import { ofCredit } from './steps';
 
@@ -20,25 +20,37 @@ export const journal = kind<JournalBody>({
     },
   ],
   blank: (given, known) => ({
-    day: given.day,
-    text: given.said,
-    lines: given.moved
-      ? [
-          {
-            account: given.went ? given.charges : 0,
-            debit: given.went ? given.moved : '',
-            credit: given.went ? '' : given.moved,
-            party: 0,
-          },
-          { account: given.ledger, debit: given.went ? '' : given.moved, credit: given.went ? given.moved : '', party: 0 },
-        ]
-      : [
-          { account: known.account, debit: '', credit: '', party: 0 },
-          { account: 0, debit: '', credit: '', party: 0 },
-        ],
+    day: known.day || given.day,
+    text: known.till ? 'Difference of the till' : given.said,
+    lines: known.till
+      ? ofTill(known)
+      : given.moved
+        ? [
+            {
+              account: known.account || (given.went ? given.charges : 0),
+              debit: given.went ? given.moved : '',
+              credit: given.went ? '' : given.moved,
+              party: 0,
+            },
+            { account: given.ledger, debit: given.went ? '' : given.moved, credit: given.went ? given.moved : '', party: 0 },
+          ]
+        : [
+            { account: known.account, debit: '', credit: '', party: 0 },
+            { account: 0, debit: '', credit: '', party: 0 },
+          ],
   }),
   body: withoutBlankEnd<NonNullable<JournalBody['lines']>[number]>(['account', 'debit', 'credit', 'party'], 2),
   quiet: (b) => ((b.lines ?? []).some((l) => l.debit || l.credit) ? [] : ['lines[0].debit', 'lines[1].debit']),
   next: ofCredit,
   Fields: lazy(() => import('./JournalFields')),
 });
+
+/** What was counted in a till less what the books say: more goes to it, less leaves it. */
+function ofTill({ till, account, amount }: Known): NonNullable<JournalBody['lines']> {
+  const short = amount.startsWith('-');
+  const figure = short ? amount.slice(1) : amount;
+  return [
+    { account: short ? account : till, debit: figure, credit: '', party: 0 },
+    { account: short ? till : account, debit: '', credit: figure, party: 0 },
+  ];
+}

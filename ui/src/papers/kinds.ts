@@ -16,6 +16,7 @@ import { invoice } from './invoice';
 import { journal } from './journal';
 import { lateCharge } from './lateCharge';
 import { order } from './order';
+import { ownTransfer } from './ownTransfer';
 import { payout } from './payout';
 import { quote } from './quote';
 import { receipt } from './receipt';
@@ -47,6 +48,7 @@ export const kinds = {
   'write-off': writeOff,
   recovery,
   'card payout': payout,
+  'own transfer': ownTransfer,
   contra,
   'purchase order': purchaseOrder,
   'goods received': goodsReceived,

@@ -16,11 +16,11 @@ export const payout = kind<PayoutBody>({
       words: 'gateway terminal batch settlement fee commission cards',
     },
   ],
-  blank: (given) => ({
+  blank: (given, known) => ({
     day: given.payout?.day ?? given.day,
     bank: given.payout?.bank ?? given.bank,
     arrived: given.payout?.arrived ?? given.moved,
-    fee: given.payout?.fee ?? '',
+    fee: given.payout?.fee ?? known.fee,
     reference: given.payout?.reference ?? '',
     takings: given.payout?.takings ?? [],
   }),

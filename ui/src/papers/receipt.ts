@@ -28,12 +28,16 @@ export const receipt = kind<ReceiptBody>({
     job: given.job,
     day: given.day,
     arrived: known.amount || given.moved,
-    charges: '',
+    charges: known.fee,
     withheld: '',
     bank: given.bank,
     method: given.method,
     reference: given.said,
-    placements: known.item ? [{ item: known.item, amount: '' }] : [],
+    placements: known.item
+      ? [{ item: known.item, amount: '' }]
+      : known.items
+        ? given.items.map((i) => ({ item: i.id, amount: '', discount: known.discount || undefined }))
+        : [],
     onAccount: known.onAccount,
   }),
   quiet: (b) => (b.arrived ? [] : ['arrived', ...(b.placements ?? []).map((_, n) => `placements[${n}].amount`)]),

@@ -73,7 +73,7 @@ export const prepayment = kind<PrepaymentBody>({
   blank: (given, known) => ({
     supplier: given.supplier,
     day: given.day,
-    amount: known.amount,
+    amount: known.amount || given.moved,
     bank: given.bank,
     method: given.method,
     order: known.order,

@@ -7,7 +7,7 @@ const kept = { day: sessionStorage.getItem('asOf') ?? '' };
 
 // What is shown as it stood then. Where a paper is written, now counts.
 const shown =
-  /^\/api\/v1\/(desk|customers|suppliers|jobs|costs|margins|stock|credit-notes|returned-goods|credited|papers|registers|deposit-register|ageing|trial-balance|tie-out|expected|held|why|allowance)(\/|$)/;
+  /^\/api\/v1\/(desk|customers|suppliers|jobs|costs|margins|stock|credit-notes|returned-goods|credited|papers|registers|deposit-register|ageing|trial-balance|tie-out|expected|held|why|allowance|bank|banks\/\d+\/lines)(\/|$)/;
 const writing = /^\/papers\/(new|drafts)/;
 
 /** The day to ask for, for a path of the API; '' for now. */

@@ -16,6 +16,7 @@ import { ReminderSetup } from './ReminderSetup';
 import { NumberSetup } from './NumberSetup';
 import { AccountSetup } from './AccountSetup';
 import { ArticleSetup } from './ArticleSetup';
+import { BankRules } from './BankRules';
 import { BankSetup } from './BankSetup';
 import { TaxCodeSetup } from './TaxCodeSetup';
 import { TermsSetup } from './TermsSetup';
@@ -100,6 +101,13 @@ const sections: Section[] = [
     view: BankSetup,
     about:
       'Where money arrives and leaves: bank accounts, cash in hand, card takings on the way. Each has its own ledger account.',
+  },
+  {
+    id: 'bank-rules',
+    name: 'Bank rules',
+    view: BankRules,
+    about:
+      'What lines of the bank become that say the same again and again. A rule fills a paper in; a person takes it. Of each is kept what it did.',
   },
   {
     id: 'limits',

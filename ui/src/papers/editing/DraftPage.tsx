@@ -42,7 +42,7 @@ export default function DraftPage() {
   const is = named?.replaceAll('_', ' ') ?? draft.data?.kind;
   const k: AnyKind | undefined = is === undefined ? undefined : kinds[is as DraftKind];
   const known = useMemo(() => knownOf(params), [params]);
-  const items = id ? [] : [known.credit, known.item, known.from].filter(Boolean);
+  const items = id ? [] : [known.credit, known.item, known.from, ...known.items.split(',').map(Number)].filter(Boolean);
   const blank = useQuery({
     queryKey: ['blank', k?.id, params.toString(), key, round],
     queryFn: () =>
@@ -57,6 +57,7 @@ export default function DraftPage() {
               quote: known.quote || undefined,
               told: known.told || undefined,
               bankLine: known.bankLine || undefined,
+              part: known.part || undefined,
               finish: known.finish || undefined,
               costs: chosenCosts(known.costs),
               items,
@@ -129,6 +130,7 @@ export default function DraftPage() {
         copied.data && {
           ...(copied.data.body as object),
           ...(known.again ? { again: { paper: known.again, day: copied.data.day, reason: '' } } : {}),
+          ...(copied.data.line ? { bankLine: { line: copied.data.line, bank: copied.data.bank } } : {}),
         }
       }
       step={step}

@@ -13,11 +13,32 @@ import { useValue } from './useForm';
 export interface FromBank {
   line: number;
   bank: number;
+  /** The firm's own rule by which it was filled in. */
+  rule?: number;
+  /** The movements that explain the rest: it is one of several, and they are tied together afterwards. */
+  parts?: string;
 }
 
 /** What a paper begins with that is made of a line. */
 export const ofLine = (given: Blank, known: Known): { bankLine?: FromBank } =>
-  known.bankLine ? { bankLine: { line: known.bankLine, bank: given.bank } } : {};
+  known.bankLine
+    ? {
+        bankLine: {
+          line: known.bankLine,
+          bank: given.bank,
+          ...(known.rule ? { rule: known.rule } : {}),
+          ...(known.part ? { parts: known.parts } : {}),
+        },
+      }
+    : {};
+
+/** What is said of it beside the body; a part is tied with the others. */
+export const lineQuery = (of?: FromBank): Record<string, string> =>
+  of && of.parts === undefined ? { bankLine: String(of.line), ...(of.rule ? { bankRule: String(of.rule) } : {}) } : {};
+
+/** Where one goes on, once it is posted. */
+export const afterLine = (of: FromBank, paper: number) =>
+  of.parts === undefined ? `/bank/${of.bank}` : `/bank/${of.bank}/several?lines=${of.line}&movements=${of.parts}&papers=${paper}`;
 
 const Line = styled(Trouble)(({ theme }) => ({ borderLeftColor: theme.vars!.palette.primary.main }));
 
@@ -35,7 +56,8 @@ export function OfLine() {
   return (
     <Line data-word role="group" aria-label="Line of the bank">
       <span>
-        Explains <b>{show(line.amount)}</b> of {showDay(line.day)} at <Link to={`/bank/${of.bank}`}>the bank</Link>
+        {of.parts === undefined ? 'Explains' : 'Explains a part of'} <b>{show(line.amount)}</b> of {showDay(line.day)} at{' '}
+        <Link to={`/bank/${of.bank}`}>the bank</Link>
         {said && `: ${said}`}
       </span>
       <Button size="small" onClick={() => form.change({ bankLine: undefined })}>

@@ -16,7 +16,7 @@ import { EditingPlace } from './Editing';
 import { Form, same } from './form';
 import { Frame } from './Frame';
 import type { InPlace } from './InPlaceOf';
-import { ofLine, type FromBank } from './OfLine';
+import { afterLine, lineQuery, ofLine, type FromBank } from './OfLine';
 import type { AnyKind, Known } from './kind';
 import { usePosted } from './posted';
 import { FormPlace, refusedBy, useCommand } from './useForm';
@@ -76,10 +76,9 @@ export function PaperEditor({ kind: k, known, given, saved, copied, step, said, 
     },
     query: (b): Record<string, string> => {
       const again = b.again as InPlace | undefined;
-      const line = b.bankLine as FromBank | undefined;
       return {
         ...(again ? { again: String(again.paper), againDay: again.day, againReason: again.reason } : {}),
-        ...(line ? { bankLine: String(line.line) } : {}),
+        ...lineQuery(b.bankLine as FromBank | undefined),
       };
     },
     done: (p) => {
@@ -88,7 +87,7 @@ export function PaperEditor({ kind: k, known, given, saved, copied, step, said, 
       posted();
       if (!k.after) void client.prefetchQuery(paperQuery(p.paper));
       const line = form.body.bankLine as FromBank | undefined;
-      const next = line ? `/bank/${line.bank}` : (k.after?.(form.body, p.paper) ?? `/papers/${p.paper}`);
+      const next = line ? afterLine(line, p.paper) : (k.after?.(form.body, p.paper) ?? `/papers/${p.paper}`);
       void go(next, { replace: true });
     },
     refused: (refusals) => focusField(refusals[0]?.field ?? ''),

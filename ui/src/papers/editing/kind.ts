@@ -26,6 +26,23 @@ export interface Known {
   told: number;
   /** A line of the bank's statement that it explains. */
   bankLine: number;
+  /** What of that line it explains, signed, where others explain the rest. */
+  part: string;
+  /** The movements that explain the rest so far, one after the other. */
+  parts: string;
+  /** The firm's own rule by which it is filled in. */
+  rule: number;
+  /** The firm's other account, of a transfer between its own. */
+  toBank: number;
+  /** Open items that money settles, one after the other. */
+  items: string;
+  /** The ledger account of a till that was counted. */
+  till: number;
+  day: string;
+  /** What the bank or the gateway kept of the money. */
+  fee: string;
+  /** They are settled less the discount for paying early. */
+  discount: boolean;
   onAccount: boolean;
   /** A job is finished: its final invoice takes all that there is. */
   finish: boolean;
@@ -106,6 +123,15 @@ const none: Known = {
   account: 0,
   told: 0,
   bankLine: 0,
+  part: '',
+  parts: '',
+  rule: 0,
+  toBank: 0,
+  items: '',
+  till: 0,
+  day: '',
+  fee: '',
+  discount: false,
   onAccount: false,
   finish: false,
   costs: '',

@@ -1,0 +1,173 @@
+import Button from '@mui/material/Button';
+import Checkbox from '@mui/material/Checkbox';
+import Table from '@mui/material/Table';
+import TableBody from '@mui/material/TableBody';
+import TableCell from '@mui/material/TableCell';
+import TableHead from '@mui/material/TableHead';
+import TableRow from '@mui/material/TableRow';
+import Typography from '@mui/material/Typography';
+import { keepPreviousData, useQuery, useQueryClient } from '@tanstack/react-query';
+import { useEffect, useState } from 'react';
+import { Link, useNavigate, useParams, useSearchParams } from 'react-router';
+import { api, data, type Notice } from '../api/client';
+import { useSnackbar } from '../app/messages';
+import { newPaper } from '../papers/editing/kind';
+import { Amount } from '../parts/Amount';
+import { useBack, usePrimary } from '../parts/keys';
+import { Failure, Key, Page, PageHead } from '../parts/Layout';
+import { useLeave } from '../parts/leave';
+import { ListNote } from '../parts/ListNote';
+import { Margin } from '../parts/Margin';
+import { Notices, toNotices } from '../parts/Notices';
+import { OneStop } from '../parts/OneStop';
+import { PositionRow } from '../parts/Position';
+import { useToday } from '../parts/records';
+import { isNil, kindName, show, showDay } from '../parts/show';
+import { becomes, said } from './becomes';
+
+/** One line and several papers, or several lines and one: they are tied once they come to the same. */
+export default function Several() {
+  const id = Number(useParams().id);
+  const [params, setParams] = useSearchParams();
+  const numbers = (name: string) =>
+    params
+      .getAll(name)
+      .flatMap((v) => v.split(',').map(Number))
+      .filter(Boolean);
+  const asked = { lines: numbers('lines'), movements: numbers('movements'), papers: numbers('papers') };
+  const client = useQueryClient();
+  const say = useSnackbar();
+  const go = useNavigate();
+  const today = useToday();
+  const [refusals, setRefusals] = useState<Notice[]>([]);
+  useBack(useLeave(`/bank/${id}`));
+  const found = useQuery({
+    queryKey: ['bank', id, 'several', asked],
+    queryFn: () => data(api.GET('/api/v1/banks/{id}/tying', { params: { path: { id }, query: asked } })),
+    placeholderData: keepPreviousData,
+  });
+  const x = found.data;
+  const choose = (movements: number[]) => {
+    const next = new URLSearchParams();
+    for (const l of asked.lines) next.append('lines', String(l));
+    if (movements.length > 0) next.set('movements', movements.join(','));
+    setParams(next, { replace: true });
+  };
+  // The papers that were just made are chosen from now on by what they moved.
+  const made = asked.papers.length > 0 && x && !found.isPlaceholderData ? x.chosen.join(',') : '';
+  useEffect(() => {
+    if (made) choose(made.split(',').map(Number));
+    // eslint-disable-next-line react-hooks/exhaustive-deps
+  }, [made]);
+  const tie = async () => {
+    try {
+      await data(api.POST('/api/v1/ties', { body: { lines: asked.lines, movements: x!.chosen } }));
+      say('Tied.');
+      await client.invalidateQueries();
+      void go(`/bank/${id}`, { replace: true });
+    } catch (e) {
+      setRefusals(toNotices(e));
+    }
+  };
+  usePrimary(x ? () => void tie() : undefined);
+  const line = x?.lines[0];
+  const left = x?.left ?? '';
+  const toggle = (m: { id: number; chosen: boolean }) =>
+    choose(m.chosen ? x!.chosen.filter((c) => c !== m.id) : [...x!.chosen, m.id]);
+  return (
+    <Page>
+      <PageHead title="Several that belong together" under={x?.lines.map(said).join(' + ')}>
+        <Button variant="contained" disabled={!x?.agrees} onClick={() => void tie()}>
+          Tie them <Key>Ctrl ↵</Key>
+        </Button>
+      </PageHead>
+      <Notices refusals={refusals} />
+      {found.isError && <Failure error={found.error} />}
+      {x && (
+        <>
+          <PositionRow
+            figures={[
+              { name: x.lines.length === 1 ? 'The bank says' : `The bank says, in ${x.lines.length} lines`, value: x.lineSum },
+              { name: 'Of what was posted, chosen', value: x.sum },
+              { name: 'Left to explain', value: x.left, final: true },
+            ]}
+          />
+          {x.movements.length === 0 && <p>Everything that was posted on this account is at the bank.</p>}
+          {x.movements.length > 0 && (
+            <OneStop>
+              <Table aria-label="Posted, and not at the bank yet">
+                <TableHead>
+                  <TableRow>
+                    <TableCell padding="checkbox" />
+                    <TableCell>Date</TableCell>
+                    <TableCell>Paper</TableCell>
+                    <TableCell>Customer or supplier</TableCell>
+                    <TableCell align="right">Amount</TableCell>
+                  </TableRow>
+                </TableHead>
+                <TableBody>
+                  {x.movements.map((m) => (
+                    <TableRow
+                      key={m.id}
+                      data-row={`movement${m.id}`}
+                      tabIndex={-1}
+                      onKeyDown={(e) => {
+                        if (e.target !== e.currentTarget || (e.key !== ' ' && e.key !== 'Enter') || e.ctrlKey) return;
+                        e.preventDefault();
+                        toggle(m);
+                      }}
+                    >
+                      <TableCell padding="checkbox">
+                        <Checkbox
+                          size="small"
+                          tabIndex={-1}
+                          checked={m.chosen}
+                          onChange={() => toggle(m)}
+                          slotProps={{ input: { 'aria-label': `${m.number} belongs to it` } }}
+                        />
+                      </TableCell>
+                      <TableCell sx={{ whiteSpace: 'nowrap' }}>{showDay(m.day, today)}</TableCell>
+                      <TableCell sx={{ whiteSpace: 'nowrap' }}>
+                        <Link to={`/papers/${m.paperId}`}>{m.number}</Link> {kindName(m.kind)}
+                      </TableCell>
+                      <TableCell>{m.party || m.what}</TableCell>
+                      <TableCell align="right">
+                        <Amount value={m.amount} />
+                      </TableCell>
+                    </TableRow>
+                  ))}
+                </TableBody>
+              </Table>
+            </OneStop>
+          )}
+        </>
+      )}
+      <Margin>
+        <ListNote title="Several that belong together">
+          Choose what was posted until nothing is left to explain. What was not posted yet is made here, one paper after the
+          other.
+        </ListNote>
+        {line && x && x.lines.length === 1 && !isNil(left) && (
+          <section aria-label="Make what is left">
+            <Typography variant="h2" sx={{ mt: 2 }}>
+              For the {show(left)} that are left
+            </Typography>
+            {becomes
+              .filter((b) => b.kind !== 'distribution' && (b.came === undefined || b.came !== left.startsWith('-')))
+              .map((b) => (
+                <Button
+                  key={b.key}
+                  size="small"
+                  component={Link}
+                  to={newPaper(b.kind, { bankLine: line.id, part: left, parts: x.chosen.join(',') })}
+                  sx={{ display: 'flex', justifyContent: 'space-between', width: '100%', textAlign: 'left' }}
+                >
+                  {b.name}
+                </Button>
+              ))}
+          </section>
+        )}
+      </Margin>
+    </Page>
+  );
+}

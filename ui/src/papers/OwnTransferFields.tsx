@@ -1,0 +1,27 @@
+import type { OwnTransferBody } from '../api/client';
+import { FormGrid } from '../parts/RecordDialog';
+import { useBanks } from '../parts/records';
+import { useEditing } from './editing/Editing';
+import { Chosen, Figure, Text } from './editing/fields';
+
+/** From where, to where, how much. Card takings leave by their payout. */
+export default function OwnTransferFields() {
+  const { body, effect } = useEditing<OwnTransferBody>();
+  const banks = useBanks().data?.rows ?? [];
+  const options = (own?: number) => [
+    { value: 0, name: '–' },
+    ...banks.filter((b) => !b.takings && (!b.inactive || b.id === own)).map((b) => ({ value: b.id ?? 0, name: b.name ?? '' })),
+  ];
+  return (
+    <FormGrid>
+      <Chosen name="from" label="From" options={options(body.from)} />
+      <Chosen name="to" label="To" options={options(body.to)} />
+      <Figure kind="amount" label="Amount" name="amount" />
+      <Figure kind="amount" label="Of it, what the bank kept" name="fee" />
+      <Figure kind="day" label="Date" name="day" />
+      <Text name="reference" label="Reference" optional />
+      <Text name="number" label="Number (empty: the next)" placeholder={effect?.paper?.number} optional />
+      <Text name="note" label="Note" className="wide" multiline optional />
+    </FormGrid>
+  );
+}

@@ -1,0 +1,169 @@
+package web
+
+import (
+	"context"
+	"errors"
+
+	"cleantally/books"
+	"cleantally/core/day"
+	"cleantally/core/money"
+	"cleantally/core/posting"
+	"cleantally/core/reporting"
+	"cleantally/core/tax"
+	"cleantally/store"
+
+	"github.com/danielgtaylor/huma/v2"
+)
+
+// Forecast is how the money is expected to go on, week by week.
+type Forecast struct {
+	AsOf        string         `json:"asOf"`
+	Begins      string         `json:"begins" doc:"What the books say is in bank accounts and tills: what the bank says, with what is on the way"`
+	Unexplained string         `json:"unexplained" doc:"What lines of the bank come to that nothing explains yet: it is not in it, for some of it is what is expected"`
+	Reconciled  string         `json:"reconciled" doc:"The day through which the bank accounts are reconciled; empty for never"`
+	Weeks       []ForecastWeek `json:"weeks"`
+	Overdue     string         `json:"overdue" doc:"What customers owe already; nobody knows when it comes"`
+	Disputed    string         `json:"disputed"`
+	NoDay       string         `json:"noDay" doc:"What comes, less what goes, on no day that is known"`
+	Later       string         `json:"later" doc:"After these weeks"`
+}
+
+// ForecastWeek is a week with what comes and goes in it.
+type ForecastWeek struct {
+	From    string   `json:"from"`
+	To      string   `json:"to"`
+	In      string   `json:"in"`
+	Out     string   `json:"out" doc:"Below nil"`
+	Balance string   `json:"balance" doc:"At its end"`
+	Length  float64  `json:"length" doc:"The balance in whole units, for drawing alone"`
+	Rows    []MoneyComing `json:"rows"`
+}
+
+// MoneyComing is money that is to come or to go.
+type MoneyComing struct {
+	Day     string `json:"day"`
+	Amount  string `json:"amount"`
+	Why     string `json:"why" enum:"invoice,bill,retention,retention payable,request for a deposit,card takings,billing plan,recurring invoice"`
+	Number  string `json:"number"`
+	Party   string `json:"party"`
+	PaperID int64  `json:"paperId"`
+	JobID   int64  `json:"jobId"`
+}
+
+// forecastWeeks is how far one looks ahead.
+const forecastWeeks = 12
+
+func (s *Server) registerForecast() {
+	huma.Register(s.api, describe("expected", "GET", "/api/v1/expected", "How the money is expected to go on over the next twelve weeks"), func(ctx context.Context, in *AsOfInput) (*struct{ Body Forecast }, error) {
+		p, d, err := s.lookingBack(ctx, in.AsOf)
+		if err != nil {
+			return nil, err
+		}
+		out := &struct{ Body Forecast }{}
+		return out, problem(s.book.Snapshot(ctx, func(r *store.Reader) error {
+			all, err1 := r.Comings(d)
+			has, err2 := r.MoneyAt(d)
+			if err := errors.Join(err1, err2); err != nil {
+				return err
+			}
+			if d == s.book.Today() { // plans and what recurs are kept as they are now alone
+				more, err := s.planned(ctx, r, d, p.cur)
+				if err != nil {
+					return err
+				}
+				all = append(all, more...)
+			}
+			out.Body = forecastBody(reporting.Foresee(d, has.Books, forecastWeeks, all), has, d, p.cur)
+			return nil
+		}))
+	})
+}
+
+func forecastBody(x reporting.Forecast, has store.Money, d day.Day, cur money.Currency) Forecast {
+	f := cur.Format
+	b := Forecast{AsOf: string(d), Begins: f(x.Begins), Unexplained: f(has.Unexplained), Reconciled: string(has.Reconciled), Overdue: f(x.Overdue), Disputed: f(x.Disputed), NoDay: f(x.NoDay), Later: f(x.Later)}
+	for _, w := range x.Weeks {
+		week := ForecastWeek{From: string(w.From), To: string(w.To), In: f(w.In), Out: f(w.Out), Balance: f(w.Balance), Length: cur.Decimal(w.Balance).InexactFloat64(), Rows: []MoneyComing{}}
+		for _, c := range w.Rows {
+			week.Rows = append(week.Rows, MoneyComing{string(c.Day), f(c.Amount), c.Why, c.Number, c.Party, c.PaperID, c.JobID})
+		}
+		b.Weeks = append(b.Weeks, week)
+	}
+	return b
+}
+
+// planned is what is not written yet: stages of billing plans, net with the firm's
+// usual tax on it, and invoices that recur, each due by the customer's terms.
+func (s *Server) planned(ctx context.Context, r *store.Reader, d day.Day, cur money.Currency) ([]reporting.Coming, error) {
+	last := d.Add(7 * forecastWeeks)
+	facts, err := r.Facts(d)
+	if err != nil {
+		return nil, err
+	}
+	all, err := stagesComing(r, facts, d, last, cur)
+	if err != nil {
+		return nil, err
+	}
+	schedules, err := r.Schedules()
+	for _, sch := range schedules {
+		if sch.Paused {
+			continue
+		}
+		for _, on := range sch.Days().Through(sch.Made, last) {
+			_, c, err := recurs(sch, on, cur)
+			if err != nil {
+				return nil, err
+			}
+			effect, _, err := s.book.Preview(ctx, c, books.How{User: s.user(ctx)})
+			if err != nil {
+				return nil, err
+			}
+			for _, i := range effect.Items {
+				all = append(all, reporting.Coming{Day: i.Due, Amount: i.Amount.Own, Why: "recurring invoice", Number: sch.Name, Party: sch.Party})
+			}
+		}
+	}
+	return all, err
+}
+
+// stagesComing are the stages that no claim has billed.
+func stagesComing(r *store.Reader, f *store.Facts, d, last day.Day, cur money.Currency) ([]reporting.Coming, error) {
+	jobs, err := r.JobsWithStages(last)
+	if err != nil {
+		return nil, err
+	}
+	firm, err := r.Firm()
+	if err != nil {
+		return nil, err
+	}
+	var all []reporting.Coming
+	for _, j := range jobs {
+		plan, err1 := r.StagesOf(j.ID)
+		pos, err2 := r.JobPosition(j.ID, d)
+		if err := errors.Join(err1, err2); err != nil {
+			return nil, err
+		}
+		billed := pos.BilledNet
+		for n, stage := range stagesOf(plan, pos, d, cur) {
+			through, _ := cur.Parse(stage.Through)
+			net := through - billed
+			if stage.Billed || net <= 0 || plan[n].Day == "" {
+				continue
+			}
+			billed = through
+			on := max(plan[n].Day, d)
+			party, _ := f.Party(j.PartyID)
+			code, rates, _ := f.TaxCode(firm.TaxCodeID)
+			percent, err := tax.RateOn(code, rates, on)
+			if err != nil {
+				return nil, err
+			}
+			gross := net + cur.Round(money.Percent(cur.Decimal(net), percent))
+			dues, _ := posting.Build(f).Split(on, gross, party, 0)
+			for _, due := range dues {
+				all = append(all, reporting.Coming{Day: due.Day, Amount: due.Amount, Why: "billing plan", Number: j.Number + ", " + stage.Name, Party: j.Party, JobID: j.ID})
+			}
+		}
+	}
+	return all, f.Err()
+}
