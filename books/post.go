@@ -183,11 +183,11 @@ func (b *Book) postOnce(ctx context.Context, c posting.Command, how How, action,
 		}
 		_, err = tx.Commit(p.effect, p.facts, func(posted store.Posted) error {
 			out = Posted(posted)
-			if err := tookByRule(tx, posted.ActID, how); err != nil {
-				return err
-			}
 			return b.recordPost(tx, how, store.Act{ID: posted.ActID, UserID: how.User, Action: action, Summary: p.effect.Summary, Detail: detail}, hash, out)
 		})
+		if err == nil {
+			err = tookByRule(tx, out.ActID, how)
+		}
 		if err == nil && out.PaperID != 0 { // what the draft had attached goes with the paper
 			err = tx.AttachAll(attached, store.AttachedTo{PaperID: out.PaperID})
 		}

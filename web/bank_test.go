@@ -106,7 +106,10 @@ func TestE23(t *testing.T) {
 	if r := c.get("/banks/1/reconciliation?through=2026-11-12").want(200); r.at("apart") != "1.00" || r.at("holds") != "false" {
 		t.Errorf("%s", r.body)
 	}
-	c.tiesOut()
+	// What was reconciled no longer agrees, and the tie-out says so.
+	if o := c.get("/tie-out").want(200); o.at("ok") != "false" || o.at("ties", 13, "ok") != "false" || o.at("ties", 13, "through") != "2026-11-16" || o.at("ties", 12, "ok") != "true" {
+		t.Errorf("%s", o.body)
+	}
 }
 
 // A file is read once: again, or with another that overlaps, only what is new is

@@ -30,12 +30,12 @@ type Forecast struct {
 
 // ForecastWeek is a week with what comes and goes in it.
 type ForecastWeek struct {
-	From    string   `json:"from"`
-	To      string   `json:"to"`
-	In      string   `json:"in"`
-	Out     string   `json:"out" doc:"Below nil"`
-	Balance string   `json:"balance" doc:"At its end"`
-	Length  float64  `json:"length" doc:"The balance in whole units, for drawing alone"`
+	From    string        `json:"from"`
+	To      string        `json:"to"`
+	In      string        `json:"in"`
+	Out     string        `json:"out" doc:"Below nil"`
+	Balance string        `json:"balance" doc:"At its end"`
+	Length  float64       `json:"length" doc:"The balance in whole units, for drawing alone"`
 	Rows    []MoneyComing `json:"rows"`
 }
 

@@ -5,6 +5,7 @@ import (
 	"fmt"
 	"slices"
 	"strings"
+	"time"
 	"unicode"
 
 	"cleantally/core/day"
@@ -24,7 +25,7 @@ type Said struct {
 
 // OtherSide names the other side of a line, so that what the same one was last
 // time is found: by its account, else its name, else by the text without its
-// figures.
+// figures and months.
 func (l Said) OtherSide() string {
 	if account := together(l.Account); account != "" {
 		return account
@@ -33,8 +34,18 @@ func (l Said) OtherSide() string {
 		return name
 	}
 	words := strings.FieldsFunc(plain(l.Text), func(r rune) bool { return r == ' ' || unicode.IsDigit(r) })
-	return strings.Join(words, " ")
+	return strings.Join(slices.DeleteFunc(words, func(w string) bool { return months[w] }), " ")
 }
+
+// months are left out of what the same was last time, as figures are.
+var months = func() map[string]bool {
+	all := map[string]bool{}
+	for m := time.January; m <= time.December; m++ {
+		name := strings.ToLower(m.String())
+		all[name], all[name[:3]] = true, true
+	}
+	return all
+}()
 
 // LastKey is by which what the same other side was last time is kept: what went to
 // somebody is told apart from what came.

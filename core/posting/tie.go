@@ -91,11 +91,17 @@ func (b *Builder) freedTies(lineID, movementID int64) []Tie {
 	return freed
 }
 
-// Untie takes the ties of a bank line off. It posts nothing.
+// Untie takes the ties of a bank line off, unless the bank's day is locked. It
+// posts nothing.
 func (b *Builder) Untie(field string, lineID int64) bool {
 	ties := b.TiesOf(lineID, 0)
 	if len(ties) == 0 {
 		b.Refuse(field, "missing", "", "This line is tied to nothing.")
+		return false
+	}
+	l, _ := b.BankLine(lineID)
+	if lock := b.LockedThrough(); l.Day <= lock {
+		b.Refuse(field, "locked", string(lock), "The books are locked through %s, and this line is of %s: what explains it stays. Reverse the paper where it is wrong.", lock.Show(), l.Day.Show())
 		return false
 	}
 	b.free(ties)

@@ -40,7 +40,7 @@ func NewWalk(seed uint64, b *Book) *Walk {
 	w := &Walk{rnd: rand.New(rand.NewPCG(seed, 7)), b: b}
 	w.makes = []func() posting.Command{
 		w.invoice, w.invoice, w.invoice, func() posting.Command { return w.deposit() }, func() posting.Command { return w.receipt() }, func() posting.Command { return w.receipt() },
-		w.setAgainst, w.setAgainst, w.undo, w.move, w.reversal, w.refund, w.forfeit, w.transfer, w.returned, w.payout, w.writeOff, w.writeOff, w.recovery, w.contra, w.unidentified, w.distribute, w.split,
+		w.setAgainst, w.setAgainst, w.undo, w.move, w.reversal, w.refund, w.forfeit, w.transfer, w.returned, w.payout, w.ownTransfer, w.writeOff, w.writeOff, w.recovery, w.contra, w.unidentified, w.distribute, w.split,
 		w.ordered, w.ordered, w.quote, w.accepted, w.handOver, w.handOver, w.request, w.asked, w.asked, w.depositInvoice, w.depositInvoice, w.fromOrder, w.fromOrder, w.claim, w.claim, w.advanceCredit, w.credited, w.credited, w.cameBack, w.cameBack, w.charged, w.release,
 		w.allowance, w.dispute, w.journal,
 		w.purchaseOrder, w.received, w.bill, w.bill, w.expense, w.supplierCredit, w.supplierCredit, w.prepayment, w.supplierPayment, w.supplierPayment, w.setPayable, w.supplierRefund, w.payableRelease,

@@ -130,6 +130,10 @@ func (w *Walk) returned() posting.Command {
 	return settling.Returned{PaperID: p.ID, Day: w.after(p.Day), Fee: money.Amount(w.rnd.IntN(2) * 800), PassOn: w.oneIn(2)}
 }
 
+func (w *Walk) ownTransfer() posting.Command {
+	return settling.OwnTransfer{Day: w.day(), Amount: w.amount(), Fee: money.Amount(w.rnd.IntN(3) * 75), FromAccountID: w.bank(), ToAccountID: w.bank()}
+}
+
 func (w *Walk) payout() posting.Command {
 	x := settling.Payout{Day: w.day(), BankAccountID: 1, Fee: money.Amount(w.rnd.IntN(500))}
 	for range 1 + w.rnd.IntN(3) {

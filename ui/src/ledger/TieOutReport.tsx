@@ -5,6 +5,7 @@ import TableHead from '@mui/material/TableHead';
 import TableRow from '@mui/material/TableRow';
 import { keepPreviousData, useQuery } from '@tanstack/react-query';
 import type { ReactNode } from 'react';
+import { Link } from 'react-router';
 import { api, data } from '../api/client';
 import { Plain } from '../desk/Desk';
 import { Amount } from '../parts/Amount';
@@ -59,7 +60,7 @@ export function TieOutReport() {
           </TableHead>
           <TableBody>
             {t.ties.map((x) => (
-              <TableRow key={x.accountId}>
+              <TableRow key={`${x.accountId} ${x.bank ?? ''}`}>
                 <TableCell>
                   <Plain to={`/ledger/accounts/${x.accountId}?to=${asOf}`}>{x.account}</Plain>
                 </TableCell>
@@ -68,11 +69,19 @@ export function TieOutReport() {
                   <Amount value={x.ledger} quietNil why={{ of: 'account', id: x.accountId, name: `${x.account}` }} />
                 </TableCell>
                 <TableCell align="right">
-                  <Listed to={linesOf(x.register, asOf, today)}>
+                  <Listed to={x.bank ? `/bank/${x.bank}/reconcile?through=${x.through}` : linesOf(x.register, asOf, today)}>
                     <Amount value={x.sum} quietNil />
                   </Listed>
                 </TableCell>
-                <TableCell>{x.ok ? <Mark settled={100} state="ties out" /> : 'differs'}</TableCell>
+                <TableCell>
+                  {x.ok ? (
+                    <Mark settled={100} state="ties out" />
+                  ) : x.bank ? (
+                    <Link to={`/bank/${x.bank}/reconcile?through=${x.through}`}>differs: reconcile again</Link>
+                  ) : (
+                    'differs'
+                  )}
+                </TableCell>
               </TableRow>
             ))}
           </TableBody>
@@ -85,7 +94,8 @@ export function TieOutReport() {
       )}
       <Margin>
         <ListNote title="Tie-out">
-          The proof that every control account equals the sum of its register at the end of the day that you choose.
+          The proof that every control account equals the sum of its register at the end of the day that you choose, and that each
+          bank account is what its last reconciled statement says, with what is on the way and what came since.
         </ListNote>
       </Margin>
     </>

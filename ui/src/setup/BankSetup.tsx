@@ -1,10 +1,28 @@
 import { useState } from 'react';
 import Typography from '@mui/material/Typography';
 import { api, type BankAccount, readAt } from '../api/client';
+import { useQuery } from '@tanstack/react-query';
+import { bankQuery } from '../bank/BankPlace';
 import { useAccounts, useBanks } from '../parts/records';
 import { Choice } from '../papers/editing/fields';
 import { RecordTable } from './RecordTable';
 import { InUse, Text, used } from './recordFields';
+
+type WithFeed = BankAccount & { feed?: string };
+
+/** Saves an account, and then how its statements come. */
+async function saved(b: WithFeed, was: string) {
+  const { feed, ...account } = b;
+  const answer = b.id
+    ? await api.PUT('/api/v1/banks/{id}', { params: { path: { id: b.id }, header: readAt(b.version) }, body: account })
+    : await api.POST('/api/v1/banks', { body: account });
+  if (b.id && (feed ?? '') !== was)
+    await api.PUT('/api/v1/banks/{id}/feed', {
+      params: { path: { id: b.id } },
+      body: { way: feed === 'stand-in' ? 'stand-in' : '' },
+    });
+  return answer;
+}
 
 /** Bank accounts, each with its ledger account. */
 export function BankSetup() {
@@ -13,12 +31,15 @@ export function BankSetup() {
     const a = accounts.find((x) => x.id === id);
     return a ? `${a.number} ${a.name}` : '';
   };
+  const at = useQuery(bankQuery()).data?.rows;
+  const feedOf = (id: number | undefined) => at?.find((b) => b.id === id)?.feed ?? '';
+  const standIn = at?.[0]?.standIn;
   return (
     <>
-      <RecordTable<BankAccount>
+      <RecordTable<WithFeed>
         kind="banks"
         what="bank account"
-        rows={useBanks().data?.rows}
+        rows={useBanks().data?.rows.map((b) => ({ ...b, feed: feedOf(b.id) }))}
         nameOf={(b) => b.name}
         blank={{ name: '', iban: '', account: 0 }}
         empty="Where money is."
@@ -29,11 +50,7 @@ export function BankSetup() {
           { title: 'What it is', cell: whatItIs, text: whatItIs },
           { title: 'In use', cell: used, text: used },
         ]}
-        save={(b) =>
-          b.id
-            ? api.PUT('/api/v1/banks/{id}', { params: { path: { id: b.id }, header: readAt(b.version) }, body: b })
-            : api.POST('/api/v1/banks', { body: b })
-        }
+        save={(b) => saved(b, feedOf(b.id))}
         form={(b, change, refused) => (
           <>
             <Text
@@ -72,6 +89,19 @@ export function BankSetup() {
             />
             {!b.cash && !b.takings && (
               <>
+                {!!b.id && (
+                  <Choice
+                    label="Statements"
+                    field="feed"
+                    value={b.feed ?? ''}
+                    options={[
+                      { value: '', name: 'are read from files, or typed' },
+                      { value: 'stand-in', name: 'are fetched from the stand-in for a bank' },
+                    ]}
+                    onChange={(feed) => change({ feed })}
+                    error={refused('feed')}
+                  />
+                )}
                 <Choice
                   label="Cheques are printed"
                   field="chequeForm"
@@ -108,6 +138,16 @@ export function BankSetup() {
       />
       <Typography variant="body2" color="textSecondary">
         A bank account is where money comes in: an account at a bank, the till, card takings on the way.
+        {standIn && (
+          <>
+            {' '}
+            The stand-in for a bank is looked at{' '}
+            <a href={standIn} target="_blank" rel="noreferrer">
+              here
+            </a>
+            .
+          </>
+        )}
       </Typography>
     </>
   );
