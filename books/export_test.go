@@ -20,12 +20,12 @@ func (b *Book) AddUser(ctx context.Context, name, email, password string) error 
 	})
 }
 
-// AddBankLines adds lines of a bank's statement for tests, until statements can
-// be read in.
-func (b *Book) AddBankLines(ctx context.Context, bank int64, d day.Day, amounts []money.Amount) error {
+// AddBankLines adds lines of a bank's statement, each on its day, without a
+// statement that they belong to.
+func (b *Book) AddBankLines(ctx context.Context, bank int64, on func(int) day.Day, amounts []money.Amount) error {
 	return b.db.Write(ctx, func(tx *store.Tx) error {
-		for _, a := range amounts {
-			if err := tx.AddBankLine(&posting.BankLine{BankAccountID: bank, Day: d, Amount: a}); err != nil {
+		for n, a := range amounts {
+			if err := tx.AddBankLine(&posting.BankLine{BankAccountID: bank, Day: on(n), Amount: a}); err != nil {
 				return err
 			}
 		}

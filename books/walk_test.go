@@ -64,7 +64,7 @@ func fill(t *testing.T, b *books.Book) {
 	must(b.SaveTaxCode(ctx, 1, &tax.Code{Code: "OLD", Kind: tax.Charged, Inactive: true}, []tax.Rate{{Since: "2020-01-01", Percent: decimal.New(5, 0)}}))
 	must(b.SaveAccount(ctx, 1, &ledger.Account{Number: "602", Name: "Spare", Type: ledger.Expense, Inactive: true}))
 	must(b.SaveBankAccount(ctx, 1, &ledger.BankAccount{Name: "Old bank", Inactive: true}))
-	must(b.AddBankLines(ctx, 1, postingtest.WalkBegins, postingtest.WalkBankLines))
+	must(b.AddBankLines(ctx, 1, postingtest.WalkBankDay, postingtest.WalkBankLines))
 }
 
 // step takes a step of a walk on disk.

@@ -119,7 +119,7 @@ func (s *Server) registerBlank() {
 				out.Body.Customer = i.PartyID
 			}
 			item, _ := facts.Item(posting.ItemRef(i.ID))
-			if method, bank := settling.CameBy(facts, item); in.Kind == DraftKind(posting.Refund) && method != "" {
+			if method, bank := settling.CameBy(facts, item); in.Kind == DraftKind(posting.Refund) && in.BankLine == 0 && method != "" {
 				out.Body.Method, out.Body.Bank = string(method), bank
 			}
 		}

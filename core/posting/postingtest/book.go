@@ -79,7 +79,7 @@ func ForWalk() *Book {
 	b.Banks[4] = ledger.BankAccount{ID: 4, Name: "Old bank", AccountID: spare + 1, Inactive: true}
 	b.Firm = WalkLimits
 	for n, a := range WalkBankLines {
-		b.BankLines = append(b.BankLines, posting.BankLine{ID: int64(n + 1), BankAccountID: 1, Day: WalkBegins, Amount: a})
+		b.BankLines = append(b.BankLines, posting.BankLine{ID: int64(n + 1), BankAccountID: 1, Day: WalkBankDay(n), Amount: a})
 	}
 	return b
 }
@@ -89,6 +89,9 @@ const WalkBegins = day.Day("2025-01-06")
 
 // WalkBankLines are the amounts of the lines that the bank tells in a walk.
 var WalkBankLines = []money.Amount{5000, 7500, 12500, 20000, 2500, -5000, 10000, 15000, 30000, 1000}
+
+// WalkBankDay is the day of the n-th of them, from 0.
+func WalkBankDay(n int) day.Day { return WalkBegins.Add(400 + 40*n) }
 
 // WalkLimits are the limits of the books that a walk goes through.
 var WalkLimits = master.Limits{Difference: 30000, WriteOff: 5000, Relief: true,

@@ -105,21 +105,35 @@ func (w *Walk) tie() posting.Command {
 	if len(w.b.TiesOf(line, 0)) > 0 && !w.oneIn(4) {
 		return banking.Untie{Line: line}
 	}
+	if c, fits := w.tying(line); fits || w.oneIn(3) {
+		return c
+	}
+	for line := range int64(len(WalkBankLines)) { // mostly one that something fits
+		if c, fits := w.tying(line + 1); fits && len(w.b.TiesOf(line+1, 0)) == 0 {
+			return c
+		}
+	}
+	c, _ := w.tying(line)
+	return c
+}
+
+// tying ties a line to one movement or two that come to it, where there are such.
+func (w *Walk) tying(line int64) (posting.Command, bool) {
 	want := WalkBankLines[line-1]
 	free := where(w.b.movements(), func(m posting.Movement) bool {
 		return m.BankAccountID == 1 && m.Amount <= want && m.Amount > 0 && (len(w.b.TiesOf(0, m.ID)) == 0 || w.oneIn(10))
 	})
 	for _, m := range free {
 		if m.Amount == want {
-			return banking.Tie{Lines: []int64{line}, Movements: []int64{m.ID}}
+			return banking.Tie{Lines: []int64{line}, Movements: []int64{m.ID}}, true
 		}
 		for _, o := range free {
 			if m.ID < o.ID && m.Amount+o.Amount == want {
-				return banking.Tie{Lines: []int64{line}, Movements: []int64{m.ID, o.ID}}
+				return banking.Tie{Lines: []int64{line}, Movements: []int64{m.ID, o.ID}}, true
 			}
 		}
 	}
-	return banking.Tie{Lines: []int64{line, 1 + line%int64(len(WalkBankLines))}, Movements: []int64{1 + w.rnd.Int64N(40)}}
+	return banking.Tie{Lines: []int64{line, 1 + line%int64(len(WalkBankLines))}, Movements: []int64{1 + w.rnd.Int64N(40)}}, false
 }
 
 // explained is a deposit or a refund that explains a line of the bank, or would

@@ -131,7 +131,12 @@ func (w *Walk) returned() posting.Command {
 }
 
 func (w *Walk) ownTransfer() posting.Command {
-	return settling.OwnTransfer{Day: w.day(), Amount: w.amount(), Fee: money.Amount(w.rnd.IntN(3) * 75), FromAccountID: w.bank(), ToAccountID: w.bank()}
+	const till = 2
+	t := settling.OwnTransfer{Day: w.day(), Amount: w.amount(), Fee: money.Amount(w.rnd.IntN(3) * 75), FromAccountID: w.bank(), ToAccountID: till}
+	if w.oneIn(2) {
+		t.FromAccountID, t.ToAccountID = t.ToAccountID, t.FromAccountID
+	}
+	return t
 }
 
 func (w *Walk) payout() posting.Command {

@@ -128,7 +128,7 @@ export default function CountPage() {
           {x?.before.length
             ? x.before.map((k) => (
                 <span key={k.at} style={{ display: 'block' }}>
-                  {showDay(k.day)}: {show(k.counted)}, by {k.user}
+                  {showDay(k.day, today)}: {show(k.counted)}, by {k.user}
                 </span>
               ))
             : 'Never yet. A count is kept once it is what the books say: a difference is posted first.'}

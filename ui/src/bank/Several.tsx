@@ -72,8 +72,9 @@ export default function Several() {
   usePrimary(x ? () => void tie() : undefined);
   const line = x?.lines[0];
   const left = x?.left ?? '';
-  const toggle = (m: { id: number; chosen: boolean }) =>
-    choose(m.chosen ? x!.chosen.filter((c) => c !== m.id) : [...x!.chosen, m.id]);
+  // What was ticked is so at once; the sums follow.
+  const ticked = asked.papers.length > 0 ? (x?.chosen ?? []) : asked.movements;
+  const toggle = (id: number) => choose(ticked.includes(id) ? ticked.filter((c) => c !== id) : [...ticked, id]);
   return (
     <Page>
       <PageHead title="Several that belong together" under={x?.lines.map(said).join(' + ')}>
@@ -114,15 +115,15 @@ export default function Several() {
                       onKeyDown={(e) => {
                         if (e.target !== e.currentTarget || (e.key !== ' ' && e.key !== 'Enter') || e.ctrlKey) return;
                         e.preventDefault();
-                        toggle(m);
+                        toggle(m.id);
                       }}
                     >
                       <TableCell padding="checkbox">
                         <Checkbox
                           size="small"
                           tabIndex={-1}
-                          checked={m.chosen}
-                          onChange={() => toggle(m)}
+                          checked={ticked.includes(m.id)}
+                          onChange={() => toggle(m.id)}
                           slotProps={{ input: { 'aria-label': `${m.number} belongs to it` } }}
                         />
                       </TableCell>

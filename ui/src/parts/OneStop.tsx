@@ -17,8 +17,17 @@ export function OneStop({ children, ...rest }: ComponentProps<'div'>) {
   const ref = useRef<HTMLDivElement>(null);
   const [slot] = useState(() => `row:${stepHere()}`);
   const arrived = useRef(false);
+  // The row that has the focus, and its place: what takes its place has it next.
+  const held = useRef<{ row: HTMLElement; at: number } | null>(null);
   useEffect(() => {
     const rows = rowsOf(ref.current);
+    if (held.current && !held.current.row.isConnected && rows.length > 0) {
+      const { row, at } = held.current;
+      held.current = null;
+      const same = rows.find((r) => r.dataset.row === row.dataset.row);
+      if (!document.activeElement || document.activeElement === document.body)
+        (same ?? rows[Math.min(at, rows.length - 1)])?.focus();
+    }
     // The rows come and go: one of them is the stop.
     if (rows.length > 0 && !rows.some((r) => r.tabIndex === 0)) rows[0]!.tabIndex = 0;
     if (rows.length === 0 || arrived.current) return;
@@ -33,8 +42,14 @@ export function OneStop({ children, ...rest }: ComponentProps<'div'>) {
       onFocus={(e) => {
         const row = (e.target as HTMLElement).closest<HTMLElement>('[data-row]');
         if (row !== e.target || !row) return;
-        for (const r of rowsOf(ref.current)) r.tabIndex = r === row ? 0 : -1;
+        const rows = rowsOf(ref.current);
+        for (const r of rows) r.tabIndex = r === row ? 0 : -1;
+        held.current = { row, at: rows.indexOf(row) };
         sessionStorage.setItem(slot, row.dataset.row ?? '');
+      }}
+      onBlur={(e) => {
+        // One goes elsewhere; of a row that is taken away the browser says nothing.
+        if (e.target.isConnected) held.current = null;
       }}
       onKeyDown={(e) => {
         const rows = rowsOf(ref.current);
