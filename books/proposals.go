@@ -99,7 +99,7 @@ func clues(r *store.Reader, bank int64, lines []store.BankLine, today day.Day) (
 
 // knownOf is what could explain a line, with the paper that would be made of it.
 func knownOf(f posting.Facts, e store.Explainable) banking.Known {
-	k := banking.Known{Movement: e.MovementID, Item: posting.ItemRef(e.ItemID), PaperID: e.PaperID, Kind: e.Kind, Number: e.Number, Day: e.Day, PartyID: e.PartyID, Party: e.Party, Account: e.IBAN,
+	k := banking.Known{Movement: e.MovementID, Item: posting.ItemRef(e.ItemID), PaperID: e.PaperID, Kind: e.Kind, Number: e.Number, Day: e.Day, PartyID: e.PartyID, Party: e.Party,
 		Reference: e.Reference, Cheque: e.Cheque, Amount: e.Amount, JobID: e.JobID, Told: e.Told, Takings: e.Takings, Make: becomes(e)}
 	if e.EarlyUntil != "" {
 		if i, ok := f.Item(k.Item); ok {

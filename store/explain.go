@@ -41,17 +41,17 @@ const returnedWithin = 90
 // Since is the day of the first of them.
 func (r Reader) Explainables(bank int64, since, through day.Day) ([]Explainable, error) {
 	args := []any{sql.Named("bank", bank), sql.Named("through", through), sql.Named("since", since), sql.Named("back", since.Add(-returnedWithin))}
-	var all []Explainable
+	all, err := r.openToExplain(since, through)
+	if err != nil {
+		return nil, err
+	}
 	for _, query := range []string{
-		"SELECT e.id AS movement_id, h.paper_id, p.kind, p.number, e.day, p.party_id, p.party_name AS party, COALESCE(c.iban, '') AS iban, p.reference, COALESCE(y.cheque, '') AS cheque, e.amount " + fromWaiting +
-			"LEFT JOIN parties c ON c.id = p.party_id WHERE k.id = @bank AND e.day >= (SELECT COALESCE(date(MIN(s.from_day), '-10 days'), '0001-01-01') FROM bank_statements s WHERE s.bank_account_id = @bank) AND " + movementWaits,
-		`SELECT i.id AS item_id, i.register, i.paper_id, p.kind, p.number, i.day, i.party_id, c.name AS party, c.iban, p.reference, COALESCE(i.job_id, 0) AS job_id, COALESCE(b.early_until, '') AS early_until, i.open AS amount
-			FROM open_items i JOIN papers p ON p.id = i.paper_id JOIN parties c ON c.id = i.party_id LEFT JOIN paper_billing b ON b.paper_id = p.id AND b.early_until >= date(@since, '-14 days')
-			WHERE i.register IN ('receivables', 'payables', 'deposits', 'supplier prepayments') AND i.open <> 0 AND i.day <= @through`,
-		`SELECT p.id AS paper_id, p.kind, p.number, p.day, p.party_id, c.name AS party, c.iban, p.reference, COALESCE(p.job_id, 0) AS job_id, p.total - ` + takenOf + ` AS amount FROM papers p JOIN parties c ON c.id = p.party_id
+		"SELECT e.id AS movement_id, h.paper_id, p.kind, p.number, e.day, p.party_id, p.party_name AS party, p.reference, COALESCE(y.cheque, '') AS cheque, e.amount " + fromWaiting +
+			"WHERE k.id = @bank AND e.day >= (SELECT COALESCE(date(MIN(s.from_day), '-10 days'), '0001-01-01') FROM bank_statements s WHERE s.bank_account_id = @bank) AND " + movementWaits,
+		`SELECT p.id AS paper_id, p.kind, p.number, p.day, p.party_id, p.party_name AS party, p.reference, COALESCE(p.job_id, 0) AS job_id, p.total - ` + takenOf + ` AS amount FROM papers p
 			WHERE p.kind = 'request for a deposit' AND p.day <= @through AND p.total > ` + takenOf + ` AND NOT EXISTS (SELECT 1 FROM papers x WHERE x.reverses_id = p.id)`,
-		"SELECT 1 AS returned, h.paper_id, p.kind, p.number, e.day, p.party_id, p.party_name AS party, COALESCE(c.iban, '') AS iban, p.reference, -e.amount AS amount " + fromWaiting +
-			`LEFT JOIN parties c ON c.id = p.party_id WHERE k.id = @bank AND e.day BETWEEN @back AND @through AND e.amount > 0 AND p.kind IN ('receipt', 'deposit', 'unidentified receipt') AND NOT EXISTS (SELECT 1 FROM papers x WHERE x.reverses_id = p.id)`,
+		"SELECT 1 AS returned, h.paper_id, p.kind, p.number, e.day, p.party_id, p.party_name AS party, p.reference, -e.amount AS amount " + fromWaiting +
+			`WHERE k.id = @bank AND e.day BETWEEN @back AND @through AND e.amount > 0 AND p.kind IN ('receipt', 'deposit', 'unidentified receipt') AND NOT EXISTS (SELECT 1 FROM papers x WHERE x.reverses_id = p.id)`,
 		`SELECT w.id AS told, 'card payout' AS kind, w.reference AS number, w.day, w.reference, w.arrived AS amount FROM card_payouts w WHERE w.away = 0 AND w.day <= @through
 			AND NOT EXISTS (SELECT 1 FROM papers p WHERE p.kind = 'card payout' AND p.reference = w.reference AND NOT EXISTS (SELECT 1 FROM papers x WHERE x.reverses_id = p.id))`,
 	} {
@@ -62,6 +62,27 @@ func (r Reader) Explainables(bank int64, since, through day.Day) ([]Explainable,
 		all = append(all, rows...)
 	}
 	return all, nil
+}
+
+// openToExplain returns the open items that lines may settle. There may be very
+// many, so that their rows are read by hand; whose they are is known by the party.
+func (r Reader) openToExplain(since, through day.Day) ([]Explainable, error) {
+	rows, err := r.db.Raw(`SELECT i.id, i.register, i.paper_id, p.kind, p.number, i.day, i.party_id, p.reference, COALESCE(i.job_id, 0), COALESCE(b.early_until, ''), i.open
+		FROM open_items i JOIN papers p ON p.id = i.paper_id LEFT JOIN paper_billing b ON b.paper_id = p.id AND b.early_until >= date(@since, '-14 days')
+		WHERE i.register IN ('receivables', 'payables', 'deposits', 'supplier prepayments') AND i.open <> 0 AND i.day <= @through AND i.party_id IS NOT NULL`, sql.Named("since", since), sql.Named("through", through)).Rows()
+	if err != nil {
+		return nil, err
+	}
+	defer rows.Close()
+	var all []Explainable
+	for rows.Next() {
+		var e Explainable
+		if err := rows.Scan(&e.ItemID, &e.Register, &e.PaperID, &e.Kind, &e.Number, &e.Day, &e.PartyID, &e.Reference, &e.JobID, &e.EarlyUntil, &e.Amount); err != nil {
+			return nil, err
+		}
+		all = append(all, e)
+	}
+	return all, rows.Err()
 }
 
 // BankLineParties returns everybody whom a line may name.

@@ -66,13 +66,11 @@ func (s *Server) registerForecast() {
 			if err := errors.Join(err1, err2); err != nil {
 				return err
 			}
-			if d == s.book.Today() { // plans and what recurs are kept as they are now alone
-				more, err := s.planned(ctx, r, d, p.cur)
-				if err != nil {
-					return err
-				}
-				all = append(all, more...)
+			more, err := s.planned(ctx, r, d, p.cur)
+			if err != nil {
+				return err
 			}
+			all = append(all, more...)
 			out.Body = forecastBody(reporting.Foresee(d, has.Books, forecastWeeks, all), has, d, p.cur)
 			return nil
 		}))
@@ -93,7 +91,8 @@ func forecastBody(x reporting.Forecast, has store.Money, d day.Day, cur money.Cu
 }
 
 // planned is what is not written yet: stages of billing plans, net with the firm's
-// usual tax on it, and invoices that recur, each due by the customer's terms.
+// usual tax on it, and invoices that recur, each due by the customer's terms. What
+// recurs is kept as it is now alone, so that a past day is told without it.
 func (s *Server) planned(ctx context.Context, r *store.Reader, d day.Day, cur money.Currency) ([]reporting.Coming, error) {
 	last := d.Add(7 * forecastWeeks)
 	facts, err := r.Facts(d)
@@ -103,6 +102,9 @@ func (s *Server) planned(ctx context.Context, r *store.Reader, d day.Day, cur mo
 	all, err := stagesComing(r, facts, d, last, cur)
 	if err != nil {
 		return nil, err
+	}
+	if d != s.book.Today() {
+		return all, nil
 	}
 	schedules, err := r.Schedules()
 	for _, sch := range schedules {

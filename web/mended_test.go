@@ -248,7 +248,7 @@ func TestDueTodayIsNotOverdue(t *testing.T) {
 		at   []any
 		want string
 	}{
-		{"/expected", []any{"overdue"}, "0.00"}, {"/expected", []any{"weeks", 0, "amount"}, "1200.00"}, {"/customers/1", []any{"position", "owesNow"}, "0.00"}, {"/customers", []any{"sums", "overdue"}, "0.00"},
+		{"/expected", []any{"overdue"}, "0.00"}, {"/expected", []any{"weeks", 0, "in"}, "1200.00"}, {"/customers/1", []any{"position", "owesNow"}, "0.00"}, {"/customers", []any{"sums", "overdue"}, "0.00"},
 		{"/papers", []any{"rows", 0, "overdue"}, "false"}, {"/papers?state=overdue", []any{"count"}, "0"}, {"/customers/1/story", []any{"rows", 0, "overdue"}, "false"},
 		{"/expected?asOf=2026-11-21", []any{"overdue"}, "1200.00"}, {"/customers/1?asOf=2026-11-21", []any{"position", "owesNow"}, "1200.00"},
 	} {

@@ -1,6 +1,7 @@
 package banking
 
 import (
+	"cmp"
 	"maps"
 	"slices"
 	"strings"
@@ -70,12 +71,12 @@ type Own struct {
 func Look(cur money.Currency, known []Known, parties []Party, jobs []Job, own []Own, habits []Habit, last map[string]Habit) *Clues {
 	c := &Clues{cur: cur, parties: map[int64]string{}, supplies: map[int64]bool{}, jobs: map[int64][]Job{}, habits: habits, last: last, own: map[string]Own{},
 		amounts: map[money.Amount][]int{}, words: map[string][]int{}, accounts: map[string]int64{}, names: map[string]int64{}, openOf: map[ofAmount]int{}, groups: map[groupOf]*group{}, whole: map[money.Amount][][]int{}}
-	plainName := map[int64]string{}
+	plainName, accounts := map[int64]string{}, map[int64]string{}
 	for _, p := range parties {
 		name, account := plain(p.Name), together(p.Account)
 		c.parties[p.ID], c.supplies[p.ID], plainName[p.ID] = p.Name, p.Supplies, name
 		if account != "" {
-			c.accounts[account] = p.ID
+			c.accounts[account], accounts[p.ID] = p.ID, account
 		}
 		if _, twice := c.names[name]; twice {
 			c.names[name] = 0 // two of one name: neither is known by it
@@ -93,8 +94,8 @@ func Look(cur money.Currency, known []Known, parties []Party, jobs []Job, own []
 	}
 	c.all = make([]entry, len(known))
 	for n, k := range known {
-		e := entry{Known: k, number: plain(k.Number), cheque: plain(k.Cheque), reference: plain(k.Reference), party: plainName[k.PartyID], account: together(k.Account)}
-		if e.party == "" {
+		e := entry{Known: k, number: plain(k.Number), cheque: plain(k.Cheque), reference: plain(k.Reference), party: plainName[k.PartyID], account: accounts[k.PartyID]}
+		if e.Party = cmp.Or(c.parties[k.PartyID], k.Party); e.party == "" {
 			e.party = plain(k.Party)
 		}
 		c.all[n] = e

@@ -67,7 +67,6 @@ type Known struct {
 	Day       day.Day
 	PartyID   int64
 	Party     string
-	Account   string // of the party
 	Reference string
 	Cheque    string
 	Amount    money.Amount // as the bank would say it
@@ -383,6 +382,9 @@ func Words(text string) string { return plain(text) }
 
 // plain is a text in small letters and figures alone, its words apart.
 func plain(text string) string {
+	if text == "" {
+		return ""
+	}
 	return strings.Join(strings.FieldsFunc(strings.ToLower(text), func(r rune) bool { return !unicode.IsLetter(r) && !unicode.IsDigit(r) }), " ")
 }
 

@@ -22,7 +22,7 @@ var (
 )
 
 func open(item int64, number string, d day.Day, of Party, amount money.Amount) Known {
-	k := Known{Item: posting.ItemRef(item), Kind: posting.Invoice, Number: number, Day: d, PartyID: of.ID, Party: of.Name, Account: of.Account, Amount: amount, Make: posting.Receipt}
+	k := Known{Item: posting.ItemRef(item), Kind: posting.Invoice, Number: number, Day: d, PartyID: of.ID, Party: of.Name, Amount: amount, Make: posting.Receipt}
 	if amount < 0 {
 		k.Kind, k.Make = posting.SupplierBill, posting.PaySupplier
 	}
@@ -137,7 +137,7 @@ func town(items, lines int) (*Clues, []Known, []Said) {
 		case 2:
 			said[n].Amount -= 100
 		case 3:
-			said[n].Account, said[n].Text = k.Account, ""
+			said[n].Account, said[n].Text = parties[k.PartyID-1].Account, ""
 		}
 	}
 	return Look(eur, all, parties, nil, nil, nil, nil), all, said

@@ -19,7 +19,7 @@ var warnings = []string{"in the future", "long past", "paid twice?", "closed job
 
 // Thousands of commands, valid and invalid, leave all in order after every one.
 func TestWalk(t *testing.T) {
-	seeds, steps := uint64(9), 1400
+	seeds, steps := uint64(11), 1400
 	if testing.Short() {
 		seeds = 2
 	}

@@ -45,7 +45,7 @@ func NewWalk(seed uint64, b *Book) *Walk {
 		w.allowance, w.dispute, w.journal,
 		w.purchaseOrder, w.received, w.bill, w.bill, w.expense, w.supplierCredit, w.supplierCredit, w.prepayment, w.supplierPayment, w.supplierPayment, w.setPayable, w.supplierRefund, w.payableRelease,
 		w.notPassedOn, w.passedOn, w.passedOn, w.sold, w.stockUse, w.stockCount,
-		w.order, w.deliver, w.billed, w.billed, w.cost, w.useCost, w.advance, w.creditLine, w.goods, w.charge, w.tie, w.explained, w.explained,
+		w.order, w.deliver, w.billed, w.billed, w.cost, w.useCost, w.advance, w.creditLine, w.goods, w.charge, w.tie, w.tie, w.explained, w.explained,
 	}
 	return w
 }

@@ -1,0 +1,70 @@
+package store
+
+import (
+	"testing"
+	"time"
+
+	"cleantally/core/banking"
+	"cleantally/core/money"
+	"cleantally/core/posting"
+)
+
+// Five hundred lines against twenty thousand open items are no wait: what is read
+// of them and what is compared.
+func TestManyExplainables(t *testing.T) {
+	db := openEmpty(t)
+	if err := db.Write(t.Context(), func(tx *Tx) error {
+		for _, s := range []string{
+			"INSERT INTO acts (id, at, user_id, action, summary) VALUES (1, '', 1, 'a', 's')",
+			"INSERT INTO accounts (id, number, name, type) VALUES (1, '101', 'Bank', 'asset')",
+			"INSERT INTO bank_accounts (id, name, account_id) VALUES (1, 'Bank', 1)",
+			"WITH RECURSIVE n (n) AS (SELECT 1 UNION ALL SELECT n + 1 FROM n WHERE n < 700) INSERT INTO parties (id, number, is_customer, is_supplier, name) SELECT n, n, 1, 0, 'Somebody' || n || ' of Street' || (n % 40) FROM n",
+			"WITH RECURSIVE n (n) AS (SELECT 1 UNION ALL SELECT n + 1 FROM n WHERE n < 20000) INSERT INTO papers (id, act_id, kind, about, number, day, total, party_id, party_name) SELECT n, 1, 'invoice', 'invoice', 'I26-' || n, '2026-10-01', 1000 + n, 1 + n % 700, '' FROM n",
+			"INSERT INTO open_items (id, register, paper_id, day, due, amount, open, party_id) SELECT id, 'receivables', id, day, '2026-10-31', total, total, party_id FROM papers",
+		} {
+			if err := tx.db.Exec(s).Error; err != nil {
+				return err
+			}
+		}
+		return nil
+	}); err != nil {
+		t.Fatal(err)
+	}
+	best := time.Hour
+	for range 3 {
+		start := time.Now()
+		var proposed int
+		if err := db.Snapshot(t.Context(), func(r *Reader) error {
+			found, err := r.Explainables(1, "2026-11-10", "2026-11-20")
+			if err != nil {
+				return err
+			}
+			parties, err := r.BankLineParties()
+			if err != nil {
+				return err
+			}
+			known := make([]banking.Known, len(found))
+			for n, e := range found {
+				known[n] = banking.Known{Item: posting.ItemRef(e.ItemID), PaperID: e.PaperID, Kind: e.Kind, Number: e.Number, Day: e.Day, PartyID: e.PartyID, Party: e.Party, Amount: e.Amount, Make: posting.Receipt}
+			}
+			c := banking.Look(money.Currency{Code: "EUR", Places: 2}, known, parties, nil, nil, nil, nil)
+			for n := range 500 {
+				k := known[n*37%len(known)]
+				if p := c.Propose(banking.Said{Day: "2026-11-19", Amount: k.Amount, Name: k.Party, Text: "PAYMENT"}); len(p) > 0 && p[0].PartyID == k.PartyID {
+					proposed++
+				}
+			}
+			return nil
+		}); err != nil {
+			t.Fatal(err)
+		}
+		if proposed != 500 {
+			t.Fatalf("%d of 500", proposed)
+		}
+		best = min(best, time.Since(start))
+	}
+	t.Log(best)
+	if best > 300*time.Millisecond {
+		t.Errorf("500 lines took %s", best)
+	}
+}
