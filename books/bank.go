@@ -187,8 +187,15 @@ func (b *Book) takeStatement(tx *store.Tx, user int64, account ledger.BankAccoun
 				cur.Show(*keep.Opening), out.From.Show(), account.Name, cur.Show(before), cur.Show(*keep.Opening-before))
 		}
 	}
-	if err := tx.AddBankStatement(&keep, fresh); err != nil {
+	// What says nothing new leaves nothing behind but that it was looked at.
+	reached, err := tx.BankThrough(account.ID)
+	if err != nil {
 		return out, err
+	}
+	if len(fresh) > 0 || out.Through > reached {
+		if err := tx.AddBankStatement(&keep, fresh); err != nil {
+			return out, err
+		}
 	}
 	if keep.Closing == nil {
 		return out, nil

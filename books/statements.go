@@ -4,6 +4,7 @@ import (
 	"context"
 	"errors"
 	"fmt"
+	"log/slog"
 	"strings"
 	"time"
 
@@ -84,7 +85,8 @@ func (b *Book) FetchStatement(ctx context.Context, user, bank int64, from feed.B
 		return refuse("no account", "The bank knows no account %s of yours. Put its IBAN right in Setup.", account.IBAN)
 	}
 	if err != nil {
-		return refuse("not reached", "The bank does not answer now: %s. Try again later, or read a file.", err)
+		slog.Warn("the statements of a bank were not fetched", "bank", bank, "error", err)
+		return refuse("not reached", "The bank does not answer now. Try again later, or read a file.")
 	}
 	cur, err := r.Currency()
 	if err != nil {
@@ -147,6 +149,11 @@ func (b *Book) DropStatement(ctx context.Context, user, id int64) error {
 			return err
 		} else if first.ID == id && first.Others > 0 {
 			return refuse("begins", "", "The others are held to the balance that it begins with. Take those away first.")
+		}
+		if later, err := tx.HeldToIt(s); err != nil {
+			return err
+		} else if later != "" {
+			return refuse("held to it", string(later), "A statement through %s was held to what it brought. Take that away first.", later.Show())
 		}
 		if err := tx.DropBankStatement(id); err != nil {
 			return err

@@ -1,7 +1,6 @@
 package store
 
 import (
-	"database/sql"
 	"slices"
 	"strings"
 
@@ -61,14 +60,16 @@ type BankPosition struct {
 
 const tieStands = "NOT EXISTS (SELECT 1 FROM freed_ties x WHERE x.tie_id = t.id)"
 
-const isTied = "EXISTS (SELECT 1 FROM ties t WHERE t.bank_line_id = l.id AND " + tieStands + ")"
+const isTied = "NOT EXISTS (SELECT 1 FROM lines_unexplained w WHERE w.bank_line_id = l.id)"
 
-// movementWaits tells of a journal line e on the account of a bank since its first
-// statement that no line of it is tied to, and that was not reversed. What the bank
+// fromWaiting are the journal lines e on the accounts k of banks that no line of a
+// statement is tied to; movementWaits leaves out what was reversed. What the bank
 // took back waits: the bank tells of both.
-const movementWaits = `NOT EXISTS (SELECT 1 FROM ties t WHERE t.movement_id = e.id AND ` + tieStands + `)
-	AND NOT EXISTS (SELECT 1 FROM papers r WHERE r.reverses_id = h.paper_id AND r.kind <> 'returned payment')
-	AND NOT EXISTS (SELECT 1 FROM papers r WHERE r.id = h.paper_id AND r.reverses_id IS NOT NULL AND r.kind <> 'returned payment')`
+const (
+	ofMovement    = " CROSS JOIN entries h ON h.id = e.entry_id CROSS JOIN papers p ON p.id = h.paper_id LEFT JOIN paper_payment y ON y.paper_id = p.id "
+	fromWaiting   = "FROM bank_accounts k JOIN movements_waiting w ON w.account_id = k.account_id CROSS JOIN entry_lines e ON e.id = w.movement_id" + ofMovement
+	movementWaits = `NOT EXISTS (SELECT 1 FROM papers r WHERE r.reverses_id = h.paper_id AND r.kind <> 'returned payment') AND (p.reverses_id IS NULL OR p.kind = 'returned payment')`
+)
 
 // BankPositions returns where each bank account stands at the end of a day, by its
 // ID. What explains a line is told as it is now.
@@ -76,23 +77,23 @@ func (r Reader) BankPositions(at day.Day) ([]BankPosition, error) {
 	return scan[BankPosition](r, `SELECT k.id AS bank_account_id, COALESCE((SELECT SUM(debit - credit) FROM account_days d WHERE d.account_id = k.account_id AND d.day <= @asof ), 0) AS ledger,
 		(SELECT s.opening + (SELECT COALESCE(SUM(CASE WHEN l.day >= s.from_day THEN l.amount ELSE 0 END), 0) FROM bank_lines l WHERE l.bank_account_id = k.id AND l.day <= @asof ) FROM bank_statements s WHERE s.bank_account_id = k.id AND s.opening IS NOT NULL AND s.from_day <= @asof ORDER BY s.id LIMIT 1) AS bank,
 		COALESCE((SELECT MIN(MAX(s.through_day), @asof ) FROM bank_statements s WHERE s.bank_account_id = k.id AND s.from_day <= @asof ), '') AS through,
-		(SELECT COUNT(*) FROM bank_lines l WHERE l.bank_account_id = k.id AND l.day <= @asof AND NOT `+isTied+`) AS unexplained,
+		(SELECT COUNT(*) FROM lines_unexplained w CROSS JOIN bank_lines l ON l.id = w.bank_line_id WHERE l.bank_account_id = k.id AND l.day <= @asof ) AS unexplained,
 		w.waiting, COALESCE(w.sum, 0) AS waiting_sum, COALESCE((SELECT MAX(c.through_day) FROM bank_reconciliations c WHERE c.bank_account_id = k.id AND c.through_day <= @asof ), (SELECT MAX(c.day) FROM cash_counts c WHERE c.bank_account_id = k.id AND c.day <= @asof ), '') AS reconciled, COALESCE(q.way, '') AS feed, COALESCE(q.fetched_at, '') AS fetched_at
-		FROM bank_accounts k LEFT JOIN bank_feeds q ON q.bank_account_id = k.id LEFT JOIN (SELECT k.id, COUNT(e.id) AS waiting, SUM(e.amount) AS sum FROM bank_accounts k JOIN entry_lines e ON e.account_id = k.account_id JOIN entries h ON h.id = e.entry_id
-			WHERE EXISTS (SELECT 1 FROM bank_statements s WHERE s.bank_account_id = k.id) AND e.day >= (SELECT MIN(from_day) FROM bank_statements s WHERE s.bank_account_id = k.id) AND e.day <= @asof AND `+movementWaits+` GROUP BY k.id) w ON w.id = k.id ORDER BY k.id`, asOf(at))
+		FROM bank_accounts k LEFT JOIN bank_feeds q ON q.bank_account_id = k.id LEFT JOIN (SELECT k.id, COUNT(e.id) AS waiting, SUM(e.amount) AS sum `+fromWaiting+`
+			WHERE w.day BETWEEN (SELECT MIN(from_day) FROM bank_statements s WHERE s.bank_account_id = k.id) AND @asof AND `+movementWaits+` GROUP BY k.id) w ON w.id = k.id ORDER BY k.id`, asOf(at))
 }
 
 // BankLines returns lines of a bank account, the oldest first: all, or those that
 // nothing explains. After is the ID of the last that is shown already.
 func (r Reader) BankLines(bank int64, unexplained bool, through day.Day, q string, after int64, most int) ([]BankLine, error) {
-	where := ""
+	from := "bank_lines l"
 	if unexplained {
-		where = " AND NOT " + isTied
+		from = "lines_unexplained u CROSS JOIN bank_lines l ON l.id = u.bank_line_id"
 	}
 	return scan[BankLine](r, `SELECT * FROM (SELECT l.*, COALESCE(l.statement_id, 0) AS statement_id, `+isTied+` AS tied, COUNT(*) OVER () AS count, SUM(l.amount) OVER () AS sum,
 		COALESCE((SELECT group_concat(DISTINCT p.number) FROM ties t JOIN entry_lines e ON e.id = t.movement_id JOIN entries h ON h.id = e.entry_id JOIN papers p ON p.id = h.paper_id WHERE t.bank_line_id = l.id AND `+tieStands+`), '') AS papers,
 		COALESCE((SELECT MIN(h.paper_id) FROM ties t JOIN entry_lines e ON e.id = t.movement_id JOIN entries h ON h.id = e.entry_id WHERE t.bank_line_id = l.id AND `+tieStands+`), 0) AS paper_id
-		FROM bank_lines l WHERE l.bank_account_id = @bank AND l.day <= @through`+where+` AND (@q = '' OR l.text LIKE @like ESCAPE '\' OR l.other_name LIKE @like ESCAPE '\' OR l.reference LIKE @like ESCAPE '\'))
+		FROM `+from+` WHERE l.bank_account_id = @bank AND l.day <= @through AND (@q = '' OR l.text LIKE @like ESCAPE '\' OR l.other_name LIKE @like ESCAPE '\' OR l.reference LIKE @like ESCAPE '\'))
 		WHERE @after = 0 OR (day, id) > (SELECT day, id FROM bank_lines WHERE id = @after) ORDER BY day, id LIMIT @most`,
 		map[string]any{"bank": bank, "through": through, "q": q, "like": pattern(q), "after": after, "most": most})
 }
@@ -210,17 +211,7 @@ type WaitingMovement struct {
 	Sum       money.Amount `gorm:"->"`
 }
 
-const (
-	selectWaiting = "SELECT e.id, h.paper_id, p.kind, p.number, e.day, p.party_name AS party, p.party_id, p.title, p.reference, COALESCE(y.cheque, '') AS cheque, e.amount"
-	fromWaiting   = "FROM bank_accounts k JOIN entry_lines e ON e.account_id = k.account_id JOIN entries h ON h.id = e.entry_id JOIN papers p ON p.id = h.paper_id LEFT JOIN paper_payment y ON y.paper_id = p.id "
-)
-
-// WaitingMovements returns them, the oldest first; of an amount, where that is
-// not nil.
-func (r Reader) WaitingMovements(bank int64, amount money.Amount, through day.Day, most int) ([]WaitingMovement, error) {
-	return scan[WaitingMovement](r, selectWaiting+`, COUNT(*) OVER () AS count, SUM(e.amount) OVER () AS sum `+fromWaiting+`WHERE k.id = @bank AND (@amount = 0 OR e.amount = @amount) AND e.day <= @through AND `+movementWaits+` ORDER BY e.day, e.id LIMIT @most`,
-		sql.Named("bank", bank), sql.Named("amount", amount), sql.Named("through", through), sql.Named("most", most))
-}
+const selectWaiting = "SELECT e.id, h.paper_id, p.kind, p.number, e.day, p.party_name AS party, p.party_id, p.title, p.reference, COALESCE(y.cheque, '') AS cheque, e.amount"
 
 // BankStatement returns what was read once.
 func (r Reader) BankStatement(id int64) (BankStatement, bool, error) {
@@ -238,6 +229,13 @@ func (r Reader) FirstStatement(bank int64) (FirstRead, error) {
 	first, _, err := one[FirstRead](r, `SELECT s.id, (SELECT COUNT(*) FROM bank_statements o WHERE o.bank_account_id = s.bank_account_id AND o.id > s.id) AS others
 		FROM bank_statements s WHERE s.bank_account_id = ? AND s.opening IS NOT NULL ORDER BY s.id LIMIT 1`, bank)
 	return first, err
+}
+
+// HeldToIt is the last day of a statement that says a balance and was read later
+// than one whose lines that counts; "" for none.
+func (r Reader) HeldToIt(s BankStatement) (day.Day, error) {
+	d, _, err := one[day.Day](r, "SELECT COALESCE(MAX(through_day), '') FROM bank_statements WHERE bank_account_id = ? AND id > ? AND closing IS NOT NULL AND through_day >= ?", s.BankAccountID, s.ID, s.FromDay)
+	return d, err
 }
 
 // BankThrough is the last day of which something was read; "" for none.

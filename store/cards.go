@@ -172,8 +172,8 @@ func (r Reader) looseLines(at day.Day) (LooseEnds, error) {
 	rows, err := scan[struct {
 		LooseEnd
 		Count int64
-	}](r, `SELECT k.id AS item_id, k.name AS title, MIN(l.day) AS day, MIN(l.day) AS due, COUNT(*) AS count, SUM(abs(l.amount)) AS open FROM bank_lines l JOIN bank_accounts k ON k.id = l.bank_account_id
-		WHERE l.day <= ? AND NOT `+isTied+` GROUP BY k.id ORDER BY k.id`, at)
+	}](r, `SELECT k.id AS item_id, k.name AS title, MIN(l.day) AS day, MIN(l.day) AS due, COUNT(*) AS count, SUM(abs(l.amount)) AS open FROM lines_unexplained w CROSS JOIN bank_lines l ON l.id = w.bank_line_id JOIN bank_accounts k ON k.id = l.bank_account_id
+		WHERE l.day <= ? GROUP BY k.id ORDER BY k.id`, at)
 	g := LooseEnds{Group: "bank line"}
 	for _, x := range rows {
 		x.Number = fmt.Sprint(x.Count)

@@ -50,7 +50,7 @@ func (r Reader) Explainables(bank int64, since, through day.Day) ([]Explainable,
 			"WHERE k.id = @bank AND e.day >= (SELECT COALESCE(date(MIN(s.from_day), '-10 days'), '0001-01-01') FROM bank_statements s WHERE s.bank_account_id = @bank) AND " + movementWaits,
 		`SELECT p.id AS paper_id, p.kind, p.number, p.day, p.party_id, p.party_name AS party, p.reference, COALESCE(p.job_id, 0) AS job_id, p.total - ` + takenOf + ` AS amount FROM papers p
 			WHERE p.kind = 'request for a deposit' AND p.day <= @through AND p.total > ` + takenOf + ` AND NOT EXISTS (SELECT 1 FROM papers x WHERE x.reverses_id = p.id)`,
-		"SELECT 1 AS returned, h.paper_id, p.kind, p.number, e.day, p.party_id, p.party_name AS party, p.reference, -e.amount AS amount " + fromWaiting +
+		"SELECT 1 AS returned, h.paper_id, p.kind, p.number, e.day, p.party_id, p.party_name AS party, p.reference, -e.amount AS amount FROM bank_accounts k CROSS JOIN entry_lines e ON e.account_id = k.account_id" + ofMovement +
 			`WHERE k.id = @bank AND e.day BETWEEN @back AND @through AND e.amount > 0 AND p.kind IN ('receipt', 'deposit', 'unidentified receipt') AND NOT EXISTS (SELECT 1 FROM papers x WHERE x.reverses_id = p.id)`,
 		`SELECT w.id AS told, 'card payout' AS kind, w.reference AS number, w.day, w.reference, w.arrived AS amount FROM card_payouts w WHERE w.away = 0 AND w.day <= @through
 			AND NOT EXISTS (SELECT 1 FROM papers p WHERE p.kind = 'card payout' AND p.reference = w.reference AND NOT EXISTS (SELECT 1 FROM papers x WHERE x.reverses_id = p.id))`,

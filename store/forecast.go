@@ -44,7 +44,7 @@ type Money struct {
 // yet.
 func (r Reader) MoneyAt(at day.Day) (Money, error) {
 	m, _, err := one[Money](r, `SELECT COALESCE((SELECT SUM(d.debit - d.credit) FROM bank_accounts k JOIN account_days d ON d.account_id = k.account_id WHERE k.takings = 0 AND d.day <= @asof ), 0) AS books,
-		COALESCE((SELECT SUM(l.amount) FROM bank_lines l WHERE l.day <= @asof AND NOT `+isTied+`), 0) AS unexplained,
+		COALESCE((SELECT SUM(l.amount) FROM lines_unexplained w CROSS JOIN bank_lines l ON l.id = w.bank_line_id WHERE l.day <= @asof ), 0) AS unexplained,
 		COALESCE((SELECT MIN(COALESCE((SELECT MAX(c.through_day) FROM bank_reconciliations c WHERE c.bank_account_id = k.id AND c.through_day <= @asof ), '')) FROM bank_accounts k
 			WHERE EXISTS (SELECT 1 FROM bank_statements s WHERE s.bank_account_id = k.id AND s.from_day <= @asof )), '') AS reconciled`, asOf(at))
 	return m, err

@@ -126,7 +126,7 @@ func TestSchemaIsFrozen(t *testing.T) {
 		"migrations/0014_reminders.sql":           "270c3ac3abc649d7cbcefae21c97764f7d18e8eece322fa41a3ffebc5acd3a26",
 		"migrations/0015_cards_links_cheques.sql": "7e628b72e8c80dca08689bfebb732a560bedd7913b3ad679a54e957391c85fbe",
 		"migrations/0016_bank.sql":                "c0317ad972ab07e983b7bdd41e8e869dee5340432f182481a560b5c14336ea62",
-		"migrations/0017_explaining.sql":          "e6d66a62da12768251087e7ef6cdec6c689b408d31232b63817f90d5f35589cf",
+		"migrations/0017_explaining.sql":          "bb1e1ce76b7fe33645bd85b4c61cdceac9866e27679fb764381c02323de29365",
 	} {
 		text, err := migrations.ReadFile(name)
 		if err != nil {

@@ -119,6 +119,10 @@ func (r Reader) Check() ([]string, error) {
 			EXCEPT SELECT day, debit, credit FROM account_days WHERE account_id = a.id) OR EXISTS (
 			SELECT day, debit, credit FROM account_days WHERE account_id = a.id
 			EXCEPT SELECT day, SUM(max(amount, 0)), -SUM(min(amount, 0)) FROM entry_lines WHERE account_id = a.id GROUP BY day)`, "keeps other sums by day than its lines add up to"},
+		{`SELECT 'line ' || id || ' of a bank' FROM (SELECT l.id FROM bank_lines l WHERE NOT EXISTS (SELECT 1 FROM ties t WHERE t.bank_line_id = l.id AND ` + tieStands + `) EXCEPT SELECT bank_line_id FROM lines_unexplained)
+			UNION SELECT 'line ' || bank_line_id || ' of a bank' FROM lines_unexplained WHERE EXISTS (SELECT 1 FROM ties t WHERE t.bank_line_id = lines_unexplained.bank_line_id AND ` + tieStands + `)`, "waits otherwise than its ties say"},
+		{`WITH waits AS (SELECT e.account_id, e.day, e.id FROM bank_accounts k JOIN entry_lines e ON e.account_id = k.account_id WHERE k.cash = 0 AND k.takings = 0 AND NOT EXISTS (SELECT 1 FROM ties t WHERE t.movement_id = e.id AND ` + tieStands + `))
+			SELECT 'movement ' || id FROM (SELECT * FROM waits EXCEPT SELECT account_id, day, movement_id FROM movements_waiting) UNION SELECT 'movement ' || movement_id FROM (SELECT account_id, day, movement_id FROM movements_waiting EXCEPT SELECT * FROM waits)`, "waits for its bank otherwise than its ties say"},
 		{jobsKeptOtherwise(), "keeps other sums than its papers come to"},
 		{strings.ReplaceAll(`SELECT 'day ' || day FROM (ANEW EXCEPT SELECT * FROM paper_days) UNION SELECT 'day ' || day FROM (SELECT * FROM paper_days EXCEPT ANEW)`, "ANEW",
 			"SELECT p.day, p.kind, COUNT(*), SUM(p.total), COALESCE(SUM(b.net), 0), COALESCE(SUM(b.tax), 0) FROM papers p LEFT JOIN paper_billing b ON b.paper_id = p.id GROUP BY p.day, p.kind"), "keeps another count of papers than there are"},

@@ -95,6 +95,13 @@ func TestTypedLines(t *testing.T) {
 		t.Fatalf("%s", all.body)
 	}
 	c.do("DELETE", "/bank-statements/"+all.at("rows", 1, "id"), "").refused(422, "begins")
+	c.post("/banks/1/typed", typed("99.00", "2026-11-13 1.00 THREE")).want(200)
+	c.do("DELETE", "/bank-statements/"+all.at("rows", 0, "id"), "").refused(422, "held to it")
+	c.do("DELETE", "/bank-statements/3", "").want(204)
+	// The same once more brings nothing, and leaves nothing.
+	if r := c.post("/banks/1/typed", typed("98.00", "2026-11-12 -7.00 TWO")).want(200); r.at("new") != "0" || c.get("/banks/1/statements").rows("rows") != 2 {
+		t.Errorf("%s", r.body)
+	}
 	c.do("DELETE", "/bank-statements/"+all.at("rows", 0, "id"), "").want(204)
 	c.do("DELETE", "/bank-statements/"+all.at("rows", 0, "id"), "").want(404)
 	if at := c.get("/bank").want(200); at.at("rows", 0, "bank") != "105.00" || at.at("rows", 0, "unexplained") != "1" || at.at("rows", 0, "through") != "2026-11-11" {

@@ -374,3 +374,32 @@ test('twenty lines are worked through by few keys', async ({ page, demo }) => {
   console.log(`twenty lines took ${keys} keys`);
   expect(keys).toBeLessThanOrEqual(60);
 });
+
+test('three lines are tied by three keys in a row, and a key that is held down ties one', async ({ page, demo }) => {
+  const bank = await account(page, demo, 'Fast Bank');
+  const of = await customer(page, demo, 'Fast Payer');
+  const entries: string[] = [];
+  const numbers: string[] = [];
+  for (let n = 0; n < 5; n++) {
+    const amount = `${5100 + n}.00`;
+    numbers.push((await put(page, demo, 'deposits', { customer: of, day: '2026-11-16', amount, bank, method: 'transfer' })).posted.number);
+    entries.push(entry(amount, 'CRDT', '2026-11-17', `F${n}`, 'FAST PAYER', `LINE ${n}`));
+  }
+  await page.goto(`${demo.url}/bank/${bank}`);
+  await read(page, 'fast.xml', camt('0.00', '25510.00', ...entries));
+  await expect(page.getByText('5 lines were read.')).toBeVisible();
+  await line(page, /LINE 0/).focus();
+  await page.keyboard.press('Enter');
+  await page.keyboard.press('Enter');
+  await page.keyboard.press('Enter');
+  await expect(line(page, /LINE [012]/)).toHaveCount(0);
+  await expect(line(page, /LINE 3/)).toBeFocused();
+  await page.keyboard.down('Enter');
+  await page.keyboard.down('Enter');
+  await page.keyboard.down('Enter');
+  await page.keyboard.up('Enter');
+  await expect(line(page, /LINE 3/)).toHaveCount(0);
+  await expect(line(page, /LINE 4/)).toBeFocused();
+  const all = (await (await page.request.get(`${demo.url}/api/v1/banks/${bank}/lines?state=all`)).json()).rows as { papers: string }[];
+  expect(all.map((l) => l.papers)).toEqual([...numbers.slice(0, 4), '']);
+});

@@ -63,3 +63,55 @@ ALTER TABLE bank_reconciliations ADD COLUMN last_entry INTEGER NOT NULL DEFAULT 
 ALTER TABLE bank_reconciliations ADD COLUMN last_tie INTEGER NOT NULL DEFAULT 0;
 ALTER TABLE bank_reconciliations ADD COLUMN last_line INTEGER NOT NULL DEFAULT 0;
 CREATE INDEX freed_ties_act ON freed_ties (act_id);
+
+-- What waits on either side: lines that nothing explains, and movements on
+-- accounts at banks that no line is tied to. Kept by what ties and frees, so that
+-- it is found at once among very many.
+CREATE TABLE lines_unexplained (
+  bank_line_id INTEGER PRIMARY KEY REFERENCES bank_lines (id)
+) STRICT;
+CREATE TABLE movements_waiting (
+  account_id  INTEGER NOT NULL,
+  day         TEXT NOT NULL,
+  movement_id INTEGER NOT NULL REFERENCES entry_lines (id),
+  PRIMARY KEY (account_id, day, movement_id)
+) STRICT, WITHOUT ROWID;
+CREATE INDEX movements_waiting_movement ON movements_waiting (movement_id);
+INSERT INTO lines_unexplained SELECT l.id FROM bank_lines l WHERE NOT EXISTS (SELECT 1 FROM ties t WHERE t.bank_line_id = l.id AND NOT EXISTS (SELECT 1 FROM freed_ties x WHERE x.tie_id = t.id));
+INSERT INTO movements_waiting SELECT e.account_id, e.day, e.id FROM bank_accounts k JOIN entry_lines e ON e.account_id = k.account_id WHERE k.cash = 0 AND k.takings = 0
+  AND NOT EXISTS (SELECT 1 FROM ties t WHERE t.movement_id = e.id AND NOT EXISTS (SELECT 1 FROM freed_ties x WHERE x.tie_id = t.id));
+-- +goose StatementBegin
+CREATE TRIGGER bank_lines_wait AFTER INSERT ON bank_lines BEGIN INSERT INTO lines_unexplained VALUES (NEW.id); END;
+-- +goose StatementEnd
+-- +goose StatementBegin
+CREATE TRIGGER bank_lines_go BEFORE DELETE ON bank_lines BEGIN DELETE FROM lines_unexplained WHERE bank_line_id = OLD.id; END;
+-- +goose StatementEnd
+-- +goose StatementBegin
+CREATE TRIGGER entry_lines_wait AFTER INSERT ON entry_lines WHEN EXISTS (SELECT 1 FROM bank_accounts k WHERE k.account_id = NEW.account_id AND k.cash = 0 AND k.takings = 0)
+BEGIN INSERT INTO movements_waiting VALUES (NEW.account_id, NEW.day, NEW.id); END;
+-- +goose StatementEnd
+-- +goose StatementBegin
+CREATE TRIGGER ties_explain AFTER INSERT ON ties BEGIN
+  DELETE FROM lines_unexplained WHERE bank_line_id = NEW.bank_line_id;
+  DELETE FROM movements_waiting WHERE movement_id = NEW.movement_id;
+END;
+-- +goose StatementEnd
+-- +goose StatementBegin
+CREATE TRIGGER freed_ties_wait AFTER INSERT ON freed_ties BEGIN
+  INSERT OR IGNORE INTO lines_unexplained SELECT f.bank_line_id FROM ties f WHERE f.id = NEW.tie_id
+    AND NOT EXISTS (SELECT 1 FROM ties t WHERE t.bank_line_id = f.bank_line_id AND NOT EXISTS (SELECT 1 FROM freed_ties x WHERE x.tie_id = t.id));
+  INSERT OR IGNORE INTO movements_waiting SELECT e.account_id, e.day, e.id FROM ties f JOIN entry_lines e ON e.id = f.movement_id JOIN bank_accounts k ON k.account_id = e.account_id AND k.cash = 0 AND k.takings = 0
+    WHERE f.id = NEW.tie_id AND NOT EXISTS (SELECT 1 FROM ties t WHERE t.movement_id = f.movement_id AND NOT EXISTS (SELECT 1 FROM freed_ties x WHERE x.tie_id = t.id));
+END;
+-- +goose StatementEnd
+-- +goose StatementBegin
+CREATE TRIGGER bank_accounts_wait AFTER INSERT ON bank_accounts WHEN NEW.cash = 0 AND NEW.takings = 0
+BEGIN INSERT OR IGNORE INTO movements_waiting SELECT e.account_id, e.day, e.id FROM entry_lines e WHERE e.account_id = NEW.account_id; END;
+-- +goose StatementEnd
+-- +goose StatementBegin
+CREATE TRIGGER bank_accounts_turn AFTER UPDATE OF account_id, cash, takings ON bank_accounts BEGIN
+  DELETE FROM movements_waiting WHERE account_id IN (OLD.account_id, NEW.account_id);
+  INSERT INTO movements_waiting SELECT e.account_id, e.day, e.id FROM entry_lines e WHERE e.account_id = NEW.account_id AND NEW.cash = 0 AND NEW.takings = 0
+    AND NOT EXISTS (SELECT 1 FROM ties t WHERE t.movement_id = e.id AND NOT EXISTS (SELECT 1 FROM freed_ties x WHERE x.tie_id = t.id));
+END;
+-- +goose StatementEnd

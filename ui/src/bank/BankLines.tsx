@@ -88,23 +88,24 @@ export default function BankLines() {
   };
   const take = (l: Line, p: Proposal) => {
     if (p.movements.length === 0) return void go(paperFor(l, p));
+    // The next line has the focus at once: whoever is sure goes on without waiting.
     const next = rows[rows.indexOf(l) + 1] ?? rows[rows.indexOf(l) - 1];
+    if (next) document.querySelector<HTMLElement>(`[data-row="line${next.id}"]`)?.focus();
     void doing(
       () => data(api.POST('/api/v1/ties', { body: { lines: [l.id], movements: p.movements } })),
       `Tied to ${p.numbers}.`,
-    ).then(() => {
-      if (next) document.querySelector<HTMLElement>(`[data-row="line${next.id}"]`)?.focus();
-    });
+    );
   };
   const untie = (l: Line) =>
     void doing(() => data(api.POST('/api/v1/ties/undo', { body: { line: l.id } })), 'The line is unexplained again.');
   const choose = (l: Line) => setChosen((now) => (now.includes(l.id) ? now.filter((x) => x !== l.id) : [...now, l.id]));
   const several = (of: number[]) => void go(`/bank/${id}/several?${of.map((x) => `lines=${x}`).join('&')}`);
   const key = (e: React.KeyboardEvent, l: Line) => {
-    if (e.ctrlKey || e.metaKey || e.altKey || l.tied || e.target !== e.currentTarget) return;
+    if (e.ctrlKey || e.metaKey || e.altKey || e.repeat || l.tied || e.target !== e.currentTarget) return;
     const to = becomes.find((b) => b.key === e.key && fits(b, l));
-    const best = proposals?.[0] ?? l.may;
-    if (e.key === 'Enter' && best && l.id === line?.id) take(l, best);
+    // What the list says of the line is there before all of it is read.
+    const best = (l.id === line?.id ? proposals?.[0] : undefined) ?? l.may;
+    if (e.key === 'Enter' && best) take(l, best);
     else if (e.key === ' ') choose(l);
     else if (e.key === 'v') several(chosen.length > 0 ? chosen : [l.id]);
     else if (to) void go(newPaper(to.kind, { bankLine: l.id }));

@@ -115,7 +115,7 @@ function Type({ bank, onClose }: { bank: number; onClose: () => void }) {
   const record = useRecord<Typed>({ closing: '', lines: [fresh] }, async (b) => {
     const lines = (b.lines ?? []).filter((l, n) => n === 0 || l.amount || l.text || l.name);
     const r = await data(api.POST('/api/v1/banks/{id}/typed', { params: { path: { id: bank } }, body: { ...b, lines } }));
-    say(r.new === 1 ? 'A line was taken.' : `${r.new} lines were taken.`);
+    say(r.new === 0 ? 'That is there already.' : r.new === 1 ? 'A line was taken.' : `${r.new} lines were taken.`);
     onClose();
     await client.invalidateQueries();
   });
