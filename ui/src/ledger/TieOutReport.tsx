@@ -69,7 +69,7 @@ export function TieOutReport() {
                   <Amount value={x.ledger} quietNil why={{ of: 'account', id: x.accountId, name: `${x.account}` }} />
                 </TableCell>
                 <TableCell align="right">
-                  <Listed to={x.bank ? `/ledger/accounts/${x.accountId}?to=${asOf}` : linesOf(x.register, asOf, today)}>
+                  <Listed to={x.bank ? undefined : linesOf(x.register, asOf, today)}>
                     <Amount value={x.sum} quietNil />
                   </Listed>
                 </TableCell>
