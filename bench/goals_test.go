@@ -70,6 +70,7 @@ func screens() []string {
 		filtered("/desk", ""), filtered("/tie-out", ""), filtered("/trial-balance", ""), filtered("/held", ""), filtered("/expected", ""), filtered("/allowance", ""),
 		filtered("/customers/7", ""), filtered("/customers/7/bench", ""), filtered("/customers/7/story", ""), filtered("/jobs/7", ""), filtered("/jobs/7/margin", ""), filtered("/jobs/7/story", ""),
 		[]string{"/customers/7/statement?from=2026-01-01&through=2026-06-30", "/customers/7/statement?open=true&through=2026-11-20", "/late-charges", "/small-balances", "/payables", "/order-book", "/purchase-orders", "/credited?by=customer&from=2026-01-01&to=2026-11-20",
+			"/bank", "/bank?asOf=2026-06-30", "/banks/1/lines", "/banks/1/lines?state=all", "/banks/1/lines?asOf=2026-06-30", "/banks/1/reconciliation", "/banks/1/reconciliation?through=2026-06-30", "/banks/1/tying?lines=1", "/bank-rules", "/banks/1/statements",
 			"/mails", "/mails?state=open", "/mails?state=failed", "/mails?q=nowhere", "/mails?customer=7", "/mails?paper=1000", "/reminders", "/mail-templates", "/audit", "/audit?after=200", "/journal", "/journal?from=2026-01-01&to=2026-02-01", "/accounts/4/lines", "/accounts/4/lines?from=2026-01-01", "/search?q=pell", "/search?q=I26-001", "/search?q=1200", "/search?q=zz", "/statements?open=true&through=2026-11-20", "/papers/1000", "/accounts", "/articles", "/recurring", "/cheques", "/drafts"},
 	)
 }

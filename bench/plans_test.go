@@ -15,7 +15,7 @@ import (
 )
 
 // growing are the tables that grow with every paper.
-var growing = map[string]bool{"papers": true, "paper_billing": true, "paper_payment": true, "paper_lines": true, "open_items": true, "item_moves": true, "allocations": true, "uses": true, "entries": true, "entry_lines": true, "acts": true, "seals": true, "lines_left": true, "stock_moves": true, "paper_events": true}
+var growing = map[string]bool{"papers": true, "paper_billing": true, "paper_payment": true, "paper_lines": true, "open_items": true, "item_moves": true, "allocations": true, "uses": true, "entries": true, "entry_lines": true, "acts": true, "seals": true, "lines_left": true, "stock_moves": true, "paper_events": true, "bank_lines": true, "ties": true, "freed_ties": true}
 
 // A tree is a table or an index, by the page on which it begins.
 type tree struct {

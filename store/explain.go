@@ -37,6 +37,10 @@ type Explainable struct {
 // returnedWithin is how long after a payment the bank may take it back.
 const returnedWithin = 90
 
+// fromFirst is the day from which on what was posted may be on a statement: some
+// days before the first.
+const fromFirst = "(SELECT COALESCE(date(MIN(s.from_day), '-10 days'), '0001-01-01') FROM bank_statements s WHERE s.bank_account_id = @bank)"
+
 // Explainables returns what the lines of a bank account through a day may be.
 // Since is the day of the first of them.
 func (r Reader) Explainables(bank int64, since, through day.Day) ([]Explainable, error) {
@@ -47,7 +51,7 @@ func (r Reader) Explainables(bank int64, since, through day.Day) ([]Explainable,
 	}
 	for _, query := range []string{
 		"SELECT e.id AS movement_id, h.paper_id, p.kind, p.number, e.day, p.party_id, p.party_name AS party, p.reference, COALESCE(y.cheque, '') AS cheque, e.amount " + fromWaiting +
-			"WHERE k.id = @bank AND e.day >= (SELECT COALESCE(date(MIN(s.from_day), '-10 days'), '0001-01-01') FROM bank_statements s WHERE s.bank_account_id = @bank) AND " + movementWaits,
+			"WHERE k.id = @bank AND w.day >= " + fromFirst + " AND " + movementWaits,
 		`SELECT p.id AS paper_id, p.kind, p.number, p.day, p.party_id, p.party_name AS party, p.reference, COALESCE(p.job_id, 0) AS job_id, p.total - ` + takenOf + ` AS amount FROM papers p
 			WHERE p.kind = 'request for a deposit' AND p.day <= @through AND p.total > ` + takenOf + ` AND NOT EXISTS (SELECT 1 FROM papers x WHERE x.reverses_id = p.id)`,
 		"SELECT 1 AS returned, h.paper_id, p.kind, p.number, e.day, p.party_id, p.party_name AS party, p.reference, -e.amount AS amount FROM bank_accounts k CROSS JOIN entry_lines e ON e.account_id = k.account_id" + ofMovement +
@@ -129,7 +133,7 @@ type RuleUsed struct {
 
 // RulesUsed returns that of every rule that was taken.
 func (r Reader) RulesUsed() ([]RuleUsed, error) {
-	return scan[RuleUsed](r, "SELECT x.rule_id, COUNT(*) AS used, MAX(a.at) AS last FROM bank_rule_uses x JOIN acts a ON a.id = x.act_id GROUP BY x.rule_id")
+	return scan[RuleUsed](r, "SELECT x.rule_id, x.used, (SELECT a.at FROM acts a WHERE a.id = x.last) AS last FROM (SELECT rule_id, COUNT(*) AS used, MAX(act_id) AS last FROM bank_rule_uses GROUP BY rule_id) x")
 }
 
 // TookByRule keeps that a line was explained by a rule.

@@ -19,7 +19,7 @@ func (r Reader) MovementsOfPapers(bank int64, papers []int64) ([]int64, error) {
 // WaitingNear returns what was posted on the account of a bank and no line is tied
 // to, the nearest to a day first.
 func (r Reader) WaitingNear(bank int64, near day.Day, chosen []int64, most int) ([]WaitingMovement, error) {
-	return scan[WaitingMovement](r, selectWaiting+`, COUNT(*) OVER () AS count, SUM(e.amount) OVER () AS sum `+fromWaiting+`WHERE k.id = @bank AND `+movementWaits+`
+	return scan[WaitingMovement](r, selectWaiting+`, COUNT(*) OVER () AS count, SUM(e.amount) OVER () AS sum `+fromWaiting+`WHERE k.id = @bank AND w.day >= `+fromFirst+` AND `+movementWaits+`
 		ORDER BY e.id IN @chosen DESC, abs(julianday(e.day) - julianday(@near)), e.id LIMIT @most`, map[string]any{"bank": bank, "near": near, "chosen": chosen, "most": most})
 }
 
