@@ -144,6 +144,12 @@ func (r Reader) BankLedger(bank int64, at day.Day) (money.Amount, error) {
 	return sum, err
 }
 
+// TakingsHeld is what waits in card takings at the end of a day.
+func (r Reader) TakingsHeld(at day.Day) (money.Amount, error) {
+	sum, _, err := one[money.Amount](r, "SELECT COALESCE(SUM(d.debit - d.credit), 0) FROM bank_accounts k JOIN account_days d ON d.account_id = k.account_id WHERE k.takings = 1 AND d.day <= ?", at)
+	return sum, err
+}
+
 // CashCount is a count of a till that was kept.
 type CashCount struct {
 	ID            int64

@@ -54,10 +54,11 @@ type BankColumns struct {
 type TieBody struct {
 	Lines     []int64 `json:"lines,omitempty" maxItems:"500"`
 	Movements []int64 `json:"movements,omitempty" maxItems:"500"`
+	Instead   bool    `json:"instead,omitempty" doc:"In place of what the lines are tied to"`
 }
 
 func (b TieBody) command(*parser) posting.Command {
-	return banking.Tie{Lines: b.Lines, Movements: b.Movements}
+	return banking.Tie{Lines: b.Lines, Movements: b.Movements, Instead: b.Instead}
 }
 
 // UntieBody takes the ties of a line off.

@@ -2,6 +2,7 @@ package web_test
 
 import (
 	"fmt"
+	"math/rand/v2"
 	"net/http"
 	"net/http/cookiejar"
 	"net/http/httptest"
@@ -11,6 +12,7 @@ import (
 
 	"cleantally/books"
 	"cleantally/core/day"
+	"cleantally/core/money"
 	"cleantally/standin"
 	"cleantally/web"
 )
@@ -354,6 +356,24 @@ func TestTyingSeveral(t *testing.T) {
 	}
 	c.post("/ties", `{"lines":[2,3],"movements":[`+x.at("chosen", 0)+`]}`).want(200)
 	c.get("/banks/9/tying?lines=1").want(200)
+	// What was tied wrongly is tied to something else in one step; all that it was together with is free.
+	other := c.must("/deposits", deposit(1, "2026-11-12", "900.00")).at("posted", "paper")
+	if x := c.get("/banks/1/tying?lines=1").want(200); x.rows("lines") != 0 || x.at("agrees") != "false" {
+		t.Errorf("%s", x.body)
+	}
+	x = c.get("/banks/1/tying?lines=1&instead=true&papers=" + other).want(200)
+	if x.at("agrees") != "true" {
+		t.Errorf("%s", x.body)
+	}
+	c.post("/ties", `{"lines":[1],"movements":[`+x.at("chosen", 0)+`]}`).refused(422, "not to be tied")
+	c.post("/ties", `{"lines":[1],"instead":true,"movements":[999]}`).refused(422, "not to be tied")
+	c.post("/ties", `{"lines":[1],"instead":true,"movements":[`+x.at("chosen", 0)+`]}`).want(200)
+	if at := c.get("/bank").want(200); at.at("rows", 0, "waiting") != "1" || at.at("rows", 0, "waitingSum") != "300.00" {
+		t.Errorf("%s", at.body)
+	}
+	again := c.get("/banks/1/tying?lines=1&instead=true").want(200)
+	c.post("/ties", `{"lines":[1],"instead":true,"movements":[`+again.at("movements", 0, "id")+`,`+again.at("movements", 1, "id")+`]}`).want(200)
+	c.must("/reversals", `{"paper":`+other+`,"day":"2026-11-12","reason":"x"}`)
 	if at := c.get("/bank").want(200); at.at("rows", 0, "unexplained") != "0" || at.at("rows", 0, "waiting") != "0" {
 		t.Errorf("%s", at.body)
 	}
@@ -402,5 +422,83 @@ func TestForecast(t *testing.T) {
 		if f.sum("weeks", n, "balance") != balance {
 			t.Errorf("week %d: %s", n, f.at("weeks", n))
 		}
+	}
+}
+
+// Whatever is posted, tied, freed, taken back, read and reconciled in whatever
+// order: where nothing is said to have changed since a proof, it still holds, and
+// the tie-out says what working it out anew says.
+func TestProofsHold(t *testing.T) {
+	c := newClient(t)
+	rnd := rand.New(rand.NewPCG(14, 2))
+	pick := func(from, through int) string { return fmt.Sprintf("2026-11-%02d", from+rnd.IntN(through-from+1)) }
+	amounts := []string{"100.00", "40.00", "60.00", "25.00"}
+	closing := money.Amount(0)
+	papers := []string{}
+	held, reconciled := 0, 0
+	for step := range 320 {
+		switch amount := amounts[rnd.IntN(len(amounts))]; rnd.IntN(12) {
+		case 0, 1:
+			if a := c.post("/deposits?"+seen, deposit(1, pick(6, 20), amount)); a.status == 200 {
+				papers = append(papers, a.at("posted", "paper"))
+			}
+		case 2:
+			v, _ := eur.Parse(amount)
+			if a := c.post("/banks/1/typed", typed(eur.Format(closing+v), fmt.Sprintf("2026-11-%02d %s LINE %d", 5+step/22, amount, step))); a.status == 200 {
+				closing += v
+			}
+		case 3, 4, 5, 8, 9:
+			lines := c.get("/banks/1/lines").want(200)
+			if n := lines.rows("rows"); n > 0 {
+				id := lines.at("rows", rnd.IntN(n), "id")
+				p := c.get("/bank-lines/" + id)
+				if p.rows("rows") > 0 && p.rows("rows", 0, "movements") == 1 && rnd.IntN(3) > 0 {
+					c.post("/ties", `{"lines":[`+id+`],"movements":[`+p.at("rows", 0, "movements", 0)+`]}`)
+				} else {
+					c.post("/deposits?bankLine="+id+"&"+seen, deposit(2, p.at("line", "day"), strings.TrimPrefix(p.at("line", "amount"), "-")))
+				}
+			}
+		case 6:
+			all := c.get("/banks/1/lines?state=all").want(200)
+			if n := all.rows("rows"); n > 0 {
+				c.post("/ties/undo", `{"line":`+all.at("rows", rnd.IntN(n), "id")+`}`)
+			}
+		case 7:
+			if len(papers) > 0 {
+				path := []string{"/reversals", "/returned-payments"}[rnd.IntN(2)]
+				c.post(path+"?"+seen, `{"paper":`+papers[rnd.IntN(len(papers))]+`,"day":"`+pick(10, 20)+`","reason":"x"}`)
+			}
+		default:
+			if a := c.post("/banks/1/reconciliation", `{"through":"`+fmt.Sprintf("2026-11-%02d", 5+rnd.IntN(1+step/22))+`"}`); a.status == 204 {
+				reconciled++
+			}
+		}
+		r := c.book.Read(t.Context())
+		proofs, err := r.LastProofs("2026-11-20")
+		if err != nil {
+			t.Fatal(err)
+		}
+		for _, p := range proofs {
+			x, err := r.Reconcile(p.BankAccountID, p.ThroughDay)
+			if err != nil {
+				t.Fatal(err)
+			}
+			if !p.Changed && (x.Apart() != 0 || x.Unexplained != 0) {
+				t.Fatalf("step %d: nothing is said to have changed since the proof through %s, and %+v", step, p.ThroughDay, x)
+			}
+			if !p.Changed {
+				held++
+			}
+			o := c.get("/tie-out").want(200)
+			if last := o.rows("ties") - 1; (o.at("ties", last, "ok") == "true") != (x.Apart() == 0) {
+				t.Fatalf("step %d: %s, and apart %d", step, o.at("ties", last), x.Apart())
+			}
+		}
+	}
+	if held < 10 || reconciled < 5 {
+		t.Errorf("%d times held, %d reconciled", held, reconciled)
+	}
+	if found, err := c.book.Read(t.Context()).Check(); err != nil || len(found) > 0 {
+		t.Errorf("check: %v, %v", found, err)
 	}
 }

@@ -34,6 +34,7 @@ type Reconciling struct {
 	NotInBooks  []OnTheWay       `json:"notInBooks"`
 	Waiting     string           `json:"waiting" doc:"Both of them together"`
 	Apart       string           `json:"apart" doc:"What is left between them"`
+	Takings     string           `json:"takings" doc:"What waits beside it in card takings, not paid out; empty for nothing"`
 	Unexplained int64            `json:"unexplained"`
 	Holds       bool             `json:"holds" doc:"Whether it is reconciled"`
 	Proofs      []Reconciliation `json:"proofs" doc:"Those that were made, the newest first"`
@@ -93,6 +94,13 @@ func (s *Server) reconciling(ctx context.Context, in *struct {
 		}
 		for _, l := range x.NotInBooks {
 			b.NotInBooks = append(b.NotInBooks, OnTheWay{Day: string(l.Day), What: strings.TrimSpace(l.OtherName + " " + l.Text), Age: through.Since(l.Day), Amount: p.cur.Format(l.Amount)})
+		}
+		takings, err := r.TakingsHeld(through)
+		if err != nil {
+			return err
+		}
+		if takings != 0 {
+			b.Takings = p.cur.Format(takings)
 		}
 		proofs, err := r.Reconciliations(in.ID)
 		for _, c := range proofs {

@@ -45,6 +45,7 @@ func (s *Server) tying(ctx context.Context, in *struct {
 	ID        int64   `path:"id"`
 	Lines     []int64 `query:"lines,explode" maxItems:"200"`
 	Movements []int64 `query:"movements,explode" maxItems:"200"`
+	Instead   bool    `query:"instead" doc:"Lines that are tied may be tied to something else"`
 	Papers    []int64 `query:"papers,explode" maxItems:"200" doc:"Papers whose movements are chosen as well"`
 }) (*struct{ Body Tying }, error) {
 	cur, err := s.book.Currency(ctx)
@@ -59,12 +60,12 @@ func (s *Server) tying(ctx context.Context, in *struct {
 		}
 		near := s.book.Today()
 		for _, l := range lines {
-			if !l.Tied {
+			if !l.Tied || in.Instead {
 				out.Body.Lines = append(out.Body.Lines, bankLine(l, cur))
 			}
 			near = l.Day
 		}
-		lines = slices.DeleteFunc(lines, func(l store.BankLine) bool { return l.Tied })
+		lines = slices.DeleteFunc(lines, func(l store.BankLine) bool { return l.Tied && !in.Instead })
 		made, err := r.MovementsOfPapers(in.ID, append(in.Papers, 0))
 		if err != nil {
 			return err

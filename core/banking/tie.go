@@ -10,15 +10,22 @@ import (
 )
 
 // Tie ties a line of a bank's statement to the movements whose sum it is, or
-// several lines to one movement. It posts nothing.
+// several lines to one movement. It posts nothing. Instead takes off first what
+// they are tied to.
 type Tie struct {
 	Lines     []int64
 	Movements []int64
+	Instead   bool
 }
 
 // Plan returns the effect of the tie.
 func (t Tie) Plan(f posting.Facts) (posting.Effect, error) {
 	b := posting.Build(f)
+	for _, line := range t.Lines {
+		if t.Instead && len(f.TiesOf(line, 0)) > 0 && !b.Untie("lines", line) {
+			return b.Effect("")
+		}
+	}
 	b.Tie("movements", t.Lines, t.Movements)
 	return b.Effect(fmt.Sprintf("Tied %s of the bank's statement to what was posted", count(len(t.Lines), "line")))
 }

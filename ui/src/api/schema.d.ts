@@ -7225,6 +7225,8 @@ export interface components {
             proofs: components["schemas"]["Reconciliation"][];
             /** @description What the bank says */
             says: string;
+            /** @description What waits beside it in card takings, not paid out; empty for nothing */
+            takings: string;
             through: string;
             /** Format: int64 */
             unexplained: number;
@@ -8116,6 +8118,8 @@ export interface components {
             through?: string;
         };
         TieBody: {
+            /** @description In place of what the lines are tied to */
+            instead?: boolean;
             lines?: number[];
             movements?: number[];
         };
@@ -9956,6 +9960,8 @@ export interface operations {
             query?: {
                 lines?: number[];
                 movements?: number[];
+                /** @description Lines that are tied may be tied to something else */
+                instead?: boolean;
                 /** @description Papers whose movements are chosen as well */
                 papers?: number[];
             };

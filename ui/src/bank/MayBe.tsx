@@ -41,6 +41,9 @@ export function MayBe({ line, proposals, onTake, onUntie }: Props) {
           <p>
             Explained by <Link to={`/papers/${line.paperId}`}>{line.papers.replaceAll(',', ', ')}</Link>
           </p>
+          <Button component={Link} to={`/bank/${line.bank}/several?lines=${line.id}&instead=1`}>
+            It is something else
+          </Button>
           <Button onClick={onUntie}>Take the tie off</Button>
         </>
       ) : (

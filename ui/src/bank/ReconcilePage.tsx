@@ -20,7 +20,7 @@ import { Mark } from '../parts/Mark';
 import { Notices, toNotices } from '../parts/Notices';
 import { useToday } from '../parts/records';
 import { PaperSheet, Two } from '../parts/Sheet';
-import { showDay } from '../parts/show';
+import { show, showDay } from '../parts/show';
 import { UnderstoodField } from '../parts/UnderstoodField';
 
 type Reconciling = components['schemas']['Reconciling'];
@@ -109,6 +109,7 @@ function Proof({ proof: x }: { proof: Reconciling }) {
           <Sum name="Left between them" amount={x.known ? x.apart : ''} strong />
         </TableBody>
       </Table>
+      {x.takings && <p>Beside it, {show(x.takings)} wait in card takings and are not paid out yet.</p>}
       <Typography sx={{ mt: 2 }}>
         {!x.known && 'No statement has been read that says a balance.'}
         {x.unexplained > 0 && (

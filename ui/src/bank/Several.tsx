@@ -34,7 +34,8 @@ export default function Several() {
       .getAll(name)
       .flatMap((v) => v.split(',').map(Number))
       .filter(Boolean);
-  const asked = { lines: numbers('lines'), movements: numbers('movements'), papers: numbers('papers') };
+  const instead = params.get('instead') === '1' || undefined;
+  const asked = { lines: numbers('lines'), movements: numbers('movements'), papers: numbers('papers'), instead };
   const client = useQueryClient();
   const say = useSnackbar();
   const go = useNavigate();
@@ -50,6 +51,7 @@ export default function Several() {
   const choose = (movements: number[]) => {
     const next = new URLSearchParams();
     for (const l of asked.lines) next.append('lines', String(l));
+    if (instead) next.set('instead', '1');
     if (movements.length > 0) next.set('movements', movements.join(','));
     setParams(next, { replace: true });
   };
@@ -61,7 +63,7 @@ export default function Several() {
   }, [made]);
   const tie = async () => {
     try {
-      await data(api.POST('/api/v1/ties', { body: { lines: asked.lines, movements: x!.chosen } }));
+      await data(api.POST('/api/v1/ties', { body: { lines: asked.lines, movements: x!.chosen, instead } }));
       say('Tied.');
       await client.invalidateQueries();
       void go(`/bank/${id}`, { replace: true });
@@ -77,7 +79,10 @@ export default function Several() {
   const toggle = (id: number) => choose(ticked.includes(id) ? ticked.filter((c) => c !== id) : [...ticked, id]);
   return (
     <Page>
-      <PageHead title="Several that belong together" under={x?.lines.map(said).join(' + ')}>
+      <PageHead
+        title={instead ? 'Explained by something else' : 'Several that belong together'}
+        under={x?.lines.map(said).join(' + ')}
+      >
         <Button variant="contained" disabled={!x?.agrees} onClick={() => void tie()}>
           Tie them <Key>Ctrl ↵</Key>
         </Button>
@@ -148,7 +153,7 @@ export default function Several() {
           Choose what was posted until nothing is left to explain. What was not posted yet is made here, one paper after the
           other.
         </ListNote>
-        {line && x && x.lines.length === 1 && !isNil(left) && (
+        {line && x && x.lines.length === 1 && !isNil(left) && !instead && (
           <section aria-label="Make what is left">
             <Typography variant="h2" sx={{ mt: 2 }}>
               For the {show(left)} that are left
