@@ -4,19 +4,13 @@ import (
 	"crypto/rand"
 	"crypto/subtle"
 	_ "embed"
-	"encoding/json"
 	"encoding/xml"
-	"errors"
 	"fmt"
-	"html/template"
-	"io/fs"
-	"log/slog"
 	"net/http"
-	"os"
-	"path/filepath"
 	"slices"
 	"strings"
 	"sync"
+	"time"
 
 	"cleantally/core/day"
 	"cleantally/core/money"
@@ -51,18 +45,12 @@ type bankBooks struct {
 
 // NewBank returns a bank that keeps what it knows in dir.
 func NewBank(dir string, cur money.Currency) (*Bank, error) {
-	b := &Bank{Today: func() day.Day { return "2026-11-20" }, cur: cur, file: filepath.Join(dir, "bank.json"), kept: bankBooks{Begins: map[string]money.Amount{}}}
-	if err := os.MkdirAll(dir, 0o700); err != nil {
-		return nil, err
+	b := &Bank{Today: func() day.Day { return day.Of(time.Now()) }, cur: cur}
+	var err error
+	if b.file, err = load(dir, "bank.json", &b.kept); b.kept.Begins == nil {
+		b.kept.Begins = map[string]money.Amount{}
 	}
-	content, err := os.ReadFile(b.file)
-	if errors.Is(err, fs.ErrNotExist) {
-		return b, nil
-	}
-	if err != nil {
-		return nil, err
-	}
-	return b, json.Unmarshal(content, &b.kept)
+	return b, err
 }
 
 // At says where it is reached, and gives it its key.
@@ -104,15 +92,7 @@ func (b *Bank) Book(e Booked) {
 func bare(account string) string { return strings.Join(strings.Fields(account), "") }
 
 // keep writes down what it knows; mu is held.
-func (b *Bank) keep() {
-	content, err := json.Marshal(b.kept)
-	if err == nil {
-		err = os.WriteFile(b.file, content, 0o600)
-	}
-	if err != nil {
-		slog.Error("the stand-in for a bank cannot keep what it knows", "error", err)
-	}
-}
+func (b *Bank) keep() { write(b.file, b.kept) }
 
 // ServeHTTP answers statements to whoever knows its key, and shows a page.
 func (b *Bank) ServeHTTP(w http.ResponseWriter, r *http.Request) {
@@ -201,7 +181,7 @@ func (b *Bank) camt(account string, opening money.Amount, entries []Booked) stri
 //go:embed bank.html
 var bankHTML string
 
-var bankPage = template.Must(template.New("bank").Parse(bankHTML))
+var bankPage = page("bank", bankHTML)
 
 type bankShown struct {
 	Said     string

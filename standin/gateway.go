@@ -9,11 +9,8 @@ import (
 	"errors"
 	"html/template"
 	"io"
-	"io/fs"
 	"log/slog"
 	"net/http"
-	"os"
-	"path/filepath"
 	"slices"
 	"strings"
 	"sync"
@@ -62,18 +59,10 @@ type cardPayment struct {
 
 // NewGateway returns a gateway that keeps what it knows in dir.
 func NewGateway(dir string) (*Gateway, error) {
-	g := &Gateway{Slow: 6 * time.Second, Late: 20 * time.Second, Today: func() string { return time.Now().Format(time.DateOnly) }, file: filepath.Join(dir, "gateway.json")}
-	if err := os.MkdirAll(dir, 0o700); err != nil {
-		return nil, err
-	}
-	content, err := os.ReadFile(g.file)
-	if errors.Is(err, fs.ErrNotExist) {
-		return g, nil
-	}
-	if err != nil {
-		return nil, err
-	}
-	return g, json.Unmarshal(content, &g.kept)
+	g := &Gateway{Slow: 6 * time.Second, Late: 20 * time.Second, Today: func() string { return time.Now().Format(time.DateOnly) }}
+	var err error
+	g.file, err = load(dir, "gateway.json", &g.kept)
+	return g, err
 }
 
 // At says where it is reached, and gives it its key.
@@ -87,13 +76,7 @@ func (g *Gateway) keep() {
 	if over := len(g.kept.Payments) - mostPayments; over > 0 {
 		g.kept.Payments = slices.Delete(g.kept.Payments, 0, over)
 	}
-	content, err := json.Marshal(g.kept)
-	if err == nil {
-		err = os.WriteFile(g.file, content, 0o600)
-	}
-	if err != nil {
-		slog.Error("the stand-in for a card gateway cannot keep what it knows", "error", err)
-	}
+	write(g.file, g.kept)
 }
 
 // payment finds one; mu is held.
@@ -295,7 +278,7 @@ func (g *Gateway) PayOut() {
 //go:embed gateway.html
 var gatewayHTML string
 
-var gatewayPage = template.Must(template.New("gateway").Parse(gatewayHTML))
+var gatewayPage = page("gateway", gatewayHTML)
 
 // gatewayShown is a payment, or all that the gateway knows.
 type gatewayShown struct {
@@ -330,6 +313,14 @@ func (g *Gateway) list(w http.ResponseWriter) {
 	g.mu.Unlock()
 	slices.Reverse(data.Payouts)
 	showPage(w, gatewayPage, data)
+}
+
+//go:embed style.html
+var styleHTML string
+
+// page is a page of a stand-in, in the look that they share.
+func page(name, html string) *template.Template {
+	return template.Must(template.Must(template.New("style").Parse(styleHTML)).New(name).Parse(html))
 }
 
 // showPage answers a page of a stand-in.

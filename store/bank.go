@@ -83,19 +83,34 @@ func (r Reader) BankPositions(at day.Day) ([]BankPosition, error) {
 			WHERE w.day BETWEEN (SELECT MIN(from_day) FROM bank_statements s WHERE s.bank_account_id = k.id) AND @asof AND `+movementWaits+` GROUP BY k.id) w ON w.id = k.id ORDER BY k.id`, asOf(at))
 }
 
-// BankLines returns lines of a bank account, the oldest first: all, or those that
-// nothing explains. After is the ID of the last that is shown already.
-func (r Reader) BankLines(bank int64, unexplained bool, through day.Day, q string, after int64, most int) ([]BankLine, error) {
-	from := "bank_lines l"
-	if unexplained {
+// LineFilter says which lines of a bank account are asked for.
+type LineFilter struct {
+	BankAccountID int64
+	Unexplained   bool // only those that nothing explains
+	Through       day.Day
+	Search        string        // a part of what the bank says
+	Amount        *money.Amount // or, where that is an amount, lines of it, either way
+	Newest        bool          // the newest first
+	After         int64         // the ID of the last that is shown already
+}
+
+// BankLines returns lines of a bank account, the oldest first or the newest, at
+// most so many, with the count and the sum of all.
+func (r Reader) BankLines(f LineFilter, most int) ([]BankLine, error) {
+	from, beyond, order := "bank_lines l", ">", "day, id"
+	if f.Unexplained {
 		from = "lines_unexplained u CROSS JOIN bank_lines l ON l.id = u.bank_line_id"
 	}
-	return scan[BankLine](r, `SELECT * FROM (SELECT l.*, COALESCE(l.statement_id, 0) AS statement_id, `+isTied+` AS tied, COUNT(*) OVER () AS count, SUM(l.amount) OVER () AS sum,
+	if f.Newest {
+		beyond, order = "<", "day DESC, id DESC"
+	}
+	return scan[BankLine](r, `WITH found AS (SELECT l.id, l.day, l.amount FROM `+from+` WHERE l.bank_account_id = @bank AND l.day <= @through
+			AND (@q = '' OR l.text LIKE @like ESCAPE '\' OR l.other_name LIKE @like ESCAPE '\' OR l.reference LIKE @like ESCAPE '\' OR abs(l.amount) = abs(@amount)))
+		SELECT l.*, COALESCE(l.statement_id, 0) AS statement_id, `+isTied+` AS tied, (SELECT COUNT(*) FROM found) AS count, (SELECT SUM(amount) FROM found) AS sum,
 		COALESCE((SELECT group_concat(DISTINCT p.number) FROM ties t JOIN entry_lines e ON e.id = t.movement_id JOIN entries h ON h.id = e.entry_id JOIN papers p ON p.id = h.paper_id WHERE t.bank_line_id = l.id AND `+tieStands+`), '') AS papers,
 		COALESCE((SELECT MIN(h.paper_id) FROM ties t JOIN entry_lines e ON e.id = t.movement_id JOIN entries h ON h.id = e.entry_id WHERE t.bank_line_id = l.id AND `+tieStands+`), 0) AS paper_id
-		FROM `+from+` WHERE l.bank_account_id = @bank AND l.day <= @through AND (@q = '' OR l.text LIKE @like ESCAPE '\' OR l.other_name LIKE @like ESCAPE '\' OR l.reference LIKE @like ESCAPE '\'))
-		WHERE @after = 0 OR (day, id) > (SELECT day, id FROM bank_lines WHERE id = @after) ORDER BY day, id LIMIT @most`,
-		map[string]any{"bank": bank, "through": through, "q": q, "like": pattern(q), "after": after, "most": most})
+		FROM (SELECT id FROM found WHERE @after = 0 OR (day, id) `+beyond+` (SELECT day, id FROM bank_lines WHERE id = @after) ORDER BY `+order+` LIMIT @most) f CROSS JOIN bank_lines l ON l.id = f.id ORDER BY l.`+strings.ReplaceAll(order, ", ", ", l."),
+		map[string]any{"bank": f.BankAccountID, "through": f.Through, "q": f.Search, "like": pattern(f.Search), "amount": f.Amount, "after": f.After, "most": most})
 }
 
 // BankLineRow returns a line with what it is tied to.

@@ -91,6 +91,7 @@ func (s *Server) registerBank() {
 	})
 	huma.Register(s.api, describe("bank-columns", "POST", "/api/v1/banks/{id}/columns", "The columns of a bank's CSV, to say which is what"), s.bankColumns)
 	huma.Register(s.api, describe("bank-lines", "GET", "/api/v1/banks/{id}/lines", "Lines of a bank's statements, the oldest first"), s.bankLines)
+	huma.Register(s.api, describe("bank-lines-file", "GET", "/api/v1/banks/{id}/lines/file", "Lines of a bank's statements, as a file"), s.bankLinesFile)
 	huma.Register(s.api, describe("bank-line", "GET", "/api/v1/bank-lines/{id}", "A line of a bank's statement, with what it may be"), func(ctx context.Context, in *of) (*struct{ Body BankLineProposed }, error) {
 		return s.bankLineProposed(ctx, in.ID)
 	})

@@ -109,6 +109,16 @@ func TestTypedLines(t *testing.T) {
 	if at := c.get("/bank").want(200); at.at("rows", 0, "bank") != "105.00" || at.at("rows", 0, "unexplained") != "1" || at.at("rows", 0, "through") != "2026-11-11" {
 		t.Errorf("%s", at.body)
 	}
+	// Lines are found by their words or their amount, the newest first where that is asked for, and taken along.
+	c.post("/banks/1/typed", typed("90.00", "2026-11-14 -15.00 ANOTHER")).want(200)
+	for query, want := range map[string]string{"": "5.00", "?newest=true": "-15.00", "?q=other": "-15.00", "?q=15": "-15.00", "?q=5.00": "5.00"} {
+		if l := c.get("/banks/1/lines" + query).want(200); l.at("rows", 0, "amount") != want {
+			t.Errorf("%s: %s", query, l.body)
+		}
+	}
+	if f := c.get("/banks/1/lines/file?q=other").want(200); !strings.HasSuffix(string(f.body), ",,,ANOTHER,,-15.00,\n") {
+		t.Errorf("%q", f.body)
+	}
 	// Once a line was tied, it stays.
 	c.post("/unidentified?bankLine=1", `{"day":"2026-11-11","amount":"5.00","bank":1,"method":"transfer"}`).want(200)
 	c.do("DELETE", "/bank-statements/"+all.at("rows", 1, "id"), "").refused(422, "tied")

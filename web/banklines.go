@@ -78,46 +78,83 @@ func bankLine(l store.BankLine, cur money.Currency) BankLine {
 	return BankLine{ID: l.ID, Bank: l.BankAccountID, Day: string(l.Day), Amount: cur.Format(l.Amount), Text: l.Text, Ref: l.Reference, Name: l.OtherName, Account: l.OtherAccount, Tied: l.Tied, Papers: l.Papers, PaperID: l.PaperID}
 }
 
-func (s *Server) bankLines(ctx context.Context, in *struct {
+type bankLinesInput struct {
 	ID     int64  `path:"id"`
 	AsOf   string `query:"asOf" doc:"Through this day; left out, all"`
 	State  string `query:"state" enum:"unexplained,all" default:"unexplained"`
-	Search string `query:"q" maxLength:"100"`
+	Search string `query:"q" maxLength:"100" doc:"A part of what the bank says, or an amount"`
+	Newest bool   `query:"newest" doc:"The newest first"`
 	After  int64  `query:"after" doc:"The last row that is shown already"`
-}) (*struct{ Body BankLines }, error) {
+	Format string `query:"format" enum:"csv,xlsx" default:"csv" doc:"Of the file"`
+}
+
+// filter is what is asked for.
+func (s *Server) lineFilter(in *bankLinesInput, cur money.Currency) (store.LineFilter, error) {
+	f := store.LineFilter{BankAccountID: in.ID, Unexplained: in.State == "unexplained", Through: day.EndOfTime, Search: in.Search, Newest: in.Newest, After: in.After}
+	if amount, err := cur.Parse(in.Search); err == nil {
+		f.Amount = &amount
+	}
+	if in.AsOf == "" {
+		return f, nil
+	}
+	var err error
+	f.Through, err = s.asOf(in.AsOf)
+	return f, err
+}
+
+func (s *Server) bankLines(ctx context.Context, in *bankLinesInput) (*struct{ Body BankLines }, error) {
 	cur, err := s.book.Currency(ctx)
 	if err != nil {
 		return nil, problem(err)
 	}
-	through := day.EndOfTime
-	if in.AsOf != "" {
-		if through, err = s.asOf(in.AsOf); err != nil {
-			return nil, err
-		}
-	}
-	r := s.book.Read(ctx)
-	rows, err := r.BankLines(in.ID, in.State == "unexplained", through, in.Search, in.After, linesAPage)
+	f, err := s.lineFilter(in, cur)
 	if err != nil {
-		return nil, problem(err)
+		return nil, err
 	}
 	out := &struct{ Body BankLines }{BankLines{Rows: []BankLine{}, Sum: cur.Format(0)}}
-	may, err := books.Proposals(r, in.ID, rows, s.book.Today())
+	return out, problem(s.book.Snapshot(ctx, func(r *store.Reader) error {
+		rows, err := r.BankLines(f, linesAPage)
+		if err != nil {
+			return err
+		}
+		may, err := books.Proposals(r, in.ID, rows, s.book.Today())
+		for _, l := range rows {
+			row := bankLine(l, cur)
+			if all := may[l.ID]; len(all) > 0 {
+				first := bankProposal(all[0], cur)
+				row.May = &first
+			}
+			out.Body.Rows = append(out.Body.Rows, row)
+			out.Body.Count, out.Body.Sum = l.Count, cur.Format(l.Sum)
+		}
+		if len(rows) == linesAPage {
+			out.Body.Next = rows[len(rows)-1].ID
+		}
+		return err
+	}))
+}
+
+// mostLinesInFile is more than a bank tells in years.
+const mostLinesInFile = 200_000
+
+func (s *Server) bankLinesFile(ctx context.Context, in *bankLinesInput) (*fileOutput, error) {
+	cur, err := s.book.Currency(ctx)
 	if err != nil {
 		return nil, problem(err)
 	}
-	for _, l := range rows {
-		row := bankLine(l, cur)
-		if all := may[l.ID]; len(all) > 0 {
-			first := bankProposal(all[0], cur)
-			row.May = &first
-		}
-		out.Body.Rows = append(out.Body.Rows, row)
-		out.Body.Count, out.Body.Sum = l.Count, cur.Format(l.Sum)
+	f, err := s.lineFilter(in, cur)
+	if err != nil {
+		return nil, err
 	}
-	if len(rows) == linesAPage {
-		out.Body.Next = rows[len(rows)-1].ID
+	f.After = 0
+	rows, err := s.book.Read(ctx).BankLines(f, mostLinesInFile)
+	if err != nil {
+		return nil, problem(err)
 	}
-	return out, problem(err)
+	type row = store.BankLine
+	columns := []col[row]{{"Date", func(l row) string { return string(l.Day) }, false}, {"Other side", func(l row) string { return l.OtherName }, false}, {"Account", func(l row) string { return l.OtherAccount }, false},
+		{"Text", func(l row) string { return l.Text }, false}, {"Reference", func(l row) string { return l.Reference }, false}, {"Amount", func(l row) string { return cur.Format(l.Amount) }, true}, {"Explained by", func(l row) string { return l.Papers }, false}}
+	return fileOf(in.Format, "bank-lines", tableOf(rows, columns), figures(columns))
 }
 
 func (s *Server) bankLineProposed(ctx context.Context, id int64) (*struct{ Body BankLineProposed }, error) {

@@ -605,6 +605,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/banks/{id}/lines/file": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Lines of a bank's statements, as a file */
+        get: operations["bank-lines-file"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/banks/{id}/reconciliation": {
         parameters: {
             query?: never;
@@ -9785,9 +9802,14 @@ export interface operations {
                 /** @description Through this day; left out, all */
                 asOf?: string;
                 state?: "unexplained" | "all";
+                /** @description A part of what the bank says, or an amount */
                 q?: string;
+                /** @description The newest first */
+                newest?: boolean;
                 /** @description The last row that is shown already */
                 after?: number;
+                /** @description Of the file */
+                format?: "csv" | "xlsx";
             };
             header?: never;
             path: {
@@ -9804,6 +9826,51 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["BankLines"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "bank-lines-file": {
+        parameters: {
+            query?: {
+                /** @description Through this day; left out, all */
+                asOf?: string;
+                state?: "unexplained" | "all";
+                /** @description A part of what the bank says, or an amount */
+                q?: string;
+                /** @description The newest first */
+                newest?: boolean;
+                /** @description The last row that is shown already */
+                after?: number;
+                /** @description Of the file */
+                format?: "csv" | "xlsx";
+            };
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    "Content-Disposition"?: string;
+                    "Content-Type"?: string;
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": string;
                 };
             };
             /** @description Error */

@@ -8,20 +8,20 @@ import TableHead from '@mui/material/TableHead';
 import TableRow from '@mui/material/TableRow';
 import ToggleButton from '@mui/material/ToggleButton';
 import Typography from '@mui/material/Typography';
-import { useInfiniteQuery, useQuery, useQueryClient, keepPreviousData } from '@tanstack/react-query';
+import { useInfiniteQuery, useQuery, keepPreviousData } from '@tanstack/react-query';
 import { useState } from 'react';
 import { Link, useNavigate, useParams, useSearchParams } from 'react-router';
-import { api, data, type Notice } from '../api/client';
+import { api, data } from '../api/client';
 import type { components } from '../api/schema';
-import { useSnackbar } from '../app/messages';
 import { newPaper } from '../papers/editing/kind';
 import { Amount } from '../parts/Amount';
+import { ExportAs } from '../parts/ExportAs';
 import { useBack } from '../parts/keys';
 import { Empty, Failure, Key, Page, PageHead } from '../parts/Layout';
 import { useLeave } from '../parts/leave';
-import { Filters } from '../parts/ListFilters';
+import { Filters, SearchField } from '../parts/ListFilters';
 import { Margin } from '../parts/Margin';
-import { Notices, toNotices } from '../parts/Notices';
+import { Notices } from '../parts/Notices';
 import { OneStop } from '../parts/OneStop';
 import { useToday } from '../parts/records';
 import { show, showDay } from '../parts/show';
@@ -30,6 +30,7 @@ import { becomes, fits, isWhat, paperFor, said, type Line, type Proposal } from 
 import { MayBe } from './MayBe';
 import { ReadFile } from './ReadFile';
 import { Statements } from './Statements';
+import { useActing } from './useActing';
 
 const Row = styled(TableRow)(({ theme }) => ({
   cursor: 'default',
@@ -45,21 +46,27 @@ export default function BankLines() {
   const id = Number(useParams().id);
   const [params, setParams] = useSearchParams();
   const all = params.get('of') === 'all';
+  const q = params.get('q') ?? '';
+  const query = { state: all ? ('all' as const) : ('unexplained' as const), q: q || undefined, newest: all || undefined };
+  const setAddress = (of: string, q: string) => {
+    const next = new URLSearchParams();
+    if (of) next.set('of', of);
+    if (q) next.set('q', q);
+    setParams(next, { replace: true });
+  };
   const today = useToday();
-  const client = useQueryClient();
-  const say = useSnackbar();
+  const { refusals, act } = useActing();
   const go = useNavigate();
   const [looked, setLooked] = useState(0);
   const [chosen, setChosen] = useState<number[]>([]);
-  const [refusals, setRefusals] = useState<Notice[]>([]);
   useBack(useLeave('/bank'));
   const account = useQuery(bankQuery()).data?.rows.find((b) => b.id === id);
   const lines = useInfiniteQuery({
-    queryKey: ['bank', id, 'lines', all],
+    queryKey: ['bank', id, 'lines', query],
     queryFn: ({ pageParam }) =>
       data(
         api.GET('/api/v1/banks/{id}/lines', {
-          params: { path: { id }, query: { state: all ? 'all' : 'unexplained', after: pageParam || undefined } },
+          params: { path: { id }, query: { ...query, after: pageParam || undefined } },
         }),
       ),
     initialPageParam: 0,
@@ -76,28 +83,15 @@ export default function BankLines() {
     placeholderData: keepPreviousData,
   }).data;
   const proposals = proposed && proposed.line.id === line?.id ? proposed.rows : undefined;
-  const doing = async (act: () => Promise<unknown>, done: string) => {
-    try {
-      await act();
-      setRefusals([]);
-      say(done);
-    } catch (e) {
-      setRefusals(toNotices(e));
-    }
-    await client.invalidateQueries();
-  };
   const take = (l: Line, p: Proposal) => {
     if (p.movements.length === 0) return void go(paperFor(l, p));
     // The next line has the focus at once: whoever is sure goes on without waiting.
     const next = rows[rows.indexOf(l) + 1] ?? rows[rows.indexOf(l) - 1];
     if (next) document.querySelector<HTMLElement>(`[data-row="line${next.id}"]`)?.focus();
-    void doing(
-      () => data(api.POST('/api/v1/ties', { body: { lines: [l.id], movements: p.movements } })),
-      `Tied to ${p.numbers}.`,
-    );
+    void act(() => data(api.POST('/api/v1/ties', { body: { lines: [l.id], movements: p.movements } })), `Tied to ${p.numbers}.`);
   };
   const untie = (l: Line) =>
-    void doing(() => data(api.POST('/api/v1/ties/undo', { body: { line: l.id } })), 'The line is unexplained again.');
+    void act(() => data(api.POST('/api/v1/ties/undo', { body: { line: l.id } })), 'The line is unexplained again.');
   const choose = (l: Line) => setChosen((now) => (now.includes(l.id) ? now.filter((x) => x !== l.id) : [...now, l.id]));
   const several = (of: number[]) => void go(`/bank/${id}/several?${of.map((x) => `lines=${x}`).join('&')}`);
   const key = (e: React.KeyboardEvent, l: Line) => {
@@ -120,12 +114,17 @@ export default function BankLines() {
           exclusive
           size="small"
           value={all ? 'all' : 'unexplained'}
-          onChange={(_, v: string | null) => v && setParams(v === 'all' ? { of: 'all' } : {}, { replace: true })}
+          onChange={(_, v: string | null) => v && setAddress(v === 'all' ? 'all' : '', q)}
           aria-label="Lines"
         >
           <ToggleButton value="unexplained">Not explained</ToggleButton>
           <ToggleButton value="all">All</ToggleButton>
         </Filters>
+        <SearchField label="Find" value={q} onChange={(text) => setAddress(all ? 'all' : '', text)} />
+        <ExportAs
+          path={`/api/v1/banks/${id}/lines`}
+          query={new URLSearchParams({ state: query.state, ...(q ? { q } : {}), ...(all ? { newest: 'true' } : {}) })}
+        />
         <Statements bank={id} />
         <Button variant="outlined" component={Link} to={`/bank/${id}/reconcile`}>
           Reconcile
@@ -136,9 +135,11 @@ export default function BankLines() {
       {lines.isError && <Failure error={lines.error} />}
       {first && rows.length === 0 && (
         <Empty>
-          {account?.through
-            ? 'Every line that was read is explained.'
-            : 'Nothing was read of this account yet. Choose a file of the bank’s, or drop it on the button: camt.053, OFX or CSV. Where there is none, type the lines.'}
+          {q
+            ? 'No line says that.'
+            : account?.through
+              ? 'Every line that was read is explained.'
+              : 'Nothing was read of this account yet. Choose a file of the bank’s, or drop it on the button: camt.053, OFX or CSV. Where there is none, type the lines.'}
         </Empty>
       )}
       {chosen.length > 0 && (

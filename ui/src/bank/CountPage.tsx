@@ -5,12 +5,11 @@ import TableBody from '@mui/material/TableBody';
 import TableCell from '@mui/material/TableCell';
 import TableHead from '@mui/material/TableHead';
 import TableRow from '@mui/material/TableRow';
-import { keepPreviousData, useQuery, useQueryClient } from '@tanstack/react-query';
+import { keepPreviousData, useQuery } from '@tanstack/react-query';
 import { useDeferredValue, useState } from 'react';
 import { Link, useParams } from 'react-router';
-import { api, data, type Notice } from '../api/client';
+import { api, data } from '../api/client';
 import type { components } from '../api/schema';
-import { useSnackbar } from '../app/messages';
 import { newPaper } from '../papers/editing/kind';
 import { Amount } from '../parts/Amount';
 import { useBack, usePrimary } from '../parts/keys';
@@ -19,11 +18,12 @@ import { useLeave } from '../parts/leave';
 import { ListNote } from '../parts/ListNote';
 import { Margin } from '../parts/Margin';
 import { Mark } from '../parts/Mark';
-import { Notices, toNotices } from '../parts/Notices';
+import { Notices } from '../parts/Notices';
 import { useToday } from '../parts/records';
 import { PaperSheet, Two } from '../parts/Sheet';
 import { isNil, show, showDay } from '../parts/show';
 import { UnderstoodField } from '../parts/UnderstoodField';
+import { useActing } from './useActing';
 
 type Row = components['schemas']['CountRow'];
 
@@ -31,8 +31,7 @@ type Row = components['schemas']['CountRow'];
 export default function CountPage() {
   const id = Number(useParams().id);
   const today = useToday();
-  const client = useQueryClient();
-  const say = useSnackbar();
+  const { refusals, act } = useActing();
   const slot = `count:${id}`;
   const [counted, setCounted] = useState<{ day: string; pieces: Record<string, number> }>(
     () => JSON.parse(sessionStorage.getItem(slot) ?? 'null') ?? { day: '', pieces: {} },
@@ -42,7 +41,6 @@ export default function CountPage() {
     setCounted(next);
     sessionStorage.setItem(slot, JSON.stringify(next)); // a difference is posted in between
   };
-  const [refusals, setRefusals] = useState<Notice[]>([]);
   useBack(useLeave('/bank'));
   const asked = useDeferredValue(counted);
   const found = useQuery({
@@ -52,15 +50,11 @@ export default function CountPage() {
   });
   const x = found.data;
   const keep = async () => {
-    try {
-      await data(api.POST('/api/v1/banks/{id}/count', { params: { path: { id }, query: { keep: true } }, body: counted }));
-      setRefusals([]);
-      change({ pieces: {} });
-      say('Counted, and kept.');
-    } catch (e) {
-      setRefusals(toNotices(e));
-    }
-    await client.invalidateQueries();
+    const kept = await act(
+      () => data(api.POST('/api/v1/banks/{id}/count', { params: { path: { id }, query: { keep: true } }, body: counted })),
+      'Counted, and kept.',
+    );
+    if (kept) change({ pieces: {} });
   };
   usePrimary(x ? () => void keep() : undefined);
   return (

@@ -4,12 +4,10 @@ import TableBody from '@mui/material/TableBody';
 import TableCell from '@mui/material/TableCell';
 import TableRow from '@mui/material/TableRow';
 import Typography from '@mui/material/Typography';
-import { keepPreviousData, useQuery, useQueryClient } from '@tanstack/react-query';
-import { useState } from 'react';
+import { keepPreviousData, useQuery } from '@tanstack/react-query';
 import { Link, useParams, useSearchParams } from 'react-router';
-import { api, data, type Notice } from '../api/client';
+import { api, data } from '../api/client';
 import type { components } from '../api/schema';
-import { useSnackbar } from '../app/messages';
 import { Amount } from '../parts/Amount';
 import { useBack, usePrimary } from '../parts/keys';
 import { Failure, Key, Page, PageHead } from '../parts/Layout';
@@ -17,11 +15,12 @@ import { useLeave } from '../parts/leave';
 import { ListNote } from '../parts/ListNote';
 import { Margin } from '../parts/Margin';
 import { Mark } from '../parts/Mark';
-import { Notices, toNotices } from '../parts/Notices';
+import { Notices } from '../parts/Notices';
 import { useToday } from '../parts/records';
 import { PaperSheet, Two } from '../parts/Sheet';
 import { show, showDay } from '../parts/show';
 import { UnderstoodField } from '../parts/UnderstoodField';
+import { useActing } from './useActing';
 
 type Reconciling = components['schemas']['Reconciling'];
 type OnTheWay = components['schemas']['OnTheWay'];
@@ -31,9 +30,7 @@ export default function ReconcilePage() {
   const id = Number(useParams().id);
   const [params, setParams] = useSearchParams();
   const through = params.get('through') ?? undefined;
-  const client = useQueryClient();
-  const say = useSnackbar();
-  const [refusals, setRefusals] = useState<Notice[]>([]);
+  const { refusals, act } = useActing();
   useBack(useLeave(`/bank/${id}`));
   const found = useQuery({
     queryKey: ['bank', id, 'reconciliation', through],
@@ -41,16 +38,11 @@ export default function ReconcilePage() {
     placeholderData: keepPreviousData,
   });
   const x = found.data;
-  const keep = async () => {
-    try {
-      await data(api.POST('/api/v1/banks/{id}/reconciliation', { params: { path: { id } }, body: { through: x!.through } }));
-      setRefusals([]);
-      say('Reconciled, and kept.');
-    } catch (e) {
-      setRefusals(toNotices(e));
-    }
-    await client.invalidateQueries();
-  };
+  const keep = () =>
+    act(
+      () => data(api.POST('/api/v1/banks/{id}/reconciliation', { params: { path: { id } }, body: { through: x!.through } })),
+      'Reconciled, and kept.',
+    );
   usePrimary(x ? () => void keep() : undefined);
   return (
     <Page>

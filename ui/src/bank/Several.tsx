@@ -6,11 +6,10 @@ import TableCell from '@mui/material/TableCell';
 import TableHead from '@mui/material/TableHead';
 import TableRow from '@mui/material/TableRow';
 import Typography from '@mui/material/Typography';
-import { keepPreviousData, useQuery, useQueryClient } from '@tanstack/react-query';
-import { useEffect, useState } from 'react';
+import { keepPreviousData, useQuery } from '@tanstack/react-query';
+import { useEffect } from 'react';
 import { Link, useNavigate, useParams, useSearchParams } from 'react-router';
-import { api, data, type Notice } from '../api/client';
-import { useSnackbar } from '../app/messages';
+import { api, data } from '../api/client';
 import { newPaper } from '../papers/editing/kind';
 import { Amount } from '../parts/Amount';
 import { useBack, usePrimary } from '../parts/keys';
@@ -18,12 +17,13 @@ import { Failure, Key, Page, PageHead } from '../parts/Layout';
 import { useLeave } from '../parts/leave';
 import { ListNote } from '../parts/ListNote';
 import { Margin } from '../parts/Margin';
-import { Notices, toNotices } from '../parts/Notices';
+import { Notices } from '../parts/Notices';
 import { OneStop } from '../parts/OneStop';
 import { PositionRow } from '../parts/Position';
 import { useToday } from '../parts/records';
 import { isNil, kindName, show, showDay } from '../parts/show';
 import { becomes, said } from './becomes';
+import { useActing } from './useActing';
 
 /** One line and several papers, or several lines and one: they are tied once they come to the same. */
 export default function Several() {
@@ -36,11 +36,9 @@ export default function Several() {
       .filter(Boolean);
   const instead = params.get('instead') === '1' || undefined;
   const asked = { lines: numbers('lines'), movements: numbers('movements'), papers: numbers('papers'), instead };
-  const client = useQueryClient();
-  const say = useSnackbar();
+  const { refusals, act } = useActing();
   const go = useNavigate();
   const today = useToday();
-  const [refusals, setRefusals] = useState<Notice[]>([]);
   useBack(useLeave(`/bank/${id}`));
   const found = useQuery({
     queryKey: ['bank', id, 'several', asked],
@@ -62,14 +60,11 @@ export default function Several() {
     // eslint-disable-next-line react-hooks/exhaustive-deps
   }, [made]);
   const tie = async () => {
-    try {
-      await data(api.POST('/api/v1/ties', { body: { lines: asked.lines, movements: x!.chosen, instead } }));
-      say('Tied.');
-      await client.invalidateQueries();
-      void go(`/bank/${id}`, { replace: true });
-    } catch (e) {
-      setRefusals(toNotices(e));
-    }
+    const tied = await act(
+      () => data(api.POST('/api/v1/ties', { body: { lines: asked.lines, movements: x!.chosen, instead } })),
+      'Tied.',
+    );
+    if (tied) void go(`/bank/${id}`, { replace: true });
   };
   usePrimary(x ? () => void tie() : undefined);
   const line = x?.lines[0];

@@ -10,7 +10,7 @@ import TableHead from '@mui/material/TableHead';
 import TableRow from '@mui/material/TableRow';
 import { useQuery, useQueryClient } from '@tanstack/react-query';
 import { useState } from 'react';
-import { api, data, type Notice } from '../api/client';
+import { api, data } from '../api/client';
 import type { components } from '../api/schema';
 import { useSnackbar } from '../app/messages';
 import { Figure, Text } from '../papers/editing/fields';
@@ -18,10 +18,11 @@ import { useValue } from '../papers/editing/useForm';
 import { Amount } from '../parts/Amount';
 import { usePrimary } from '../parts/keys';
 import { Key } from '../parts/Layout';
-import { Notices, toNotices } from '../parts/Notices';
+import { Notices } from '../parts/Notices';
 import { RecordPlace, useRecord } from '../parts/record';
 import { useToday } from '../parts/records';
 import { showDay } from '../parts/show';
+import { useActing } from './useActing';
 
 type Typed = components['schemas']['TypedStatement'];
 
@@ -38,24 +39,14 @@ export function Statements({ bank }: { bank: number }) {
 }
 
 function Read({ bank, onType, onClose }: { bank: number; onType: () => void; onClose: () => void }) {
-  const client = useQueryClient();
   const today = useToday();
-  const say = useSnackbar();
-  const [refusals, setRefusals] = useState<Notice[]>([]);
+  const { refusals, act } = useActing();
   const rows = useQuery({
     queryKey: ['bank', bank, 'statements'],
     queryFn: () => data(api.GET('/api/v1/banks/{id}/statements', { params: { path: { id: bank } } })),
   }).data?.rows;
-  const drop = async (id: number) => {
-    try {
-      await data(api.DELETE('/api/v1/bank-statements/{id}', { params: { path: { id } } }));
-      setRefusals([]);
-      say('Taken away.');
-    } catch (e) {
-      setRefusals(toNotices(e));
-    }
-    await client.invalidateQueries();
-  };
+  const drop = (id: number) =>
+    act(() => data(api.DELETE('/api/v1/bank-statements/{id}', { params: { path: { id } } })), 'Taken away.');
   return (
     <Dialog open onClose={onClose} maxWidth="md" fullWidth aria-labelledby="statements">
       <DialogTitle id="statements">Statements that were read</DialogTitle>
