@@ -107,7 +107,7 @@ func TestPayoutRefused(t *testing.T) {
 // but for what other papers moved there.
 func TestTakingsAreTheirAccount(t *testing.T) {
 	paidOut := 0
-	for seed := range uint64(40) {
+	for seed := range uint64(50) {
 		b := postingtest.New()
 		w := postingtest.NewWalk(seed+500, b)
 		for range 150 {
