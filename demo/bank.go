@@ -10,6 +10,7 @@ import (
 
 	"cleantally/books"
 	"cleantally/core/banking"
+	"cleantally/core/buying"
 	"cleantally/core/day"
 	"cleantally/core/journal"
 	"cleantally/core/ledger"
@@ -41,6 +42,7 @@ type Guess struct{ Right, Of int }
 // atBank is what the demo's bank knows, and what was proposed of it.
 type atBank struct {
 	rnd     *rand.Rand
+	ledger  map[int64]int64        // by account: its ledger account
 	held    map[int64]money.Amount // by account, after what was read
 	pending []pending
 	later   []pending // after what is explained
@@ -59,7 +61,7 @@ type pending struct {
 
 // openAccounts opens a second account, and says what its banks do by themselves.
 func (t *teller) openAccounts(ctx context.Context) error {
-	t.bank = atBank{rnd: rand.New(rand.NewPCG(20261120, 3)), held: map[int64]money.Amount{}, guesses: t.bank.guesses}
+	t.bank = atBank{rnd: rand.New(rand.NewPCG(20261120, 3)), ledger: map[int64]int64{}, held: map[int64]money.Amount{}, guesses: t.bank.guesses}
 	if err := t.book.SaveBankAccount(ctx, 1, &ledger.BankAccount{Name: "Reserve account", IBAN: madeUpIBAN(400 + reserve)}); err != nil {
 		return err
 	}
@@ -96,10 +98,14 @@ func (t *teller) banking() {
 }
 
 func (t *teller) ledgerOf(bank int64) int64 {
+	if id := t.bank.ledger[bank]; id != 0 {
+		return id
+	}
 	account, _, err := store.Find[ledger.BankAccount](t.book.Read(context.Background()), bank)
 	if err != nil {
 		return 0
 	}
+	t.bank.ledger[bank] = account.AccountID
 	return account.AccountID
 }
 
@@ -144,10 +150,21 @@ func (t *teller) postAtBank(ctx context.Context, c posting.Command) (books.Poste
 		}
 	}
 	posted, err := t.book.Post(ctx, c, how)
-	if err != nil {
+	if err != nil || !mayMove(c) {
 		return posted, err
 	}
-	return posted, t.expect(ctx, posted, c, how.BankLine)
+	return posted, t.expect(ctx, posted, c)
+}
+
+// mayMove tells whether a command may move money at a bank: those of what is
+// billed, ordered and bought on account do not.
+func mayMove(c posting.Command) bool {
+	switch fmt.Sprintf("%T", c)[:7] {
+	case "billing", "stock.C", "stock.U":
+		return false
+	}
+	_, bill := c.(buying.Bill)
+	return !bill
 }
 
 // lineOf is the line by which the bank tells of an effect; the first of two.
@@ -173,7 +190,7 @@ func (t *teller) lineOf(ctx context.Context, e posting.Effect, c posting.Command
 
 // expect notes what the bank will tell of a paper, but for the line that it was
 // made of.
-func (t *teller) expect(ctx context.Context, posted books.Posted, c posting.Command, line int64) error {
+func (t *teller) expect(ctx context.Context, posted books.Posted, c posting.Command) error {
 	facts, err := t.book.Read(ctx).Facts(t.book.Today())
 	if err != nil {
 		return err

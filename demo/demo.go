@@ -61,7 +61,7 @@ func Tell(ctx context.Context, b *books.Book, progress func(done, of int)) error
 // TellThrough tells the history through a day, as it stood at its end; what was
 // begun and not posted belongs to the whole of it alone.
 func TellThrough(ctx context.Context, b *books.Book, last day.Day, progress func(done, of int)) error {
-	return newTeller(b).tell(ctx, last, progress)
+	return b.ToldAnew(ctx, func() error { return newTeller(b).tell(ctx, last, progress) })
 }
 
 func newTeller(b *books.Book) *teller {

@@ -219,3 +219,27 @@ func TestALongReadIsStopped(t *testing.T) {
 		t.Errorf("the log has %d bytes, and nobody reads any more", log())
 	}
 }
+
+// What is told anew does not wait for the disk; afterwards everything does, also
+// where it failed.
+func TestToldAnew(t *testing.T) {
+	db := openEmpty(t)
+	waits := func() (n int) {
+		if err := db.writer.Raw("PRAGMA synchronous").Scan(&n).Error; err != nil {
+			t.Fatal(err)
+		}
+		return n
+	}
+	failed := errors.New("failed")
+	if err := db.ToldAnew(t.Context(), func() error {
+		if n := waits(); n != 0 {
+			t.Errorf("it waits: %d", n)
+		}
+		return failed
+	}); !errors.Is(err, failed) {
+		t.Error(err)
+	}
+	if n := waits(); n != 2 {
+		t.Errorf("nothing waits any more: %d", n)
+	}
+}

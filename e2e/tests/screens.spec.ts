@@ -16,7 +16,7 @@ const screens = [
   '/papers/new/supplier_payment?customer=21', '/papers/new/payment_run', '/papers/new/supplier_prepayment', '/papers/new/supplier_refund', '/papers/new/supplier_release?customer=21', '/papers/new/cost_not_passed_on', '/papers/new/stock_use?job=26',
   '/papers/new/stock_count', '/papers/new/invoice?customer=8&job=26&costs=all',
   '/papers/new/credit_note', '/papers/new/return', '/papers/new/return?order={order}', '/papers/credits', '/papers/credits/returned', '/papers/credits/why', '/papers/credits/why?by=month',
-  '/bank', '/bank/1', '/bank/1?of=all', '/bank/1/reconcile', '/bank/1/several?lines=327', '/bank/2/count', '/setup/bank-rules', '/papers/new/own_transfer', '/setup/cards', '/papers/new/card_payout', '/papers/outbox', '/customers/reminders',
+  '/bank', '/bank/1', '/bank/1/reconcile', '/bank/1/several?lines=327', '/bank/2/count', '/setup/bank-rules', '/papers/new/own_transfer', '/setup/cards', '/papers/new/card_payout', '/papers/outbox', '/customers/reminders',
 ];
 
 /** The newest paper of each kind. */
