@@ -344,25 +344,25 @@ test('a dozen lines are worked through by few keys', async ({ page, demo }) => {
   const lines: string[] = [];
   let closing = 0;
   for (let n = 0; n < 12; n++) {
-    const of = await customer(page, demo, `Busy Payer ${n}`);
+    const of = await customer(page, demo, `Zubey Payer ${n}`);
     const amount = 3100 + n;
     closing += amount;
     const figure = `${amount}.00`;
     if (n % 4 === 0) await put(page, demo, 'deposits', { customer: of, day: '2026-11-16', amount: figure, bank, method: 'transfer' });
     else await put(page, demo, 'invoices', { customer: of, day: '2026-11-10', lines: [{ text: 'Stair', unitPrice: figure, taxCode: 3 }] });
-    lines.push(entry(figure, 'CRDT', '2026-11-17', `K${n}`, `BUSY PAYER ${n}`, 'STAIR'));
+    lines.push(entry(figure, 'CRDT', '2026-11-17', `K${n}`, `ZUBEY PAYER ${n}`, 'STAIR'));
   }
   await page.goto(`${demo.url}/bank/${bank}`);
   await read(page, 'busy.xml', camt('0.00', `${closing}.00`, ...lines));
   await expect(page.getByText('12 lines were read.')).toBeVisible();
-  await line(page, /BUSY PAYER 0 /).focus();
+  await line(page, /ZUBEY PAYER 0 /).focus();
   let keys = 0;
   const press = async (key: string) => {
     keys += key.split('+').length;
     await page.keyboard.press(key);
   };
   for (let n = 0; n < 12; n++) {
-    const here = line(page, new RegExp(`BUSY PAYER ${n} `));
+    const here = line(page, new RegExp(`ZUBEY PAYER ${n} `));
     await expect(here).toBeFocused();
     await press('Enter');
     if (n % 4 !== 0) {
