@@ -114,12 +114,7 @@ func (r Reader) LastOf(others []string) (map[string]banking.Habit, error) {
 		GROUP BY l.id`, sql.Named("others", others))
 	last := map[string]banking.Habit{}
 	for _, x := range rows {
-		x.Bank, x.Name = 0, ""
-		key := x.OtherSide
-		if x.Went {
-			key = "-" + key
-		}
-		last[key] = x.Habit
+		last[banking.LastKey(x.OtherSide, x.Went)] = x.Habit
 	}
 	return last, err
 }

@@ -134,6 +134,9 @@ func (c *Clues) partyOf(account, name string) int64 {
 	if id := c.accounts[account]; account != "" && id != 0 {
 		return id
 	}
+	if name == "" {
+		return 0 // also where somebody's name has no letter in it
+	}
 	return c.names[name]
 }
 

@@ -17,7 +17,6 @@ type Habit struct {
 	Other     string // words that the other side's name must hold; "" for any
 	Came      bool   // of money that came
 	Went      bool   // of money that went
-	Bank      int64  // the bank account of the lines; 0 for any
 	Make      posting.Kind
 	AccountID int64  // of a charge or interest: the ledger account
 	ToBank    int64  // of a transfer: the firm's other bank account

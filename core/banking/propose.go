@@ -49,11 +49,14 @@ var months = func() map[string]bool {
 
 // LastKey is by which what the same other side was last time is kept: what went to
 // somebody is told apart from what came.
-func (l Said) LastKey() string {
-	if l.Amount < 0 {
-		return "-" + l.OtherSide()
+func (l Said) LastKey() string { return LastKey(l.OtherSide(), l.Amount < 0) }
+
+// LastKey is the same of an other side that is known.
+func LastKey(otherSide string, went bool) string {
+	if went {
+		return "-" + otherSide
 	}
-	return l.OtherSide()
+	return otherSide
 }
 
 // Known is what a line may be: something posted, something open, or what lines

@@ -50,7 +50,7 @@ func TestPropose(t *testing.T) {
 	}
 	rules := []Habit{{RuleID: 1, Name: "Account fee", Text: "account fee", Went: true, Make: posting.Journal, AccountID: 621}}
 	last := map[string]Habit{"-crane hire": {Went: true, Make: posting.Expense, PartyID: 9, Party: "Crane", Number: "E26-0001"}, "m larkspur": {Came: true, Make: posting.Receipt, PartyID: 2, Number: "R26-0012"}}
-	c := Look(eur, all, []Party{brewery, builders, surgery, sawmill}, []Job{{ID: 12, Number: "198", PartyID: 4}}, []Own{{BankAccountID: 4, Name: "Reserve", Account: "ZZ77 1"}}, rules, last)
+	c := Look(eur, all, []Party{brewery, builders, surgery, sawmill, {ID: 6, Name: "***"}}, []Job{{ID: 12, Number: "198", PartyID: 4}}, []Own{{BankAccountID: 4, Name: "Reserve", Account: "ZZ77 1"}}, rules, last)
 	for name, x := range map[string]struct {
 		said    Said
 		want    string // the first: what it becomes, and of what
