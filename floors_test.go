@@ -12,7 +12,7 @@ import (
 // Each floor may use those under it, never those above (docs/architecture.md).
 // A package stands on the floor of its longest prefix here.
 var floors = map[string]int{
-	"core/money": 0, "core/day": 0,
+	"core/money": 0, "core/day": 0, "core/rights": 0,
 	"core/ledger": 1, "core/tax": 1, "core/master": 1,
 	"core/posting":   2,
 	"core/reporting": 2,

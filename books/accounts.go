@@ -1,6 +1,7 @@
 package books
 
 import (
+	"cleantally/core/rights"
 	"context"
 	"math/big"
 	"slices"
@@ -70,7 +71,7 @@ func (v *validation) keepsUse(tx *store.Tx, a *ledger.Account) error {
 // account's role stays while anything is posted to its account, for its
 // register would no longer tie out.
 func (b *Book) SetRole(ctx context.Context, user int64, role ledger.Role, accountID int64) error {
-	return b.db.Write(ctx, func(tx *store.Tx) error {
+	return b.change(ctx, rights.ToOwn, func(tx *store.Tx) error {
 		var v validation
 		roles, err := tx.Roles()
 		if err != nil {

@@ -2,6 +2,7 @@ package books
 
 import (
 	"bytes"
+	"cleantally/core/rights"
 	"context"
 	"crypto/sha256"
 	"errors"
@@ -43,7 +44,7 @@ func (b *Book) Attach(ctx context.Context, user int64, to store.AttachedTo, name
 	case len(data) > largestAttached:
 		v.refuse("file", "too large", "%s has %d MB. An attachment has at most %d MB.", a.Name, len(data)>>20, largestAttached>>20)
 	}
-	if err := v.err(); err != nil {
+	if err := errors.Join(v.err(), b.SeesAttached(ctx, to)); err != nil {
 		return a, err
 	}
 	a.Type = kindOf(&v, a.Name, data)
@@ -53,7 +54,7 @@ func (b *Book) Attach(ctx context.Context, user int64, to store.AttachedTo, name
 	if err := b.keepFile(a.Hash, data); err != nil {
 		return a, err
 	}
-	return a, b.db.Write(ctx, func(tx *store.Tx) error {
+	return a, b.change(ctx, rights.ToNote, func(tx *store.Tx) error {
 		if err := attachable(tx, to); err != nil {
 			return err
 		}
@@ -184,6 +185,9 @@ func (b *Book) AttachedFile(ctx context.Context, id int64) (store.Attachment, []
 	if err != nil || !ok {
 		return a, nil, errors.Join(err, fs.ErrNotExist)
 	}
+	if err := b.SeesAttached(ctx, a.AttachedTo); err != nil {
+		return a, nil, err
+	}
 	data, err := b.keptFile(a.Hash)
 	if errors.Is(err, errChanged) {
 		err = fmt.Errorf("the attachment %s is not what was attached: its file was changed", a.Name)
@@ -203,7 +207,7 @@ func (b *Book) Detach(ctx context.Context, user, id int64) error {
 }
 
 func (b *Book) changeAttached(ctx context.Context, user, id int64, action string, change func(*store.Tx) error) error {
-	return b.db.Write(ctx, func(tx *store.Tx) error {
+	return b.change(ctx, rights.ToNote, func(tx *store.Tx) error {
 		a, ok, err := tx.Attachment(id)
 		if err != nil {
 			return err

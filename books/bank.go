@@ -2,6 +2,7 @@ package books
 
 import (
 	"bytes"
+	"cleantally/core/rights"
 	"context"
 	"encoding/json"
 	"fmt"
@@ -58,7 +59,7 @@ func (b *Book) ReadStatement(ctx context.Context, user, bank int64, name string,
 // takeStatements takes statements into the lines of a bank account, all or none of
 // them, and what is kept with them.
 func (b *Book) takeStatements(ctx context.Context, user, bank int64, name string, all []bankfile.Statement, cur money.Currency, with func(*store.Tx) error) (out ReadStatement, err error) {
-	return out, b.db.Write(ctx, func(tx *store.Tx) error {
+	return out, b.change(ctx, rights.ToKeepBooks, func(tx *store.Tx) error {
 		account, there, err := store.Find[ledger.BankAccount](&tx.Reader, bank)
 		if err != nil || !there {
 			return orNoRecord(err)
@@ -296,7 +297,7 @@ func (b *Book) Reconcile(ctx context.Context, user, bank int64, through day.Day)
 	if err != nil {
 		return err
 	}
-	return b.db.Write(ctx, func(tx *store.Tx) error {
+	return b.change(ctx, rights.ToKeepBooks, func(tx *store.Tx) error {
 		account, there, err := store.Find[ledger.BankAccount](&tx.Reader, bank)
 		if err != nil || !there {
 			return orNoRecord(err)

@@ -1,6 +1,7 @@
 package books
 
 import (
+	"cleantally/core/rights"
 	"context"
 	"encoding/json"
 	"errors"
@@ -15,7 +16,7 @@ import (
 // SaveCardGateway replaces how cards are taken. It returns posting.Refusals or
 // store.ErrRecordChanged.
 func (b *Book) SaveCardGateway(ctx context.Context, user int64, g store.CardGateway) error {
-	return b.db.Write(ctx, func(tx *store.Tx) error {
+	return b.change(ctx, rights.ToOwn, func(tx *store.Tx) error {
 		bank, there, err := store.Find[ledger.BankAccount](&tx.Reader, g.BankAccountID)
 		if err != nil {
 			return err
@@ -60,7 +61,7 @@ func (b *Book) PayoutTold(ctx context.Context, out card.Payout) error {
 // PutCardPayoutAway takes what the gateway said off the Desk. It returns
 // store.ErrNoRecord.
 func (b *Book) PutCardPayoutAway(ctx context.Context, user, id int64) error {
-	return b.db.Write(ctx, func(tx *store.Tx) error {
+	return b.change(ctx, rights.ToKeepBooks, func(tx *store.Tx) error {
 		p, _, err := tx.CardPayout(id)
 		if err != nil {
 			return err

@@ -1,6 +1,7 @@
 package books
 
 import (
+	"cleantally/core/rights"
 	"context"
 	"encoding/json"
 	"fmt"
@@ -20,7 +21,7 @@ func (b *Book) CountTill(ctx context.Context, user, till int64, d day.Day, piece
 	if err != nil {
 		return err
 	}
-	return b.db.Write(ctx, func(tx *store.Tx) error {
+	return b.change(ctx, rights.ToKeepBooks, func(tx *store.Tx) error {
 		account, there, err := store.Find[ledger.BankAccount](&tx.Reader, till)
 		if err != nil || !there {
 			return orNoRecord(err)

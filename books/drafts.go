@@ -17,9 +17,17 @@ var ErrDraftChanged = errors.New("this draft was changed in another window: open
 // version that d bears. What the command comes to is kept for lists; it may
 // still be refused.
 func (b *Book) SaveDraft(ctx context.Context, d *store.Draft, c posting.Command) error {
+	if err := b.Need(ctx, MayDraft(d.Kind)); err != nil {
+		return err
+	}
+	if was, there, err := b.Read(ctx).Draft(d.ID); err != nil {
+		return err
+	} else if there && was.Kind != d.Kind {
+		return ErrDraftChanged
+	}
 	var used []posting.Use
 	if c != nil {
-		effect, _, err := b.Preview(ctx, c, How{Draft: d.ID})
+		effect, _, err := b.Preview(ctx, c, How{Draft: d.ID, User: who(ctx)})
 		if err != nil {
 			return err
 		}
@@ -34,6 +42,7 @@ func (b *Book) SaveDraft(ctx context.Context, d *store.Draft, c posting.Command)
 	d.SavedAt = b.clock().UTC().Format(time.RFC3339)
 	return b.db.Write(ctx, func(tx *store.Tx) error {
 		if d.ID == 0 {
+			d.UserID = who(ctx)
 			if err := tx.CreateDraft(d); err != nil {
 				return err
 			}
@@ -62,6 +71,9 @@ func (b *Book) DiscardDraft(ctx context.Context, id, user int64) error {
 		}
 		if !there {
 			return ErrDraftGone
+		}
+		if err := b.Need(ctx, MayDraft(d.Kind)); err != nil {
+			return err
 		}
 		if _, err := tx.DeleteDraft(id); err != nil {
 			return err

@@ -1,6 +1,7 @@
 package books
 
 import (
+	"cleantally/core/rights"
 	"context"
 	"fmt"
 	"strings"
@@ -56,7 +57,7 @@ func (b *Book) RecordEvent(ctx context.Context, user int64, e store.Event) error
 	if err := v.err(); err != nil {
 		return err
 	}
-	return b.db.Write(ctx, func(tx *store.Tx) error {
+	return b.change(ctx, rights.ToNote, func(tx *store.Tx) error {
 		p, ok, err := tx.Paper(e.PaperID)
 		if err != nil {
 			return err

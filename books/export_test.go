@@ -1,6 +1,7 @@
 package books
 
 import (
+	"cleantally/core/rights"
 	"context"
 
 	"cleantally/core/day"
@@ -16,7 +17,7 @@ func (b *Book) AddUser(ctx context.Context, name, email, password string) error 
 		return err
 	}
 	return b.db.Write(ctx, func(tx *store.Tx) error {
-		return tx.CreateUser(&store.User{Name: name, Email: email, PasswordHash: hash})
+		return tx.CreateUser(&store.User{Name: name, Email: email, PasswordHash: hash, Role: rights.Bookkeeper})
 	})
 }
 

@@ -1,6 +1,7 @@
 package books_test
 
 import (
+	"cleantally/store"
 	"context"
 	"errors"
 	"fmt"
@@ -52,7 +53,7 @@ func TestPostsComeBetween(t *testing.T) {
 			}
 		}
 	}
-	acts, err := b.Read(ctx).Acts(0, 100000)
+	acts, err := b.Read(ctx).Acts(store.ActFilter{}, 100000)
 	if err != nil {
 		t.Fatal(err)
 	}

@@ -2,6 +2,7 @@ package books
 
 import (
 	"bytes"
+	"cleantally/core/rights"
 	"context"
 	"encoding/json"
 	"fmt"
@@ -158,7 +159,7 @@ func (b *Book) SetLogo(ctx context.Context, user, letterhead int64, picture []by
 	if err := v.err(); err != nil {
 		return err
 	}
-	return b.db.Write(ctx, func(tx *store.Tx) error {
+	return b.change(ctx, rights.ToOwn, func(tx *store.Tx) error {
 		l, ok, err := store.Find[master.Letterhead](&tx.Reader, letterhead)
 		if err != nil {
 			return err
@@ -180,7 +181,7 @@ func (b *Book) SetLogo(ctx context.Context, user, letterhead int64, picture []by
 // ChooseLetterhead says in which letterhead a posted paper goes out; with 0 in
 // that of its customer or kind. It returns posting.Refusals or store.ErrNoRecord.
 func (b *Book) ChooseLetterhead(ctx context.Context, user, paper, letterhead int64) error {
-	return b.db.Write(ctx, func(tx *store.Tx) error {
+	return b.change(ctx, rights.ToSell, func(tx *store.Tx) error {
 		p, ok, err := tx.Paper(paper)
 		if err != nil {
 			return err

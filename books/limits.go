@@ -1,6 +1,7 @@
 package books
 
 import (
+	"cleantally/core/rights"
 	"context"
 	"fmt"
 
@@ -47,10 +48,7 @@ func (b *Book) SaveLimits(ctx context.Context, user, version int64, l master.Lim
 	if err := v.err(); err != nil {
 		return err
 	}
-	return b.db.Write(ctx, func(tx *store.Tx) error {
-		if err := mayOwn(tx, user, "The limits"); err != nil {
-			return err
-		}
+	return b.change(ctx, rights.ToOwn, func(tx *store.Tx) error {
 		if err := sameFirm(tx, version); err != nil {
 			return err
 		}
@@ -59,22 +57,6 @@ func (b *Book) SaveLimits(ctx context.Context, user, version int64, l master.Lim
 		}
 		return b.record(tx, user, "save limits", "Saved the limits for small and lost money", l)
 	})
-}
-
-// ErrNotYours says that somebody with another right has to do this.
-type ErrNotYours struct{ What, Who string }
-
-func (e ErrNotYours) Error() string {
-	return e.What + " are changed by " + e.Who + " alone: ask for it there"
-}
-
-// mayOwn refuses who is no owner.
-func mayOwn(tx *store.Tx, user int64, what string) error {
-	u, there, err := tx.User(user)
-	if err == nil && (!there || !u.Owner) {
-		err = ErrNotYours{what, "an owner"}
-	}
-	return err
 }
 
 // sameFirm refuses to go on from another version of the firm than it has.
@@ -97,7 +79,7 @@ func (b *Book) Limits(ctx context.Context) (master.Limits, error) {
 
 // PrintedCheques records that the cheques of some refunds were printed.
 func (b *Book) PrintedCheques(ctx context.Context, user int64, papers []int64) error {
-	return b.db.Write(ctx, func(tx *store.Tx) error {
+	return b.change(ctx, rights.ToKeepBooks, func(tx *store.Tx) error {
 		cheques, err := tx.Cheques(papers)
 		if err != nil {
 			return err
@@ -121,7 +103,7 @@ func (b *Book) PrintedCheques(ctx context.Context, user int64, papers []int64) e
 
 // WroteToBank records that payments were written to a file for the bank.
 func (b *Book) WroteToBank(ctx context.Context, user int64, papers []int64) error {
-	return b.db.Write(ctx, func(tx *store.Tx) error {
+	return b.change(ctx, rights.ToKeepBooks, func(tx *store.Tx) error {
 		act := store.Act{UserID: user, Action: "write bank file", Summary: fmt.Sprintf("Wrote %d payments to a file for the bank", len(papers))}
 		if err := tx.Record(&act, b.clock()); err != nil {
 			return err

@@ -1,6 +1,7 @@
 package books
 
 import (
+	"cleantally/core/rights"
 	"context"
 	"crypto/rand"
 	"crypto/sha256"
@@ -50,7 +51,7 @@ func (b *Book) MakeLink(ctx context.Context, user int64, to LinkTo, days int) (s
 	if err != nil {
 		return "", err
 	}
-	return secret, b.db.Write(ctx, func(tx *store.Tx) error {
+	return secret, b.change(ctx, rights.ToNote, func(tx *store.Tx) error {
 		name, all, err := linkedTo(tx, to)
 		if err != nil {
 			return err
@@ -101,7 +102,7 @@ func (b *Book) newLink(to LinkTo, user int64, days int) (secret string, l store.
 
 // EndLink ends a link at once. It returns store.ErrNoRecord.
 func (b *Book) EndLink(ctx context.Context, user, id int64) error {
-	return b.db.Write(ctx, func(tx *store.Tx) error {
+	return b.change(ctx, rights.ToNote, func(tx *store.Tx) error {
 		l, ok, err := tx.EndLink(id)
 		if err != nil {
 			return err

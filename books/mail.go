@@ -1,6 +1,7 @@
 package books
 
 import (
+	"cleantally/core/rights"
 	"context"
 	"crypto/rand"
 	"encoding/json"
@@ -62,7 +63,7 @@ func (b *Book) SaveMailAccount(ctx context.Context, user int64, a store.MailAcco
 	if err := v.err(); err != nil {
 		return err
 	}
-	return b.db.Write(ctx, func(tx *store.Tx) error {
+	return b.change(ctx, rights.ToOwn, func(tx *store.Tx) error {
 		saved, err := tx.SetMailAccount(a)
 		if err != nil {
 			return err
@@ -196,6 +197,9 @@ const (
 // ProposeMail fills in a mail about papers of one party, or a statement to one:
 // to whom, with which words. It returns posting.Refusals or store.ErrNoRecord.
 func (b *Book) ProposeMail(ctx context.Context, w MailWanted) (MailWanted, error) {
+	if err := b.seesMailed(ctx, w); err != nil {
+		return w, err
+	}
 	err := b.db.Snapshot(ctx, func(r *store.Reader) error {
 		papers, err := mailed(r, &w)
 		if err != nil {
@@ -232,6 +236,14 @@ func (b *Book) ProposeMail(ctx context.Context, w MailWanted) (MailWanted, error
 		return nil
 	})
 	return w, err
+}
+
+// seesMailed refuses a mail of what the one who writes it may not look at.
+func (b *Book) seesMailed(ctx context.Context, w MailWanted) error {
+	if len(w.Papers) == 0 { // a statement
+		return b.Need(ctx, rights.SeePapers)
+	}
+	return b.SeesPapers(ctx, w.Papers...)
 }
 
 // mailed are the papers of a mail, which are of one party: w's from then on.
@@ -323,6 +335,9 @@ func lowered(heading string) string {
 // QueueMail puts a mail into the outbox, from where it goes by itself at its
 // time, or by hand. It returns its ID, posting.Refusals or store.ErrNoRecord.
 func (b *Book) QueueMail(ctx context.Context, user int64, w MailWanted) (id int64, err error) {
+	if err := b.seesMailed(ctx, w); err != nil {
+		return 0, err
+	}
 	to, copies, err := w.check()
 	if err != nil {
 		return 0, err
@@ -359,7 +374,7 @@ func (b *Book) QueueMail(ctx context.Context, user int64, w MailWanted) (id int6
 		}
 		*part.to = string(text)
 	}
-	err = b.db.Write(ctx, func(tx *store.Tx) error {
+	err = b.change(ctx, rights.ToNote, func(tx *store.Tx) error {
 		papers, err := mailed(&tx.Reader, &w)
 		if err != nil {
 			return err
@@ -454,7 +469,7 @@ func (b *Book) StopMail(ctx context.Context, user, id int64) error {
 }
 
 func (b *Book) changeMail(ctx context.Context, user, id int64, action, summary string, change func(*store.Mail)) error {
-	return b.db.Write(ctx, func(tx *store.Tx) error {
+	return b.change(ctx, rights.ToNote, func(tx *store.Tx) error {
 		m, ok, err := tx.Mail(id)
 		if err != nil {
 			return err

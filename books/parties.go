@@ -1,6 +1,7 @@
 package books
 
 import (
+	"cleantally/core/rights"
 	"context"
 	"fmt"
 	"strconv"
@@ -18,12 +19,23 @@ import (
 
 // save runs one storing of a record with its audit record, in one transaction.
 func save[T store.Master](ctx context.Context, b *Book, user int64, what string, rec *T, do func(*store.Tx, *T) error) error {
-	return b.db.Write(ctx, func(tx *store.Tx) error {
+	return b.change(ctx, rightOfRecord(*rec), func(tx *store.Tx) error {
 		if err := do(tx, rec); err != nil {
 			return err
 		}
 		return b.record(tx, user, "save "+what, "Saved the "+what+" "+nameOf(*rec), *rec)
 	})
+}
+
+// rightOfRecord is the right that changing a record asks for.
+func rightOfRecord[T store.Master](rec T) rights.Right {
+	switch any(rec).(type) {
+	case master.Party, master.Job:
+		return rights.ToSell
+	case master.Article, master.Group, master.BankRule:
+		return rights.ToKeepBooks
+	}
+	return rights.ToOwn
 }
 
 // put creates the record when id is 0 and replaces the version that it was read

@@ -10,6 +10,7 @@ import (
 	"slices"
 
 	"cleantally/core/posting"
+	"cleantally/core/rights"
 	"cleantally/store"
 )
 
@@ -25,6 +26,9 @@ func (b *Book) Preview(ctx context.Context, c posting.Command, how How) (posting
 	var refusals posting.Refusals
 	err := b.db.Snapshot(ctx, func(r *store.Reader) error {
 		p, err := b.plan(r, c, how.Draft, how.BankLine)
+		if err == nil {
+			err = mayPrepare(r, c, p, how)
+		}
 		if err != nil {
 			return err
 		}
@@ -97,7 +101,9 @@ func (e ErrShownOtherwise) Error() string {
 // ErrNeedsWord says that a second person must agree first.
 type ErrNeedsWord struct {
 	What  posting.Notice
-	Wrong bool // a word came along, and was nobody's
+	Wrong bool           // a word came along, and was nobody's
+	Asks  []rights.Right // what whoever agrees must have too
+	Who   []string       // who could agree; none where it is one's own word, again
 }
 
 func (e ErrNeedsWord) Error() string { return e.What.Text }
@@ -113,28 +119,55 @@ var ErrDraftGone = errors.New("this draft is gone: it was posted or thrown away,
 // ErrNeedsWord, ErrKeyReused, ErrDraftChanged or ErrDraftGone.
 func (b *Book) Post(ctx context.Context, c posting.Command, how How) (Posted, error) {
 	var out Posted
-	detail, err := json.Marshal(c)
+	hash, detail, err := commandHash(c, how)
 	if err != nil {
 		return out, err
 	}
 	action := fmt.Sprintf("%T", c)
-	again, err := json.Marshal(how.Again)
-	if err != nil {
-		return out, err
-	}
-	hash := sha256.Sum256(slices.Concat([]byte(action), detail, again, lineKey(how.BankLine)))
-	out, err = b.postOnce(ctx, c, how, action, string(detail), hash[:], "")
+	out, err = b.postOnce(ctx, c, how, action, string(detail), hash, "")
 	var needed ErrNeedsWord
 	if errors.As(err, &needed) && how.Word != "" {
 		// Asking for the word takes its time, so the one writer is not held.
-		whose, wordErr := b.wordHolds(ctx, how)
+		whose, wordErr := b.wordHolds(ctx, how, needed.Asks)
 		if wordErr != nil || whose == "" {
 			needed.Wrong = wordErr == nil
 			return out, errors.Join(wordErr, needed)
 		}
-		return b.postOnce(ctx, c, how, action, string(detail), hash[:], whose)
+		return b.postOnce(ctx, c, how, action, string(detail), hash, whose)
 	}
 	return out, err
+}
+
+// commandHash names a command with what goes with it, beside the command as it
+// is recorded.
+func commandHash(c posting.Command, how How) (hash, detail []byte, err error) {
+	detail, err1 := json.Marshal(c)
+	again, err2 := json.Marshal(how.Again)
+	sum := sha256.Sum256(slices.Concat(fmt.Appendf(nil, "%T", c), detail, again, lineKey(how.BankLine)))
+	return sum[:], detail, errors.Join(err1, err2)
+}
+
+// mayPrepare refuses to show a command to one who may not even prepare it.
+func mayPrepare(r *store.Reader, c posting.Command, p plan, how How) error {
+	if len(p.effect.Papers) == 0 && len(p.refusals) > 0 {
+		return nil // nothing to see yet
+	}
+	who, err := person(r, how.User)
+	if err != nil || who.ID == 0 {
+		return err
+	}
+	for _, right := range asks(c, p.effect, how) {
+		if right == rights.ToBill {
+			right = rights.ToSell
+		}
+		if right == rights.ToChoose {
+			continue // refused when it is posted, and told before
+		}
+		if err := who.Need(right); err != nil {
+			return err
+		}
+	}
+	return nil
 }
 
 // postOnce plans and commits; word tells whose word it has, "" for nobody's.
@@ -157,6 +190,9 @@ func (b *Book) postOnce(ctx context.Context, c posting.Command, how How, action,
 		if err == nil && len(p.refusals) > 0 {
 			err = p.refusals
 		}
+		if err == nil {
+			err = allowed(&tx.Reader, c, p.effect, how)
+		}
 		if err != nil {
 			return err
 		}
@@ -168,8 +204,9 @@ func (b *Book) postOnce(ctx context.Context, c posting.Command, how How, action,
 		if !how.confirms(shown.Warnings) {
 			return ErrUnconfirmed{shown.Warnings}
 		}
-		if shown.Word != nil && word == "" {
-			return ErrNeedsWord{What: *shown.Word}
+		given, err := b.wordFor(tx, shown, how, wordHash(hash, shown, detail), &word)
+		if err != nil {
+			return err
 		}
 		if shown.Word != nil {
 			p.effect.Summary += ", agreed by " + word
@@ -185,6 +222,9 @@ func (b *Book) postOnce(ctx context.Context, c posting.Command, how How, action,
 			out = Posted(posted)
 			return b.recordPost(tx, how, store.Act{ID: posted.ActID, UserID: how.User, Action: action, Summary: p.effect.Summary, Detail: detail}, hash, out)
 		})
+		if err == nil && given != 0 {
+			err = tx.UseWord(given, out.ActID)
+		}
 		if err == nil {
 			err = tookByRule(tx, out.ActID, how)
 		}
@@ -197,32 +237,6 @@ func (b *Book) postOnce(ctx context.Context, c posting.Command, how How, action,
 		return tx.WrittenAgain(out.ActID, out.PaperID, how.Again.PaperID, p.effect.Paper().Day)
 	})
 	return out, err
-}
-
-// wordHolds returns whose the word is that came along: another person's, or,
-// while there is nobody else, the person's own, asked for again. It is "" when
-// it is nobody's.
-func (b *Book) wordHolds(ctx context.Context, how How) (who string, err error) {
-	end, err := b.tries.take(guess{fmt.Sprintf("word to %d", how.User), 5})
-	if err != nil {
-		return "", err
-	}
-	defer func() { end(who != "" || err != nil) }()
-	users, err := b.Read(ctx).Users()
-	for _, u := range users {
-		if u.ID == how.User && len(users) > 1 {
-			continue
-		}
-		switch right, err := b.holds(ctx, how.Word, u.PasswordHash); {
-		case err != nil:
-			return "", err
-		case right && u.ID == how.User:
-			return "the same person, for want of a second", nil
-		case right:
-			return u.Name, nil
-		}
-	}
-	return "", err
 }
 
 // lineKey tells posts apart that explain different lines of a statement.

@@ -1,6 +1,7 @@
 package books
 
 import (
+	"cleantally/core/rights"
 	"context"
 	"fmt"
 	"slices"
@@ -273,7 +274,7 @@ func (b *Book) Remind(ctx context.Context, user int64, stages map[int64]int64, b
 		if byMail {
 			_, err = b.mailReminder(ctx, user, f, when)
 		} else {
-			err = b.db.Write(ctx, func(tx *store.Tx) error { return b.remindedOf(tx, user, f, "on paper") })
+			err = b.change(ctx, rights.ToKeepBooks, func(tx *store.Tx) error { return b.remindedOf(tx, user, f, "on paper") })
 		}
 		if err != nil {
 			return n, err

@@ -1,6 +1,7 @@
 package books
 
 import (
+	"cleantally/core/rights"
 	"context"
 	"strings"
 	"time"
@@ -43,7 +44,7 @@ func (b *Book) SaveSchedule(ctx context.Context, s *store.Schedule, user int64) 
 	if err := v.err(); err != nil {
 		return err
 	}
-	return b.db.Write(ctx, func(tx *store.Tx) error {
+	return b.change(ctx, rights.ToSell, func(tx *store.Tx) error {
 		if s.ID == 0 {
 			if err := tx.CreateSchedule(s); err != nil {
 				return err
@@ -80,7 +81,7 @@ func (b *Book) SaveSchedule(ctx context.Context, s *store.Schedule, user int64) 
 
 // EndSchedule ends an invoice that recurs; the drafts that were made of it stay.
 func (b *Book) EndSchedule(ctx context.Context, id, user int64) error {
-	return b.db.Write(ctx, func(tx *store.Tx) error {
+	return b.change(ctx, rights.ToSell, func(tx *store.Tx) error {
 		s, there, err := tx.Schedule(id)
 		if err != nil {
 			return err

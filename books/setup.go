@@ -1,6 +1,7 @@
 package books
 
 import (
+	"cleantally/core/rights"
 	"cmp"
 	"context"
 	"errors"
@@ -98,7 +99,7 @@ func (b *Book) SetUp(ctx context.Context, s Setup) error {
 		if err := b.begin(tx, s, &firm, numbering); err != nil {
 			return err
 		}
-		owner := store.User{Name: s.Owner, Email: s.Email, PasswordHash: hash, Owner: true}
+		owner := store.User{Name: s.Owner, Email: s.Email, PasswordHash: hash, Role: rights.Owner}
 		if err := tx.CreateUser(&owner); err != nil {
 			return err
 		}
@@ -192,7 +193,7 @@ func (b *Book) SaveFirm(ctx context.Context, user int64, f store.Firm) error {
 	if f.NumberStyle == "" {
 		f.NumberStyle = money.PointMarks
 	}
-	return b.db.Write(ctx, func(tx *store.Tx) error {
+	return b.change(ctx, rights.ToOwn, func(tx *store.Tx) error {
 		old, err := tx.Firm()
 		if err != nil {
 			return err
@@ -242,7 +243,7 @@ func (b *Book) SaveNumbering(ctx context.Context, user int64, n store.NumberingO
 	if err := v.err(); err != nil {
 		return err
 	}
-	return b.db.Write(ctx, func(tx *store.Tx) error {
+	return b.change(ctx, rights.ToOwn, func(tx *store.Tx) error {
 		if err := tx.SetNumbering(n); err != nil {
 			return err
 		}
@@ -285,10 +286,19 @@ func (b *Book) Lock(ctx context.Context, user int64, d day.Day, reason string) e
 	if err := v.err(); err != nil {
 		return err
 	}
-	return b.db.Write(ctx, func(tx *store.Tx) error {
+	return b.change(ctx, rights.ToLock, func(tx *store.Tx) error {
 		firm, err := tx.Firm()
 		if err != nil {
 			return err
+		}
+		if d < firm.LockedThrough {
+			p, err := person(&tx.Reader, who(ctx))
+			if err == nil {
+				err = p.Need(rights.ToOwn)
+			}
+			if err != nil {
+				return err
+			}
 		}
 		if d < firm.LockedThrough && reason == "" {
 			v.refuse("reason", "missing", "The books are locked through %s. Opening them again needs a reason.", firm.LockedThrough.Show())

@@ -1,6 +1,7 @@
 package books
 
 import (
+	"cleantally/core/rights"
 	"context"
 	"errors"
 	"fmt"
@@ -102,7 +103,7 @@ func (b *Book) FetchStatement(ctx context.Context, user, bank int64, from feed.B
 // SaveBankFeed says whether the statements of a bank account are fetched: ""
 // for not, "stand-in". It returns store.ErrNoRecord.
 func (b *Book) SaveBankFeed(ctx context.Context, user, bank int64, way string) error {
-	return b.db.Write(ctx, func(tx *store.Tx) error {
+	return b.change(ctx, rights.ToKeepBooks, func(tx *store.Tx) error {
 		account, there, err := store.Find[ledger.BankAccount](&tx.Reader, bank)
 		if err != nil || !there {
 			return orNoRecord(err)
@@ -125,7 +126,7 @@ func (b *Book) SaveBankFeed(ctx context.Context, user, bank int64, way string) e
 // line that was mistyped. Nothing of it may ever have been tied, nor any day of it
 // be reconciled. It returns posting.Refusals or store.ErrNoRecord.
 func (b *Book) DropStatement(ctx context.Context, user, id int64) error {
-	return b.db.Write(ctx, func(tx *store.Tx) error {
+	return b.change(ctx, rights.ToKeepBooks, func(tx *store.Tx) error {
 		s, there, err := tx.BankStatement(id)
 		if err != nil || !there {
 			return orNoRecord(err)

@@ -12,6 +12,7 @@ import (
 	"strings"
 	"time"
 
+	"cleantally/core/rights"
 	"cleantally/store"
 
 	"golang.org/x/crypto/argon2"
@@ -114,9 +115,10 @@ func keyOf(hash string) string {
 }
 
 // SignIn returns the user with this e-mail address and password, or
-// ErrWrongSignIn; ErrTooManyTries for one who guesses. Good ones and bad ones are
+// ErrWrongSignIn; ErrNeedsCode where a second factor is asked for beside, and
+// ErrWrongCode where it is not right; ErrTooManyTries for one who guesses. Good ones and bad ones are
 // recorded with the network address that they came from.
-func (b *Book) SignIn(ctx context.Context, email, password, address string) (SignedIn, error) {
+func (b *Book) SignIn(ctx context.Context, email, password, code, address string) (SignedIn, error) {
 	email = strings.TrimSpace(email)
 	account := strings.ToLower(email)
 	end, err := b.tries.take(b.tries.signIn(account, address)...)
@@ -132,7 +134,7 @@ func (b *Book) SignIn(ctx context.Context, email, password, address string) (Sig
 		return SignedIn{}, err
 	}
 	hash := nobody
-	if known {
+	if known = known && !u.Ended; known {
 		hash = u.PasswordHash
 	}
 	right, err := b.holds(ctx, password, hash)
@@ -143,6 +145,20 @@ func (b *Book) SignIn(ctx context.Context, email, password, address string) (Sig
 	if !right || !known {
 		slog.Warn("sign-in refused", "address", address, "user", u.ID)
 		return SignedIn{}, errors.Join(ErrWrongSignIn, b.recordSignIn(ctx, u, "sign in refused", "A sign-in was refused", address))
+	}
+	if u.Factor != "" {
+		if strings.TrimSpace(code) == "" {
+			held = true // not wrong: the code is still to come
+			return SignedIn{}, ErrNeedsCode
+		}
+		right, err := b.factorHolds(ctx, u, code)
+		if err != nil {
+			held = true
+			return SignedIn{}, err
+		}
+		if !right {
+			return SignedIn{}, errors.Join(ErrWrongCode, b.recordSignIn(ctx, u, "sign in refused", "A sign-in was refused for its code", address))
+		}
 	}
 	held = true
 	b.tries.knows(account, address)
@@ -224,10 +240,13 @@ func (b *Book) setPassword(ctx context.Context, who int64, u store.User, passwor
 
 // AddPerson lets another person sign in, and returns the password that they are
 // given. It is done on the machine itself, by who has the data directory.
-func (b *Book) AddPerson(ctx context.Context, name, email string, owner bool) (password string, err error) {
+func (b *Book) AddPerson(ctx context.Context, name, email string, role rights.Role) (password string, err error) {
 	var v validation
 	v.text("name", &name, true, 120)
 	v.email("email", &email)
+	if !role.Known() {
+		v.refuse("role", "missing", "There is no role %q.", role)
+	}
 	if err := v.err(); err != nil {
 		return "", err
 	}
@@ -244,7 +263,7 @@ func (b *Book) AddPerson(ctx context.Context, name, email string, owner bool) (p
 			v.refuse("email", "taken", "Somebody signs in as %s already.", email)
 			return errors.Join(err, v.err())
 		}
-		u := store.User{Name: name, Email: email, PasswordHash: hash, Owner: owner}
+		u := store.User{Name: name, Email: email, PasswordHash: hash, Role: role}
 		if err := tx.CreateUser(&u); err != nil {
 			return err
 		}
@@ -253,7 +272,7 @@ func (b *Book) AddPerson(ctx context.Context, name, email string, owner bool) (p
 }
 
 // ResetPassword gives a person a new password and returns it; their sessions
-// end. It is done on the machine itself, by who has the data directory.
+// and their second factor end. It is done on the machine itself, by who has the data directory.
 func (b *Book) ResetPassword(ctx context.Context, email string) (password string, err error) {
 	u, ok, err := b.Read(ctx).UserByEmail(strings.TrimSpace(email))
 	if err != nil {
@@ -265,8 +284,10 @@ func (b *Book) ResetPassword(ctx context.Context, email string) (password string
 		return "", v.err()
 	}
 	password = madeUp()
-	_, err = b.setPassword(ctx, 0, u, password, "Reset the password of "+u.Name+", by who has the data directory", &v)
-	return password, err
+	if _, err = b.setPassword(ctx, 0, u, password, "Reset the password of "+u.Name+", by who has the data directory", &v); err != nil || u.Factor == "" {
+		return password, err
+	}
+	return password, b.db.Write(ctx, func(tx *store.Tx) error { return tx.SetFactor(u.ID, "", nil) })
 }
 
 // madeUp is a password that nobody guesses, in groups that can be read out.

@@ -113,6 +113,9 @@ func (t *teller) tell(ctx context.Context, last day.Day, progress func(done, of 
 	if err := t.recurs(ctx); err != nil {
 		return fmt.Errorf("the demo firm: %w", err)
 	}
+	if err := t.invite(ctx); err != nil {
+		return fmt.Errorf("the demo firm: %w", err)
+	}
 	return t.drafts(ctx)
 }
 
@@ -148,7 +151,7 @@ func (t *teller) setUp(ctx context.Context) error {
 	d := decimal.New
 	err := t.book.SetUp(ctx, books.Setup{
 		Firm: "Sparrow & Winder Stairworks", Address: "The Old Sailloft\n4 Lower Quay\nHaverling", TaxNumber: "made up: 00-0000", Country: "ZZ", Currency: "EUR",
-		Bank: "Bank", Owner: "Wren Sparrow", Email: Email, Password: Password,
+		Bank: "Bank", Owner: People()[0].Name, Email: Email, Password: Password,
 		Codes: []books.SetupCode{{Code: "STD", Name: "Standard", Kind: tax.Charged, Percent: d(20, 0)}, {Code: "RED", Name: "Repairs", Kind: tax.Charged, Percent: d(10, 0)},
 			{Code: "NIL", Name: "Nil", Kind: tax.Charged, Percent: d(0, 0)}, {Code: "TC", Name: "Customer accounts for it", Kind: tax.CustomerAccountsIt, Percent: d(20, 0)}},
 	})

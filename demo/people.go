@@ -1,6 +1,12 @@
 package demo
 
-import "cleantally/core/money"
+import (
+	"context"
+
+	"cleantally/core/money"
+	"cleantally/core/rights"
+	"cleantally/store"
+)
 
 // Everybody here is made up.
 var customers = []struct {
@@ -62,4 +68,34 @@ var jobs = []struct {
 	{"225", "Three winder flights", "Granary Row Residents", "Granary Row, Haverling", 2100000, false},
 	{"224", "Estate treads", "The Marrowfield Trust", "Marrowfield Hall", 0, false},
 	{"219", "Handrail repair, landing", "Odalys Brandt", "3 Lower Quay, Haverling", 31000, false},
+}
+
+// A Person of the demo firm may sign in.
+type Person struct {
+	Name, Email, Password string
+	Role                  rights.Role
+}
+
+// People are those who may sign in to the demo firm, the owner first.
+func People() []Person {
+	return []Person{
+		{"Wren Sparrow", Email, Password, rights.Owner},
+		{"Tobias Winder", "books@sparrow-winder.example", "newel and baluster", rights.Bookkeeper},
+		{"Isla Marsh-Kettle", "bills@sparrow-winder.example", "tread over riser", rights.Biller},
+		{"Juno Fairweather", "till@sparrow-winder.example", "nosing and handrail", rights.Cashier},
+	}
+}
+
+// invite lets everybody else in, as an owner would.
+func (t *teller) invite(ctx context.Context) error {
+	for _, p := range People()[1:] {
+		secret, err := t.book.Invite(ctx, 1, store.Invitation{Name: p.Name, Email: p.Email, Role: p.Role})
+		if err != nil {
+			return err
+		}
+		if _, err := t.book.Accept(ctx, secret, p.Password, ""); err != nil {
+			return err
+		}
+	}
+	return nil
 }

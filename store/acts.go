@@ -4,6 +4,8 @@ import (
 	"database/sql"
 	"math"
 	"time"
+
+	"cleantally/core/day"
 )
 
 // Act is one row of the audit record: who did what, when.
@@ -50,14 +52,38 @@ func (r Reader) ActByKey(key string) (Act, bool, error) {
 	return one[Act](r, "SELECT * FROM acts WHERE key = ?", key)
 }
 
-// Acts returns the audit record, the newest first, before the act with the
-// given ID (0 for the newest).
-func (r Reader) Acts(before int64, limit int) ([]Act, error) {
-	if before == 0 {
-		before = math.MaxInt64
+// ActFilter narrows the audit record. Empty fields do not.
+type ActFilter struct {
+	Search   string
+	UserID   int64
+	From, To day.Day // by the clock, in UTC
+	Before   int64   // the act before which it goes on; 0 for the newest
+}
+
+// Acts returns the audit record, the newest first; limit 0 for all of it.
+func (r Reader) Acts(f ActFilter, limit int) ([]Act, error) {
+	if f.Before == 0 {
+		f.Before = math.MaxInt64
+	}
+	if limit == 0 {
+		limit = -1
+	}
+	var l narrowing
+	l.filter("a.id < ?", f.Before)
+	if f.Search != "" {
+		l.contains(f.Search, "a.summary")
+	}
+	if f.UserID != 0 {
+		l.filter("a.user_id = ?", f.UserID)
+	}
+	if f.From != "" {
+		l.filter("a.at >= ?", string(f.From))
+	}
+	if f.To != "" {
+		l.filter("a.at < ?", string(f.To)+"T24")
 	}
 	return scan[Act](r, `SELECT a.id, a.at, a.user_id, COALESCE(u.name, '') AS user, a.action, a.summary FROM acts a LEFT JOIN users u ON u.id = a.user_id
-		WHERE a.id < ? ORDER BY a.id DESC LIMIT ?`, before, limit)
+		WHERE `+l.conditions()+" ORDER BY a.id DESC LIMIT ?", append(l.args, limit)...)
 }
 
 // ActOf returns the act that posted a paper.

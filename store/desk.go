@@ -258,25 +258,33 @@ type Found struct {
 
 // Search finds customers, jobs, papers and accounts by any part of what they
 // are known by; what begins with the text comes first.
-func (r Reader) Search(text string, from, to money.Amount, limit int) ([]Found, error) {
+func (r Reader) Search(s Sight, text string, from, to money.Amount, limit int) ([]Found, error) {
 	like := pattern(text)
 	starts := like[1:]
+	named := map[string]any{"low": strings.ToLower(text), "starts": starts, "like": like, "limit": limit, "from": from, "to": to, "suppliers": !s.Some}
+	accounts, seen := "", ""
+	if s.Some {
+		condition, args := s.condition()
+		seen = " AND (" + strings.Replace(strings.Replace(strings.ReplaceAll(condition, "p.", "papers."), "IN ?", "IN @kinds", 1), "IN ?", "IN @open", 1) + ")"
+		named["kinds"], named["open"] = args[0], args[1]
+		accounts = "0 = 1 AND "
+	}
 	return scan[Found](r, `SELECT kind, id, name, detail, amount, CASE kind WHEN 'paper' THEN (SELECT abs(SUM(open)) FROM open_items i WHERE i.paper_id = f.id AND i.nature IN ('', 'beside') AND i.register NOT IN ('retention', 'retention payable')) END AS open FROM (
 		SELECT * FROM (SELECT 'customer' AS kind, id, name, trim(number || ' · ' || town, ' ·') AS detail, NULL AS amount,
 			CASE WHEN name LIKE @starts ESCAPE '\' OR number LIKE @starts ESCAPE '\' THEN 0 WHEN name LIKE '% ' || @starts ESCAPE '\' THEN 1 ELSE 2 END AS rank FROM parties
-			WHERE inactive = 0 AND (name LIKE @like ESCAPE '\' OR number LIKE @like ESCAPE '\' OR town LIKE @like ESCAPE '\' OR phone LIKE @like ESCAPE '\' OR contact LIKE @like ESCAPE '\') ORDER BY rank, name LIMIT @limit)
+			WHERE inactive = 0 AND (is_customer = 1 OR @suppliers) AND (name LIKE @like ESCAPE '\' OR number LIKE @like ESCAPE '\' OR town LIKE @like ESCAPE '\' OR phone LIKE @like ESCAPE '\' OR contact LIKE @like ESCAPE '\') ORDER BY rank, name LIMIT @limit)
 		UNION ALL SELECT * FROM (SELECT 'job', j.id, j.number || ' ' || j.name, c.name, NULL,
 			CASE WHEN j.number LIKE @starts ESCAPE '\' OR j.name LIKE @starts ESCAPE '\' THEN 0 ELSE 2 END AS rank FROM jobs j JOIN parties c ON c.id = j.party_id
 			WHERE j.number LIKE @like ESCAPE '\' OR j.name LIKE @like ESCAPE '\' OR j.site LIKE @like ESCAPE '\' OR c.name LIKE @like ESCAPE '\' ORDER BY rank, j.id DESC LIMIT @limit)
 		UNION ALL SELECT * FROM (SELECT 'paper', id, number, party_name || ' · ' || title, total,
 			CASE WHEN number LIKE @starts ESCAPE '\' OR abs(total) BETWEEN @from AND @to THEN 0 ELSE 2 END AS rank FROM papers INDEXED BY papers_search
-			WHERE (instr(search, @low) OR abs(total) BETWEEN @from AND @to) AND (number LIKE @like ESCAPE '\' OR reference LIKE @like ESCAPE '\' OR abs(total) BETWEEN @from AND @to) ORDER BY rank, day DESC LIMIT @limit)
+			WHERE (instr(search, @low) OR abs(total) BETWEEN @from AND @to) AND (number LIKE @like ESCAPE '\' OR reference LIKE @like ESCAPE '\' OR abs(total) BETWEEN @from AND @to)`+seen+` ORDER BY rank, day DESC LIMIT @limit)
 		UNION SELECT * FROM (SELECT 'paper', id, number, party_name || ' · ' || title, total, 3 AS rank FROM papers
-			WHERE party_id IN (SELECT id FROM parties WHERE inactive = 0 AND name LIKE @like ESCAPE '\' ORDER BY name LIKE @starts ESCAPE '\' DESC, name LIMIT 3) ORDER BY day DESC, id DESC LIMIT @limit)
+			WHERE party_id IN (SELECT id FROM parties WHERE inactive = 0 AND name LIKE @like ESCAPE '\' ORDER BY name LIKE @starts ESCAPE '\' DESC, name LIMIT 3)`+seen+` ORDER BY day DESC, id DESC LIMIT @limit)
 		UNION ALL SELECT * FROM (SELECT 'account', id, number || ' ' || name, type, NULL,
 			CASE WHEN number LIKE @starts ESCAPE '\' OR name LIKE @starts ESCAPE '\' THEN 0 ELSE 2 END AS rank FROM accounts
-			WHERE number LIKE @like ESCAPE '\' OR name LIKE @like ESCAPE '\' ORDER BY rank, number LIMIT @limit)) f
-		GROUP BY kind, id ORDER BY MIN(rank) LIMIT @limit`, map[string]any{"low": strings.ToLower(text), "starts": starts, "like": like, "limit": limit, "from": from, "to": to})
+			WHERE `+accounts+`(number LIKE @like ESCAPE '\' OR name LIKE @like ESCAPE '\') ORDER BY rank, number LIMIT @limit)) f
+		GROUP BY kind, id ORDER BY MIN(rank) LIMIT @limit`, named)
 }
 
 // NothingPosted tells whether the books are still empty.

@@ -19,6 +19,7 @@ type Draft struct {
 	Title   string
 	Total   money.Amount
 	SavedAt string // RFC 3339, UTC
+	UserID  int64  // who began it
 	Party   string `gorm:"->"`
 	Job     string `gorm:"->"`
 }

@@ -40,6 +40,9 @@ type Firm struct {
 	UnusedFields string          // of an invoice, as a JSON list
 	Markup       decimal.Decimal // on costs that are passed on, percent
 	ShowMarkup   bool
+
+	BillerPosts   bool // a biller posts invoices and credit notes
+	BillerChooses bool // a biller chooses another account or number
 }
 
 // AllowanceRate is what of a bucket of the ageing is doubtful, in percent.

@@ -230,7 +230,10 @@ func (tx *Tx) SaveFirm(f Firm) error {
 }
 
 // CreateUser stores a new user.
-func (tx *Tx) CreateUser(u *User) error { return tx.db.Create(u).Error }
+func (tx *Tx) CreateUser(u *User) error {
+	u.Version = 1
+	return tx.db.Create(u).Error
+}
 
 // Lock closes the period through d; "" opens it.
 func (tx *Tx) Lock(d day.Day) error {

@@ -50,6 +50,7 @@ type PaperFilter struct {
 	JobID   int64
 	From    day.Day
 	To      day.Day
+	Sight   Sight
 }
 
 // paperSQL is what a list of papers is made of, as of the end of a day. The
@@ -148,7 +149,8 @@ func (r Reader) Papers(f PaperFilter, q Query, at day.Day, past bool) (Page[Pape
 		l.filter("p.job_id = ?", f.JobID)
 	}
 	l.between("p.day", f.From, f.To)
-	if f.Search == "" && f.PartyID == 0 && f.JobID == 0 && f.State == "" {
+	f.Sight.narrow(&l.narrowing)
+	if !f.Sight.Some && f.Search == "" && f.PartyID == 0 && f.JobID == 0 && f.State == "" {
 		l.kept = f.kept(at, past)
 	}
 	if f.Search == "" && f.PartyID == 0 && f.JobID == 0 && q.After == 0 {
@@ -163,7 +165,7 @@ func (r Reader) Papers(f PaperFilter, q Query, at day.Day, past bool) (Page[Pape
 		l.filter("p.id IN (SELECT i.paper_id FROM "+open+" i WHERE i.open > 0 AND i.register = 'receivables' AND i.due < ?)", at)
 	case "settled":
 		l.except = "p.id IN (" + unsettled + " UNION " + taken + ")"
-		if f.Search == "" && f.PartyID == 0 && f.JobID == 0 {
+		if !f.Sight.Some && f.Search == "" && f.PartyID == 0 && f.JobID == 0 {
 			l.kept = f.kept(at, past)
 		}
 	case "reversed":

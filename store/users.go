@@ -8,6 +8,8 @@ import (
 	"errors"
 	"sync"
 	"time"
+
+	"cleantally/core/rights"
 )
 
 // User is a person who may sign in.
@@ -16,7 +18,11 @@ type User struct {
 	Name         string
 	Email        string
 	PasswordHash string
-	Owner        bool
+	Role         rights.Role
+	Version      int64
+	Ended        bool   // may not sign in any more
+	Factor       string // the secret of the second factor, base32; "" for none
+	FactorStep   int64  // the last step of it whose code was used
 }
 
 // UserByEmail returns the user who signs in with email.
@@ -30,9 +36,9 @@ func (r Reader) User(id int64) (User, bool, error) {
 }
 
 // PasswordHash returns the hash of a user's password; false when there is no
-// such user. It is asked with every request.
+// such user who may sign in. It is asked with every request.
 func (r Reader) PasswordHash(id int64) (hash string, ok bool, err error) {
-	err = r.queryRow("SELECT password_hash FROM users WHERE id = ?", id).Scan(&hash)
+	err = r.queryRow("SELECT password_hash FROM users WHERE id = ? AND ended = 0", id).Scan(&hash)
 	if errors.Is(err, sql.ErrNoRows) {
 		return "", false, nil
 	}

@@ -6,6 +6,7 @@ import (
 	"io"
 	"mime/multipart"
 	"net/url"
+	"slices"
 	"strings"
 	"time"
 
@@ -17,7 +18,8 @@ import (
 // Huma's own adapter is for Echo v4.
 type adapter struct {
 	*echo.Echo
-	guards []echo.MiddlewareFunc // before every operation
+	guards []echo.MiddlewareFunc                     // before every operation
+	may    func(*huma.Operation) echo.MiddlewareFunc // the last of them, of each its own
 }
 
 func (a adapter) Handle(op *huma.Operation, handler func(huma.Context)) {
@@ -25,7 +27,7 @@ func (a adapter) Handle(op *huma.Operation, handler func(huma.Context)) {
 	a.Echo.Add(op.Method, path, func(c *echo.Context) error {
 		handler(&operation{op: op, c: c})
 		return nil
-	}, a.guards...)
+	}, append(slices.Clone(a.guards), a.may(op))...)
 }
 
 // An operation is one request as huma sees it.

@@ -63,6 +63,9 @@ func size(bytes int64) string {
 }
 
 func (s *Server) attached(ctx context.Context, to store.AttachedTo) (*struct{ Body Attachments }, error) {
+	if err := s.book.SeesAttached(ctx, to); err != nil {
+		return nil, problem(err)
+	}
 	rows, err := s.book.Read(ctx).Attachments(to)
 	out := &struct{ Body Attachments }{Attachments{[]Attachment{}}}
 	for _, a := range rows {

@@ -12,6 +12,7 @@ import (
 	"cleantally/core/ledger"
 	"cleantally/core/money"
 	"cleantally/core/posting"
+	"cleantally/core/rights"
 	"cleantally/core/settling"
 	"cleantally/store"
 
@@ -109,8 +110,14 @@ func (s *Server) registerBlank() {
 			return nil, problem(err)
 		}
 		quoteOf(&out.Body, facts, in.Quote, p.cur)
-		if err := s.costsFor(&out.Body, r, in.Costs, p.cur); err != nil {
+		who, err := s.book.Person(ctx)
+		if err != nil {
 			return nil, problem(err)
+		}
+		if who.May(rights.SeeBooks) {
+			if err := s.costsFor(&out.Body, r, in.Costs, p.cur); err != nil {
+				return nil, problem(err)
+			}
 		}
 		items, err := r.ItemsNamed(in.Items, s.book.Today())
 		for _, i := range items {

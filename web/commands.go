@@ -34,6 +34,7 @@ type commandInput[B body] struct {
 	Reason    string   `query:"againReason" maxLength:"400" doc:"Why"`
 	Match     string   `header:"If-Match" doc:"The ETag of the draft, as it is posted"`
 	Word      string   `header:"Second-Word" maxLength:"800" doc:"The password of the second person who agrees, where one must, percent-encoded"`
+	Ask       bool     `query:"ask" doc:"Have it wait for a second person's word in place of posting it"`
 	Key       string   `header:"Idempotency-Key" maxLength:"100" doc:"The same key answers the first answer again"`
 	Body      B
 }
@@ -63,6 +64,9 @@ func command[B body](s *Server, id, path, summary string) {
 		}
 		if len(p.refusals) > 0 {
 			return nil, refusedProblem(p.refusals)
+		}
+		if in.Ask {
+			return out, s.askForWord(ctx, c, p, how)
 		}
 		if in.Draft != 0 {
 			version, ok := draftVersion(in.Match, in.Draft)
@@ -108,8 +112,11 @@ func (s *Server) preview(ctx context.Context, c posting.Command, p *parser, how 
 		return nil, problem(err)
 	}
 	body := effectBody(effect, all, p.cur, n)
-	body.Token, err = books.Token(c, effect)
-	return &body, problem(err)
+	if body.Token, err = books.Token(c, effect); err != nil {
+		return nil, problem(err)
+	}
+	body.Agreed, body.Others, err = s.book.Agreement(ctx, c, how, effect)
+	return &body, problem(errors.Join(err, s.cutEffect(ctx, &body)))
 }
 
 // shownOtherwise answers the new effect in place of the one that was shown.
@@ -118,7 +125,7 @@ func (s *Server) shownOtherwise(ctx context.Context, c posting.Command, e books.
 	body := effectBody(e.Effect, nil, cur, n)
 	var err2 error
 	body.Token, err2 = books.Token(c, e.Effect)
-	if err := errors.Join(err1, err2); err != nil {
+	if err := errors.Join(err1, err2, s.cutEffect(ctx, &body)); err != nil {
 		return problem(err)
 	}
 	return &Problem{Type: "shown otherwise", Title: "No longer what was shown", Status: http.StatusConflict, Detail: e.Error(), Effect: &body}

@@ -7,6 +7,7 @@ import (
 	"cleantally/core/day"
 	"cleantally/core/master"
 	"cleantally/core/money"
+	"cleantally/core/rights"
 	"cleantally/store"
 
 	"github.com/danielgtaylor/huma/v2"
@@ -177,6 +178,9 @@ func (s *Server) registerCustomers() {
 		row: func(r store.PartyRow, _ day.Day, cur money.Currency) row {
 			return row{r.ID, r.Number, r.Name, r.Contact, r.Town, r.Phone, r.Email, r.Jobs, cur.Format(r.Owes), cur.Format(r.Overdue), cur.Format(r.Held), r.Inactive, r.Supplier, cur.Format(r.KeptBack), cur.Format(r.Unplaced)}
 		},
+		cut: func(r *row) {
+			*r = row{ID: r.ID, Number: r.Number, Name: r.Name, Town: r.Town, Owes: r.Owes, Overdue: r.Overdue}
+		},
 		key:  func(r row) int64 { return r.ID },
 		sums: []string{"owes", "overdue", "held", "keptBack", "unplaced"},
 		columns: []col[row]{{"Number", func(r row) string { return r.Number }, false}, {"Name", func(r row) string { return r.Name }, false}, {"Contact", func(r row) string { return r.Contact }, false},
@@ -186,7 +190,16 @@ func (s *Server) registerCustomers() {
 			{"Keeps back", func(r row) string { return r.KeptBack }, true}, {"Credits not used", func(r row) string { return r.Unplaced }, true}},
 	}.register(s)
 	huma.Register(s.api, describe("customer", "GET", "/api/v1/customers/{id}", "A customer"), func(ctx context.Context, in *idOnInput) (*struct{ Body Customer }, error) {
-		return s.customer(ctx, in.ID, in.AsOf)
+		out, err := s.customer(ctx, in.ID, in.AsOf)
+		if err != nil {
+			return nil, err
+		}
+		who, err := s.book.Person(ctx)
+		if err == nil && !who.May(rights.SeePapers) {
+			c := out.Body
+			out.Body = Customer{ID: c.ID, CustomerBody: CustomerBody{Number: c.Number, Name: c.Name, Town: c.Town}, Jobs: c.Jobs, Position: Position{OwesNow: c.Position.OwesNow, NotYetDue: c.Position.NotYetDue}}
+		}
+		return out, problem(err)
 	})
 	huma.Register(s.api, describe("create-customer", "POST", "/api/v1/customers", "Add a customer"), func(ctx context.Context, in *struct{ Body CustomerBody }) (*struct{ Body Customer }, error) {
 		return s.saveCustomer(ctx, 0, 0, in.Body)

@@ -8,6 +8,7 @@ import (
 	"cleantally/core/day"
 	"cleantally/core/money"
 	"cleantally/core/reporting"
+	"cleantally/core/rights"
 	"cleantally/store"
 
 	"github.com/danielgtaylor/huma/v2"
@@ -54,6 +55,8 @@ type Desk struct {
 	TieOut TieOut          `json:"tieOut"`
 	Ageing Ageing          `json:"ageing" doc:"Its totals alone"`
 	Mails  []MailRow       `json:"mails" doc:"That were given up"`
+	Words  []AskedWord     `json:"words" doc:"What waits for the word of the one who asks"`
+	Given  []AskedWord     `json:"given" doc:"What somebody said to what they asked for themselves"`
 	Empty  bool            `json:"empty" doc:"Whether nothing has been posted yet"`
 	Small  string          `json:"small" doc:"Up to which a balance is small"`
 }
@@ -72,6 +75,10 @@ func (s *Server) desk(ctx context.Context, in *deskInput) (*struct{ Body Desk },
 	if err != nil {
 		return nil, err
 	}
+	who, err := s.book.Person(ctx)
+	if err != nil {
+		return nil, problem(err)
+	}
 	out := &struct{ Body Desk }{}
 	err = s.book.Snapshot(ctx, func(r *store.Reader) error {
 		firm, err := r.Firm()
@@ -82,11 +89,13 @@ func (s *Server) desk(ctx context.Context, in *deskInput) (*struct{ Body Desk },
 		var drafts []store.Draft
 		var failed []store.Mail
 		if today == s.book.Today() {
-			if drafts, err = r.Drafts(); err != nil {
+			if drafts, err = s.book.Drafts(ctx, r); err != nil {
 				return err
 			}
-			if failed, err = r.FailedMails(mostLooseEnds); err != nil {
-				return err
+			if who.May(rights.SeePapers) {
+				if failed, err = r.FailedMails(mostLooseEnds); err != nil {
+					return err
+				}
 			}
 		}
 		groups, err := r.LooseEnds(today, firm.DifferenceLimit, mostLooseEnds)
@@ -98,6 +107,9 @@ func (s *Server) desk(ctx context.Context, in *deskInput) (*struct{ Body Desk },
 			out.Body.Drafts = append(out.Body.Drafts, draftBody(d, p.cur))
 		}
 		for _, g := range groups {
+			if !who.May(groupSeen(g.Group)) {
+				continue
+			}
 			out.Body.Count += g.Count
 			if g.Count > 0 {
 				out.Body.Groups = append(out.Body.Groups, looseEnds(g, today, p.cur))
@@ -107,9 +119,16 @@ func (s *Server) desk(ctx context.Context, in *deskInput) (*struct{ Body Desk },
 		if err != nil {
 			return err
 		}
-		if stages.Count > 0 {
+		if stages.Count > 0 && who.May(groupSeen(stages.Group)) {
 			out.Body.Count += stages.Count
 			out.Body.Groups = append(out.Body.Groups, looseEnds(stages, today, p.cur))
+		}
+		if err := s.deskWords(ctx, &out.Body); err != nil {
+			return err
+		}
+		if !who.May(rights.SeeBooks) {
+			out.Body.TieOut, out.Body.Ageing = TieOut{Ties: []Tie{}}, Ageing{Rows: []AgeingRow{}, Buckets: []string{}, Shares: []float64{}, Total: AgeingRow{Buckets: []string{}}}
+			return nil
 		}
 		return s.fillDesk(r, &out.Body, today, p.cur)
 	})
@@ -220,7 +239,11 @@ func (s *Server) registerDesk() {
 		if in.Search == "" {
 			return out, nil
 		}
-		rows, err := s.book.Read(ctx).Search(in.Search, from, to, 12)
+		who, err := s.book.Person(ctx)
+		if err != nil {
+			return nil, problem(err)
+		}
+		rows, err := s.book.Read(ctx).Search(who.Sees(), in.Search, from, to, 12)
 		for _, f := range rows {
 			found := Found{Kind: f.Kind, ID: f.ID, Name: f.Name, Detail: f.Detail}
 			if f.Amount != nil {

@@ -91,7 +91,7 @@ func (s *Server) registerDrafts() {
 		if err != nil {
 			return nil, err
 		}
-		drafts, err := s.book.Read(ctx).Drafts()
+		drafts, err := s.book.Drafts(ctx, s.book.Read(ctx))
 		out := &struct{ Body list }{list{Rows: []Draft{}}}
 		for _, d := range drafts {
 			out.Body.Rows = append(out.Body.Rows, draftBody(d, p.cur))
@@ -106,7 +106,7 @@ func (s *Server) registerDrafts() {
 		if err != nil {
 			return nil, err
 		}
-		d, ok, err := s.book.Read(ctx).Draft(in.ID)
+		d, ok, err := s.book.Draft(ctx, in.ID)
 		if err != nil || !ok {
 			return nil, orNotFound(err)
 		}

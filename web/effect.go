@@ -51,6 +51,8 @@ type Effect struct {
 	Warnings []Notice   `json:"warnings"`
 	Refusals []Notice   `json:"refusals"`
 	Word     *Notice    `json:"word,omitempty" doc:"What a second person must agree to"`
+	Agreed   string     `json:"agreed,omitempty" doc:"Who agreed to it from their own screen"`
+	Others   []string   `json:"others,omitempty" doc:"Who could; none where it is one's own password, again"`
 	Token    string     `json:"token" doc:"Names this effect with its command and warnings, for the post of just this"`
 }
 

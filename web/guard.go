@@ -73,14 +73,40 @@ func (s *Server) ours(name string) bool {
 	return name == "localhost" || strings.HasSuffix(name, ".localhost") || slices.ContainsFunc(s.options.Hosts, func(h string) bool { return strings.EqualFold(h, name) })
 }
 
-// callerKey is where a request keeps the address that it comes from.
+// callerKey is where a request keeps where it comes from.
 type callerKey struct{}
+
+// cameFrom is the address that a request comes from, and the browser that says
+// it sent it.
+type cameFrom struct{ address, with string }
 
 // from keeps where a request comes from.
 func (s *Server) from(next http.Handler) http.Handler {
 	return http.HandlerFunc(func(w http.ResponseWriter, r *http.Request) {
-		next.ServeHTTP(w, r.WithContext(context.WithValue(r.Context(), callerKey{}, s.address(r))))
+		next.ServeHTTP(w, r.WithContext(context.WithValue(r.Context(), callerKey{}, cameFrom{s.address(r), browser(r.UserAgent())})))
 	})
+}
+
+// browser is what a person would call the browser that a request names, on which
+// system; as much of the name as is short else.
+func browser(agent string) string {
+	first := func(names ...[2]string) string {
+		for _, n := range names {
+			if strings.Contains(agent, n[0]) {
+				return n[1]
+			}
+		}
+		return ""
+	}
+	name := first([2]string{"Edg/", "Edge"}, [2]string{"Firefox/", "Firefox"}, [2]string{"Chrome/", "Chrome"}, [2]string{"Safari/", "Safari"})
+	on := first([2]string{"Android", "Android"}, [2]string{"iPhone", "iPhone"}, [2]string{"iPad", "iPad"}, [2]string{"Windows", "Windows"}, [2]string{"Mac OS", "Mac"}, [2]string{"Linux", "Linux"})
+	switch {
+	case name != "" && on != "":
+		return name + " on " + on
+	case len(agent) > 60:
+		return strings.ToValidUTF8(agent[:60], "")
+	}
+	return agent
 }
 
 // address is where a request comes from. Behind proxies that are trusted it is

@@ -1,6 +1,7 @@
 package web_test
 
 import (
+	"cleantally/core/rights"
 	"context"
 	"fmt"
 	"io"
@@ -154,12 +155,12 @@ func TestAPasswordChangeEndsSessions(t *testing.T) {
 	c.get("/papers").want(401)
 	other.get("/papers").want(401)
 	c.post("/session", fmt.Sprintf(`{"email":"w@sw.example","password":%q}`, password)).want(200)
-	added, err := c.book.AddPerson(t.Context(), "Hale Mercer", "hale@sw.example", false)
+	added, err := c.book.AddPerson(t.Context(), "Hale Mercer", "hale@sw.example", rights.Bookkeeper)
 	if err != nil {
 		t.Fatal(err)
 	}
 	other.post("/session", fmt.Sprintf(`{"email":"hale@sw.example","password":%q}`, added)).want(200)
-	if _, err := c.book.AddPerson(t.Context(), "Again", "HALE@sw.example", false); err == nil {
+	if _, err := c.book.AddPerson(t.Context(), "Again", "HALE@sw.example", rights.Bookkeeper); err == nil {
 		t.Error("the same address twice")
 	}
 	if _, err := c.book.ResetPassword(t.Context(), "nobody@sw.example"); err == nil {

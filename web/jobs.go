@@ -234,6 +234,9 @@ func (s *Server) registerJobs() {
 		row: func(r store.JobRow, _ day.Day, cur money.Currency) row {
 			return row{r.ID, r.Number, r.Name, r.PartyID, r.Party, r.Site, cur.Format(r.ContractSum), cur.Format(r.Billed), cur.Format(r.LeftToBill), cur.Format(r.Open), cur.Format(r.Held), r.Closed}
 		},
+		cut: func(r *row) {
+			*r = row{ID: r.ID, Number: r.Number, Name: r.Name, CustomerID: r.CustomerID, Customer: r.Customer, Site: r.Site}
+		},
 		key:  func(r row) int64 { return r.ID },
 		sums: []string{"contractSum", "billed", "leftToBill", "open", "held"},
 		columns: []col[row]{{"Number", func(r row) string { return r.Number }, false}, {"Name", func(r row) string { return r.Name }, false}, {"Customer", func(r row) string { return r.Customer }, false},
@@ -241,7 +244,11 @@ func (s *Server) registerJobs() {
 			{"Left to bill", func(r row) string { return r.LeftToBill }, true}, {"Open", func(r row) string { return r.Open }, true}, {"Held", func(r row) string { return r.Held }, true}},
 	}.register(s)
 	huma.Register(s.api, describe("job", "GET", "/api/v1/jobs/{id}", "A job"), func(ctx context.Context, in *idOnInput) (*struct{ Body Job }, error) {
-		return s.job(ctx, in.ID, in.AsOf)
+		out, err := s.job(ctx, in.ID, in.AsOf)
+		if err != nil {
+			return nil, err
+		}
+		return out, problem(s.cutJob(ctx, &out.Body))
 	})
 	huma.Register(s.api, describe("create-job", "POST", "/api/v1/jobs", "Add a job"), func(ctx context.Context, in *struct{ Body JobBody }) (*struct{ Body Job }, error) {
 		return s.saveJob(ctx, 0, 0, in.Body)

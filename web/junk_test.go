@@ -139,7 +139,7 @@ func TestMutatedRequests(t *testing.T) {
 	}
 	rnd := rand.New(rand.NewPCG(20261126, 1))
 	last := func() int64 {
-		acts, err := c.book.Read(t.Context()).Acts(0, 1)
+		acts, err := c.book.Read(t.Context()).Acts(store.ActFilter{}, 1)
 		if err != nil || len(acts) == 0 {
 			t.Fatal(err)
 		}

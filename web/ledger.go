@@ -426,23 +426,5 @@ func (s *Server) registerClosing() {
 		}
 		return nil, problem(s.book.Lock(ctx, s.user(ctx), through, in.Body.Reason))
 	})
-	type acts struct {
-		Rows []Act `json:"rows"`
-		Next int64 `json:"next,omitempty"`
-	}
-	type input struct {
-		After int64 `query:"after"`
-		Limit int   `query:"limit" minimum:"1" maximum:"200" default:"60"`
-	}
-	huma.Register(s.api, describe("audit", "GET", "/api/v1/audit", "The audit record, the newest first"), func(ctx context.Context, in *input) (*struct{ Body acts }, error) {
-		rows, err := s.book.Read(ctx).Acts(in.After, in.Limit)
-		out := &struct{ Body acts }{acts{Rows: []Act{}}}
-		for _, a := range rows {
-			out.Body.Rows = append(out.Body.Rows, Act{a.ID, a.At, a.User, a.Summary})
-		}
-		if len(rows) == in.Limit {
-			out.Body.Next = rows[len(rows)-1].ID
-		}
-		return out, problem(err)
-	})
+	s.registerAudit()
 }

@@ -9,6 +9,7 @@ import (
 	"cleantally/core/master"
 	"cleantally/core/posting"
 	"cleantally/core/reporting"
+	"cleantally/core/rights"
 	"cleantally/core/settling"
 	"cleantally/store"
 
@@ -71,11 +72,11 @@ func (s *Server) limits(ctx context.Context, _ *struct{}) (*struct{ Body Limits 
 	}
 	l, err := s.book.Limits(ctx)
 	firm, err2 := s.book.Read(ctx).Firm()
-	who, _, err3 := s.book.Read(ctx).User(s.user(ctx))
+	who, err3 := s.book.Person(ctx)
 	if err = errors.Join(err, err2, err3); err != nil {
 		return nil, problem(err)
 	}
-	out := &struct{ Body Limits }{Limits{firm.Version, who.Owner, p.cur.Format(l.Difference), p.cur.Format(l.WriteOff), l.Relief, []string{}, dec(l.LatePercent), fmt.Sprint(l.LateGrace), p.cur.Format(l.LateFee), dec(l.Markup), l.ShowMarkup}}
+	out := &struct{ Body Limits }{Limits{firm.Version, who.May(rights.ToOwn), p.cur.Format(l.Difference), p.cur.Format(l.WriteOff), l.Relief, []string{}, dec(l.LatePercent), fmt.Sprint(l.LateGrace), p.cur.Format(l.LateFee), dec(l.Markup), l.ShowMarkup}}
 	for n := range reporting.Buckets(reporting.ByDue) {
 		percent := "0"
 		if n < len(l.Allowance) {

@@ -7,6 +7,7 @@ import (
 
 	"cleantally/core/day"
 	"cleantally/core/money"
+	"cleantally/core/rights"
 	"cleantally/formats"
 	"cleantally/store"
 
@@ -67,6 +68,7 @@ type lister[I any, R any, T any] struct {
 	head              func(*I) ListInput
 	find              func(context.Context, *I, store.Query) (store.Page[R], error)
 	row               func(R, day.Day, money.Currency) T
+	cut               func(*T) // leaves of a row what who sees names alone may see; nil where they see nothing of it
 	key               func(T) int64
 	sums              []string      // names of the page's sums
 	adds              func(*I) bool // whether what is asked for adds up; nil where it always does
@@ -101,11 +103,19 @@ func (l lister[I, R, T]) page(ctx context.Context, s *Server, in *I, q store.Que
 		return nil, problem(err)
 	}
 	out := &listOutput[T]{Body: List[T]{Rows: make([]T, len(page.Rows)), Count: page.Count, Sums: map[string]string{}}}
+	who, err := s.book.Person(ctx)
+	if err != nil {
+		return nil, problem(err)
+	}
+	named := l.cut != nil && !who.May(rights.SeePapers)
 	for i, r := range page.Rows {
 		out.Body.Rows[i] = l.row(r, d, p.cur)
+		if named {
+			l.cut(&out.Body.Rows[i])
+		}
 	}
 	for i, name := range l.sums {
-		if l.adds != nil && !l.adds(in) {
+		if named || l.adds != nil && !l.adds(in) {
 			break
 		}
 		out.Body.Sums[name] = p.cur.Format(page.Sums[i])

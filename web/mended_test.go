@@ -1,6 +1,7 @@
 package web_test
 
 import (
+	"cleantally/books"
 	"fmt"
 	"io"
 	"net/http"
@@ -205,7 +206,7 @@ func TestTheSecondWordIsKept(t *testing.T) {
 	if c.get("/papers?kind=write-off").at("count") != "0" {
 		t.Error("it was posted after too many tries")
 	}
-	if err := c.book.SaveLimits(t.Context(), 77, 2, master.Limits{Allowance: make([]decimal.Decimal, 5)}); err == nil || !strings.Contains(err.Error(), "owner") {
+	if err := c.book.SaveLimits(books.As(t.Context(), 77), 77, 2, master.Limits{Allowance: make([]decimal.Decimal, 5)}); err == nil || !strings.Contains(err.Error(), "owner") {
 		t.Errorf("somebody who is no owner changed the limits: %v", err)
 	}
 }

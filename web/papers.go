@@ -212,7 +212,10 @@ func (s *Server) paper(ctx context.Context, in *idOnInput) (*struct{ Body Paper 
 			return err
 		}
 		out.Body.Sheet, out.Body.Letterhead = on, head.Name
-		return s.fillPaper(r, &out.Body, posted, d, p.cur)
+		if err := s.fillPaper(r, &out.Body, posted, d, p.cur); err != nil {
+			return err
+		}
+		return s.cutPaper(ctx, &out.Body)
 	})
 	return out, problem(err)
 }
@@ -409,6 +412,9 @@ func (s *Server) registerPapers() {
 				return store.Page[store.PaperRow]{}, err
 			}
 			f := store.PaperFilter{Search: in.Search, Amount: s.amountIn(ctx, in.Search), Kind: posting.Kind(in.Kind), State: in.State, PartyID: in.Customer, JobID: in.Job, From: from, To: to}
+			if f.Sight, err1 = s.sight(ctx); err1 != nil {
+				return store.Page[store.PaperRow]{}, err1
+			}
 			d, err := s.asOf(in.AsOf)
 			if err != nil {
 				return store.Page[store.PaperRow]{}, err

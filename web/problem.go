@@ -11,6 +11,7 @@ import (
 
 	"cleantally/books"
 	"cleantally/core/posting"
+	"cleantally/core/rights"
 	"cleantally/store"
 
 	"github.com/danielgtaylor/huma/v2"
@@ -27,13 +28,14 @@ type Notice struct {
 
 // Problem is the answer to what cannot be done (RFC 9457).
 type Problem struct {
-	Type     string   `json:"type" doc:"refused, unconfirmed, shown otherwise, a second word, or about:blank"`
+	Type     string   `json:"type" doc:"refused, unconfirmed, shown otherwise, a second word, a code, not yours, or about:blank"`
 	Title    string   `json:"title"`
 	Status   int      `json:"status"`
 	Detail   string   `json:"detail,omitempty"`
 	Refusals []Notice `json:"refusals,omitempty" doc:"Why it is refused; nothing has changed"`
 	Warnings []Notice `json:"warnings,omitempty" doc:"What must be confirmed before it is posted"`
 	Effect   *Effect  `json:"effect,omitempty" doc:"What would be posted now, where that is no longer what was shown"`
+	Others   []string `json:"others,omitempty" doc:"Who could give the second word; none where it is one's own, again"`
 }
 
 func (p *Problem) Error() string  { return p.Detail }
@@ -67,7 +69,7 @@ func problem(err error) error {
 	var unconfirmed books.ErrUnconfirmed
 	var word books.ErrNeedsWord
 	var column store.ErrNoSuchColumn
-	var notYours books.ErrNotYours
+	var notYours rights.ErrNotYours
 	var tries books.ErrTooManyTries
 	var unwritable store.ErrUnwritable
 	var stopped books.ErrImportStopped
@@ -93,12 +95,16 @@ func problem(err error) error {
 		return plain(http.StatusServiceUnavailable, sentence(store.ErrReadStopped))
 	case errors.Is(err, books.ErrBusy):
 		return plain(http.StatusServiceUnavailable, sentence(books.ErrBusy))
+	case errors.Is(err, books.ErrNeedsCode):
+		return &Problem{Type: "a code", Title: "A code is asked for", Status: http.StatusUnauthorized, Detail: sentence(books.ErrNeedsCode)}
+	case errors.Is(err, books.ErrWrongCode):
+		return &Problem{Type: "a code", Title: "A code is asked for", Status: http.StatusUnauthorized, Detail: sentence(books.ErrWrongCode)}
 	case errors.Is(err, books.ErrWrongSignIn):
 		return plain(http.StatusUnauthorized, sentence(books.ErrWrongSignIn))
 	case errors.As(err, &unconfirmed):
 		return &Problem{Type: "unconfirmed", Title: "Not confirmed yet", Status: http.StatusConflict, Detail: err.Error(), Warnings: notices(unconfirmed.Warnings)}
 	case errors.As(err, &word):
-		return &Problem{Type: "a second word", Title: "A second person must agree", Status: http.StatusConflict, Detail: err.Error(), Refusals: notices([]posting.Notice{word.What})}
+		return &Problem{Type: "a second word", Title: "A second person must agree", Status: http.StatusConflict, Detail: err.Error(), Refusals: notices([]posting.Notice{word.What}), Others: word.Who}
 	case errors.Is(err, books.ErrKeyReused):
 		return plain(http.StatusUnprocessableEntity, sentence(err))
 	case errors.Is(err, books.ErrDraftGone):
@@ -106,7 +112,7 @@ func problem(err error) error {
 	case errors.Is(err, store.ErrNoRecord):
 		return errNotFound
 	case errors.As(err, &notYours):
-		return plain(http.StatusForbidden, sentence(err))
+		return &Problem{Type: "not yours", Title: "Not yours to do", Status: http.StatusForbidden, Detail: notYours.Error()}
 	case errors.Is(err, books.ErrDraftChanged), errors.Is(err, store.ErrRecordChanged):
 		return plain(http.StatusPreconditionFailed, sentence(err))
 	case errors.Is(err, store.ErrNoFirm), errors.Is(err, books.ErrSetUpAlready):

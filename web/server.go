@@ -15,6 +15,7 @@ import (
 	"cleantally/formats/card"
 	"cleantally/formats/feed"
 	outgoing "cleantally/formats/mail"
+	"cleantally/store"
 
 	"github.com/alexedwards/scs/v2"
 	"github.com/danielgtaylor/huma/v2"
@@ -47,6 +48,7 @@ type Server struct {
 	book     *books.Book
 	options  Options
 	sessions *scs.SessionManager
+	kept     *store.Sessions // where they are kept
 	echo     *echo.Echo
 	api      huma.API
 	imports  imports           // under way
@@ -58,7 +60,8 @@ type Server struct {
 func New(book *books.Book, o Options) *Server {
 	describeErrors()
 	s := &Server{book: book, options: o, sessions: scs.New(), outbox: make(chan struct{}, 1), fonts: fontsIn(o.Interface)}
-	s.sessions.Store = book.Sessions()
+	s.kept = book.Sessions()
+	s.sessions.Store = s.kept
 	s.sessions.Codec = codec{}
 	s.sessions.Lifetime = mostSession
 	s.sessions.Cookie.Name = "cleantally"
@@ -122,13 +125,15 @@ func (s *Server) routes() {
 		return c.String(http.StatusOK, "ok\n")
 	})
 	s.linkRoutes(s.echo)
-	guards := []echo.MiddlewareFunc{echo.WrapMiddleware(s.from), echo.WrapMiddleware(crossOrigin), echo.WrapMiddleware(s.sessions.LoadAndSave), echo.WrapMiddleware(s.signedIn), middleware.BodyLimit(10 << 20)}
+	guards := []echo.MiddlewareFunc{echo.WrapMiddleware(s.from), echo.WrapMiddleware(crossOrigin), echo.WrapMiddleware(s.sessions.LoadAndSave), echo.WrapMiddleware(s.signedIn), echo.WrapMiddleware(s.asWho), middleware.BodyLimit(10 << 20)}
 	config := huma.DefaultConfig("Clean Tally", "1")
 	config.OpenAPIPath, config.DocsPath, config.SchemasPath, config.CreateHooks = "/api/openapi", "", "", nil
 	config.RejectUnknownQueryParameters = true
 	config.Info.Description = "The books of one firm. Amounts are decimal strings with the currency's places, days are YYYY-MM-DD."
-	s.api = huma.NewAPI(config, adapter{s.echo, guards})
+	s.api = huma.NewAPI(config, adapter{s.echo, guards, s.may})
 	s.registerSession()
+	s.registerPeople()
+	s.registerWords()
 	s.registerFirm()
 	s.registerRecords()
 	s.registerCustomers()

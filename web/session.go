@@ -3,7 +3,9 @@ package web
 import (
 	"context"
 	"errors"
+	"maps"
 	"net/http"
+	"slices"
 	"strings"
 	"time"
 
@@ -17,7 +19,8 @@ import (
 
 // What may be asked without being signed in.
 var open = map[string]bool{
-	"GET /api/v1/session": true, "POST /api/v1/session": true, "POST /api/v1/setup": true, "GET /api/openapi.json": true, "GET /api/openapi.yaml": true,
+	"GET /api/v1/session": true, "POST /api/v1/session": true, "POST /api/v1/setup": true,
+	"POST /api/v1/invited": true, "POST /api/v1/invited/accept": true, "GET /api/openapi.json": true, "GET /api/openapi.yaml": true,
 	"GET /api/openapi-3.0.json": true, "GET /api/openapi-3.0.yaml": true,
 }
 
@@ -71,7 +74,12 @@ func (s *Server) begin(ctx context.Context, in books.SignedIn) error {
 	err := s.sessions.RenewToken(ctx)
 	s.sessions.Put(ctx, "user", in.ID)
 	s.sessions.Put(ctx, "key", in.Key)
-	s.sessions.Put(ctx, "seen", s.book.Now().Unix())
+	now := s.book.Now().Unix()
+	s.sessions.Put(ctx, "seen", now)
+	s.sessions.Put(ctx, "began", now)
+	from, _ := ctx.Value(callerKey{}).(cameFrom)
+	s.sessions.Put(ctx, "address", from.address)
+	s.sessions.Put(ctx, "with", from.with)
 	return err
 }
 
@@ -91,10 +99,17 @@ type Session struct {
 	Today       string      `json:"today" doc:"The business day"`
 	Demo        bool        `json:"demo" doc:"Whether these are the books of the demo firm"`
 	Word        bool        `json:"word" doc:"Whether setting up asks for the word that the program printed"`
+	Email       string      `json:"email" doc:"That one signs in with"`
+	Role        string      `json:"role"`
+	Rights      []string    `json:"rights" doc:"What one may do"`
+	Writes      []string    `json:"writes" doc:"The kinds of draft that one may write"`
+	Posts       []string    `json:"posts" doc:"Those of them that one may post"`
+	Factor      bool        `json:"factor" doc:"Whether one signs in with a second factor"`
+	Spare       int         `json:"spare" doc:"How many spare codes are left"`
 }
 
 func (s *Server) session(ctx context.Context) (*struct{ Body Session }, error) {
-	out := &struct{ Body Session }{Session{Today: string(s.book.Today()), Demo: s.options.Demo, Word: s.options.SetupWord != ""}}
+	out := &struct{ Body Session }{Session{Today: string(s.book.Today()), Demo: s.options.Demo, Word: s.options.SetupWord != "", Rights: []string{}, Writes: []string{}, Posts: []string{}}}
 	firm, err := s.book.Read(ctx).Firm()
 	if err == store.ErrNoFirm {
 		return out, nil
@@ -109,13 +124,38 @@ func (s *Server) session(ctx context.Context) (*struct{ Body Session }, error) {
 	out.Body.SetUp, out.Body.Firm, out.Body.Currency, out.Body.Places = true, firm.Name, cur.Code, cur.Places
 	out.Body.DateStyle, out.Body.NumberStyle = string(firm.DateStyle), NumberStyle(firm.NumberStyle)
 	if id := s.user(ctx); id != 0 {
-		u, ok, err := s.book.Read(ctx).User(id)
-		if err != nil {
+		if err := s.sessionOf(ctx, id, &out.Body); err != nil {
 			return nil, problem(err)
 		}
-		out.Body.SignedIn, out.Body.User = ok, u.Name
 	}
 	return out, nil
+}
+
+// sessionOf adds who is signed in, and what they may do.
+func (s *Server) sessionOf(ctx context.Context, id int64, to *Session) error {
+	u, ok, err := s.book.Read(ctx).User(id)
+	if err != nil || !ok || u.Ended {
+		return err
+	}
+	who, err := s.book.Person(books.As(ctx, id))
+	if err != nil {
+		return err
+	}
+	to.SignedIn, to.User, to.Email, to.Role, to.Factor = true, u.Name, u.Email, string(u.Role), u.Factor != ""
+	for _, right := range who.Rights() {
+		to.Rights = append(to.Rights, string(right))
+	}
+	for _, kind := range slices.Sorted(maps.Keys(draftKinds)) {
+		if !who.May(books.MayDraft(posting.Kind(kind))) {
+			continue
+		}
+		to.Writes = append(to.Writes, string(kind))
+		if who.May(books.MayPost(posting.Kind(kind))) {
+			to.Posts = append(to.Posts, string(kind))
+		}
+	}
+	to.Spare, err = s.book.Read(ctx).SpareCodes(id)
+	return err
 }
 
 // A caller is where a request comes from.
@@ -123,7 +163,8 @@ type caller struct{ address string }
 
 // Resolve finds out where a request comes from.
 func (c *caller) Resolve(ctx huma.Context) []error {
-	c.address, _ = ctx.Context().Value(callerKey{}).(string)
+	from, _ := ctx.Context().Value(callerKey{}).(cameFrom)
+	c.address = from.address
 	return nil
 }
 
@@ -131,12 +172,13 @@ type signInInput struct {
 	Body struct {
 		Email    string `json:"email" maxLength:"200"`
 		Password string `json:"password" maxLength:"400"`
+		Code     string `json:"code,omitempty" maxLength:"40" doc:"Of the second factor, or a spare code, where one is asked for"`
 	}
 	caller
 }
 
 func (s *Server) signIn(ctx context.Context, in *signInInput) (*struct{ Body Session }, error) {
-	who, err := s.book.SignIn(ctx, in.Body.Email, in.Body.Password, in.address)
+	who, err := s.book.SignIn(ctx, in.Body.Email, in.Body.Password, in.Body.Code, in.address)
 	if err == nil {
 		err = s.begin(ctx, who)
 	}

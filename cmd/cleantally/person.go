@@ -4,6 +4,7 @@ import (
 	"fmt"
 
 	"cleantally/books"
+	"cleantally/core/rights"
 
 	"github.com/spf13/cobra"
 )
@@ -14,16 +15,16 @@ func personCommand() *cobra.Command {
 	var p place
 	c := &cobra.Command{Use: "person", Short: "Let somebody sign in, or give them a new password"}
 	var name string
-	var owner bool
+	var role string
 	add := &cobra.Command{Use: "add E-MAIL", Short: "Let another person sign in, and print the password that they are given", Args: cobra.ExactArgs(1), RunE: func(c *cobra.Command, args []string) error {
 		return p.existing(c.Context(), p.with, func(b *books.Book) error {
-			password, err := b.AddPerson(c.Context(), name, args[0], owner)
+			password, err := b.AddPerson(c.Context(), name, args[0], rights.Role(role))
 			return given(c, args[0], password, err)
 		})
 	}}
 	p.flags(add, true)
 	add.Flags().StringVar(&name, "name", "", "the person's name")
-	add.Flags().BoolVar(&owner, "owner", false, "as an owner")
+	add.Flags().StringVar(&role, "as", string(rights.Bookkeeper), "what they are: owner, bookkeeper, biller, cashier or reader")
 	if err := add.MarkFlagRequired("name"); err != nil {
 		panic(err) // the flag is defined above
 	}

@@ -93,12 +93,21 @@ func demoCommand() *cobra.Command {
 			if err := standIn(c.Context(), p.dir, &o, b.Today, func(at *standin.Bank) error { return demo.AtTheBank(c.Context(), b, at) }); err != nil {
 				return err
 			}
-			return serve(c.Context(), b, addr, o, fmt.Sprintf("Sign in as %s with the password %q.\n", demo.Email, demo.Password))
+			return serve(c.Context(), b, addr, o, signIns())
 		})
 	}}
 	p.flags(c, false)
 	c.Flags().StringVar(&addr, "addr", defaultAddress, "the address to listen on")
 	return c
+}
+
+// signIns says who may sign in to the demo firm.
+func signIns() string {
+	text := "Sign in as\n"
+	for _, p := range demo.People() {
+		text += fmt.Sprintf("  %-34s with the password %-24q (%s)\n", p.Email, p.Password, p.Role)
+	}
+	return text
 }
 
 // tell fills empty books with the demo firm.

@@ -1,6 +1,7 @@
 package billing
 
 import (
+	"cleantally/core/rights"
 	"fmt"
 	"slices"
 	"strings"
@@ -277,3 +278,6 @@ func billedBy(f posting.Facts, order posting.Paper, claimed bool) string {
 	}
 	return ""
 }
+
+// Asks is the right that it needs (docs/rules.md, part 13).
+func (c Claim) Asks() rights.Right { return rights.ToClaim }

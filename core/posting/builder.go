@@ -80,13 +80,17 @@ func (b *Builder) Refused() bool { return len(b.refusals) > 0 }
 func (b *Builder) Paper(p Paper) *Paper {
 	p.Number = strings.TrimSpace(p.Number)
 	_, err := day.Parse(string(p.Day))
+	given := p.Number == ""
 	switch {
-	case p.Number == "" && err == nil:
+	case given && err == nil:
 		p.Number = b.nextNumber(p.Kind, p.Day)
 	case len(p.Number) > 40:
 		b.Refuse("number", "too long", "40", "A number has at most 40 characters. Shorten it, or leave it empty to be given the next.")
 	case p.Number != "" && b.numberTaken(p.Kind, p.Number):
 		b.Refuse("number", "taken", p.Number, "The number %s is taken. Leave it empty to be given %s.", p.Number, b.nextNumber(p.Kind, p.Day))
+	}
+	if err == nil && p.Number != "" && !given && p.Number != b.nextNumber(p.Kind, p.Day) {
+		b.effect.Chosen = true
 	}
 	if p.About == "" {
 		p.About = p.Kind

@@ -33,6 +33,7 @@ type Effect struct {
 	Disputes    []Dispute
 	Balances    []Balance // filled in for showing; see Balances
 	Word        *Notice   // what a second person must agree to, or nil
+	Chosen      bool      // another account or number was chosen than the one offered
 	Warnings    []Notice
 	Summary     string // one line for the audit record
 }
@@ -59,6 +60,7 @@ func (e Effect) After(first Effect) Effect {
 	if e.Word == nil {
 		e.Word = first.Word
 	}
+	e.Chosen = e.Chosen || first.Chosen
 	balances := slices.Clone(first.Balances)
 	for _, b := range e.Balances {
 		n := slices.IndexFunc(balances, func(was Balance) bool {

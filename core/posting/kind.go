@@ -3,6 +3,8 @@ package posting
 import (
 	"fmt"
 	"slices"
+
+	"cleantally/core/rights"
 )
 
 // Kind is a kind of paper.
@@ -49,18 +51,6 @@ const (
 	Reversal       Kind = "reversal"
 )
 
-// Right is what a person may do; a kind of paper asks for one (docs/rules.md,
-// part 13).
-type Right string
-
-// The rights that kinds of paper ask for.
-const (
-	ToBill      Right = "post invoices"
-	ToTakeMoney Right = "take money"
-	ToKeepBooks Right = "keep the books" // give money back, write off, contra, journal, reversals
-	ToBuy       Right = "buy"
-)
-
 // Words are what the states of a paper are called.
 type Words struct{ Open, Part, Settled string }
 
@@ -68,9 +58,10 @@ type Words struct{ Open, Part, Settled string }
 // paper. What is told here is told nowhere else.
 type Description struct {
 	Kind      Kind
-	Numbering string // how it is numbered unless the firm says otherwise
-	Right     Right
-	Words     Words // of its open item; none where it has a state of its own
+	Numbering string       // how it is numbered unless the firm says otherwise
+	Right     rights.Right // to post one
+	Seen      rights.Right // to see one; "" for what everybody sees who sees papers
+	Words     Words        // of its open item; none where it has a state of its own
 	Done      string
 	Arrives   bool // money arrives by it
 	Payment   bool // it names a payment or bill by a reference, which may come twice
@@ -94,43 +85,43 @@ var owed = Words{"open", "part settled", "settled"}
 
 // kinds is the registry; see Register.
 var kinds = []Description{
-	{Kind: Quote, Numbering: "Q{yy}-{0000}", Right: ToBill, Words: Words{"open", "part accepted", "accepted"}, Bound: Offered, Taken: Accepted},
-	{Kind: Order, Numbering: "O{yy}-{0000}", Right: ToBill, Words: Words{"ordered", "part billed", "billed"}, Agrees: true, Bound: Ordered, Taken: Billed},
-	{Kind: Delivery, Numbering: "DN{yy}-{0000}", Right: ToBill, Done: "delivered"},
-	{Kind: Return, Numbering: "RN{yy}-{0000}", Right: ToBill, Done: "came back"},
-	{Kind: Cancellation, Numbering: "OC{yy}-{0000}", Right: ToBill, Done: "cancelled"},
-	{Kind: Request, Numbering: "RD{yy}-{0000}", Right: ToBill, Words: Words{"asked", "part paid", "paid"}, Bound: Whole, Taken: Paid},
-	{Kind: DepositInvoice, Numbering: "AI{yy}-{0000}", Right: ToBill, Words: owed, Bound: Whole},
-	{Kind: Invoice, Numbering: "I{yy}-{0000}", Right: ToBill, Words: owed, Bills: true, Bound: Whole},
-	{Kind: Release, Numbering: "RL{yy}-{0000}", Right: ToBill, Words: owed},
-	{Kind: Guarantee, Numbering: "G{yy}-{0000}", Right: ToBill, Done: "held"},
-	{Kind: CreditNote, Numbering: "CN{yy}-{0000}", Right: ToBill, Words: Words{"not used", "part used", "used up"}, Bills: true},
-	{Kind: Deposit, Numbering: "D{yy}-{0000}", Right: ToTakeMoney, Words: Words{"held", "part held", "used up"}, Arrives: true, Payment: true, Bound: Whole, ByCard: true},
-	{Kind: Receipt, Numbering: "R{yy}-{0000}", Right: ToTakeMoney, Words: Words{"on account", "part used", "used up"}, Arrives: true, Payment: true, Bound: Whole, ByCard: true},
-	{Kind: Unidentified, Numbering: "U{yy}-{0000}", Right: ToTakeMoney, Words: Words{"not identified", "part identified", "identified"}, Arrives: true, Bound: Whole, ByCard: true},
-	{Kind: Refund, Numbering: "F{yy}-{0000}", Right: ToKeepBooks, Done: "given back", Stays: true, Bound: Whole, ByCard: true},
-	{Kind: Forfeit, Numbering: "K{yy}-{0000}", Right: ToKeepBooks, Done: "kept", Stays: true},
-	{Kind: Transfer, Numbering: "T{yy}-{0000}", Right: ToKeepBooks, Words: Words{"not used", "part used", "used up"}, Stays: true},
-	{Kind: WriteOff, Numbering: "W{yy}-{0000}", Right: ToKeepBooks, Done: "given up", Bound: Whole},
-	{Kind: Recovery, Numbering: "RC{yy}-{0000}", Right: ToKeepBooks, Done: "recovered", Arrives: true, Payment: true, Bound: Whole, ByCard: true},
-	{Kind: Contra, Numbering: "C{yy}-{0000}", Right: ToKeepBooks, Done: "set off"},
-	{Kind: Returned, Numbering: "RP{yy}-{0000}", Right: ToKeepBooks, Done: "took it back", TakesBack: true, Bound: Whole, ByCard: true},
-	{Kind: Payout, Numbering: "CP{yy}-{0000}", Right: ToKeepBooks, Done: "paid out", Stays: true},
-	{Kind: OwnTransfer, Numbering: "OT{yy}-{0000}", Right: ToKeepBooks, Done: "moved"},
-	{Kind: PurchaseOrder, Numbering: "PO{yy}-{0000}", Right: ToBuy, Words: Words{"ordered", "part billed", "billed"}, Bound: Ordered, Taken: Billed},
-	{Kind: GoodsIn, Numbering: "GR{yy}-{0000}", Right: ToBuy, Done: "received", Bound: Whole},
-	{Kind: SupplierBill, Numbering: "B{yy}-{0000}", Right: ToBuy, Words: owed, Payment: true, Bound: Waiting, PassesOn: true},
-	{Kind: Expense, Numbering: "E{yy}-{0000}", Right: ToBuy, Done: "paid", Payment: true, Bound: Waiting, PassesOn: true},
-	{Kind: SupplierCredit, Numbering: "SN{yy}-{0000}", Right: ToBuy, Words: Words{"not used", "part used", "used up"}, Payment: true},
-	{Kind: Prepayment, Numbering: "SD{yy}-{0000}", Right: ToBuy, Words: Words{"prepaid", "part used", "used up"}, Payment: true},
-	{Kind: PaySupplier, Numbering: "P{yy}-{0000}", Right: ToBuy, Words: Words{"on account", "part used", "used up"}, Payment: true},
-	{Kind: SupplierRefund, Numbering: "SF{yy}-{0000}", Right: ToBuy, Done: "came back", Arrives: true, Stays: true, Bound: Whole, ByCard: true},
-	{Kind: PayableRelease, Numbering: "SR{yy}-{0000}", Right: ToBuy, Words: owed},
-	{Kind: NotPassedOn, Numbering: "NB{yy}-{0000}", Right: ToBuy, Done: "not to be billed"},
-	{Kind: StockUse, Numbering: "SU{yy}-{0000}", Right: ToBuy, Done: "used"},
-	{Kind: StockCount, Numbering: "SC{yy}-{0000}", Right: ToBuy, Done: "counted"},
-	{Kind: Journal, Numbering: "J{yy}-{0000}", Right: ToKeepBooks, Done: "posted"},
-	{Kind: Reversal, Numbering: "X{yy}-{0000}", Right: ToKeepBooks, Done: "reversal", TakesBack: true},
+	{Kind: Quote, Numbering: "Q{yy}-{0000}", Right: rights.ToSell, Words: Words{"open", "part accepted", "accepted"}, Bound: Offered, Taken: Accepted},
+	{Kind: Order, Numbering: "O{yy}-{0000}", Right: rights.ToSell, Words: Words{"ordered", "part billed", "billed"}, Agrees: true, Bound: Ordered, Taken: Billed},
+	{Kind: Delivery, Numbering: "DN{yy}-{0000}", Right: rights.ToSell, Done: "delivered"},
+	{Kind: Return, Numbering: "RN{yy}-{0000}", Right: rights.ToSell, Done: "came back"},
+	{Kind: Cancellation, Numbering: "OC{yy}-{0000}", Right: rights.ToSell, Done: "cancelled"},
+	{Kind: Request, Numbering: "RD{yy}-{0000}", Right: rights.ToSell, Words: Words{"asked", "part paid", "paid"}, Bound: Whole, Taken: Paid},
+	{Kind: DepositInvoice, Numbering: "AI{yy}-{0000}", Right: rights.ToBill, Words: owed, Bound: Whole},
+	{Kind: Invoice, Numbering: "I{yy}-{0000}", Right: rights.ToBill, Words: owed, Bills: true, Bound: Whole},
+	{Kind: Release, Numbering: "RL{yy}-{0000}", Right: rights.ToClaim, Words: owed},
+	{Kind: Guarantee, Numbering: "G{yy}-{0000}", Right: rights.ToClaim, Done: "held"},
+	{Kind: CreditNote, Numbering: "CN{yy}-{0000}", Right: rights.ToBill, Words: Words{"not used", "part used", "used up"}, Bills: true},
+	{Kind: Deposit, Numbering: "D{yy}-{0000}", Right: rights.ToTakeMoney, Seen: rights.SeeOpen, Words: Words{"held", "part held", "used up"}, Arrives: true, Payment: true, Bound: Whole, ByCard: true},
+	{Kind: Receipt, Numbering: "R{yy}-{0000}", Right: rights.ToTakeMoney, Seen: rights.SeeOpen, Words: Words{"on account", "part used", "used up"}, Arrives: true, Payment: true, Bound: Whole, ByCard: true},
+	{Kind: Unidentified, Numbering: "U{yy}-{0000}", Right: rights.ToTakeMoney, Seen: rights.SeeOpen, Words: Words{"not identified", "part identified", "identified"}, Arrives: true, Bound: Whole, ByCard: true},
+	{Kind: Refund, Numbering: "F{yy}-{0000}", Right: rights.ToKeepBooks, Done: "given back", Stays: true, Bound: Whole, ByCard: true},
+	{Kind: Forfeit, Numbering: "K{yy}-{0000}", Right: rights.ToKeepBooks, Done: "kept", Stays: true},
+	{Kind: Transfer, Numbering: "T{yy}-{0000}", Right: rights.ToKeepBooks, Words: Words{"not used", "part used", "used up"}, Stays: true},
+	{Kind: WriteOff, Numbering: "W{yy}-{0000}", Right: rights.ToKeepBooks, Done: "given up", Bound: Whole},
+	{Kind: Recovery, Numbering: "RC{yy}-{0000}", Right: rights.ToKeepBooks, Done: "recovered", Arrives: true, Payment: true, Bound: Whole, ByCard: true},
+	{Kind: Contra, Numbering: "C{yy}-{0000}", Right: rights.ToKeepBooks, Done: "set off"},
+	{Kind: Returned, Numbering: "RP{yy}-{0000}", Right: rights.ToKeepBooks, Done: "took it back", TakesBack: true, Bound: Whole, ByCard: true},
+	{Kind: Payout, Numbering: "CP{yy}-{0000}", Right: rights.ToKeepBooks, Seen: rights.SeeBooks, Done: "paid out", Stays: true},
+	{Kind: OwnTransfer, Numbering: "OT{yy}-{0000}", Right: rights.ToKeepBooks, Seen: rights.SeeBooks, Done: "moved"},
+	{Kind: PurchaseOrder, Numbering: "PO{yy}-{0000}", Right: rights.ToBuy, Seen: rights.SeeBooks, Words: Words{"ordered", "part billed", "billed"}, Bound: Ordered, Taken: Billed},
+	{Kind: GoodsIn, Numbering: "GR{yy}-{0000}", Right: rights.ToBuy, Seen: rights.SeeBooks, Done: "received", Bound: Whole},
+	{Kind: SupplierBill, Numbering: "B{yy}-{0000}", Right: rights.ToBuy, Seen: rights.SeeBooks, Words: owed, Payment: true, Bound: Waiting, PassesOn: true},
+	{Kind: Expense, Numbering: "E{yy}-{0000}", Right: rights.ToBuy, Seen: rights.SeeBooks, Done: "paid", Payment: true, Bound: Waiting, PassesOn: true},
+	{Kind: SupplierCredit, Numbering: "SN{yy}-{0000}", Right: rights.ToBuy, Seen: rights.SeeBooks, Words: Words{"not used", "part used", "used up"}, Payment: true},
+	{Kind: Prepayment, Numbering: "SD{yy}-{0000}", Right: rights.ToBuy, Seen: rights.SeeBooks, Words: Words{"prepaid", "part used", "used up"}, Payment: true},
+	{Kind: PaySupplier, Numbering: "P{yy}-{0000}", Right: rights.ToBuy, Seen: rights.SeeBooks, Words: Words{"on account", "part used", "used up"}, Payment: true},
+	{Kind: SupplierRefund, Numbering: "SF{yy}-{0000}", Right: rights.ToBuy, Seen: rights.SeeBooks, Done: "came back", Arrives: true, Stays: true, Bound: Whole, ByCard: true},
+	{Kind: PayableRelease, Numbering: "SR{yy}-{0000}", Right: rights.ToBuy, Seen: rights.SeeBooks, Words: owed},
+	{Kind: NotPassedOn, Numbering: "NB{yy}-{0000}", Right: rights.ToBuy, Seen: rights.SeeBooks, Done: "not to be billed"},
+	{Kind: StockUse, Numbering: "SU{yy}-{0000}", Right: rights.ToBuy, Seen: rights.SeeBooks, Done: "used"},
+	{Kind: StockCount, Numbering: "SC{yy}-{0000}", Right: rights.ToBuy, Seen: rights.SeeBooks, Done: "counted"},
+	{Kind: Journal, Numbering: "J{yy}-{0000}", Right: rights.ToKeepBooks, Seen: rights.SeeBooks, Done: "posted"},
+	{Kind: Reversal, Numbering: "X{yy}-{0000}", Right: rights.ToKeepBooks, Done: "reversal", TakesBack: true},
 }
 
 // Register adds a kind of paper. The program's own are there; tests add
@@ -154,6 +145,23 @@ func Describe(k Kind) (Description, bool) {
 		}
 	}
 	return Description{}, false
+}
+
+// SeenBy is the right that one needs to see papers of the kind.
+func (d Description) SeenBy() rights.Right {
+	if d.Seen == "" {
+		return rights.SeePapers
+	}
+	return d.Seen
+}
+
+// Drafted is the right that one needs to write one, without posting it: who may
+// not post invoices may prepare them.
+func (d Description) Drafted() rights.Right {
+	if d.Right == rights.ToBill {
+		return rights.ToSell
+	}
+	return d.Right
 }
 
 // TakesBack tells whether papers of the kind take others back.

@@ -190,17 +190,13 @@ func (b *Builder) accountOf(field string, n int, l Line, in Lines) int64 {
 		b.Refuse(field+"article", "not in use", "", "The article %s is not in use. Choose another, or write the line by hand.", article.Code)
 	}
 	id := l.AccountID
-	if id == 0 && !bought {
-		id = article.AccountID
-	}
-	if id == 0 && !bought && article.Kind == master.Material {
-		id = b.Role(ledger.MaterialSales).ID
-	}
-	if id == 0 && !bought {
-		id = b.Role(ledger.ServiceSales).ID
-	}
-	if bought {
+	switch {
+	case bought:
 		id = b.costAccount(id, l, article)
+	case id == 0:
+		id = b.offered(article)
+	case l.Of == (Thing{}) && l.Register == "" && l.Deducts == nil && !l.Recovers && id != b.offered(article):
+		b.effect.Chosen = true
 	}
 	switch {
 	case l.Register != "":
@@ -223,6 +219,18 @@ func (b *Builder) accountOf(field string, n int, l Line, in Lines) int64 {
 		b.Refuse(field+"account", "control account", "", "Account %s %s moves by its own papers alone. Choose a cost account.", a.Number, a.Name)
 	}
 	return id
+}
+
+// offered is the account that a line of an article, or of none, goes to unless
+// another is chosen.
+func (b *Builder) offered(article master.Article) int64 {
+	switch {
+	case article.AccountID != 0:
+		return article.AccountID
+	case article.Kind == master.Material:
+		return b.Role(ledger.MaterialSales).ID
+	}
+	return b.Role(ledger.ServiceSales).ID
 }
 
 // costAccount is where a bought line goes that names no account: stock, the

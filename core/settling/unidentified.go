@@ -1,6 +1,7 @@
 package settling
 
 import (
+	"cleantally/core/rights"
 	"fmt"
 	"strings"
 
@@ -108,4 +109,13 @@ func (x *Distribute) origin(b *builder) (origin, bool) {
 		x.Reference = paper.Reference
 	}
 	return origin{from: &i, bankDay: i.Day}, true
+}
+
+// Asks is the right that it needs: saying whose money it is that was not
+// identified is keeping the books, what arrives now is taken.
+func (x Distribute) Asks() rights.Right {
+	if x.From != 0 || x.SendBack != 0 {
+		return rights.ToKeepBooks
+	}
+	return rights.ToTakeMoney
 }

@@ -1,6 +1,7 @@
 package postingtest
 
 import (
+	"cleantally/core/rights"
 	"fmt"
 
 	"cleantally/core/banking"
@@ -32,7 +33,7 @@ func init() {
 		{Kind: order, Bound: posting.Ordered, Done: "ordered"}, {Kind: delivery, Done: "delivered"}, {Kind: billed, Bound: posting.Whole, Bills: true},
 		{Kind: cost, Bound: posting.Waiting}, {Kind: costUse, Done: "used"}, {Kind: advance, Bound: posting.Whole}, {Kind: credit, Bills: true}, {Kind: goods, Done: "moved"}, {Kind: charge, Bound: posting.Whole},
 	} {
-		d.Numbering, d.Right = fmt.Sprintf("Z%d-{yy}-{0000}", n), posting.ToKeepBooks
+		d.Numbering, d.Right = fmt.Sprintf("Z%d-{yy}-{0000}", n), rights.ToKeepBooks
 		posting.Register(d)
 	}
 }

@@ -7,6 +7,7 @@ export type Notice = Schemas['Notice'];
 export type Effect = Schemas['Effect'];
 export type Entry = Schemas['Entry'];
 export type Paper = Schemas['Paper'];
+export type AskedWord = Schemas['AskedWord'];
 export type MailRow = Schemas['MailRow'];
 export type PaperRow = Schemas['PaperRow'];
 export type OpenItem = Schemas['OpenItem'];

@@ -348,6 +348,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/audit/file": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The audit record, as a file */
+        get: operations["audit-file"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/bank": {
         parameters: {
             query?: never;
@@ -874,6 +891,23 @@ export interface paths {
         put?: never;
         /** Record that cheques were printed */
         post: operations["print-cheques"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/choices": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** Settle what a biller may do */
+        put: operations["save-choices"];
+        post?: never;
         delete?: never;
         options?: never;
         head?: never;
@@ -1431,6 +1465,57 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/factor": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Sign in with a second factor from now on */
+        post: operations["set-factor"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/factor/drop": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Sign in without a second factor again */
+        post: operations["drop-factor"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/factor/new": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Begin a second factor */
+        post: operations["new-factor"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/firm": {
         parameters: {
             query?: never;
@@ -1580,6 +1665,74 @@ export interface paths {
         put?: never;
         /** Import records from CSV, all rows or none unless it is stopped */
         post: operations["import"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/invitations": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Invite one more person */
+        post: operations["invite"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/invitations/{id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        /** End an invitation that nobody has used */
+        delete: operations["end-invitation"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/invited": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** What an invitation is for */
+        post: operations["invited"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/invited/accept": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Choose a password and sign in */
+        post: operations["accept-invitation"];
         delete?: never;
         options?: never;
         head?: never;
@@ -2447,6 +2600,40 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/people": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Who may sign in, and what each may do */
+        get: operations["people"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/people/{id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** Change what a person may do, or end their access */
+        put: operations["save-person"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/purchase-orders": {
         parameters: {
             query?: never;
@@ -2890,6 +3077,40 @@ export interface paths {
         post: operations["sign-in"];
         /** Sign out */
         delete: operations["sign-out"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/sessions": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Where one is signed in; of everybody for an owner */
+        get: operations["sessions"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/sessions/{id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        /** End a session */
+        delete: operations["end-session"];
         options?: never;
         head?: never;
         patch?: never;
@@ -3493,6 +3714,41 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/words": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What waits for a second person's word */
+        get: operations["words"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/words/{id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Agree to what somebody asks, or do not */
+        post: operations["answer-word"];
+        /** Ask for it no more */
+        delete: operations["end-word"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/write-offs": {
         parameters: {
             query?: never;
@@ -3514,6 +3770,10 @@ export interface paths {
 export type webhooks = Record<string, never>;
 export interface components {
     schemas: {
+        AcceptInputBody: {
+            password: string;
+            secret: string;
+        };
         Account: {
             /** Format: int64 */
             id?: number;
@@ -3581,6 +3841,8 @@ export interface components {
         Acts: {
             /** Format: int64 */
             next?: number;
+            /** @description Who did something, or could */
+            people: components["schemas"]["Named"][];
             rows: components["schemas"]["Act"][];
         };
         Address: {
@@ -3725,6 +3987,11 @@ export interface components {
             /** @description Of a post */
             posted?: components["schemas"]["Posted"];
         };
+        AnswerBody: {
+            agree: boolean;
+            /** @description Why not */
+            note?: string;
+        };
         Article: {
             /**
              * Format: int64
@@ -3756,6 +4023,28 @@ export interface components {
              * @description Counts its changes; If-Match needs it
              */
             readonly version?: number;
+        };
+        AskedWord: {
+            /** @description UTC, RFC 3339 */
+            askedAt: string;
+            asker: string;
+            /** @description Who answered */
+            by: string;
+            /**
+             * Format: int64
+             * @description The draft that it is posted from; 0 for none
+             */
+            draft: number;
+            /** Format: int64 */
+            id: number;
+            note: string;
+            /** @description What would be posted, as it was on the screen of the one who asks */
+            shown: components["schemas"]["Effect"];
+            /** @enum {string} */
+            state: "waits" | "agreed" | "not agreed";
+            summary: string;
+            /** @description That a second person must agree */
+            why: string;
         };
         Attachment: {
             /** @description The day */
@@ -4265,6 +4554,9 @@ export interface components {
             unit?: string;
             unitPrice?: string;
         };
+        BySecret: {
+            secret: string;
+        };
         CancellationBody: {
             /** @description What becomes of what was billed of it in advance: each is credited, but for what is kept */
             advances?: components["schemas"]["AdvanceCreditBody"][];
@@ -4323,6 +4615,10 @@ export interface components {
              * @description 0: that of its customer or kind
              */
             letterhead: number;
+        };
+        Choices: {
+            billerChooses: boolean;
+            billerPosts: boolean;
         };
         ClaimBody: {
             /** @description What the customer certified of this claim, net; empty for all */
@@ -5007,6 +5303,8 @@ export interface components {
             drafts: components["schemas"]["Draft"][];
             /** @description Whether nothing has been posted yet */
             empty: boolean;
+            /** @description What somebody said to what they asked for themselves */
+            given: components["schemas"]["AskedWord"][];
             /** @description In the order of what is best done first; those that hold nothing are left out */
             groups: components["schemas"]["LooseEndGroup"][];
             /** @description That were given up */
@@ -5014,6 +5312,8 @@ export interface components {
             /** @description Up to which a balance is small */
             small: string;
             tieOut: components["schemas"]["TieOut"];
+            /** @description What waits for the word of the one who asks */
+            words: components["schemas"]["AskedWord"][];
         };
         DisputeBody: {
             day?: string;
@@ -5071,13 +5371,20 @@ export interface components {
              */
             kind: "cancellation" | "card payout" | "claim" | "contra" | "cost not passed on" | "credit note" | "credit of an advance" | "delivery" | "deposit" | "deposit invoice" | "deposit split" | "distribution" | "expense" | "goods received" | "guarantee" | "invoice" | "journal" | "late charge" | "order" | "own transfer" | "payment run" | "purchase order" | "purchase order cancelled" | "quote" | "receipt" | "recovery" | "refund" | "release" | "request for a deposit" | "return" | "stock count" | "stock use" | "supplier bill" | "supplier credit" | "supplier payment" | "supplier prepayment" | "supplier refund" | "supplier release" | "transfer" | "unidentified receipt" | "write-off";
         };
+        DropFactor: {
+            password: string;
+        };
         Effect: {
+            /** @description Who agreed to it from their own screen */
+            agreed?: string;
             balances: components["schemas"]["Balance"][];
             /** @description Sum of all credits */
             credit: string;
             /** @description Sum of all debits */
             debit: string;
             entries: components["schemas"]["Entry"][];
+            /** @description Who could; none where it is one's own password, again */
+            others?: string[];
             /** @description What is set against what */
             pairs: components["schemas"]["Pair"][];
             /** @description The first, where it makes several */
@@ -5135,6 +5442,12 @@ export interface components {
         Fact: {
             name: string;
             value: string;
+        };
+        Factor: {
+            /** @description The code that an authenticator takes a picture of, as a PNG in a data address */
+            picture: string;
+            /** @description To be typed where no picture can be taken */
+            secret: string;
         };
         Firm: {
             address?: string;
@@ -5371,6 +5684,30 @@ export interface components {
             /** Format: int64 */
             days: number;
             percent: string;
+        };
+        Invitation: {
+            /** @description Who invited them */
+            by: string;
+            email: string;
+            /** Format: int64 */
+            id: number;
+            /** @description Whether it does not hold any more */
+            late: boolean;
+            name: string;
+            role: string;
+            /** @description UTC, RFC 3339 */
+            until: string;
+        };
+        Invited: {
+            by: string;
+            email: string;
+            firm: string;
+            name: string;
+            role: string;
+        };
+        InvitedBy: {
+            /** @description For the link, which is shown once */
+            secret: string;
         };
         InvoiceBody: {
             /** Format: int64 */
@@ -6981,6 +7318,28 @@ export interface components {
             /** @description The papers by which its payments are in the books */
             takings: number[];
         };
+        People: {
+            choices: components["schemas"]["Choices"];
+            invitations: components["schemas"]["Invitation"][];
+            rights: components["schemas"]["RoleRight"][];
+            rows: components["schemas"]["Person"][];
+        };
+        Person: {
+            email: string;
+            /** @description Whether they may not sign in any more */
+            ended: boolean;
+            /** @description Whether they sign in with a second factor */
+            factor: boolean;
+            /** Format: int64 */
+            id: number;
+            name: string;
+            /** @enum {string} */
+            role: "owner" | "bookkeeper" | "biller" | "cashier" | "reader";
+            /** @description Whether it is who asks */
+            self: boolean;
+            /** Format: int64 */
+            version: number;
+        };
         PlacementBody: {
             /** @description Empty: as much as is open and left */
             amount?: string;
@@ -7053,12 +7412,14 @@ export interface components {
             detail?: string;
             /** @description What would be posted now, where that is no longer what was shown */
             effect?: components["schemas"]["Effect"];
+            /** @description Who could give the second word; none where it is one's own, again */
+            others?: string[];
             /** @description Why it is refused; nothing has changed */
             refusals?: components["schemas"]["Notice"][];
             /** Format: int64 */
             status: number;
             title: string;
-            /** @description refused, unconfirmed, shown otherwise, a second word, or about:blank */
+            /** @description refused, unconfirmed, shown otherwise, a second word, a code, not yours, or about:blank */
             type: string;
             /** @description What must be confirmed before it is posted */
             warnings?: components["schemas"]["Notice"][];
@@ -7558,6 +7919,10 @@ export interface components {
             /** Format: int64 */
             account: number;
         };
+        RoleRight: {
+            right: string;
+            roles: string[];
+        };
         Row: {
             /** @description Plain, where the last column is an amount */
             amount: string;
@@ -7578,6 +7943,11 @@ export interface components {
             text: string;
             user: string;
         };
+        SavePersonBody: {
+            ended?: boolean;
+            name: string;
+            role: string;
+        };
         SearchOutput: {
             rows: components["schemas"]["Found"][];
         };
@@ -7587,6 +7957,10 @@ export interface components {
             dateStyle: string;
             /** @description Whether these are the books of the demo firm */
             demo: boolean;
+            /** @description That one signs in with */
+            email: string;
+            /** @description Whether one signs in with a second factor */
+            factor: boolean;
             firm: string;
             /**
              * @description How it writes numbers
@@ -7598,18 +7972,38 @@ export interface components {
              * @description Places of the currency's minor unit
              */
             places: number;
+            /** @description Those of them that one may post */
+            posts: string[];
+            /** @description What one may do */
+            rights: string[];
+            role: string;
             /** @description Whether the firm has been set up */
             setUp: boolean;
             signedIn: boolean;
+            /**
+             * Format: int64
+             * @description How many spare codes are left
+             */
+            spare: number;
             /** @description The business day */
             today: string;
             user: string;
             /** @description Whether setting up asks for the word that the program printed */
             word: boolean;
+            /** @description The kinds of draft that one may write */
+            writes: string[];
+        };
+        Sessions: {
+            rows: components["schemas"]["SignedInAs"][];
         };
         SetAgainstBody: {
             day?: string;
             pairs?: components["schemas"]["PairBody"][];
+        };
+        SetFactor: {
+            code: string;
+            password: string;
+            secret: string;
         };
         SetupBody: {
             address?: string;
@@ -7673,8 +8067,26 @@ export interface components {
             to: components["schemas"]["Address"];
         };
         SignInInputBody: {
+            /** @description Of the second factor, or a spare code, where one is asked for */
+            code?: string;
             email: string;
             password: string;
+        };
+        SignedInAs: {
+            address: string;
+            /** @description UTC, RFC 3339 */
+            began: string;
+            /** @description Whether it is the one that asks */
+            here: boolean;
+            id: string;
+            seen: string;
+            user: string;
+            /** @description The browser */
+            with: string;
+        };
+        Spare: {
+            /** @description Each takes the place of a code once; they are shown once */
+            codes: string[];
         };
         SplitBody: {
             against?: components["schemas"]["PlacementBody"][];
@@ -8253,11 +8665,22 @@ export interface components {
              */
             credit: number;
         };
+        Wanted: {
+            email: string;
+            name: string;
+            role: string;
+        };
         Why: {
             /** @description What older papers come to that are not told one by one; empty for none */
             earlier: string;
             rows: components["schemas"]["Reason"][];
             total: string;
+        };
+        Words: {
+            /** @description What waits for the word of the one who asks */
+            forYou: components["schemas"]["AskedWord"][];
+            /** @description What they asked for themselves */
+            yours: components["schemas"]["AskedWord"][];
         };
         WriteOffBody: {
             /**
@@ -8482,6 +8905,8 @@ export interface operations {
                 bankRule?: number;
                 /** @description Why */
                 againReason?: string;
+                /** @description Have it wait for a second person's word in place of posting it */
+                ask?: boolean;
             };
             header?: {
                 /** @description The ETag of the draft, as it is posted */
@@ -8715,6 +9140,8 @@ export interface operations {
                 bankRule?: number;
                 /** @description Why */
                 againReason?: string;
+                /** @description Have it wait for a second person's word in place of posting it */
+                ask?: boolean;
             };
             header?: {
                 /** @description The ETag of the draft, as it is posted */
@@ -8774,6 +9201,8 @@ export interface operations {
                 bankRule?: number;
                 /** @description Why */
                 againReason?: string;
+                /** @description Have it wait for a second person's word in place of posting it */
+                ask?: boolean;
             };
             header?: {
                 /** @description The ETag of the draft, as it is posted */
@@ -8833,6 +9262,8 @@ export interface operations {
                 bankRule?: number;
                 /** @description Why */
                 againReason?: string;
+                /** @description Have it wait for a second person's word in place of posting it */
+                ask?: boolean;
             };
             header?: {
                 /** @description The ETag of the draft, as it is posted */
@@ -8926,6 +9357,8 @@ export interface operations {
                 bankRule?: number;
                 /** @description Why */
                 againReason?: string;
+                /** @description Have it wait for a second person's word in place of posting it */
+                ask?: boolean;
             };
             header?: {
                 /** @description The ETag of the draft, as it is posted */
@@ -9239,6 +9672,11 @@ export interface operations {
     audit: {
         parameters: {
             query?: {
+                /** @description What it says */
+                q?: string;
+                person?: number;
+                from?: string;
+                to?: string;
                 after?: number;
                 limit?: number;
             };
@@ -9255,6 +9693,44 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Acts"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "audit-file": {
+        parameters: {
+            query?: {
+                /** @description What it says */
+                q?: string;
+                person?: number;
+                from?: string;
+                to?: string;
+                format?: "csv" | "xlsx";
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    "Content-Disposition"?: string;
+                    "Content-Type"?: string;
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": string;
                 };
             };
             /** @description Error */
@@ -10202,6 +10678,8 @@ export interface operations {
                 bankRule?: number;
                 /** @description Why */
                 againReason?: string;
+                /** @description Have it wait for a second person's word in place of posting it */
+                ask?: boolean;
             };
             header?: {
                 /** @description The ETag of the draft, as it is posted */
@@ -10352,6 +10830,8 @@ export interface operations {
                 bankRule?: number;
                 /** @description Why */
                 againReason?: string;
+                /** @description Have it wait for a second person's word in place of posting it */
+                ask?: boolean;
             };
             header?: {
                 /** @description The ETag of the draft, as it is posted */
@@ -10549,6 +11029,37 @@ export interface operations {
             };
         };
     };
+    "save-choices": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Choices"];
+            };
+        };
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     "post-claim": {
         parameters: {
             query?: {
@@ -10570,6 +11081,8 @@ export interface operations {
                 bankRule?: number;
                 /** @description Why */
                 againReason?: string;
+                /** @description Have it wait for a second person's word in place of posting it */
+                ask?: boolean;
             };
             header?: {
                 /** @description The ETag of the draft, as it is posted */
@@ -10629,6 +11142,8 @@ export interface operations {
                 bankRule?: number;
                 /** @description Why */
                 againReason?: string;
+                /** @description Have it wait for a second person's word in place of posting it */
+                ask?: boolean;
             };
             header?: {
                 /** @description The ETag of the draft, as it is posted */
@@ -10784,6 +11299,8 @@ export interface operations {
                 bankRule?: number;
                 /** @description Why */
                 againReason?: string;
+                /** @description Have it wait for a second person's word in place of posting it */
+                ask?: boolean;
             };
             header?: {
                 /** @description The ETag of the draft, as it is posted */
@@ -10893,6 +11410,8 @@ export interface operations {
                 bankRule?: number;
                 /** @description Why */
                 againReason?: string;
+                /** @description Have it wait for a second person's word in place of posting it */
+                ask?: boolean;
             };
             header?: {
                 /** @description The ETag of the draft, as it is posted */
@@ -11503,6 +12022,8 @@ export interface operations {
                 bankRule?: number;
                 /** @description Why */
                 againReason?: string;
+                /** @description Have it wait for a second person's word in place of posting it */
+                ask?: boolean;
             };
             header?: {
                 /** @description The ETag of the draft, as it is posted */
@@ -11562,6 +12083,8 @@ export interface operations {
                 bankRule?: number;
                 /** @description Why */
                 againReason?: string;
+                /** @description Have it wait for a second person's word in place of posting it */
+                ask?: boolean;
             };
             header?: {
                 /** @description The ETag of the draft, as it is posted */
@@ -11713,6 +12236,8 @@ export interface operations {
                 bankRule?: number;
                 /** @description Why */
                 againReason?: string;
+                /** @description Have it wait for a second person's word in place of posting it */
+                ask?: boolean;
             };
             header?: {
                 /** @description The ETag of the draft, as it is posted */
@@ -11772,6 +12297,8 @@ export interface operations {
                 bankRule?: number;
                 /** @description Why */
                 againReason?: string;
+                /** @description Have it wait for a second person's word in place of posting it */
+                ask?: boolean;
             };
             header?: {
                 /** @description The ETag of the draft, as it is posted */
@@ -11831,6 +12358,8 @@ export interface operations {
                 bankRule?: number;
                 /** @description Why */
                 againReason?: string;
+                /** @description Have it wait for a second person's word in place of posting it */
+                ask?: boolean;
             };
             header?: {
                 /** @description The ETag of the draft, as it is posted */
@@ -11922,6 +12451,8 @@ export interface operations {
                 bankRule?: number;
                 /** @description Why */
                 againReason?: string;
+                /** @description Have it wait for a second person's word in place of posting it */
+                ask?: boolean;
             };
             header?: {
                 /** @description The ETag of the draft, as it is posted */
@@ -11981,6 +12512,8 @@ export interface operations {
                 bankRule?: number;
                 /** @description Why */
                 againReason?: string;
+                /** @description Have it wait for a second person's word in place of posting it */
+                ask?: boolean;
             };
             header?: {
                 /** @description The ETag of the draft, as it is posted */
@@ -12270,6 +12803,8 @@ export interface operations {
                 bankRule?: number;
                 /** @description Why */
                 againReason?: string;
+                /** @description Have it wait for a second person's word in place of posting it */
+                ask?: boolean;
             };
             header?: {
                 /** @description The ETag of the draft, as it is posted */
@@ -12295,6 +12830,99 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Answer"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "set-factor": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SetFactor"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Spare"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "drop-factor": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["DropFactor"];
+            };
+        };
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "new-factor": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Factor"];
                 };
             };
             /** @description Error */
@@ -12394,6 +13022,8 @@ export interface operations {
                 bankRule?: number;
                 /** @description Why */
                 againReason?: string;
+                /** @description Have it wait for a second person's word in place of posting it */
+                ask?: boolean;
             };
             header?: {
                 /** @description The ETag of the draft, as it is posted */
@@ -12453,6 +13083,8 @@ export interface operations {
                 bankRule?: number;
                 /** @description Why */
                 againReason?: string;
+                /** @description Have it wait for a second person's word in place of posting it */
+                ask?: boolean;
             };
             header?: {
                 /** @description The ETag of the draft, as it is posted */
@@ -12612,6 +13244,8 @@ export interface operations {
                 bankRule?: number;
                 /** @description Why */
                 againReason?: string;
+                /** @description Have it wait for a second person's word in place of posting it */
+                ask?: boolean;
             };
             header?: {
                 /** @description The ETag of the draft, as it is posted */
@@ -12757,6 +13391,134 @@ export interface operations {
             };
         };
     };
+    invite: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Wanted"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["InvitedBy"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "end-invitation": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    invited: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["BySecret"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Invited"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "accept-invitation": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["AcceptInputBody"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Session"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     "post-invoice": {
         parameters: {
             query?: {
@@ -12778,6 +13540,8 @@ export interface operations {
                 bankRule?: number;
                 /** @description Why */
                 againReason?: string;
+                /** @description Have it wait for a second person's word in place of posting it */
+                ask?: boolean;
             };
             header?: {
                 /** @description The ETag of the draft, as it is posted */
@@ -13141,6 +13905,8 @@ export interface operations {
                 bankRule?: number;
                 /** @description Why */
                 againReason?: string;
+                /** @description Have it wait for a second person's word in place of posting it */
+                ask?: boolean;
             };
             header?: {
                 /** @description The ETag of the draft, as it is posted */
@@ -13232,6 +13998,8 @@ export interface operations {
                 bankRule?: number;
                 /** @description Why */
                 againReason?: string;
+                /** @description Have it wait for a second person's word in place of posting it */
+                ask?: boolean;
             };
             header?: {
                 /** @description The ETag of the draft, as it is posted */
@@ -14333,6 +15101,8 @@ export interface operations {
                 bankRule?: number;
                 /** @description Why */
                 againReason?: string;
+                /** @description Have it wait for a second person's word in place of posting it */
+                ask?: boolean;
             };
             header?: {
                 /** @description The ETag of the draft, as it is posted */
@@ -14392,6 +15162,8 @@ export interface operations {
                 bankRule?: number;
                 /** @description Why */
                 againReason?: string;
+                /** @description Have it wait for a second person's word in place of posting it */
+                ask?: boolean;
             };
             header?: {
                 /** @description The ETag of the draft, as it is posted */
@@ -14993,6 +15765,8 @@ export interface operations {
                 bankRule?: number;
                 /** @description Why */
                 againReason?: string;
+                /** @description Have it wait for a second person's word in place of posting it */
+                ask?: boolean;
             };
             header?: {
                 /** @description The ETag of the draft, as it is posted */
@@ -15019,6 +15793,71 @@ export interface operations {
                 content: {
                     "application/json": components["schemas"]["Answer"];
                 };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    people: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["People"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "save-person": {
+        parameters: {
+            query?: never;
+            header?: {
+                /** @description The version that it had, in quotes */
+                "If-Match"?: string;
+            };
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SavePersonBody"];
+            };
+        };
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
             };
             /** @description Error */
             default: {
@@ -15081,6 +15920,8 @@ export interface operations {
                 bankRule?: number;
                 /** @description Why */
                 againReason?: string;
+                /** @description Have it wait for a second person's word in place of posting it */
+                ask?: boolean;
             };
             header?: {
                 /** @description The ETag of the draft, as it is posted */
@@ -15140,6 +15981,8 @@ export interface operations {
                 bankRule?: number;
                 /** @description Why */
                 againReason?: string;
+                /** @description Have it wait for a second person's word in place of posting it */
+                ask?: boolean;
             };
             header?: {
                 /** @description The ETag of the draft, as it is posted */
@@ -15199,6 +16042,8 @@ export interface operations {
                 bankRule?: number;
                 /** @description Why */
                 againReason?: string;
+                /** @description Have it wait for a second person's word in place of posting it */
+                ask?: boolean;
             };
             header?: {
                 /** @description The ETag of the draft, as it is posted */
@@ -15258,6 +16103,8 @@ export interface operations {
                 bankRule?: number;
                 /** @description Why */
                 againReason?: string;
+                /** @description Have it wait for a second person's word in place of posting it */
+                ask?: boolean;
             };
             header?: {
                 /** @description The ETag of the draft, as it is posted */
@@ -15352,6 +16199,8 @@ export interface operations {
                 bankRule?: number;
                 /** @description Why */
                 againReason?: string;
+                /** @description Have it wait for a second person's word in place of posting it */
+                ask?: boolean;
             };
             header?: {
                 /** @description The ETag of the draft, as it is posted */
@@ -15540,6 +16389,8 @@ export interface operations {
                 bankRule?: number;
                 /** @description Why */
                 againReason?: string;
+                /** @description Have it wait for a second person's word in place of posting it */
+                ask?: boolean;
             };
             header?: {
                 /** @description The ETag of the draft, as it is posted */
@@ -15693,6 +16544,8 @@ export interface operations {
                 bankRule?: number;
                 /** @description Why */
                 againReason?: string;
+                /** @description Have it wait for a second person's word in place of posting it */
+                ask?: boolean;
             };
             header?: {
                 /** @description The ETag of the draft, as it is posted */
@@ -16080,6 +16933,8 @@ export interface operations {
                 bankRule?: number;
                 /** @description Why */
                 againReason?: string;
+                /** @description Have it wait for a second person's word in place of posting it */
+                ask?: boolean;
             };
             header?: {
                 /** @description The ETag of the draft, as it is posted */
@@ -16139,6 +16994,8 @@ export interface operations {
                 bankRule?: number;
                 /** @description Why */
                 againReason?: string;
+                /** @description Have it wait for a second person's word in place of posting it */
+                ask?: boolean;
             };
             header?: {
                 /** @description The ETag of the draft, as it is posted */
@@ -16198,6 +17055,8 @@ export interface operations {
                 bankRule?: number;
                 /** @description Why */
                 againReason?: string;
+                /** @description Have it wait for a second person's word in place of posting it */
+                ask?: boolean;
             };
             header?: {
                 /** @description The ETag of the draft, as it is posted */
@@ -16369,6 +17228,64 @@ export interface operations {
             query?: never;
             header?: never;
             path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    sessions: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Sessions"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "end-session": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
             cookie?: never;
         };
         requestBody?: never;
@@ -16594,6 +17511,8 @@ export interface operations {
                 bankRule?: number;
                 /** @description Why */
                 againReason?: string;
+                /** @description Have it wait for a second person's word in place of posting it */
+                ask?: boolean;
             };
             header?: {
                 /** @description The ETag of the draft, as it is posted */
@@ -16698,6 +17617,8 @@ export interface operations {
                 bankRule?: number;
                 /** @description Why */
                 againReason?: string;
+                /** @description Have it wait for a second person's word in place of posting it */
+                ask?: boolean;
             };
             header?: {
                 /** @description The ETag of the draft, as it is posted */
@@ -16791,6 +17712,8 @@ export interface operations {
                 bankRule?: number;
                 /** @description Why */
                 againReason?: string;
+                /** @description Have it wait for a second person's word in place of posting it */
+                ask?: boolean;
             };
             header?: {
                 /** @description The ETag of the draft, as it is posted */
@@ -16883,6 +17806,8 @@ export interface operations {
                 bankRule?: number;
                 /** @description Why */
                 againReason?: string;
+                /** @description Have it wait for a second person's word in place of posting it */
+                ask?: boolean;
             };
             header?: {
                 /** @description The ETag of the draft, as it is posted */
@@ -16942,6 +17867,8 @@ export interface operations {
                 bankRule?: number;
                 /** @description Why */
                 againReason?: string;
+                /** @description Have it wait for a second person's word in place of posting it */
+                ask?: boolean;
             };
             header?: {
                 /** @description The ETag of the draft, as it is posted */
@@ -17001,6 +17928,8 @@ export interface operations {
                 bankRule?: number;
                 /** @description Why */
                 againReason?: string;
+                /** @description Have it wait for a second person's word in place of posting it */
+                ask?: boolean;
             };
             header?: {
                 /** @description The ETag of the draft, as it is posted */
@@ -17060,6 +17989,8 @@ export interface operations {
                 bankRule?: number;
                 /** @description Why */
                 againReason?: string;
+                /** @description Have it wait for a second person's word in place of posting it */
+                ask?: boolean;
             };
             header?: {
                 /** @description The ETag of the draft, as it is posted */
@@ -17119,6 +18050,8 @@ export interface operations {
                 bankRule?: number;
                 /** @description Why */
                 againReason?: string;
+                /** @description Have it wait for a second person's word in place of posting it */
+                ask?: boolean;
             };
             header?: {
                 /** @description The ETag of the draft, as it is posted */
@@ -17620,6 +18553,8 @@ export interface operations {
                 bankRule?: number;
                 /** @description Why */
                 againReason?: string;
+                /** @description Have it wait for a second person's word in place of posting it */
+                ask?: boolean;
             };
             header?: {
                 /** @description The ETag of the draft, as it is posted */
@@ -17679,6 +18614,8 @@ export interface operations {
                 bankRule?: number;
                 /** @description Why */
                 againReason?: string;
+                /** @description Have it wait for a second person's word in place of posting it */
+                ask?: boolean;
             };
             header?: {
                 /** @description The ETag of the draft, as it is posted */
@@ -17738,6 +18675,8 @@ export interface operations {
                 bankRule?: number;
                 /** @description Why */
                 againReason?: string;
+                /** @description Have it wait for a second person's word in place of posting it */
+                ask?: boolean;
             };
             header?: {
                 /** @description The ETag of the draft, as it is posted */
@@ -17934,6 +18873,8 @@ export interface operations {
                 bankRule?: number;
                 /** @description Why */
                 againReason?: string;
+                /** @description Have it wait for a second person's word in place of posting it */
+                ask?: boolean;
             };
             header?: {
                 /** @description The ETag of the draft, as it is posted */
@@ -18043,6 +18984,97 @@ export interface operations {
             };
         };
     };
+    words: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Words"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "answer-word": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["AnswerBody"];
+            };
+        };
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "end-word": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     "post-write-off": {
         parameters: {
             query?: {
@@ -18064,6 +19096,8 @@ export interface operations {
                 bankRule?: number;
                 /** @description Why */
                 againReason?: string;
+                /** @description Have it wait for a second person's word in place of posting it */
+                ask?: boolean;
             };
             header?: {
                 /** @description The ETag of the draft, as it is posted */

@@ -4,7 +4,9 @@ import { Failure, Page } from '../parts/Layout';
 import { useSession } from '../parts/records';
 import { showAs } from '../parts/show';
 import {
+  Invited,
   SetUp,
+  WordPage,
   Desk,
   CustomerList,
   CustomerPage,
@@ -63,13 +65,22 @@ export function App() {
   showAs(dateStyle, numberStyle);
   // A session that ends leaves what is on screen: it is asked for again over it.
   if (session.data.signedIn && !entered) setEntered(true);
-  if (!session.data.signedIn && !entered) return <SignIn />;
+  if (!session.data.signedIn && !entered)
+    return (
+      <Suspense fallback={null}>
+        <Routes>
+          <Route path="invited" element={<Invited />} />
+          <Route path="*" element={<SignIn />} />
+        </Routes>
+      </Suspense>
+    );
   return (
     <Routes>
       {/* Everything is drawn anew when the firm writes otherwise. */}
       <Route element={<Shell key={dateStyle + numberStyle} />}>
         <Route index element={<Navigate to="/desk" replace />} />
         <Route path="desk" element={<Desk />} />
+        <Route path="desk/words/:id" element={<WordPage />} />
         <Route path="customers" element={<CustomerList />} />
         <Route path="customers/statements" element={<AllStatements />} />
         <Route path="customers/reminders" element={<Reminders />} />
@@ -105,6 +116,7 @@ export function App() {
         <Route path="ledger/accounts/:id" element={<AccountPage />} />
         <Route path="ledger/stock/:id" element={<StockPage />} />
         <Route path="ledger/:view" element={<LedgerPlace />} />
+        <Route path="invited" element={<Navigate to="/desk" replace />} />
         <Route path="setup" element={<Navigate to="/setup/firm" replace />} />
         <Route path="setup/:section" element={<SetupPlace />} />
         <Route path="*" element={<Nowhere />} />

@@ -147,7 +147,9 @@ export function EffectView({ command, hint, strict = command.strict, quiet = [],
   const live = effect?.refusals.filter((n) => strict || (n.rule !== 'missing' && !quiet.includes(n.field))) ?? [];
   const refusals = [...command.refusals.filter((r) => !live.some((n) => n.text === r.text)), ...live];
   const days = [...new Set(effect?.entries.map((e) => showDay(e.day)))].join(', ');
-  const blank = !effect || (effect.entries.length === 0 && effect.balances.length === 0 && refusals.length === 0);
+  const blank =
+    !effect ||
+    (effect.entries.length === 0 && effect.balances.length === 0 && effect.papers.length === 0 && refusals.length === 0);
   const said = !fresh || error ? '' : summary(effect, refusals);
   return (
     <Margin>

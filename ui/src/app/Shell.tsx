@@ -5,13 +5,14 @@ import MenuItem from '@mui/material/MenuItem';
 import { styled, useColorScheme } from '@mui/material/styles';
 import Tooltip from '@mui/material/Tooltip';
 import { useQueryClient } from '@tanstack/react-query';
-import { Suspense, useEffect, useEffectEvent, useLayoutEffect, useRef, useState } from 'react';
+import { Suspense, useCallback, useEffect, useEffectEvent, useLayoutEffect, useRef, useState } from 'react';
 import { NavLink, Outlet, useLocation, useNavigate } from 'react-router';
 import { api, heard, signedOut } from '../api/client';
 import { useAway } from '../parts/reach';
 import { Boundary } from './Boundary';
-import { Key } from '../parts/Layout';
+import { Key, Page, PageHead } from '../parts/Layout';
 import { MarginPlace } from '../parts/Margin';
+import { useMay } from '../parts/may';
 import { runBack, runPrimary, typing } from '../parts/keys';
 import { useDesk, useSession } from '../parts/records';
 import { asOfHere, lookBackFrom, useLookingBack } from '../parts/asOf';
@@ -249,6 +250,8 @@ export function Shell() {
   const desk = useDesk().data;
   useEffect(() => void loadPages(), []);
   const go = useNavigate();
+  const may = useMay();
+  const books = may.has('see the ledger, the bank and reports');
   const say = useSnackbar();
   const onNext = () => {
     const all = desk ? allEnds(desk, session.today) : [];
@@ -257,7 +260,9 @@ export function Shell() {
     beginEnd(all, end);
     void go(end.to);
   };
-  useGlobalKeys(setOpen, setWhy, open !== null || why !== null || over, onNext);
+  // Where a figure comes from is the ledger's.
+  const onWhy = useCallback((of: WhyOf | null) => setWhy(books ? of : null), [books]);
+  useGlobalKeys(setOpen, onWhy, open !== null || why !== null || over, onNext);
   const past = useLookingBack();
   const away = useAway();
   const { pathname } = useLocation();
@@ -296,21 +301,21 @@ export function Shell() {
           </Button>
         </Top>
         <Tabs aria-label="Places">
-          {places.map((p) => (
-            <Tab key={p.to} to={p.to}>
-              {p.name}
-              {p.to === '/desk' && desk && desk.count > 0 && <b aria-label={`${desk.count} loose ends`}>{desk.count}</b>}
-            </Tab>
-          ))}
+          {places
+            .filter((p) => may.go(p.to))
+            .map((p) => (
+              <Tab key={p.to} to={p.to}>
+                {p.name}
+                {p.to === '/desk' && desk && desk.count > 0 && <b aria-label={`${desk.count} loose ends`}>{desk.count}</b>}
+              </Tab>
+            ))}
         </Tabs>
         <Sheet data-folded={folded || undefined}>
           <Work id="work" tabIndex={-1}>
             {away && <Away role="alert">The program does not answer. What is here stays, and it goes on by itself.</Away>}
             {/* What stood then and what stands now are pages apart; what is written is written now. */}
             <Boundary at={pathname} key={asOfHere()}>
-              <Suspense fallback={null}>
-                <Outlet />
-              </Suspense>
+              <Suspense fallback={null}>{may.go(pathname) ? <Outlet /> : <NotYours />}</Suspense>
             </Boundary>
           </Work>
           <MarginColumn aria-label="Effect" data-folded={folded || undefined}>
@@ -338,6 +343,15 @@ export function Shell() {
   );
 }
 
+/** What is shown at an address that is not for who asks. */
+function NotYours() {
+  return (
+    <Page>
+      <PageHead title="Not yours to look at" under="Ask an owner of the firm where you need it. Choose a place at the left." />
+    </Page>
+  );
+}
+
 function useGlobalKeys(
   setOpen: (what: 'what' | 'search' | 'keys') => void,
   setWhy: (why: WhyOf) => void,
@@ -345,6 +359,7 @@ function useGlobalKeys(
   next: () => void,
 ) {
   const go = useNavigate();
+  const mayGo = useMay().go;
   const leader = useRef(0); // when g was pressed: kept while screens change under it
   const onKey = useEffectEvent((e: KeyboardEvent) => {
     if (busy) {
@@ -378,7 +393,7 @@ function useGlobalKeys(
     if (Date.now() - leader.current < 1500) {
       leader.current = 0;
       const place = places.find((p) => p.key === e.key);
-      if (place) {
+      if (place && mayGo(place.to)) {
         e.preventDefault();
         void go(place.to);
       }
@@ -430,6 +445,7 @@ function FirmMenu({ firm, user }: { firm: string; user: string }) {
     document.documentElement.dataset.rows = comfortable ? 'comfortable' : 'dense';
   }, [comfortable]);
   const go = useNavigate();
+  const may = useMay();
   const client = useQueryClient();
   const location = useLocation();
   const [before, setBefore] = useState(location.pathname);
@@ -449,7 +465,8 @@ function FirmMenu({ firm, user }: { firm: string; user: string }) {
         {firm}
       </FirmButton>
       <Menu open={at !== null} anchorEl={at} onClose={() => setAt(null)}>
-        <MenuItem onClick={() => go('/setup/firm')}>Setup</MenuItem>
+        <MenuItem onClick={() => go(may.go('/setup/firm') ? '/setup/firm' : '/setup/me')}>Setup</MenuItem>
+        <MenuItem onClick={() => go('/setup/me')}>My sign-in</MenuItem>
         <MenuItem onClick={() => setMode(mode === 'dark' ? 'light' : 'dark')}>{mode === 'dark' ? 'Light' : 'Dark'}</MenuItem>
         <MenuItem onClick={() => setMode('system')}>As the system</MenuItem>
         <MenuItem onClick={() => setRows(!comfortable)}>{comfortable ? 'Dense rows' : 'Comfortable rows'}</MenuItem>

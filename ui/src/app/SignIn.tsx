@@ -5,10 +5,10 @@ import TextField from '@mui/material/TextField';
 import Typography from '@mui/material/Typography';
 import { useQueryClient } from '@tanstack/react-query';
 import { useState } from 'react';
-import { api } from '../api/client';
+import { api, Problem } from '../api/client';
 import { useSession } from '../parts/records';
 
-const Leaf = styled('main')(({ theme }) => ({
+export const Leaf = styled('main')(({ theme }) => ({
   maxWidth: 400,
   margin: '14vh auto 0',
   padding: '30px 34px 34px',
@@ -16,23 +16,26 @@ const Leaf = styled('main')(({ theme }) => ({
   border: `1px solid ${theme.vars!.palette.tally.strong}`,
 }));
 
-const Form = styled('form')({ display: 'flex', flexDirection: 'column', gap: 14, marginTop: 18 });
+export const Form = styled('form')({ display: 'flex', flexDirection: 'column', gap: 14, marginTop: 18 });
 
 /** The fields of signing in; what is on screen behind them stays. */
 export function SignInForm({ onDone }: { onDone: () => void }) {
   const demo = useSession().data?.demo;
   const [email, setEmail] = useState('');
   const [password, setPassword] = useState('');
+  const [code, setCode] = useState<string | null>(null); // null while none is asked for
   const [error, setError] = useState('');
   const [busy, setBusy] = useState(false);
   const signIn = async (e: React.FormEvent) => {
     e.preventDefault();
     setBusy(true);
+    setError('');
     try {
-      await api.POST('/api/v1/session', { body: { email, password } });
+      await api.POST('/api/v1/session', { body: { email, password, code: code || undefined } });
       onDone();
     } catch (err) {
-      setError(err instanceof Error ? err.message : 'That did not work.');
+      if (err instanceof Problem && err.type === 'a code' && code === null) setCode('');
+      else setError(err instanceof Error ? err.message : 'That did not work.');
     } finally {
       setBusy(false);
     }
@@ -56,6 +59,17 @@ export function SignInForm({ onDone }: { onDone: () => void }) {
         value={password}
         onChange={(e) => setPassword(e.target.value)}
       />
+      {code !== null && (
+        <TextField
+          label="Code"
+          helperText="The code that your authenticator shows, or one of your spare codes"
+          autoComplete="one-time-code"
+          autoFocus
+          required
+          value={code}
+          onChange={(e) => setCode(e.target.value)}
+        />
+      )}
       {error && (
         <Typography color="error" role="alert" variant="body2">
           {error}
@@ -66,7 +80,8 @@ export function SignInForm({ onDone }: { onDone: () => void }) {
       </Button>
       {demo && (
         <Typography variant="body2" color="textSecondary">
-          These are the books of a made-up firm. Sign in as office@sparrow-winder.example with the password “winding stairs”.
+          These are the books of a made-up firm. Its owner signs in as office@sparrow-winder.example with the password “winding
+          stairs”; the others stand where the program was started.
         </Typography>
       )}
     </Form>

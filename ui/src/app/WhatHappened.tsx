@@ -4,6 +4,7 @@ import { useLocation, useNavigate } from 'react-router';
 import type { Paper } from '../api/client';
 import { newPaper } from '../papers/editing/kind';
 import { kinds } from '../papers/kinds';
+import { useMay } from '../parts/may';
 import { Palette } from './Palette';
 
 interface Step {
@@ -179,9 +180,11 @@ export function WhatHappened({ onClose }: { onClose: () => void }) {
   const [text, setText] = useState('');
   const go = useNavigate();
   const known = useKnown();
+  const may = useMay();
   const words = text.toLowerCase().split(/\s+/).filter(Boolean);
   const rank = (s: Step) => (words.every((w) => s.says.toLowerCase().includes(w)) ? 0 : 1);
   const found = situations
+    .filter((s) => may.go(s.to(known)))
     .filter((s) => words.every((w) => `${s.says} ${s.leads} ${s.words}`.toLowerCase().includes(w)))
     .sort((a, b) => rank(a) - rank(b));
   return (

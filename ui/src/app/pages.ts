@@ -3,6 +3,8 @@ import { lazy } from 'react';
 /** The pages, each loaded when it is looked at, or before, when there is time. */
 const pages = {
   SetUp: () => import('./SetUp'),
+  Invited: () => import('./Invited'),
+  WordPage: () => import('../desk/WordPage'),
   Desk: () => import('../desk/Desk'),
   CustomerList: () => import('../customers/CustomerList'),
   CustomerPage: () => import('../customers/CustomerPage'),
@@ -53,6 +55,8 @@ export async function loadPages() {
 }
 
 export const SetUp = lazy(pages.SetUp);
+export const Invited = lazy(pages.Invited);
+export const WordPage = lazy(pages.WordPage);
 export const Desk = lazy(pages.Desk);
 export const CustomerList = lazy(pages.CustomerList);
 export const CustomerPage = lazy(pages.CustomerPage);

@@ -20,6 +20,7 @@ import { usePosted } from '../papers/editing/posted';
 import { Told } from '../papers/editing/Told';
 import { FormPlace, useBody, useCommand } from '../papers/editing/useForm';
 import { useBench } from '../papers/useBench';
+import { useMay } from '../parts/may';
 import { useLookingBack } from '../parts/asOf';
 import { BenchCard } from './BenchCard';
 import { Leftovers } from './Leftovers';
@@ -55,6 +56,7 @@ const empty = { pairs: [], undoing: 0, moving: 0, to: 0 };
  */
 export function Bench({ customer, payable = false }: { customer: number; payable?: boolean }) {
   const today = useToday();
+  const keeps = useMay().has('give money back, write off, reverse and keep the bank');
   const past = useLookingBack();
   const [params, setParams] = useSearchParams();
   const { hash } = useLocation();
@@ -244,7 +246,7 @@ export function Bench({ customer, payable = false }: { customer: number; payable
             </Sides>
           </>
         )}
-        {(!nothingOpen || busy) && !past && (
+        {(!nothingOpen || busy) && !past && keeps && (
           <Bar sx={{ mt: 1.5, minHeight: 40 }}>
             <Button variant="contained" disabled={!busy} onClick={act}>
               {moving ? 'Move' : undoing ? 'Undo' : 'Set against'}

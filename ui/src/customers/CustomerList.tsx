@@ -1,5 +1,5 @@
-import Button from '@mui/material/Button';
 import { useNavigate } from 'react-router';
+import { Leads } from '../parts/may';
 import { Amount } from '../parts/Amount';
 import { Empty, Page, PageHead } from '../parts/Layout';
 import { ListTable, type Column } from '../parts/ListTable';
@@ -66,24 +66,24 @@ export default function CustomerList() {
   return (
     <Page>
       <PageHead title="Customers">
-        <Button variant="outlined" onClick={() => go('/customers/suppliers')}>
+        <Leads variant="outlined" to="/customers/suppliers">
           Suppliers
-        </Button>
-        <Button variant="outlined" onClick={() => go('/customers/statements')}>
+        </Leads>
+        <Leads variant="outlined" to="/customers/statements">
           Statements for all
-        </Button>
-        <Button variant="outlined" onClick={() => go('/customers/reminders')}>
+        </Leads>
+        <Leads variant="outlined" to="/customers/reminders">
           Reminders
-        </Button>
-        <Button variant="outlined" onClick={() => go('/customers/late')}>
+        </Leads>
+        <Leads variant="outlined" to="/customers/late">
           Late charges
-        </Button>
-        <Button variant="outlined" onClick={() => go('/setup/import?kind=customers')}>
+        </Leads>
+        <Leads variant="outlined" to="/setup/import?kind=customers">
           Import
-        </Button>
-        <Button variant="contained" onClick={open}>
+        </Leads>
+        <Leads variant="contained" to="/customers?new=1">
           New customer
-        </Button>
+        </Leads>
       </PageHead>
       <ListTable<Row>
         id="customers"

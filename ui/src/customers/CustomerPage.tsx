@@ -1,6 +1,7 @@
 import Button from '@mui/material/Button';
 import { useState } from 'react';
-import { useNavigate, useParams } from 'react-router';
+import { useParams } from 'react-router';
+import { Leads, Only, useMay } from '../parts/may';
 import { useBack } from '../parts/keys';
 import { useLeave } from '../parts/leave';
 import { Failure, Page, PageHead } from '../parts/Layout';
@@ -13,13 +14,14 @@ import { Attachments } from '../parts/Attachments';
 import { Costs } from '../jobs/Costs';
 import { Bench } from './Bench';
 import { CustomerForm } from './CustomerForm';
+import { OpenPapers } from './OpenPapers';
 
 /** A customer: where it stands, the matching bench, the story. */
 export default function CustomerPage() {
   const id = Number(useParams().id);
   const customer = useCustomer(id);
   const [editing, setEditing] = useState(false);
-  const go = useNavigate();
+  const may = useMay();
   useBack(useLeave('/customers'));
   if (customer.isError && !customer.data)
     return (
@@ -38,10 +40,20 @@ export default function CustomerPage() {
     name: `${what} · ${c.name}`,
   });
   const step = (name: string, kind: string) => (
-    <Button variant="outlined" onClick={() => go(`/papers/new/${kind}?customer=${id}`)}>
+    <Leads variant="outlined" to={`/papers/new/${kind}?customer=${id}`}>
       {name}
-    </Button>
+    </Leads>
   );
+  if (!may.has('see customers, jobs and papers'))
+    return (
+      <Page>
+        <PageHead title={c.name} under={[c.number, c.town].filter(Boolean).join(' · ')}>
+          {step('Deposit', 'deposit')}
+          {step('Receipt', 'receipt')}
+        </PageHead>
+        <OpenPapers customer={id} />
+      </Page>
+    );
   const about = [
     c.number,
     c.town,
@@ -60,17 +72,19 @@ export default function CustomerPage() {
         {!c.noCustomer && step('Receipt', 'receipt')}
         {!isNil(p.unplaced) && step('Refund', 'refund')}
         {c.supplier && (
-          <Button variant="outlined" onClick={() => go(`/customers/suppliers/${id}`)}>
+          <Leads variant="outlined" to={`/customers/suppliers/${id}`}>
             As supplier
-          </Button>
+          </Leads>
         )}
         {c.supplier && !c.noCustomer && step('Contra', 'contra')}
-        <Button variant="outlined" onClick={() => go(`/customers/${id}/statement`)}>
+        <Leads variant="outlined" to={`/customers/${id}/statement`}>
           Statement
-        </Button>
-        <Button variant="outlined" onClick={() => setEditing(true)}>
-          Details
-        </Button>
+        </Leads>
+        {may.has('write quotes, orders, deliveries and drafts of invoices') && (
+          <Button variant="outlined" onClick={() => setEditing(true)}>
+            Details
+          </Button>
+        )}
       </PageHead>
       <PositionRow
         figures={[
@@ -88,7 +102,9 @@ export default function CustomerPage() {
           ...(isNil(p.weOwe) ? [] : [{ name: 'We owe them', value: p.weOwe, why: why('payables', 'we owe') }]),
         ]}
       />
-      <Costs customer={id} />
+      <Only right="see the ledger, the bank and reports">
+        <Costs customer={id} />
+      </Only>
       <Bench key={`bench ${id}`} customer={id} />
       <Attachments key={`files ${id}`} customer={id} />
       <Story key={`story ${id}`} customer={id} />

@@ -10,6 +10,7 @@ import Typography from '@mui/material/Typography';
 import { useQuery, useQueryClient } from '@tanstack/react-query';
 import { useState } from 'react';
 import { Link, useNavigate } from 'react-router';
+import { LeadsTo } from '../parts/may';
 import { api, data } from '../api/client';
 import { useSnackbar } from '../app/messages';
 import { newPaper } from '../papers/editing/kind';
@@ -107,7 +108,7 @@ export default function LateCharges() {
                   {r.draft ? (
                     <Link to={`/papers/drafts/${r.draft}`}>draft</Link>
                   ) : (
-                    <Link to={newPaper('late charge', { customer: r.customer })}>one by one</Link>
+                    <LeadsTo to={newPaper('late charge', { customer: r.customer })}>one by one</LeadsTo>
                   )}
                 </TableCell>
               </TableRow>

@@ -1,6 +1,6 @@
 import Button from '@mui/material/Button';
 import { styled } from '@mui/material/styles';
-import { useNavigate } from 'react-router';
+import { Leads } from '../parts/may';
 import { api, data, type OpenItem } from '../api/client';
 import { useToday } from '../parts/records';
 import { show } from '../parts/show';
@@ -27,12 +27,11 @@ const mostPairs = 20;
 
 /** What else can become of what was taken up: what is left over is not left hanging. */
 export function Leftovers({ customer, debit, credit, onPropose }: Props) {
-  const go = useNavigate();
   const today = useToday();
   const step = (name: string, to: string) => (
-    <Button variant="outlined" onClick={() => go(to)}>
+    <Leads variant="outlined" to={to}>
       {name}
-    </Button>
+    </Leads>
   );
   const propose = async (c: OpenItem) => {
     const query = { amount: c.open, reference: c.reference || undefined, job: c.jobId || undefined, day: today };

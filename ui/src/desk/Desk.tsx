@@ -11,12 +11,14 @@ import { type Ageing, type TieOut } from '../api/client';
 import { AgeBars } from '../parts/AgeBars';
 import { Amount } from '../parts/Amount';
 import { Empty, Failure, Page, PageHead } from '../parts/Layout';
+import { ListNote } from '../parts/ListNote';
 import { Margin } from '../parts/Margin';
 import { Mark } from '../parts/Mark';
+import { Only, useMay } from '../parts/may';
 import { useDesk, useToday } from '../parts/records';
 import { isNil, show } from '../parts/show';
 import { OneStop, Whither } from '../parts/OneStop';
-import { allEnds, beginEnd, draftEnd, mailEnd, ends, groups, stages, together, type End } from './groups';
+import { allEnds, beginEnd, draftEnd, mailEnd, wordEnd, ends, groups, stages, together, type End } from './groups';
 
 const Group = styled('section')({ '& h2': { marginBottom: 1 } });
 const Row = styled(TableRow)(({ theme }) => ({
@@ -36,6 +38,7 @@ export default function Desk() {
   const desk = useDesk();
   const go = useNavigate();
   const today = useToday();
+  const may = useMay();
   if (desk.isError && !desk.data)
     return (
       <Page>
@@ -58,6 +61,8 @@ export default function Desk() {
         </Empty>
       )}
       <OneStop style={{ display: 'grid', gap: 14 }}>
+        <Ends all={all} title="Waits for your word" count={d.words.length} more="/desk" rows={d.words.map(wordEnd)} />
+        <Ends all={all} title="Said to what you asked" count={d.given.length} more="/desk" rows={d.given.map(wordEnd)} />
         {d.groups.map((g) => (
           <Ends
             key={g.group}
@@ -85,10 +90,20 @@ export default function Desk() {
           rows={(d.drafts ?? []).map(draftEnd)}
         />
       </OneStop>
-      <Margin>
-        <TieOutTable tieOut={d.tieOut} />
-        <Ages ageing={d.ageing} onOpen={() => go('/ledger/ageing')} />
-      </Margin>
+      {!may.has('see the ledger, the bank and reports') && (
+        <Margin>
+          <ListNote title="Desk">
+            What was begun and is not finished, as far as it is yours to look at. Press w, or the button at the top, and say what
+            happened.
+          </ListNote>
+        </Margin>
+      )}
+      <Only right="see the ledger, the bank and reports">
+        <Margin>
+          <TieOutTable tieOut={d.tieOut} />
+          <Ages ageing={d.ageing} onOpen={() => go('/ledger/ageing')} />
+        </Margin>
+      </Only>
     </Page>
   );
 }
@@ -110,6 +125,7 @@ interface EndsProps {
 
 function Ends({ title, side, rows, count = 0, all, more, step }: EndsProps) {
   const go = useNavigate();
+  const may = useMay();
   if (rows.length === 0) return null;
   return (
     <Group aria-label={title}>
@@ -152,7 +168,7 @@ function Ends({ title, side, rows, count = 0, all, more, step }: EndsProps) {
                 {show(r.open)}
               </TableCell>
               <TableCell className="age">{r.age}</TableCell>
-              <TableCell className="step">{r.step}</TableCell>
+              <TableCell className="step">{may.go(r.to) && r.step}</TableCell>
             </Row>
           ))}
         </TableBody>

@@ -1,4 +1,4 @@
-import type { Desk, Draft, LooseEnd, MailRow } from '../api/client';
+import type { AskedWord, Desk, Draft, LooseEnd, MailRow } from '../api/client';
 import { draftName } from '../papers/draftName';
 import { show, showDay, showDays } from '../parts/show';
 
@@ -286,8 +286,21 @@ export const mailEnd = (m: MailRow): End => ({
   to: `/papers/outbox/${m.id}`,
 });
 
+/** What waits for one's word, or was said to what one asked for oneself. */
+export const wordEnd = (w: AskedWord): End => ({
+  id: `word${w.id}`,
+  number: w.state === 'waits' ? w.asker : w.state,
+  what: [w.summary, w.state === 'waits' ? '' : w.by, w.note].filter(Boolean).join(' · '),
+  open: w.shown?.paper?.total ?? '',
+  age: '',
+  step: w.state === 'waits' ? 'Look at it' : w.state === 'agreed' && w.draft ? 'Post it' : 'Look at it',
+  to: w.state !== 'waits' && w.draft ? `/papers/drafts/${w.draft}` : `/desk/words/${w.id}`,
+});
+
 /** Every loose end, in the order of the Desk. */
 export const allEnds = (d: Desk, today: string): End[] => [
+  ...d.words.map(wordEnd),
+  ...d.given.map(wordEnd),
   ...d.groups.flatMap((g) => ends(g.group, g.rows, today)),
   ...d.mails.map(mailEnd),
   ...(d.drafts ?? []).map(draftEnd),

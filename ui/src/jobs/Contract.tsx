@@ -7,6 +7,7 @@ import Typography from '@mui/material/Typography';
 import { keepPreviousData, useQuery } from '@tanstack/react-query';
 import type { ReactNode } from 'react';
 import { Link } from 'react-router';
+import { LeadsTo } from '../parts/may';
 import { api, data, type Job, type PaperRow } from '../api/client';
 import { Amount } from '../parts/Amount';
 import { useLookingBack } from '../parts/asOf';
@@ -39,7 +40,7 @@ export function Contract({ job }: { job: Job }) {
       {!isNil(job.overCap) && (
         <p style={{ margin: '4px 0 0' }}>
           They keep back {show(job.overCap)} more than that since the contract was lowered.{' '}
-          <Link to={newPaper('release', { customer: job.customer, job: job.id, amount: job.overCap })}>Release it</Link>
+          <LeadsTo to={newPaper('release', { customer: job.customer, job: job.id, amount: job.overCap })}>Release it</LeadsTo>
         </p>
       )}
       {orders.length > 0 && (
@@ -78,7 +79,7 @@ export function Contract({ job }: { job: Job }) {
                   <Amount value={o.left} />
                 </TableCell>
                 <TableCell align="right">
-                  {!isNil(o.left) && <Link to={newPaper('invoice', { order: o.id })}>Bill it</Link>}
+                  {!isNil(o.left) && <LeadsTo to={newPaper('invoice', { order: o.id })}>Bill it</LeadsTo>}
                 </TableCell>
               </TableRow>
             ))}
@@ -86,7 +87,7 @@ export function Contract({ job }: { job: Job }) {
         </Table>
       )}
       <Beside name="Variations proposed" papers={quotes}>
-        {(q) => q.state === 'open' && <Link to={newPaper('order', { quote: q.id })}>Accepted</Link>}
+        {(q) => q.state === 'open' && <LeadsTo to={newPaper('order', { quote: q.id })}>Accepted</LeadsTo>}
       </Beside>
       <Plan job={job} />
       <Beside name="Guarantees in place of what they keep back" papers={guarantees}>
@@ -172,7 +173,7 @@ function Plan({ job }: { job: Job }) {
             <TableCell>{s.billed ? 'billed' : s.late ? 'to be billed now' : 'not billed'}</TableCell>
             <TableCell align="right">
               {n === next && (
-                <Link to={newPaper('claim', { customer: job.customer, job: job.id, amount: s.through })}>Bill it</Link>
+                <LeadsTo to={newPaper('claim', { customer: job.customer, job: job.id, amount: s.through })}>Bill it</LeadsTo>
               )}
             </TableCell>
           </TableRow>

@@ -1,5 +1,6 @@
 import Button from '@mui/material/Button';
 import { useNavigate } from 'react-router';
+import { Leads } from '../parts/may';
 import type { Cost } from '../api/client';
 import { Amount } from '../parts/Amount';
 import { useBack } from '../parts/keys';
@@ -44,15 +45,15 @@ export default function CostList() {
   return (
     <Page>
       <PageHead title="Costs to pass on">
-        <Button variant="outlined" onClick={() => go('/papers/new/expense')}>
+        <Leads variant="outlined" to={'/papers/new/expense'}>
           Expense
-        </Button>
-        <Button variant="outlined" onClick={() => go('/papers/new/supplier_bill')}>
+        </Leads>
+        <Leads variant="outlined" to={'/papers/new/supplier_bill'}>
           Supplier bill
-        </Button>
-        <Button variant="outlined" onClick={() => go('/papers/new/cost_not_passed_on')}>
+        </Leads>
+        <Leads variant="outlined" to={'/papers/new/cost_not_passed_on'}>
           Not to be billed
-        </Button>
+        </Leads>
       </PageHead>
       <ListTable<Cost>
         id="costs"
@@ -66,7 +67,7 @@ export default function CostList() {
             {new Set(rows.map((c) => c.customerId)).size === 1 && rows.every((c) => !c.credited) && (
               <Button onClick={() => go(billing(rows, named(rows)))}>Bill them</Button>
             )}
-            <Button onClick={() => go(`/papers/new/cost_not_passed_on?costs=${named(rows)}`)}>Not to be billed</Button>
+            <Leads to={`/papers/new/cost_not_passed_on?costs=${named(rows)}`}>Not to be billed</Leads>
           </>
         )}
         addsWithin="jobId"

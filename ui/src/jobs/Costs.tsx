@@ -1,11 +1,11 @@
-import Button from '@mui/material/Button';
 import Table from '@mui/material/Table';
 import TableBody from '@mui/material/TableBody';
 import TableCell from '@mui/material/TableCell';
 import TableRow from '@mui/material/TableRow';
 import Typography from '@mui/material/Typography';
 import { keepPreviousData, useQuery } from '@tanstack/react-query';
-import { Link, useNavigate } from 'react-router';
+import { Link } from 'react-router';
+import { Leads } from '../parts/may';
 import { api, data } from '../api/client';
 import { Amount } from '../parts/Amount';
 import { show, showDay, showDays } from '../parts/show';
@@ -15,7 +15,6 @@ const most = 8;
 
 /** The costs of a job, or of all jobs of a customer, that wait to be passed on; none: nothing. */
 export function Costs({ job = 0, customer = 0 }: { job?: number; customer?: number }) {
-  const go = useNavigate();
   const query = { job: job || undefined, customer: customer || undefined, limit: most };
   const costs = useQuery({
     queryKey: ['costs', query],
@@ -35,9 +34,7 @@ export function Costs({ job = 0, customer = 0 }: { job?: number; customer?: numb
         </Typography>
         <span style={{ flex: 1 }} />
         {(costs?.count ?? 0) > rows.length && <Link to={all}>all {costs?.count}</Link>}
-        {job > 0 && (
-          <Button onClick={() => go(`/papers/new/invoice?customer=${first.customerId}&job=${job}&costs=all`)}>Bill them</Button>
-        )}
+        {job > 0 && <Leads to={`/papers/new/invoice?customer=${first.customerId}&job=${job}&costs=all`}>Bill them</Leads>}
       </div>
       <Table aria-label="Costs to pass on">
         <TableBody>

@@ -1,5 +1,5 @@
-import Button from '@mui/material/Button';
 import { useNavigate } from 'react-router';
+import { Leads } from '../parts/may';
 import type { components } from '../api/schema';
 import { Amount } from '../parts/Amount';
 import { Empty, Page, PageHead } from '../parts/Layout';
@@ -39,18 +39,18 @@ export default function JobList() {
   return (
     <Page>
       <PageHead title="Jobs">
-        <Button variant="outlined" onClick={() => go('/jobs/costs')}>
+        <Leads variant="outlined" to="/jobs/costs">
           Costs to pass on
-        </Button>
-        <Button variant="outlined" onClick={() => go('/jobs/margins')}>
+        </Leads>
+        <Leads variant="outlined" to="/jobs/margins">
           By margin
-        </Button>
-        <Button variant="outlined" onClick={() => go('/setup/import?kind=jobs')}>
+        </Leads>
+        <Leads variant="outlined" to="/setup/import?kind=jobs">
           Import
-        </Button>
-        <Button variant="contained" onClick={open}>
+        </Leads>
+        <Leads variant="contained" to="/jobs?new=1">
           New job
-        </Button>
+        </Leads>
       </PageHead>
       <ListTable<Row>
         id="jobs"

@@ -1,6 +1,7 @@
 import Button from '@mui/material/Button';
 import { useState } from 'react';
-import { Link, useNavigate, useParams } from 'react-router';
+import { Link, useParams } from 'react-router';
+import { Leads, Only } from '../parts/may';
 import { useBack } from '../parts/keys';
 import { useLeave } from '../parts/leave';
 import { Failure, Page, PageHead } from '../parts/Layout';
@@ -23,7 +24,6 @@ export default function JobPage() {
   const id = Number(useParams().id);
   const job = useJob(id);
   const [editing, setEditing] = useState(false);
-  const go = useNavigate();
   useBack(useLeave('/jobs'));
   if (job.isError && !job.data)
     return (
@@ -53,31 +53,33 @@ export default function JobPage() {
           </>
         }
       >
-        <Button variant="outlined" onClick={() => go(`/papers/new/invoice${known}`)}>
+        <Leads variant="outlined" to={`/papers/new/invoice${known}`}>
           Invoice
-        </Button>
-        <Button variant="outlined" onClick={() => go(`/papers/new/deposit${known}`)}>
+        </Leads>
+        <Leads variant="outlined" to={`/papers/new/deposit${known}`}>
           Deposit
-        </Button>
-        <Button variant="outlined" onClick={() => go(`/papers/new/order${known}`)}>
+        </Leads>
+        <Leads variant="outlined" to={`/papers/new/order${known}`}>
           Order
-        </Button>
+        </Leads>
         {!isNil(j.leftToBill) && (
-          <Button variant="outlined" onClick={() => go(`/papers/new/claim${known}`)}>
+          <Leads variant="outlined" to={`/papers/new/claim${known}`}>
             Claim
-          </Button>
+          </Leads>
         )}
         {!j.closed && (
-          <Button variant="outlined" onClick={() => go(`/papers/new/invoice${known}&finish=1`)}>
+          <Leads variant="outlined" to={`/papers/new/invoice${known}&finish=1`}>
             Finish the job
-          </Button>
+          </Leads>
         )}
-        <Button variant="outlined" onClick={() => go(`/papers/new/expense?job=${id}`)}>
+        <Leads variant="outlined" to={`/papers/new/expense?job=${id}`}>
           Expense
-        </Button>
-        <Button variant="outlined" onClick={() => setEditing(true)}>
-          Details
-        </Button>
+        </Leads>
+        <Only right="write quotes, orders, deliveries and drafts of invoices">
+          <Button variant="outlined" onClick={() => setEditing(true)}>
+            Details
+          </Button>
+        </Only>
       </PageHead>
       <Strip job={j} />
       <PositionRow
@@ -92,8 +94,10 @@ export default function JobPage() {
         ]}
       />
       <Contract job={j} />
-      <Costs job={id} />
-      <JobMargin job={id} />
+      <Only right="see the ledger, the bank and reports">
+        <Costs job={id} />
+        <JobMargin job={id} />
+      </Only>
       {j.note && <p style={{ margin: 0, whiteSpace: 'pre-wrap' }}>{j.note}</p>}
       <Attachments key={`files ${id}`} job={id} />
       <Story key={`story ${id}`} job={id} />

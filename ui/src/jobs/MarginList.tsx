@@ -1,5 +1,4 @@
-import Button from '@mui/material/Button';
-import { useNavigate } from 'react-router';
+import { Leads } from '../parts/may';
 import type { components } from '../api/schema';
 import { Amount } from '../parts/Amount';
 import { useBack } from '../parts/keys';
@@ -41,14 +40,13 @@ const states = [
 
 /** Jobs by what they brought in and cost. */
 export default function MarginList() {
-  const go = useNavigate();
   useBack(useLeave('/jobs'));
   return (
     <Page>
       <PageHead title="Jobs by margin">
-        <Button variant="outlined" onClick={() => go('/jobs')}>
+        <Leads variant="outlined" to="/jobs">
           Jobs
-        </Button>
+        </Leads>
       </PageHead>
       <ListTable<Row>
         id="margins"

@@ -1,7 +1,7 @@
-import Button from '@mui/material/Button';
 import Tab from '@mui/material/Tab';
 import Tabs from '@mui/material/Tabs';
-import { Link, useNavigate, useParams } from 'react-router';
+import { Link, useParams } from 'react-router';
+import { Leads } from '../parts/may';
 import { Page, PageHead } from '../parts/Layout';
 import { AgeingReport } from './AgeingReport';
 import { AllowanceReport } from './AllowanceReport';
@@ -30,16 +30,15 @@ const views = [
 /** Accounts and their registers, journal, ageing, tie-out, period lock. */
 export default function LedgerPlace() {
   const { view } = useParams();
-  const go = useNavigate();
   const here = views.find((v) => v.id === view) ?? views[0]!;
   const View = here.view;
   return (
     <Page>
       <PageHead title={here.title}>
         {here.id === 'journal' && (
-          <Button variant="outlined" onClick={() => go('/papers/new/journal')}>
+          <Leads variant="outlined" to={'/papers/new/journal'}>
             New entry
-          </Button>
+          </Leads>
         )}
       </PageHead>
       <Tabs

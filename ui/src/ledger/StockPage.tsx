@@ -1,4 +1,3 @@
-import Button from '@mui/material/Button';
 import Table from '@mui/material/Table';
 import TableBody from '@mui/material/TableBody';
 import TableCell from '@mui/material/TableCell';
@@ -6,7 +5,8 @@ import TableHead from '@mui/material/TableHead';
 import TableRow from '@mui/material/TableRow';
 import Typography from '@mui/material/Typography';
 import { keepPreviousData, useQuery } from '@tanstack/react-query';
-import { Link, useNavigate, useParams } from 'react-router';
+import { Link, useParams } from 'react-router';
+import { Leads } from '../parts/may';
 import { api, data } from '../api/client';
 import { Amount } from '../parts/Amount';
 import { useBack } from '../parts/keys';
@@ -22,7 +22,6 @@ import { AsOfBar, useAsOf } from './AsOf';
 export default function StockPage() {
   const id = Number(useParams().id);
   const [asOf, setAsOf] = useAsOf();
-  const go = useNavigate();
   const stock = useQuery({
     queryKey: ['stock', id, asOf],
     queryFn: () => data(api.GET('/api/v1/stock/{id}', { params: { path: { id }, query: { asOf } } })),
@@ -41,12 +40,12 @@ export default function StockPage() {
   return (
     <Page>
       <PageHead title={s.name} under={s.code}>
-        <Button variant="outlined" onClick={() => go('/papers/new/stock_use')}>
+        <Leads variant="outlined" to={'/papers/new/stock_use'}>
           Used on a job
-        </Button>
-        <Button variant="outlined" onClick={() => go('/papers/new/stock_count')}>
+        </Leads>
+        <Leads variant="outlined" to={'/papers/new/stock_count'}>
           Count
-        </Button>
+        </Leads>
       </PageHead>
       <AsOfBar asOf={asOf} onChange={setAsOf} />
       <PositionRow

@@ -1,5 +1,5 @@
-import Button from '@mui/material/Button';
 import { useNavigate } from 'react-router';
+import { Leads } from '../parts/may';
 import type { components } from '../api/schema';
 import { Amount } from '../parts/Amount';
 import { Empty } from '../parts/Layout';
@@ -33,8 +33,8 @@ export function StockRegister({ asOf }: { asOf: string }) {
       to={(r) => `/ledger/stock/${r.id}`}
       extra={
         <>
-          <Button onClick={() => go('/papers/new/stock_use')}>Used on a job</Button>
-          <Button onClick={() => go('/papers/new/stock_count')}>Count</Button>
+          <Leads to={'/papers/new/stock_use'}>Used on a job</Leads>
+          <Leads to={'/papers/new/stock_count'}>Count</Leads>
         </>
       }
       empty={

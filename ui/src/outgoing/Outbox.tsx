@@ -7,6 +7,7 @@ import TableRow from '@mui/material/TableRow';
 import ToggleButton from '@mui/material/ToggleButton';
 import { keepPreviousData, useInfiniteQuery } from '@tanstack/react-query';
 import { Link, useNavigate, useParams } from 'react-router';
+import { Leads } from '../parts/may';
 import { api, data } from '../api/client';
 import type { MailRow } from '../api/client';
 import { useBack } from '../parts/keys';
@@ -57,9 +58,9 @@ export default function Outbox() {
   return (
     <Page>
       <PageHead title="Outbox" under="What goes out by mail, and what went">
-        <Button variant="outlined" onClick={() => void go('/setup/mail')}>
+        <Leads variant="outlined" to="/setup/mail">
           From where it goes
-        </Button>
+        </Leads>
       </PageHead>
       <div style={{ display: 'flex', gap: 10, alignItems: 'center' }}>
         <Filters

@@ -1,7 +1,7 @@
-import Button from '@mui/material/Button';
 import Tab from '@mui/material/Tab';
 import Tabs from '@mui/material/Tabs';
-import { Link, useNavigate, useParams } from 'react-router';
+import { Link, useParams } from 'react-router';
+import { Leads } from '../parts/may';
 import { useBack } from '../parts/keys';
 import { Page, PageHead } from '../parts/Layout';
 import { useLeave } from '../parts/leave';
@@ -17,7 +17,6 @@ const views = [
 
 /** What was taken back: the credit notes, the goods that came with them, and why. */
 export default function CreditsPage() {
-  const go = useNavigate();
   const { view } = useParams();
   const here = views.find((v) => v.id === view) ?? views[0]!;
   const View = here.view;
@@ -25,12 +24,12 @@ export default function CreditsPage() {
   return (
     <Page>
       <PageHead title="Credits and returns">
-        <Button variant="outlined" onClick={() => go('/papers/new/credit_note')}>
+        <Leads variant="outlined" to={'/papers/new/credit_note'}>
           Credit note
-        </Button>
-        <Button variant="outlined" onClick={() => go('/papers/new/return')}>
+        </Leads>
+        <Leads variant="outlined" to={'/papers/new/return'}>
           Return
-        </Button>
+        </Leads>
       </PageHead>
       <Tabs
         value={here.id}

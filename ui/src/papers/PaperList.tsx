@@ -7,6 +7,7 @@ import TextField from '@mui/material/TextField';
 import { useQuery } from '@tanstack/react-query';
 import { useEffect, useMemo, useState } from 'react';
 import { useNavigate, useSearchParams } from 'react-router';
+import { Leads } from '../parts/may';
 import { api, data, type PaperRow } from '../api/client';
 import type { operations } from '../api/schema';
 import { Amount } from '../parts/Amount';
@@ -129,16 +130,16 @@ export default function PaperList() {
     <Page>
       <PageHead title="Papers">
         {['invoice', 'deposit', 'receipt'].map((k) => (
-          <Button key={k} variant="outlined" onClick={() => go(`/papers/new/${k}`)}>
+          <Leads key={k} variant="outlined" to={`/papers/new/${k}`}>
             New {k}
-          </Button>
+          </Leads>
         ))}
-        <Button variant="outlined" onClick={() => go('/papers/credits')}>
+        <Leads variant="outlined" to="/papers/credits">
           Credits and returns
-        </Button>
-        <Button variant="outlined" onClick={() => go('/papers/outbox')}>
+        </Leads>
+        <Leads variant="outlined" to="/papers/outbox">
           Outbox
-        </Button>
+        </Leads>
       </PageHead>
       {drafts ? (
         <Drafts onAll={() => set('state', '')} kindFilter={kindFilter} />
@@ -169,7 +170,6 @@ export default function PaperList() {
 
 /** What is done with several papers at once. */
 function Several({ rows }: { rows: PaperRow[] }) {
-  const go = useNavigate();
   const of = new URLSearchParams(rows.map((r) => ['ids', String(r.id)]));
   const customer = rows[0]?.customerId ?? 0;
   const open = rows.filter((r) => !isNil(r.open));
@@ -177,14 +177,14 @@ function Several({ rows }: { rows: PaperRow[] }) {
   const against = new URLSearchParams(open.map((r) => ['papers', String(r.id)]));
   return (
     <>
-      <Button variant="outlined" onClick={() => void go(`/papers/print?${of}`)}>
+      <Leads variant="outlined" to={`/papers/print?${of}`}>
         Print
-      </Button>
+      </Leads>
       <MailMany papers={rows.map((r) => r.id)} />
       {open.length > 1 && oneCustomer && (
-        <Button variant="outlined" onClick={() => void go(`/customers/${customer}?${against}#bench`)}>
+        <Leads variant="outlined" to={`/customers/${customer}?${against}#bench`}>
           Set against
-        </Button>
+        </Leads>
       )}
     </>
   );

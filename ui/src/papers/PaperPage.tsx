@@ -22,6 +22,7 @@ import { LetterheadChoice } from './LetterheadChoice';
 import { Links } from '../outgoing/Links';
 import { PdfOf } from './PdfOf';
 import { PostedSheet } from './PostedSheet';
+import { Leads, Only, useMay } from '../parts/may';
 import { stepsOf, type Step } from './steps';
 import { TakeBack, type PanelKind } from './TakeBack';
 
@@ -44,6 +45,7 @@ export default function PaperPage() {
   const [asked] = useSearchParams();
   const [panel, setPanel] = useState<PanelKind | EventKind | null>(asked.get('panel') === 'returned' ? 'returned' : null);
   const go = useNavigate();
+  const may = useMay();
   const leave = useLeave('/papers');
   useBack(() => (panel ? setPanel(null) : leave()));
   if (paper.isError && !paper.data)
@@ -54,7 +56,7 @@ export default function PaperPage() {
     );
   const p = paper.data;
   if (!p) return null;
-  const steps = stepsOf(p);
+  const steps = stepsOf(p).filter((s) => may.step(s));
   const take = (s: Step) => ('to' in s ? void go(s.to) : setPanel(s.panel));
   const taking = panel && !isEvent(panel) ? panel : null;
   return (
@@ -111,19 +113,25 @@ export default function PaperPage() {
           </Button>
         )}
         <ElectronicOf paper={p} />
-        <Button variant="outlined" onClick={() => void go(`/papers/mail?papers=${id}`)}>
-          Mail
-        </Button>
-        <LetterheadChoice paper={p} />
+        <Only right="note, attach and mail">
+          <Leads variant="outlined" to={`/papers/mail?papers=${id}`}>
+            Mail
+          </Leads>
+        </Only>
+        <Only right="write quotes, orders, deliveries and drafts of invoices">
+          <LetterheadChoice paper={p} />
+        </Only>
       </PageHead>
       {panel && isEvent(panel) && <EventPanel key={panel} kind={panel} paper={p} onClose={() => setPanel(null)} />}
       {taking && <TakeBack key={taking} kind={taking} paper={p} onClose={() => setPanel(null)} />}
       <PostedSheet paper={p} />
       <Attachments paper={id} goesOut />
-      <PaperMails paper={id} />
-      <Links key={id} to={{ paper: id }} what="this paper" />
+      <Only right="see customers, jobs and papers">
+        <PaperMails paper={id} />
+        <Links key={id} to={{ paper: id }} what="this paper" />
+      </Only>
       <EventList events={p.events} />
-      {!taking && (
+      {!taking && may.has('see the ledger, the bank and reports') && (
         <Margin>
           <Typography variant="h2">Entries</Typography>
           <PaperEntries paper={p} />

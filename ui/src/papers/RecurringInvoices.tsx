@@ -8,6 +8,7 @@ import Typography from '@mui/material/Typography';
 import { useQuery, useQueryClient } from '@tanstack/react-query';
 import { useState } from 'react';
 import { Link, useNavigate, useSearchParams } from 'react-router';
+import { Leads } from '../parts/may';
 import { api, data, readAt, type Recurring } from '../api/client';
 import { useSnackbar } from '../app/messages';
 import { Amount } from '../parts/Amount';
@@ -58,9 +59,9 @@ export default function RecurringInvoices() {
   return (
     <Page>
       <PageHead title="Invoices that recur">
-        <Button variant="outlined" onClick={() => go('/papers?state=draft')}>
+        <Leads variant="outlined" to="/papers?state=draft">
           The drafts
-        </Button>
+        </Leads>
       </PageHead>
       {all && all.rows.length === 0 ? (
         <Empty action="Choose an invoice" onAction={() => go('/papers?kind=invoice')}>

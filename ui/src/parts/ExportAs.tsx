@@ -3,10 +3,12 @@ import Menu from '@mui/material/Menu';
 import MenuItem from '@mui/material/MenuItem';
 import { useState } from 'react';
 import { asOfFor } from './asOf';
+import { useMay } from './may';
 
 /** Exports what a list or report shows, as CSV or XLSX. */
 export function ExportAs({ path, query }: { path: string; query: URLSearchParams }) {
   const [at, setAt] = useState<HTMLElement | null>(null);
+  const may = useMay();
   const href = (format: string) => {
     const q = new URLSearchParams(query);
     const past = asOfFor(path);
@@ -14,6 +16,7 @@ export function ExportAs({ path, query }: { path: string; query: URLSearchParams
     q.set('format', format);
     return `${path}/file?${q}`;
   };
+  if (!may.has('take lists along as files')) return null;
   return (
     <>
       <Button onClick={(e) => setAt(e.currentTarget)} aria-haspopup="menu">

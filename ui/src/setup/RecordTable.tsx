@@ -6,7 +6,7 @@ import TableHead from '@mui/material/TableHead';
 import TableRow from '@mui/material/TableRow';
 import { useQueryClient } from '@tanstack/react-query';
 import { useState, type ReactNode } from 'react';
-import { useNavigate } from 'react-router';
+import { Leads } from '../parts/may';
 import { useEditing } from '../papers/editing/Editing';
 import type { Refused } from '../papers/editing/useForm';
 import { Empty } from '../parts/Layout';
@@ -45,7 +45,6 @@ export function RecordTable<T extends { id?: number; inactive?: boolean }>(p: Pr
   const [search, setSearch] = useState('');
   const [sort, setSort] = useState<{ at: number; desc: boolean } | null>(null);
   const client = useQueryClient();
-  const go = useNavigate();
   if (!p.rows) return null;
   const t = search.trim().toLowerCase();
   const found = p.rows.filter((r) => !t || p.columns.some((c) => c.text(r).toLowerCase().includes(t)));
@@ -60,7 +59,7 @@ export function RecordTable<T extends { id?: number; inactive?: boolean }>(p: Pr
       <div style={{ display: 'flex', gap: 10, alignItems: 'center' }}>
         <SearchField label="Find" value={search} onChange={setSearch} />
         <span style={{ flex: 1 }} />
-        {!p.alone && <Button onClick={() => go(`/setup/import?kind=${p.kind}`)}>Import</Button>}
+        {!p.alone && <Leads to={`/setup/import?kind=${p.kind}`}>Import</Leads>}
         {!p.alone && <ExportAs path={`/api/v1/records/${p.kind}`} query={new URLSearchParams()} />}
         <Button variant="contained" onClick={() => setEditing(p.blank)}>
           New {p.what}

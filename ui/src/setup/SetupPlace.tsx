@@ -20,6 +20,9 @@ import { BankRules } from './BankRules';
 import { BankSetup } from './BankSetup';
 import { TaxCodeSetup } from './TaxCodeSetup';
 import { TermsSetup } from './TermsSetup';
+import { MySignIn } from './MySignIn';
+import { PeopleSetup } from './PeopleSetup';
+import { useMay } from '../parts/may';
 
 interface Section {
   id: string;
@@ -124,6 +127,20 @@ const sections: Section[] = [
       'Each kind of paper counts in a row of its own. A number that is typed on a paper is kept as typed, and refused when it is taken.',
   },
   {
+    id: 'people',
+    name: 'People',
+    view: PeopleSetup,
+    about:
+      'Who may sign in, and what each may do. What one may not do is not offered, and is refused with who may. Ending somebody’s access ends their sessions.',
+  },
+  {
+    id: 'me',
+    name: 'My sign-in',
+    view: MySignIn,
+    about:
+      'Your password, the code that is asked for beside it, and where you are signed in. A new password ends every other session of yours.',
+  },
+  {
     id: 'import',
     name: 'Import',
     view: ImportSetup,
@@ -134,7 +151,9 @@ const sections: Section[] = [
 /** What stands behind the firm's name. */
 export default function SetupPlace() {
   const { section } = useParams();
-  const here = sections.find((s) => s.id === section) ?? sections[0]!;
+  const may = useMay();
+  const mine = sections.filter((s) => may.go(`/setup/${s.id}`));
+  const here = mine.find((s) => s.id === section) ?? mine[0]!;
   const View = here.view;
   return (
     <Page>
@@ -145,7 +164,7 @@ export default function SetupPlace() {
         aria-label="Setup"
         sx={{ minHeight: 34, '& .MuiTab-root': { minHeight: 34, padding: '4px 12px', minWidth: 0 } }}
       >
-        {sections.map((s) => (
+        {mine.map((s) => (
           <Tab key={s.id} value={s.id} label={s.name} component={Link} to={`/setup/${s.id}`} />
         ))}
       </Tabs>

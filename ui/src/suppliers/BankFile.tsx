@@ -9,6 +9,7 @@ import Typography from '@mui/material/Typography';
 import { useQuery, useQueryClient } from '@tanstack/react-query';
 import { useState } from 'react';
 import { Link, useNavigate } from 'react-router';
+import { Leads } from '../parts/may';
 import { api, data, Problem, type Notice } from '../api/client';
 import { useSnackbar } from '../app/messages';
 import { Amount } from '../parts/Amount';
@@ -57,9 +58,9 @@ export default function BankFile() {
   return (
     <Page>
       <PageHead title="File for the bank" under={all.length ? `${chosen.length} of ${all.length} chosen` : ''}>
-        <Button variant="outlined" onClick={() => go('/papers/new/payment_run')}>
+        <Leads variant="outlined" to={'/papers/new/payment_run'}>
           Pay what is due
-        </Button>
+        </Leads>
         <Button variant="contained" disabled={chosen.length === 0} onClick={() => void write()}>
           Write the file <Key>Ctrl ↵</Key>
         </Button>

@@ -1,5 +1,6 @@
 import Button from '@mui/material/Button';
 import { useNavigate } from 'react-router';
+import { Leads } from '../parts/may';
 import type { components } from '../api/schema';
 import { CustomerForm } from '../customers/CustomerForm';
 import { Amount } from '../parts/Amount';
@@ -47,18 +48,18 @@ export default function SupplierList() {
   return (
     <Page>
       <PageHead title="Suppliers">
-        <Button variant="outlined" onClick={() => go('/customers')}>
+        <Leads variant="outlined" to="/customers">
           Customers
-        </Button>
-        <Button variant="outlined" onClick={() => go('/papers/new/payment_run')}>
+        </Leads>
+        <Leads variant="outlined" to="/papers/new/payment_run">
           Pay what is due
-        </Button>
-        <Button variant="outlined" onClick={() => go('/papers/bank-file')}>
+        </Leads>
+        <Leads variant="outlined" to="/papers/bank-file">
           File for the bank
-        </Button>
-        <Button variant="outlined" onClick={() => go('/papers/read')}>
+        </Leads>
+        <Leads variant="outlined" to="/papers/read">
           Read an electronic invoice
-        </Button>
+        </Leads>
         <Button variant="contained" onClick={open}>
           New supplier
         </Button>

@@ -6,7 +6,8 @@ import TableRow from '@mui/material/TableRow';
 import Typography from '@mui/material/Typography';
 import { useQuery } from '@tanstack/react-query';
 import { useState } from 'react';
-import { Link, useNavigate, useParams } from 'react-router';
+import { Link, useParams } from 'react-router';
+import { Leads } from '../parts/may';
 import { api, data } from '../api/client';
 import { Bench } from '../customers/Bench';
 import { CustomerForm } from '../customers/CustomerForm';
@@ -30,7 +31,6 @@ export default function SupplierPage() {
   });
   const details = useCustomer(id).data;
   const [editing, setEditing] = useState(false);
-  const go = useNavigate();
   useBack(useLeave('/customers/suppliers'));
   if (supplier.isError && !supplier.data)
     return (
@@ -48,9 +48,9 @@ export default function SupplierPage() {
     name: `${what} · ${s.name}`,
   });
   const step = (name: string, kind: string) => (
-    <Button variant="outlined" onClick={() => go(`/papers/new/${kind}?customer=${id}`)}>
+    <Leads variant="outlined" to={`/papers/new/${kind}?customer=${id}`}>
       {name}
-    </Button>
+    </Leads>
   );
   const about = [s.number, s.town, s.termsName, !s.noCustomer && 'customer too', s.inactive && 'not in use']
     .filter(Boolean)
@@ -65,9 +65,9 @@ export default function SupplierPage() {
         {step('Pay ahead', 'supplier_prepayment')}
         {!s.noCustomer && step('Contra', 'contra')}
         {!s.noCustomer && (
-          <Button variant="outlined" onClick={() => go(`/customers/${id}`)}>
+          <Leads variant="outlined" to={`/customers/${id}`}>
             As customer
-          </Button>
+          </Leads>
         )}
         <Button variant="outlined" onClick={() => setEditing(true)}>
           Details
@@ -99,8 +99,8 @@ export default function SupplierPage() {
                     <Amount value={o.net} />
                   </TableCell>
                   <TableCell align="right">
-                    <Button onClick={() => go(`/papers/new/goods_received?order=${o.id}`)}>It came</Button>
-                    <Button onClick={() => go(`/papers/new/supplier_bill?order=${o.id}`)}>They billed it</Button>
+                    <Leads to={`/papers/new/goods_received?order=${o.id}`}>It came</Leads>
+                    <Leads to={`/papers/new/supplier_bill?order=${o.id}`}>They billed it</Leads>
                   </TableCell>
                 </TableRow>
               ))}

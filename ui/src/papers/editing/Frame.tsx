@@ -8,6 +8,7 @@ import { useSnackbar } from '../../app/messages';
 import { walk } from '../../parts/focus';
 import { useLookingBack } from '../../parts/asOf';
 import { Key } from '../../parts/Layout';
+import { useMay } from '../../parts/may';
 import { showDay } from '../../parts/show';
 import { takeAlong } from '../../parts/takeAlong';
 import type { Command } from './command';
@@ -30,6 +31,7 @@ type Body = Record<string, unknown>;
 
 interface Props {
   title: string;
+  kind: string;
   command: Command<Body>;
   draft: Draft<Body>;
   form: Form<Body>;
@@ -42,7 +44,7 @@ interface Props {
 }
 
 /** The frame of every editor: title, saving, undoing, posting, and what stands in the way. */
-export function Frame({ title, command, draft, form, refused, settled, onLeave, onReload, children }: Props) {
+export function Frame({ title, kind, command, draft, form, refused, settled, onLeave, onReload, children }: Props) {
   const told = useSyncExternalStore(draft.subscribe, () => draft.told);
   const trouble = useSyncExternalStore(draft.subscribe, () => draft.trouble);
   const [failed, setFailed] = useState('');
@@ -78,7 +80,8 @@ export function Frame({ title, command, draft, form, refused, settled, onLeave, 
     }
     walk(e);
   };
-  const word = command.effect?.word;
+  const { word, agreed, others = [] } = command.effect ?? {};
+  const posts = useMay().post(kind);
   return (
     <Ground
       data-editor
@@ -104,9 +107,13 @@ export function Frame({ title, command, draft, form, refused, settled, onLeave, 
         </Step>
         <Button onClick={() => void print()}>PDF</Button>
         <Button onClick={() => void discard()}>Throw away</Button>
-        <Button variant="contained" onClick={() => void command.act()} aria-keyshortcuts="Control+Enter">
-          {command.confirming ? 'Post all the same' : 'Post'} <Key>Ctrl ↵</Key>
-        </Button>
+        {posts ? (
+          <Button variant="contained" onClick={() => void command.act()} aria-keyshortcuts="Control+Enter">
+            {command.confirming ? 'Post all the same' : 'Post'} <Key>Ctrl ↵</Key>
+          </Button>
+        ) : (
+          <Typography variant="body2">Kept as a draft: somebody who may posts it</Typography>
+        )}
       </Head>
       {trouble && trouble.status !== 401 && (
         <Trouble role="alert">
@@ -137,18 +144,28 @@ export function Frame({ title, command, draft, form, refused, settled, onLeave, 
         </Trouble>
       )}
       <Told text={failed || command.told} />
-      {word && (
+      {word && agreed && (
+        <Trouble role="status" data-word>
+          <span>{agreed} agreed to this: it can be posted.</span>
+        </Trouble>
+      )}
+      {word && !agreed && (
         <Trouble data-word>
           <span>{word.text}</span>
           <TextField
             type="password"
-            label="The second person’s password"
+            label={others.length > 0 ? 'The second person’s password' : 'Your own password, again'}
             data-field="word"
             autoComplete="off"
             defaultValue=""
             onChange={(e) => (command.word = e.target.value)}
             error={!!refused('word')}
           />
+          {others.length > 0 && (
+            <Button onClick={() => void command.ask()} title={`Have it wait for the word of ${others.join(' or ')}`}>
+              Ask from their own screen
+            </Button>
+          )}
         </Trouble>
       )}
       <InPlaceOf />

@@ -7,6 +7,7 @@ import { EffectView } from '../../app/EffectView';
 import { useSnackbar } from '../../app/messages';
 import { goToFirst } from '../../parts/focus';
 import { useBack, usePrimary } from '../../parts/keys';
+import { useMay } from '../../parts/may';
 import { useLeave } from '../../parts/leave';
 import { focusField } from '../../parts/Notices';
 import { paperQuery } from '../../parts/records';
@@ -92,7 +93,8 @@ export function PaperEditor({ kind: k, known, given, saved, copied, step, said, 
     },
     refused: (refusals) => focusField(refusals[0]?.field ?? ''),
   });
-  usePrimary(() => void command.act());
+  const may = useMay();
+  usePrimary(may.post(k.id) ? () => void command.act() : undefined);
   useBack(leave);
   const { effect, refusals, strict } = command;
   const quiet = k.quiet?.(form.body) ?? [];
@@ -120,6 +122,7 @@ export function PaperEditor({ kind: k, known, given, saved, copied, step, said, 
       <EditingPlace.Provider value={place}>
         <Frame
           title={title}
+          kind={k.id}
           command={command}
           draft={draft}
           form={form}

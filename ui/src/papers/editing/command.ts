@@ -213,6 +213,33 @@ export class Command<B extends object> {
     }
   };
 
+  /** Has it wait for a second person's word, which they give from their own screen. */
+  ask = async () => {
+    if (this.posting) return;
+    this.posting = true;
+    this.told = '';
+    this.tell();
+    try {
+      await this.o.form.settled();
+      const text = this.text();
+      const effect = text === null ? undefined : await this.shown(text);
+      if (text === null || !effect) return;
+      if (effect.refusals.length > 0) return this.refuse(effect.refusals);
+      const [beside, body] = parts(text);
+      const query = new URLSearchParams(beside);
+      query.set('ask', 'true');
+      const draft = await this.o.draft?.settle();
+      if (draft?.id) query.set('draft', String(draft.id));
+      await send(this.o.path, body, query, {});
+      this.say(`Asked. ${(effect.others ?? []).join(' or ')} will see it on the Desk; you will see there what was said.`);
+    } catch (e) {
+      this.fail(e);
+    } finally {
+      this.posting = false;
+      this.tell();
+    }
+  };
+
   private async attempt(): Promise<void> {
     await this.o.form.settled();
     const unclear = [...this.o.form.unclear].map(([field, text]) => ({ field, text, rule: 'unclear', limit: '' }));
@@ -228,7 +255,7 @@ export class Command<B extends object> {
       this.armed = effect.token;
       return this.say(effect.warnings.map((w) => w.text).join(' '));
     }
-    if (effect.word && !this.word) return this.refuse([effect.word]);
+    if (effect.word && !this.word && !effect.agreed) return this.refuse([effect.word]);
     this.tell();
     await painted();
     return this.post({ text, token: effect.token, key: crypto.randomUUID() });
