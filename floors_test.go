@@ -16,7 +16,7 @@ var floors = map[string]int{
 	"core/ledger": 1, "core/tax": 1, "core/master": 1,
 	"core/posting":   2,
 	"core/reporting": 2,
-	"core/billing":   3, "core/buying": 3, "core/stock": 3, "core/journal": 3,
+	"core/billing":   3, "core/buying": 3, "core/stock": 3, "core/journal": 3, "core/closing": 3,
 	"core/settling":            4, // what becomes of money follows what is billed
 	"core/posting/postingtest": 5,
 	"core/banking":             3,

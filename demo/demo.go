@@ -94,6 +94,7 @@ func (t *teller) tell(ctx context.Context, last day.Day, progress func(done, of 
 	t.takenBack()
 	t.townLife()
 	t.banking()
+	t.closings()
 	slices.SortStableFunc(t.happens, func(a, b happening) int { return int(a.day.Time().Sub(b.day.Time()) / time.Hour) })
 	for n, h := range t.happens {
 		if h.day > last {

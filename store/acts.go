@@ -98,3 +98,9 @@ func (r Reader) UsesSomething(paperID int64) (bool, error) {
 	uses, _, err := one[bool](r, "SELECT EXISTS (SELECT 1 FROM uses WHERE paper_id = @paper AND (amount > 0 OR quantity > 0)) OR EXISTS (SELECT 1 FROM stock_moves WHERE paper_id = @paper AND quantity < 0)", sql.Named("paper", paperID))
 	return uses, err
 }
+
+// Locks returns when the period was locked and unlocked, the newest first.
+func (r Reader) Locks(limit int) ([]Act, error) {
+	return scan[Act](r, `SELECT a.id, a.at, a.user_id, COALESCE(u.name, '') AS user, a.action, a.summary FROM acts a LEFT JOIN users u ON u.id = a.user_id
+		WHERE a.action = 'lock' ORDER BY a.id DESC LIMIT ?`, limit)
+}

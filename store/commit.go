@@ -223,6 +223,14 @@ func (w *writer) families(id int64, p posting.Paper) {
 		w.row("paper_payment (paper_id, bank_account_id, method, charges, withheld, cheque, bank_day)",
 			id, null(y.BankAccountID), y.Method, y.Charges, y.Withheld, y.Cheque, y.BankDay)
 	}
+	w.spanned(id, p.Span)
+}
+
+// spanned writes the days that a paper went from and through that ends a period.
+func (w *writer) spanned(id int64, s posting.Span) {
+	if s != (posting.Span{}) {
+		w.row("paper_spans (paper_id, from_day, through_day)", id, s.SpanFrom, s.SpanThrough)
+	}
 }
 
 // foreign is the currency of a row, "" for the firm's own, in which own amounts

@@ -21,9 +21,11 @@ import (
 // failure of the store is kept; whoever plans must look at Err before the
 // effect is used. What is asked for again is kept.
 type Facts struct {
-	r     Reader
-	today day.Day
-	draft int64 // the draft in hand: its own reservations do not count
+	endedPeriods []Period // asked for once
+	endedKnown   bool
+	r            Reader
+	today        day.Day
+	draft        int64 // the draft in hand: its own reservations do not count
 	*chart
 	items    map[posting.ItemRef]posting.Item
 	parties  map[int64]master.Party
@@ -120,6 +122,8 @@ func (r Reader) Deducts() (func(posting.PaperLine) bool, error) {
 func (f *Facts) Currency() money.Currency          { return f.currency }
 func (f *Facts) Today() day.Day                    { return f.today }
 func (f *Facts) LockedThrough() day.Day            { return f.firm.LockedThrough }
+func (f *Facts) TaxSettled() day.Day               { through, _ := f.ended(); return through }
+func (f *Facts) YearsClosed() []day.Day            { _, years := f.ended(); return years }
 func (f *Facts) FirmTermsID() int64                { return f.firm.TermsID }
 func (f *Facts) FirmTaxCodeID() int64              { return f.firm.TaxCodeID }
 func (f *Facts) FirmNote() string                  { return f.firm.InvoiceNote }
@@ -206,11 +210,11 @@ func (f *Facts) Article(id int64) (master.Article, bool) {
 // selectPaper selects the head of papers with what their families have.
 const selectPaper = `SELECT p.id, p.kind, p.about, p.number, p.day, p.party_id, p.party_name, p.party_address, p.job_id, p.title, p.reference, p.note, p.reason, p.total,
 	COALESCE(p.currency, '') AS currency, COALESCE(p.rate, '0') AS rate, COALESCE(p.own_total, 0) AS own_total, p.reverses_id, p.source_id,
-	COALESCE(b.due, '') AS due, COALESCE(b.form, '') AS form, COALESCE(b.subject, '') AS subject, COALESCE(b.salesperson, '') AS salesperson, COALESCE(b.order_number, '') AS order_number, COALESCE(b.beside, 0) AS beside, COALESCE(b.deducted, 0) AS deducted, COALESCE(b.retained, 0) AS retained, COALESCE(b.retained_why, '') AS retained_why, COALESCE(b.supplied, '') AS supplied, b.terms_id, COALESCE(b.includes, 0) AS includes, COALESCE(b.discount, 0) AS discount, COALESCE(b.net, 0) AS net, COALESCE(b.tax, 0) AS tax,
+	COALESCE(s.from_day, '') AS span_from, COALESCE(s.through_day, '') AS span_through, COALESCE(b.due, '') AS due, COALESCE(b.form, '') AS form, COALESCE(b.subject, '') AS subject, COALESCE(b.salesperson, '') AS salesperson, COALESCE(b.order_number, '') AS order_number, COALESCE(b.beside, 0) AS beside, COALESCE(b.deducted, 0) AS deducted, COALESCE(b.retained, 0) AS retained, COALESCE(b.retained_why, '') AS retained_why, COALESCE(b.supplied, '') AS supplied, b.terms_id, COALESCE(b.includes, 0) AS includes, COALESCE(b.discount, 0) AS discount, COALESCE(b.net, 0) AS net, COALESCE(b.tax, 0) AS tax,
 	COALESCE(b.rounding, 0) AS rounding, COALESCE(b.early_percent, '0') AS early_percent, COALESCE(b.early_until, '') AS early_until,
 	y.bank_account_id, COALESCE(y.method, '') AS method, COALESCE(y.charges, 0) AS charges, COALESCE(y.withheld, 0) AS withheld, COALESCE(y.cheque, '') AS cheque, COALESCE(y.bank_day, '') AS bank_day,
 	COALESCE(o.holds, '') AS holds, COALESCE(o.version, 0) AS version
-	FROM papers p LEFT JOIN paper_offers o ON o.paper_id = p.id LEFT JOIN paper_billing b ON b.paper_id = p.id LEFT JOIN paper_payment y ON y.paper_id = p.id `
+	FROM papers p LEFT JOIN paper_offers o ON o.paper_id = p.id LEFT JOIN paper_billing b ON b.paper_id = p.id LEFT JOIN paper_payment y ON y.paper_id = p.id LEFT JOIN paper_spans s ON s.paper_id = p.id `
 
 // paperRow is a paper as it is stored, without its lines.
 type paperRow struct {
@@ -236,6 +240,7 @@ type paperRow struct {
 	posting.Billing
 	posting.Payment
 	posting.Offer
+	posting.Span
 }
 
 func (f *Facts) readPapers(where string, args ...any) []posting.Paper {
@@ -244,7 +249,7 @@ func (f *Facts) readPapers(where string, args ...any) []posting.Paper {
 	for n, r := range rows {
 		papers[n] = posting.Paper{ID: r.ID, Kind: r.Kind, About: r.About, Number: r.Number, Day: r.Day, PartyID: r.PartyID, PartyName: r.PartyName, PartyAddress: r.PartyAddress, JobID: r.JobID,
 			Title: r.Title, Reference: r.Reference, Note: r.Note, Reason: r.Reason, Total: r.Total, Currency: r.Currency, Rate: r.Rate, OwnTotal: r.OwnTotal, ReversesID: r.ReversesID,
-			SourceID: r.SourceID, Billing: r.Billing, Payment: r.Payment, Offer: r.Offer}
+			SourceID: r.SourceID, Billing: r.Billing, Payment: r.Payment, Offer: r.Offer, Span: r.Span}
 	}
 	return papers
 }

@@ -1,6 +1,8 @@
 package store
 
 import (
+	"database/sql"
+
 	"fmt"
 
 	"cleantally/core/day"
@@ -172,4 +174,11 @@ func (tx *Tx) AddCashCount(act int64, c CashCount) error {
 func (r Reader) CashCounts(bank int64) ([]CashCount, error) {
 	return scan[CashCount](r, `SELECT c.*, a.at, COALESCE(u.name, '') AS user FROM cash_counts c JOIN acts a ON a.id = c.act_id LEFT JOIN users u ON u.id = a.user_id
 		WHERE c.bank_account_id = ? ORDER BY c.day DESC, c.id DESC LIMIT 100`, bank)
+}
+
+// NotReconciled returns the names of the bank accounts with lines of statements
+// through a day that no proof reaches.
+func (r Reader) NotReconciled(through day.Day) ([]string, error) {
+	return scan[string](r, `SELECT k.name FROM bank_accounts k WHERE EXISTS (SELECT 1 FROM bank_lines l WHERE l.bank_account_id = k.id AND l.day <= @through)
+		AND NOT EXISTS (SELECT 1 FROM bank_reconciliations c WHERE c.bank_account_id = k.id AND c.through_day >= @through) ORDER BY k.id`, sql.Named("through", string(through)))
 }

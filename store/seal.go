@@ -26,6 +26,7 @@ var sealed = map[string]string{
 	"paper_billing": ofPaper,
 	"paper_offers":  ofPaper,
 	"paper_payment": ofPaper,
+	"paper_spans":   ofPaper,
 	"paper_lines":   ofPaper,
 	"open_items":    ofPaper,
 	"allocations":   "t.act_id",

@@ -35,7 +35,7 @@ var operationRights = func() map[string]rights.Right {
 			links statement-links deposit-register statements statements-pdf cheques`,
 		rights.SeeBooks: `account-lines advance-register ageing allowance audit bank bank-line bank-payments bank-rules rule-uses bank-lines reconciling
 			statements-read tying bank-columns card-gateway card-takings costs expected journal job-margin margins payables purchase-orders register
-			small-balances stock stock-of suppliers supplier supplier-bench supplier-story tie-out trial-balance why whose mail-account cheques-pdf`,
+			income balance-sheet tax-return closing small-balances stock stock-of suppliers supplier supplier-bench supplier-story tie-out trial-balance why whose mail-account cheques-pdf`,
 		rights.ToNote: `attach change-attachment detach record-event make-link make-statement-link end-link write-mail preview-mail propose-mail send-mail stop-mail
 			mail-many answer-word end-word`,
 		rights.ToSell: `post-quote post-order post-delivery post-return post-cancellation post-request post-invoice post-credit-note post-deposit-invoice
@@ -50,8 +50,9 @@ var operationRights = func() map[string]rights.Right {
 		rights.ToBuy: `post-expense post-bill read-bill post-supplier-credit post-supplier-payment post-supplier-prepayment post-supplier-refund
 			post-supplier-release post-payment-run post-purchase-order post-not-coming post-goods-received post-not-passed-on post-stock-count post-stock-use`,
 		rights.ToExport: `account-file advance-register-file ageing-file bank-lines-file costs-file credit-notes-file customers-file deposit-register-file
-			jobs-file margins-file papers-file register-file returned-goods-file statement-file stock-file suppliers-file trial-balance-file export audit-file`,
-		rights.ToLock: "lock",
+			jobs-file margins-file papers-file register-file returned-goods-file statement-file stock-file suppliers-file trial-balance-file export audit-file income-file balance-sheet-file tax-return-file`,
+		rights.ToFileTax: "settle-tax",
+		rights.ToLock:    "lock end-year",
 		rights.ToOwn: `create-accounts save-accounts create-banks save-banks save-bank-feed save-card-gateway save-firm save-limits save-numbering save-role
 			create-letterheads save-letterheads set-logo drop-logo save-mail-account try-mail create-mail-templates save-mail-templates create-reminder-stages
 			save-reminder-stages create-taxcodes save-taxcodes create-terms save-terms people save-person invite end-invitation save-choices`,

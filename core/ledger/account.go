@@ -24,6 +24,10 @@ func (t Type) DebitNormal() bool {
 	return t == Asset || t == ContraIncome || t == Expense
 }
 
+// Result tells whether what stands on such an account is income or expense: it
+// goes to retained earnings at the end of a year.
+func (t Type) Result() bool { return t == Income || t == ContraIncome || t == Expense }
+
 // Account is a ledger account. Its number and name are the firm's own.
 type Account struct {
 	ID       int64

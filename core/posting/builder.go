@@ -250,6 +250,8 @@ func (b *Builder) AskWord(field, limit, format string, args ...any) {
 func (b *Builder) Effect(summary string) (Effect, error) {
 	b.effect.Summary = summary
 	b.closeEntries()
+	b.taxSettled()
+	b.yearsClosed()
 	b.tills()
 	b.bounded()
 	switch {

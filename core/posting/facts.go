@@ -24,6 +24,8 @@ type FirmFacts interface {
 	Currency() money.Currency
 	Today() day.Day
 	LockedThrough() day.Day // nothing posts on or before it; "" for no lock
+	TaxSettled() day.Day    // no tax is dated on or before it; "" for none settled
+	YearsClosed() []day.Day // the last days of the years whose year end stands, the earliest first
 	Role(ledger.Role) ledger.Account
 	Account(id int64) (ledger.Account, bool)
 	BankAccount(id int64) (ledger.BankAccount, bool)

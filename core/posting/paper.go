@@ -35,6 +35,7 @@ type Paper struct {
 
 	Billing // of the family that bills, ours and a supplier's; empty for others
 	Payment // of the family that moves money
+	Span    // of the family that ends a period
 	Offer   // of what is offered
 }
 
@@ -84,6 +85,10 @@ type Payment struct {
 	Cheque        string       // number of the cheque that it is paid by
 	BankDay       day.Day      // when the money came, where that is not the paper's day
 }
+
+// Span is what papers have that end a period: the days that it went from and
+// through.
+type Span struct{ SpanFrom, SpanThrough day.Day }
 
 // Offer is what a quote has: the day through which it holds, and its version,
 // counted from 1.

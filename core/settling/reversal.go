@@ -2,6 +2,7 @@ package settling
 
 import (
 	"fmt"
+	"slices"
 	"strings"
 
 	"cleantally/core/day"
@@ -34,6 +35,7 @@ func (r Reversal) Plan(f posting.Facts) (posting.Effect, error) {
 		b.Refuse("paper", "was sent", string(on), "%s was sent on %s, so it is taken back by a credit note that the customer gets, not by a reversal. Credit it.", p.Number, on.Show())
 		may = false
 	}
+	may = may && endsLast(b, p, r.Day)
 	if strings.TrimSpace(r.Reason) == "" {
 		b.Refuse("reason", "missing", "", "Say why %s is reversed.", p.Number)
 	}
@@ -47,6 +49,24 @@ func (r Reversal) Plan(f posting.Facts) (posting.Effect, error) {
 		b.notOverdrawn("paper", r.Day)
 	}
 	return b.Effect(fmt.Sprintf("Reversed %s by %s: %s", p.Number, own.Number, own.Note))
+}
+
+// endsLast refuses to take back the end of a period that others stand on, or on
+// another day than its own where that would move it into another year.
+func endsLast(b *builder, p posting.Paper, d day.Day) bool {
+	switch {
+	case p.Kind == posting.TaxSettlement && p.SpanThrough != b.TaxSettled():
+		b.Refuse("paper", "settled since", string(b.TaxSettled()), "The tax through %s was settled since. Reverse that first.", b.TaxSettled().Show())
+	case p.Kind == posting.YearEnd && p.SpanFrom == "":
+		b.Refuse("paper", "goes with another", "", "%s was made by what was posted into the closed year, and goes with it. Reverse that paper.", p.Number)
+	case p.Kind == posting.YearEnd && len(b.YearsClosed()) > 0 && p.SpanThrough != slices.Max(b.YearsClosed()):
+		b.Refuse("paper", "closed since", "", "The year through %s was closed since. Reverse its year end first.", slices.Max(b.YearsClosed()).Show())
+	case p.Kind == posting.YearEnd && d != p.Day:
+		b.Refuse("day", "its own day", string(p.Day), "A year end is taken back on its own day, %s, so that the year stands as before.", p.Day.Show())
+	default:
+		return true
+	}
+	return false
 }
 
 // nobody is spared.

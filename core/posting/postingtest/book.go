@@ -253,6 +253,8 @@ func (b *Book) Left(ref posting.ItemRef) money.Amount { return b.Open[ref-1].Lef
 func (b *Book) Currency() money.Currency                { return b.Cur }
 func (b *Book) Today() day.Day                          { return b.Now }
 func (b *Book) LockedThrough() day.Day                  { return b.Lock }
+func (b *Book) TaxSettled() day.Day                     { return slices.Max(append(b.ended(posting.TaxSettlement), "")) }
+func (b *Book) YearsClosed() []day.Day                  { return b.ended(posting.YearEnd) }
 func (b *Book) Role(r ledger.Role) ledger.Account       { return b.Accounts[b.Roles[r]] }
 func (b *Book) FirmTermsID() int64                      { return 1 }
 func (b *Book) FirmTaxCodeID() int64                    { return 1 }
@@ -522,4 +524,16 @@ func where[T any](all []T, holds func(T) bool) []T {
 		}
 	}
 	return found
+}
+
+// ended are the last days of what ended, by a kind of paper, and stands.
+func (b *Book) ended(kind posting.Kind) []day.Day {
+	var days []day.Day
+	for _, p := range b.Papers {
+		if _, reversed := b.ReversedBy(p.ID); p.Kind == kind && !reversed && (kind != posting.YearEnd || p.SpanFrom != "") {
+			days = append(days, p.SpanThrough)
+		}
+	}
+	slices.Sort(days)
+	return days
 }

@@ -365,6 +365,40 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/balance-sheet": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The balance sheet at the end of a day */
+        get: operations["balance-sheet"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/balance-sheet/file": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The balance sheet, as a file */
+        get: operations["balance-sheet-file"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/bank": {
         parameters: {
             query?: never;
@@ -925,6 +959,23 @@ export interface paths {
         put?: never;
         /** Bill a job by progress */
         post: operations["post-claim"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/closing": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What stands before the closing of a period */
+        get: operations["closing"];
+        put?: never;
+        post?: never;
         delete?: never;
         options?: never;
         head?: never;
@@ -1665,6 +1716,40 @@ export interface paths {
         put?: never;
         /** Import records from CSV, all rows or none unless it is stopped */
         post: operations["import"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/income": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Profit and loss of a span; what ended years is left out */
+        get: operations["income"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/income/file": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Profit and loss of a span, as a file */
+        get: operations["income-file"];
+        put?: never;
+        post?: never;
         delete?: never;
         options?: never;
         head?: never;
@@ -3473,6 +3558,57 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/tax-return": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The tax return of a span, with the papers behind each figure */
+        get: operations["tax-return"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/tax-return/file": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The tax return of a span, as a file */
+        get: operations["tax-return-file"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/tax-settlements": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Settle the tax of a span */
+        post: operations["settle-tax"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/taxcodes": {
         parameters: {
             query?: never;
@@ -3760,6 +3896,23 @@ export interface paths {
         put?: never;
         /** Give up what is owed */
         post: operations["post-write-off"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/year-ends": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** End a year: what stands on income and expense goes to retained earnings */
+        post: operations["end-year"];
         delete?: never;
         options?: never;
         head?: never;
@@ -4666,6 +4819,32 @@ export interface components {
             percent?: string;
             quantity?: string;
         };
+        Closing: {
+            /** @description Through which the books are locked; empty for not */
+            locked: string;
+            /** @description When it was locked and unlocked, the newest first */
+            locks: components["schemas"]["Act"][];
+            steps: components["schemas"]["ClosingStep"][];
+            /** @description The last day of it */
+            through: string;
+            /** @description At the end of its last day */
+            tieOut: components["schemas"]["TieOut"];
+            /** @description The last days of the years that are closed */
+            years: string[];
+        };
+        ClosingStep: {
+            /** Format: int64 */
+            count: number;
+            /** @enum {string} */
+            id: "drafts" | "bank line" | "not identified" | "on account" | "deposit" | "cost" | "retention" | "recurring" | "allowance" | "reconciled" | "tie-out" | "tax" | "year";
+            says: string;
+            /**
+             * @description Whether there is nothing to do, something to look at, or something that keeps the period open
+             * @enum {string}
+             */
+            state: "done" | "open" | "stops";
+            sum: string;
+        };
         Column: {
             /** @description Flush right */
             figure: boolean;
@@ -5400,6 +5579,10 @@ export interface components {
             /** @description What a second person must agree to */
             word?: components["schemas"]["Notice"];
         };
+        EndYearBody: {
+            /** @description The last day of the year */
+            last?: string;
+        };
         Entry: {
             day: string;
             /** Format: int64 */
@@ -5448,6 +5631,33 @@ export interface components {
             picture: string;
             /** @description To be typed where no picture can be taken */
             secret: string;
+        };
+        FigureColumn: {
+            /** @description Empty on a balance sheet */
+            from: string;
+            name: string;
+            through: string;
+        };
+        FigureGroup: {
+            name: string;
+            rows: components["schemas"]["FigureRow"][];
+            totals: string[];
+        };
+        FigureRow: {
+            account: string;
+            /**
+             * Format: int64
+             * @description 0 for what is worked out
+             */
+            accountId: number;
+            amounts: string[];
+        };
+        Figures: {
+            columns: components["schemas"]["FigureColumn"][];
+            groups: components["schemas"]["FigureGroup"][];
+            /** @description Of the result */
+            name: string;
+            result: string[];
         };
         Firm: {
             address?: string;
@@ -6012,7 +6222,7 @@ export interface components {
             id?: number;
             inactive?: boolean;
             /** @description Of papers that take it by themselves */
-            kinds?: ("quote" | "order" | "delivery" | "return" | "cancellation" | "request for a deposit" | "deposit invoice" | "invoice" | "release" | "guarantee" | "credit note" | "deposit" | "receipt" | "unidentified receipt" | "refund" | "forfeit" | "transfer" | "write-off" | "recovery" | "contra" | "returned payment" | "card payout" | "own transfer" | "purchase order" | "goods received" | "supplier bill" | "expense" | "supplier credit" | "supplier prepayment" | "supplier payment" | "supplier refund" | "supplier release" | "cost not passed on" | "stock use" | "stock count" | "journal" | "reversal")[];
+            kinds?: ("quote" | "order" | "delivery" | "return" | "cancellation" | "request for a deposit" | "deposit invoice" | "invoice" | "release" | "guarantee" | "credit note" | "deposit" | "receipt" | "unidentified receipt" | "refund" | "forfeit" | "transfer" | "write-off" | "recovery" | "contra" | "returned payment" | "card payout" | "own transfer" | "purchase order" | "goods received" | "supplier bill" | "expense" | "supplier credit" | "supplier prepayment" | "supplier payment" | "supplier refund" | "supplier release" | "cost not passed on" | "stock use" | "stock count" | "journal" | "tax settlement" | "year end" | "reversal")[];
             /** @description Whether it has a picture */
             readonly logo?: boolean;
             name: string;
@@ -8005,6 +8215,14 @@ export interface components {
             password: string;
             secret: string;
         };
+        SettleTaxBody: {
+            /** @description Of the entry; left out, the last day of the span */
+            day?: string;
+            /** @description Left out, the first day that is not settled */
+            from?: string;
+            number?: string;
+            through?: string;
+        };
         SetupBody: {
             address?: string;
             /** @description Name of the first bank account; empty for the usual */
@@ -8494,9 +8712,55 @@ export interface components {
              */
             readonly version?: number;
         };
+        TaxPaper: {
+            /** @description Of the tax */
+            day: string;
+            /** Format: int64 */
+            id: number;
+            kind: string;
+            /** @description Of the customer or supplier */
+            name: string;
+            net: string;
+            paper: string;
+            tax: string;
+        };
         TaxRate: {
             percent: string;
             since: string;
+        };
+        TaxReturn: {
+            /** @description Tax on retentions that the span kept for later, less what it released */
+            deferred: string;
+            /** @description Empty: from the beginning of the books */
+            from: string;
+            input: string;
+            /** @description The first day that is not settled; empty where nothing was */
+            next: string;
+            output: string;
+            rows: components["schemas"]["TaxRow"][];
+            /** @description What was settled, the newest first */
+            settled: components["schemas"]["TaxSettled"][];
+            through: string;
+            /** @description Below nil comes back */
+            toPay: string;
+        };
+        TaxRow: {
+            /** @description Name and rate */
+            code: string;
+            net: string;
+            papers: components["schemas"]["TaxPaper"][];
+            /** @enum {string} */
+            section: "billed" | "deposits" | "released" | "bought";
+            tax: string;
+        };
+        TaxSettled: {
+            day: string;
+            from: string;
+            /** Format: int64 */
+            id: number;
+            number: string;
+            through: string;
+            toPay: string;
         };
         TaxSum: {
             code: string;
@@ -9715,6 +9979,77 @@ export interface operations {
                 from?: string;
                 to?: string;
                 format?: "csv" | "xlsx";
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    "Content-Disposition"?: string;
+                    "Content-Type"?: string;
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": string;
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "balance-sheet": {
+        parameters: {
+            query?: {
+                /** @description Left out, today */
+                asOf?: string;
+                /** @description Beside it, the end of the month before, or the same day a year before */
+                against?: "month" | "year";
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Figures"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "balance-sheet-file": {
+        parameters: {
+            query?: {
+                /** @description Left out, today */
+                asOf?: string;
+                /** @description Beside it, the end of the month before, or the same day a year before */
+                against?: "month" | "year";
+                format?: "csv" | "xlsx" | "pdf";
             };
             header?: never;
             path?: never;
@@ -11108,6 +11443,38 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Answer"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    closing: {
+        parameters: {
+            query?: {
+                /** @description Left out, the end of the month before today */
+                through?: string;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Closing"];
                 };
             };
             /** @description Error */
@@ -13391,6 +13758,85 @@ export interface operations {
             };
         };
     };
+    income: {
+        parameters: {
+            query?: {
+                /** @description Left out, the first day of the year */
+                from?: string;
+                /** @description Left out, today */
+                through?: string;
+                /** @description A column for each; left out, one for all */
+                by?: "month" | "quarter" | "year";
+                /** @description Beside it, the span before, or the same a year before */
+                against?: "before" | "year";
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Figures"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "income-file": {
+        parameters: {
+            query?: {
+                /** @description Left out, the first day of the year */
+                from?: string;
+                /** @description Left out, today */
+                through?: string;
+                /** @description A column for each; left out, one for all */
+                by?: "month" | "quarter" | "year";
+                /** @description Beside it, the span before, or the same a year before */
+                against?: "before" | "year";
+                format?: "csv" | "xlsx" | "pdf";
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    "Content-Disposition"?: string;
+                    "Content-Type"?: string;
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": string;
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     invite: {
         parameters: {
             query?: never;
@@ -15219,7 +15665,7 @@ export interface operations {
                 /** @description Only these rows of it */
                 ids?: number[];
                 /** @description A kind of paper */
-                kind?: "quote" | "order" | "delivery" | "return" | "cancellation" | "request for a deposit" | "deposit invoice" | "invoice" | "release" | "guarantee" | "credit note" | "deposit" | "receipt" | "unidentified receipt" | "refund" | "forfeit" | "transfer" | "write-off" | "recovery" | "contra" | "returned payment" | "card payout" | "own transfer" | "purchase order" | "goods received" | "supplier bill" | "expense" | "supplier credit" | "supplier prepayment" | "supplier payment" | "supplier refund" | "supplier release" | "cost not passed on" | "stock use" | "stock count" | "journal" | "reversal";
+                kind?: "quote" | "order" | "delivery" | "return" | "cancellation" | "request for a deposit" | "deposit invoice" | "invoice" | "release" | "guarantee" | "credit note" | "deposit" | "receipt" | "unidentified receipt" | "refund" | "forfeit" | "transfer" | "write-off" | "recovery" | "contra" | "returned payment" | "card payout" | "own transfer" | "purchase order" | "goods received" | "supplier bill" | "expense" | "supplier credit" | "supplier prepayment" | "supplier payment" | "supplier refund" | "supplier release" | "cost not passed on" | "stock use" | "stock count" | "journal" | "tax settlement" | "year end" | "reversal";
                 state?: "open" | "overdue" | "settled" | "reversed";
                 customer?: number;
                 job?: number;
@@ -15269,7 +15715,7 @@ export interface operations {
                 /** @description Only these rows of it */
                 ids?: number[];
                 /** @description A kind of paper */
-                kind?: "quote" | "order" | "delivery" | "return" | "cancellation" | "request for a deposit" | "deposit invoice" | "invoice" | "release" | "guarantee" | "credit note" | "deposit" | "receipt" | "unidentified receipt" | "refund" | "forfeit" | "transfer" | "write-off" | "recovery" | "contra" | "returned payment" | "card payout" | "own transfer" | "purchase order" | "goods received" | "supplier bill" | "expense" | "supplier credit" | "supplier prepayment" | "supplier payment" | "supplier refund" | "supplier release" | "cost not passed on" | "stock use" | "stock count" | "journal" | "reversal";
+                kind?: "quote" | "order" | "delivery" | "return" | "cancellation" | "request for a deposit" | "deposit invoice" | "invoice" | "release" | "guarantee" | "credit note" | "deposit" | "receipt" | "unidentified receipt" | "refund" | "forfeit" | "transfer" | "write-off" | "recovery" | "contra" | "returned payment" | "card payout" | "own transfer" | "purchase order" | "goods received" | "supplier bill" | "expense" | "supplier credit" | "supplier prepayment" | "supplier payment" | "supplier refund" | "supplier release" | "cost not passed on" | "stock use" | "stock count" | "journal" | "tax settlement" | "year end" | "reversal";
                 state?: "open" | "overdue" | "settled" | "reversed";
                 customer?: number;
                 job?: number;
@@ -18298,6 +18744,138 @@ export interface operations {
             };
         };
     };
+    "tax-return": {
+        parameters: {
+            query?: {
+                /** @description Left out, the first day that is not settled */
+                from?: string;
+                /** @description Left out, the end of the month before today */
+                through?: string;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TaxReturn"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "tax-return-file": {
+        parameters: {
+            query?: {
+                /** @description Left out, the first day that is not settled */
+                from?: string;
+                /** @description Left out, the end of the month before today */
+                through?: string;
+                format?: "csv" | "xlsx" | "pdf";
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    "Content-Disposition"?: string;
+                    "Content-Type"?: string;
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": string;
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "settle-tax": {
+        parameters: {
+            query?: {
+                /** @description Answer the effect and write nothing */
+                preview?: boolean;
+                /** @description The token of the effect that is on screen, as its preview answered it: what would be posted must still be that. It confirms its warnings */
+                token?: string;
+                /** @description The warnings that have been seen, each by its rule, of a client that shows no effect */
+                confirmed?: string[];
+                /** @description The draft that is posted, or previewed; posted, it is gone afterwards */
+                draft?: number;
+                /** @description The paper in place of which this one is written: it is taken back in the same step, unless it was before. What is refused of it bears fields that begin with again. */
+                again?: number;
+                /** @description The day on which it is taken back */
+                againDay?: string;
+                /** @description The line of a bank's statement that it explains: it is tied to it, and must come to it */
+                bankLine?: number;
+                /** @description The firm's own rule by which it was filled in, to be kept with the line */
+                bankRule?: number;
+                /** @description Why */
+                againReason?: string;
+                /** @description Have it wait for a second person's word in place of posting it */
+                ask?: boolean;
+            };
+            header?: {
+                /** @description The ETag of the draft, as it is posted */
+                "If-Match"?: string;
+                /** @description The password of the second person who agrees, where one must, percent-encoded */
+                "Second-Word"?: string;
+                /** @description The same key answers the first answer again */
+                "Idempotency-Key"?: string;
+            };
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SettleTaxBody"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Answer"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     taxcodes: {
         parameters: {
             query?: never;
@@ -19113,6 +19691,67 @@ export interface operations {
         requestBody: {
             content: {
                 "application/json": components["schemas"]["WriteOffBody"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Answer"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "end-year": {
+        parameters: {
+            query?: {
+                /** @description Answer the effect and write nothing */
+                preview?: boolean;
+                /** @description The token of the effect that is on screen, as its preview answered it: what would be posted must still be that. It confirms its warnings */
+                token?: string;
+                /** @description The warnings that have been seen, each by its rule, of a client that shows no effect */
+                confirmed?: string[];
+                /** @description The draft that is posted, or previewed; posted, it is gone afterwards */
+                draft?: number;
+                /** @description The paper in place of which this one is written: it is taken back in the same step, unless it was before. What is refused of it bears fields that begin with again. */
+                again?: number;
+                /** @description The day on which it is taken back */
+                againDay?: string;
+                /** @description The line of a bank's statement that it explains: it is tied to it, and must come to it */
+                bankLine?: number;
+                /** @description The firm's own rule by which it was filled in, to be kept with the line */
+                bankRule?: number;
+                /** @description Why */
+                againReason?: string;
+                /** @description Have it wait for a second person's word in place of posting it */
+                ask?: boolean;
+            };
+            header?: {
+                /** @description The ETag of the draft, as it is posted */
+                "If-Match"?: string;
+                /** @description The password of the second person who agrees, where one must, percent-encoded */
+                "Second-Word"?: string;
+                /** @description The same key answers the first answer again */
+                "Idempotency-Key"?: string;
+            };
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["EndYearBody"];
             };
         };
         responses: {

@@ -141,8 +141,32 @@ const places: Step[] = [
     to: () => '/ledger/expected',
   },
   {
+    says: 'The tax is due',
+    leads: 'the return of a span, and its settling',
+    words: 'tax vat sales return settle file quarter month output input',
+    to: () => '/ledger/tax',
+  },
+  {
+    says: 'Did we earn anything?',
+    leads: 'profit and loss',
+    words: 'profit loss income result earned spent report margin',
+    to: () => '/ledger/income',
+  },
+  {
+    says: 'What do we own and owe?',
+    leads: 'the balance sheet',
+    words: 'balance sheet assets liabilities equity owe own',
+    to: () => '/ledger/balance',
+  },
+  {
+    says: 'The year is over',
+    leads: 'close its last month, and end it',
+    words: 'year end close retained earnings annual',
+    to: () => '/ledger/closing',
+  },
+  {
     says: 'The month is over',
-    leads: 'tie out and lock',
+    leads: 'what is left to do, then lock',
     words: 'close closing period lock locked through end tie-out',
     to: () => '/ledger/closing',
   },

@@ -5,7 +5,8 @@ import { useToday } from '../parts/records';
 import { UnderstoodField } from '../parts/UnderstoodField';
 import { useAddress } from '../parts/useAddress';
 
-const Bar = styled('div')({ display: 'flex', gap: 10, alignItems: 'center', flexWrap: 'wrap' });
+/** The bar of a report, with what it is of. */
+export const Bar = styled('div')({ display: 'flex', gap: 10, alignItems: 'center', flexWrap: 'wrap' });
 
 /** The day that a report is of: its own, in the address, or the one that everything is looked back from. */
 export function useAsOf(): [string, (day: string) => void] {

@@ -7,10 +7,13 @@ import { AgeingReport } from './AgeingReport';
 import { AllowanceReport } from './AllowanceReport';
 import { AuditRecord } from './AuditRecord';
 import { Closing } from './Closing';
+import { BalanceReport } from './BalanceReport';
 import { DepositRegister } from './DepositRegister';
+import { IncomeReport } from './IncomeReport';
 import { JournalView } from './JournalView';
 import { Outlook } from './Outlook';
 import { Registers } from './Registers';
+import { TaxReport } from './TaxReport';
 import { TieOutReport } from './TieOutReport';
 import { TrialBalance } from './TrialBalance';
 
@@ -22,8 +25,11 @@ const views = [
   { id: 'ageing', name: 'Ageing', title: 'Ageing', view: AgeingReport },
   { id: 'expected', name: 'Expected', title: 'Money expected', view: Outlook },
   { id: 'allowance', name: 'Allowance', title: 'Allowance for doubtful debts', view: AllowanceReport },
+  { id: 'income', name: 'Profit and loss', title: 'Profit and loss', view: IncomeReport },
+  { id: 'balance', name: 'Balance sheet', title: 'Balance sheet', view: BalanceReport },
+  { id: 'tax', name: 'Tax return', title: 'Tax return', view: TaxReport },
   { id: 'tie-out', name: 'Tie-out', title: 'Tie-out', view: TieOutReport },
-  { id: 'closing', name: 'Period lock', title: 'Period lock', view: Closing },
+  { id: 'closing', name: 'Closing', title: 'Close the month', view: Closing },
   { id: 'record', name: 'Audit record', title: 'Audit record', view: AuditRecord },
 ];
 

@@ -80,6 +80,8 @@ const kinds = Object.keys({
   'returned payment': true,
   'card payout': true,
   'own transfer': true,
+  'tax settlement': true,
+  'year end': true,
   'write-off': true,
   recovery: true,
   contra: true,

@@ -5,8 +5,8 @@ import { useState } from 'react';
 import { asOfFor } from './asOf';
 import { useMay } from './may';
 
-/** Exports what a list or report shows, as CSV or XLSX. */
-export function ExportAs({ path, query }: { path: string; query: URLSearchParams }) {
+/** Exports what a list or report shows, as CSV, XLSX or, of a report, PDF. */
+export function ExportAs({ path, query, pdf }: { path: string; query: URLSearchParams; pdf?: boolean }) {
   const [at, setAt] = useState<HTMLElement | null>(null);
   const may = useMay();
   const href = (format: string) => {
@@ -23,7 +23,7 @@ export function ExportAs({ path, query }: { path: string; query: URLSearchParams
         Export
       </Button>
       <Menu open={at !== null} anchorEl={at} onClose={() => setAt(null)}>
-        {['csv', 'xlsx'].map((f) => (
+        {['csv', 'xlsx', ...(pdf ? ['pdf'] : [])].map((f) => (
           <MenuItem key={f} component="a" href={href(f)} download onClick={() => setAt(null)}>
             As {f.toUpperCase()}
           </MenuItem>

@@ -52,3 +52,18 @@ ALTER TABLE firm ADD COLUMN biller_posts INTEGER NOT NULL DEFAULT 0 CHECK (bille
 ALTER TABLE firm ADD COLUMN biller_chooses INTEGER NOT NULL DEFAULT 0 CHECK (biller_chooses IN (0, 1));
 -- Who began a draft.
 ALTER TABLE drafts ADD COLUMN user_id INTEGER NOT NULL DEFAULT 0;
+
+-- What ends a period: the days that it went from and through.
+CREATE TABLE paper_spans (
+  paper_id    INTEGER PRIMARY KEY REFERENCES papers (id),
+  from_day    TEXT NOT NULL CHECK (from_day = '' OR from_day IS date(from_day)),
+  through_day TEXT NOT NULL CHECK (through_day IS date(through_day))
+) STRICT;
+-- +goose StatementBegin
+CREATE TRIGGER paper_spans_stay BEFORE UPDATE ON paper_spans BEGIN SELECT RAISE(ABORT, 'a posted paper never changes'); END;
+-- +goose StatementEnd
+-- +goose StatementBegin
+CREATE TRIGGER paper_spans_remain BEFORE DELETE ON paper_spans BEGIN SELECT RAISE(ABORT, 'a posted paper is never deleted'); END;
+-- +goose StatementEnd
+-- Tax whose day is not the paper's own.
+CREATE INDEX paper_billing_supplied ON paper_billing (supplied) WHERE supplied <> '';

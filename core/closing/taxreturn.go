@@ -1,0 +1,225 @@
+// Package closing plans what ends a period: the settling of its tax and the end
+// of a year, and adds up what a tax return and an income statement say
+// (docs/rules.md, part 9).
+package closing
+
+import (
+	"cmp"
+	"slices"
+
+	"cleantally/core/day"
+	"cleantally/core/ledger"
+	"cleantally/core/money"
+
+	"github.com/shopspring/decimal"
+)
+
+// TaxLine is a journal line of an entry that has to do with tax: one on a tax
+// account, one that bears a tax code, or one on a register that holds tax.
+type TaxLine struct {
+	EntryID   int64
+	PaperID   int64
+	Paper     string
+	Kind      string
+	Party     string
+	Day       day.Day // of the tax: the day of supply, where the paper names one, else the entry's own
+	Role      ledger.Role
+	Amount    money.Amount // debits above nil
+	TaxCodeID int64
+	Percent   decimal.NullDecimal // of the code on the paper, or on that which it takes back; NULL where its lines name none
+	LineNet   money.Amount        // what those lines come to, and their tax
+	LineTax   money.Amount
+}
+
+// Section is a part of a tax return.
+type Section string
+
+// The sections of a tax return, in their order.
+const (
+	Billed   Section = "billed"
+	OnMoney  Section = "deposits" // taxed on receipt, less what was set against invoices since
+	Released Section = "released" // of retention whose tax was due later
+	Bought   Section = "bought"
+)
+
+// Sections returns them.
+func Sections() []Section { return []Section{Billed, OnMoney, Released, Bought} }
+
+// TaxPaper is what one paper adds to a row of a tax return.
+type TaxPaper struct {
+	PaperID           int64
+	Paper, Kind, Name string
+	Day               day.Day
+	Net, Tax          money.Amount
+}
+
+// TaxRow is what a tax return says of a section, a code and a rate. Output is
+// above nil where it is owed, input where it comes back.
+type TaxRow struct {
+	Section   Section
+	TaxCodeID int64
+	Percent   decimal.Decimal
+	Net, Tax  money.Amount
+	Papers    []TaxPaper
+}
+
+// TaxReturn is what a span comes to.
+type TaxReturn struct {
+	Rows          []TaxRow
+	Output, Input money.Amount // as they moved on their accounts
+	Deferred      money.Amount // tax on retentions that the span kept for later, less what it released
+}
+
+// ToPay is what is owed for the span; below nil comes back.
+func (r TaxReturn) ToPay() money.Amount { return r.Output - r.Input }
+
+// Return adds the lines of a span up. RateOf answers the percentage of a code on
+// a day.
+func Return(lines []TaxLine, rateOf func(code int64, d day.Day) decimal.Decimal) TaxReturn {
+	var r TaxReturn
+	slices.SortStableFunc(lines, func(a, b TaxLine) int { return cmp.Compare(a.EntryID, b.EntryID) })
+	for len(lines) > 0 {
+		n := slices.IndexFunc(lines, func(l TaxLine) bool { return l.EntryID != lines[0].EntryID })
+		if n < 0 {
+			n = len(lines)
+		}
+		r.add(lines[:n], rateOf)
+		lines = lines[n:]
+	}
+	slices.SortStableFunc(r.Rows, func(a, b TaxRow) int {
+		return cmp.Or(cmp.Compare(slices.Index(Sections(), a.Section), slices.Index(Sections(), b.Section)), -a.Percent.Cmp(b.Percent), cmp.Compare(a.TaxCodeID, b.TaxCodeID))
+	})
+	return r
+}
+
+// ofCode is what an entry holds of one code.
+type ofCode struct {
+	lineNet, lineTax             money.Amount
+	percent                      decimal.NullDecimal
+	code                         int64
+	output, input, deferred, net money.Amount // as they stand in the journal: debits above nil
+}
+
+// add adds one entry.
+func (r *TaxReturn) add(entry []TaxLine, rateOf func(int64, day.Day) decimal.Decimal) {
+	var codes []ofCode
+	at := func(code int64) *ofCode {
+		for n := range codes {
+			if codes[n].code == code {
+				return &codes[n]
+			}
+		}
+		codes = append(codes, ofCode{code: code})
+		return &codes[len(codes)-1]
+	}
+	var deposits, taxed, later money.Amount
+	onMoney := false
+	for _, l := range entry {
+		if l.Percent.Valid {
+			c := at(l.TaxCodeID)
+			c.percent, c.lineNet, c.lineTax = l.Percent, l.LineNet, l.LineTax
+		}
+		switch l.Role {
+		case ledger.OutputTax:
+			at(l.TaxCodeID).output += l.Amount
+			taxed += l.Amount
+		case ledger.InputTax:
+			at(l.TaxCodeID).input += l.Amount
+		case ledger.DeferredTax:
+			later += l.Amount
+			r.Deferred -= l.Amount
+		case ledger.Deposits:
+			deposits, onMoney = deposits+l.Amount, true
+		default:
+			if l.TaxCodeID != 0 {
+				at(l.TaxCodeID).net += l.Amount
+			}
+		}
+	}
+	first := entry[0]
+	for _, c := range codes {
+		if c.output == 0 && c.input == 0 && c.net == 0 {
+			continue
+		}
+		if c.output != 0 && later != 0 { // its register knows the code, the account does not
+			c.deferred = part(later, c.output, taxed)
+		}
+		r.Output -= c.output
+		r.Input += c.input
+		percent := c.percent.Decimal
+		if !c.percent.Valid {
+			percent = rateOf(c.code, first.Day)
+		}
+		owed := -c.output
+		switch {
+		case c.input != 0 || c.output == 0 && bought(first.Kind):
+			r.row(Bought, c.code, percent, first, c.base(c.input, c.net, percent, first.Kind), c.input)
+			if owed != 0 { // the customer accounts for it: we do
+				r.row(Billed, c.code, percent, first, c.base(owed, c.net, percent, first.Kind), owed)
+			}
+		case onMoney && owed != 0 && c.net == 0:
+			r.row(OnMoney, c.code, percent, first, -part(deposits, c.output, taxed), owed)
+		case owed != 0 && c.deferred == -c.output:
+			r.row(Released, c.code, percent, first, atRate(owed, percent), owed)
+		default:
+			r.row(Billed, c.code, percent, first, c.base(owed, -c.net, percent, first.Kind), owed)
+		}
+	}
+}
+
+// base is what a tax was worked out on: the net of the paper's lines of the code,
+// as much of it as its tax falls due here; where it has none, what stands in the
+// journal beside it, or what the rate says.
+func (c ofCode) base(tax, journal money.Amount, percent decimal.Decimal, kind string) money.Amount {
+	switch {
+	case c.lineTax != 0:
+		return part(c.lineNet, tax, c.lineTax)
+	case c.lineNet != 0 && kind == "reversal":
+		return -c.lineNet
+	case c.lineNet != 0:
+		return c.lineNet
+	case journal != 0:
+		return journal
+	}
+	return atRate(tax, percent)
+}
+
+// atRate is what a tax at a rate is the tax of; nil at nil.
+func atRate(tax money.Amount, percent decimal.Decimal) money.Amount {
+	if percent.IsZero() {
+		return 0
+	}
+	return money.Amount(decimal.NewFromInt(int64(tax)).Shift(2).Div(percent).Round(0).IntPart())
+}
+
+// part is the share of an amount that a part of a whole stands for.
+func part(a, of, whole money.Amount) money.Amount {
+	return money.Amount(decimal.NewFromInt(int64(a)).Mul(decimal.NewFromInt(int64(of))).Div(decimal.NewFromInt(int64(whole))).Round(0).IntPart())
+}
+
+// bought tells the kinds of paper that buy apart, whose lines at nil tax belong
+// to what is bought.
+func bought(kind string) bool {
+	switch kind {
+	case "supplier bill", "expense", "supplier credit", "goods received", "stock use", "stock count":
+		return true
+	}
+	return false
+}
+
+// row adds what an entry comes to to its row.
+func (r *TaxReturn) row(s Section, code int64, percent decimal.Decimal, l TaxLine, net, tax money.Amount) {
+	n := slices.IndexFunc(r.Rows, func(x TaxRow) bool { return x.Section == s && x.TaxCodeID == code && x.Percent.Equal(percent) })
+	if n < 0 {
+		n = len(r.Rows)
+		r.Rows = append(r.Rows, TaxRow{Section: s, TaxCodeID: code, Percent: percent})
+	}
+	x := &r.Rows[n]
+	x.Net, x.Tax = x.Net+net, x.Tax+tax
+	if last := len(x.Papers) - 1; last >= 0 && x.Papers[last].PaperID == l.PaperID {
+		x.Papers[last].Net += net
+		x.Papers[last].Tax += tax
+		return
+	}
+	x.Papers = append(x.Papers, TaxPaper{PaperID: l.PaperID, Paper: l.Paper, Kind: l.Kind, Name: l.Party, Day: l.Day, Net: net, Tax: tax})
+}

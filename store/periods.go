@@ -1,0 +1,140 @@
+package store
+
+import (
+	"database/sql"
+	"strings"
+
+	"cleantally/core/closing"
+	"cleantally/core/day"
+	"cleantally/core/ledger"
+	"cleantally/core/money"
+	"cleantally/core/posting"
+)
+
+// Period is what a paper ended that stands: the tax of a span, or a year.
+type Period struct {
+	PaperID    int64
+	Number     string
+	Kind       posting.Kind
+	Day        day.Day
+	FromDay    day.Day
+	ThroughDay day.Day
+	Total      money.Amount
+}
+
+const periods = `SELECT s.paper_id, p.number, p.kind, p.day, s.from_day, s.through_day, p.total FROM paper_spans s JOIN papers p ON p.id = s.paper_id
+	WHERE NOT EXISTS (SELECT 1 FROM papers r WHERE r.reverses_id = p.id) `
+
+// Periods returns what ended and stands, of a kind, the earliest first. A year
+// that was done again stands once.
+func (r Reader) Periods(kind posting.Kind) ([]Period, error) {
+	return scan[Period](r, periods+"AND p.kind = ? AND (p.kind <> 'year end' OR s.from_day <> '') ORDER BY s.through_day, s.paper_id", kind)
+}
+
+// ended is through which day the tax is settled, and which years are closed.
+func (f *Facts) ended() (tax day.Day, years []day.Day) {
+	if !f.endedKnown {
+		f.endedPeriods, f.endedKnown = all[Period](f, periods+"AND (p.kind = 'tax settlement' OR p.kind = 'year end' AND s.from_day <> '') ORDER BY s.through_day"), true
+	}
+	for _, p := range f.endedPeriods {
+		if p.Kind == posting.TaxSettlement {
+			tax = max(tax, p.ThroughDay)
+		} else {
+			years = append(years, p.ThroughDay)
+		}
+	}
+	return tax, years
+}
+
+// inSpan are the entries whose tax falls into a span: @from and @through. What
+// settled the tax, and ended a year, is none of them.
+const inSpan = ` FROM entries e JOIN papers p ON p.id = e.paper_id JOIN entry_lines l ON l.entry_id = e.id LEFT JOIN paper_billing b ON b.paper_id = p.id AND b.supplied <> '' AND e.day = p.day
+	WHERE e.id IN (SELECT x.id FROM entries x WHERE x.day BETWEEN @from AND @through
+		UNION SELECT x.id FROM paper_billing y JOIN papers q ON q.id = y.paper_id JOIN entries x ON x.paper_id = q.id AND x.day = q.day WHERE y.supplied <> '' AND y.supplied BETWEEN @from AND @through)
+	AND p.about NOT IN ('tax settlement', 'year end') AND COALESCE(b.supplied, e.day) BETWEEN @from AND @through `
+
+// TaxLines returns the lines of a span that a tax return is made of: those on
+// tax accounts, those that bear a tax code, and those on deposits.
+func (r Reader) TaxLines(from, through day.Day) ([]closing.TaxLine, error) {
+	return scan[closing.TaxLine](r, `SELECT e.id AS entry_id, e.paper_id, p.number AS paper, p.kind, p.party_name AS party, COALESCE(b.supplied, e.day) AS day, COALESCE(o.role, '') AS role, l.amount, COALESCE(l.tax_code_id, 0) AS tax_code_id,
+		(SELECT x.tax_percent FROM paper_lines x WHERE x.paper_id = COALESCE(p.reverses_id, p.id) AND x.tax_code_id = l.tax_code_id LIMIT 1) AS percent,
+		COALESCE((SELECT SUM(x.net) FROM paper_lines x WHERE x.paper_id = COALESCE(p.reverses_id, p.id) AND x.tax_code_id = l.tax_code_id), 0) AS line_net,
+		COALESCE((SELECT SUM(x.tax) FROM paper_lines x WHERE x.paper_id = COALESCE(p.reverses_id, p.id) AND x.tax_code_id = l.tax_code_id), 0) AS line_tax
+		`+withRole(inSpan)+` AND (l.tax_code_id IS NOT NULL OR o.role IS NOT NULL) ORDER BY e.day, e.id, l.id`, spanOf(from, through))
+}
+
+// withRole joins the role by which a line's account has to do with tax.
+func withRole(from string) string {
+	const join = " LEFT JOIN paper_billing b"
+	return strings.Replace(from, join, " LEFT JOIN roles o ON o.account_id = l.account_id AND o.role IN ('output tax', 'input tax', 'deferred tax', 'deposits')"+join, 1)
+}
+
+// spanOf are the arguments of inSpan.
+func spanOf(from, through day.Day) map[string]any {
+	return map[string]any{"from": string(from), "through": string(through)}
+}
+
+// TaxMoved answers closing.Facts.
+func (f *Facts) TaxMoved(role ledger.Role, from, through day.Day) money.Amount {
+	begins := from
+	if begins == "" {
+		begins = "0001-01-01"
+	}
+	v, _ := value[money.Amount](f, "SELECT COALESCE(SUM(l.amount), 0)"+inSpan+"AND l.account_id = @account", sql.Named("from", string(begins)), sql.Named("through", string(through)), sql.Named("account", f.Role(role).ID))
+	return v
+}
+
+// TaxBefore answers closing.Facts.
+func (f *Facts) TaxBefore(d day.Day) day.Day {
+	first, _ := value[day.Day](f, "SELECT COALESCE(MIN(day), '') FROM entry_lines WHERE account_id IN (?, ?) AND day < ?", f.Role(ledger.OutputTax).ID, f.Role(ledger.InputTax).ID, d)
+	return first
+}
+
+// AccountSum is what moved on an account.
+type AccountSum struct {
+	AccountID int64
+	Amount    money.Amount // debits less credits
+}
+
+// ResultAccounts answers closing.Facts.
+func (f *Facts) ResultAccounts(d day.Day) map[int64]money.Amount {
+	stands := map[int64]money.Amount{}
+	for _, s := range all[AccountSum](f, `SELECT d.account_id, SUM(d.debit - d.credit) AS amount FROM accounts a JOIN account_days d ON d.account_id = a.id
+		WHERE a.type IN ('income', 'contra income', 'expense') AND d.day <= ? GROUP BY d.account_id`, d) {
+		stands[s.AccountID] = s.Amount
+	}
+	return stands
+}
+
+// Moved is what moved on every account in a span, debits less credits; what ended
+// years left out of it where one asks for income.
+func (r Reader) Moved(from, through day.Day, withoutYearEnds bool) (map[int64]money.Amount, error) {
+	sums, err := scan[AccountSum](r, "SELECT account_id, SUM(debit - credit) AS amount FROM account_days WHERE day BETWEEN ? AND ? GROUP BY account_id", from, through)
+	if err != nil {
+		return nil, err
+	}
+	moved := map[int64]money.Amount{}
+	for _, s := range sums {
+		moved[s.AccountID] += s.Amount
+	}
+	if !withoutYearEnds {
+		return moved, nil
+	}
+	ends, err := scan[AccountSum](r, `SELECT l.account_id, SUM(l.amount) AS amount FROM paper_spans s JOIN papers p ON p.id = s.paper_id OR p.reverses_id = s.paper_id
+		JOIN entries e ON e.paper_id = p.id JOIN entry_lines l ON l.entry_id = e.id WHERE p.about = 'year end' AND e.day BETWEEN ? AND ? GROUP BY l.account_id`, from, through)
+	for _, s := range ends {
+		moved[s.AccountID] -= s.Amount
+	}
+	return moved, err
+}
+
+// InCredit is what customers come to whose balance is below nil at the end of a
+// day: on a balance sheet it is a liability.
+func (r Reader) InCredit(d day.Day) (money.Amount, error) {
+	open, err := r.openAmountsAt(d)
+	if err != nil {
+		return 0, err
+	}
+	v, _, err := one[money.Amount](r, "SELECT COALESCE(SUM(x.balance), 0) FROM (SELECT SUM(i.open) AS balance FROM "+open+" i WHERE i.register = 'receivables' GROUP BY i.party_id HAVING SUM(i.open) < 0) x", asOf(d))
+	return v, err
+}
