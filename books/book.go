@@ -7,6 +7,7 @@ import (
 	"encoding/json"
 	"errors"
 	"path/filepath"
+	"sync"
 	"time"
 
 	"cleantally/core/day"
@@ -20,6 +21,9 @@ type Book struct {
 	dir   string // where the data file and the attachments lie
 	clock func() time.Time
 	fixed day.Day
+
+	backups   string     // where backups are kept; "" for beside the books
+	backingUp sync.Mutex // one at a time
 
 	tries   *tries
 	hashing chan struct{} // who hashes a password at this moment

@@ -86,21 +86,40 @@ func separator(data []byte) rune {
 // WriteCSV writes a table as CSV in UTF-8. A text that a spreadsheet would run
 // as a formula is written with an apostrophe before it.
 func WriteCSV(w io.Writer, t Table) error {
-	c := csv.NewWriter(w)
-	if err := c.Write(t.Header); err != nil {
+	c := NewCSV(w)
+	if err := c.w.Write(t.Header); err != nil {
 		return err
 	}
 	for _, row := range t.Rows {
-		safe := make([]string, len(row))
-		for i, cell := range row {
-			safe[i] = asText(cell)
-		}
-		if err := c.Write(safe); err != nil {
+		if err := c.Row(row); err != nil {
 			return err
 		}
 	}
-	c.Flush()
-	return c.Error()
+	return c.End()
+}
+
+// A CSV is written row by row, as WriteCSV does.
+type CSV struct {
+	w    *csv.Writer
+	safe []string
+}
+
+// NewCSV begins one.
+func NewCSV(w io.Writer) *CSV { return &CSV{w: csv.NewWriter(w)} }
+
+// Row writes one row.
+func (c *CSV) Row(cells []string) error {
+	c.safe = c.safe[:0]
+	for _, cell := range cells {
+		c.safe = append(c.safe, asText(cell))
+	}
+	return c.w.Write(c.safe)
+}
+
+// End writes what is left.
+func (c *CSV) End() error {
+	c.w.Flush()
+	return c.w.Error()
 }
 
 // WriteXLSX writes a table as a workbook with one sheet. Cells that are plain

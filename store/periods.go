@@ -138,3 +138,14 @@ func (r Reader) InCredit(d day.Day) (money.Amount, error) {
 	v, _, err := one[money.Amount](r, "SELECT COALESCE(SUM(x.balance), 0) FROM (SELECT SUM(i.open) AS balance FROM "+open+" i WHERE i.register = 'receivables' GROUP BY i.party_id HAVING SUM(i.open) < 0) x", asOf(d))
 	return v, err
 }
+
+// OpeningPapers answers settling.OpeningFacts.
+func (f *Facts) OpeningPapers() []int64 {
+	return all[int64](f, "SELECT p.id FROM papers p WHERE p.act_id IN (SELECT o.act_id FROM papers o WHERE o.kind = 'opening') AND NOT EXISTS (SELECT 1 FROM papers r WHERE r.reverses_id = p.id) ORDER BY p.id")
+}
+
+// FirstPosted answers settling.OpeningFacts.
+func (f *Facts) FirstPosted() day.Day {
+	first, _ := value[day.Day](f, "SELECT COALESCE(MIN(day), '') FROM papers WHERE act_id NOT IN (SELECT o.act_id FROM papers o WHERE o.about = 'opening')")
+	return first
+}

@@ -5,6 +5,7 @@ import (
 	"crypto/tls"
 	"io"
 	"mime/multipart"
+	"net/http"
 	"net/url"
 	"slices"
 	"strings"
@@ -24,11 +25,21 @@ type adapter struct {
 
 func (a adapter) Handle(op *huma.Operation, handler func(huma.Context)) {
 	path := strings.NewReplacer("{", ":", "}", "").Replace(op.Path)
+	_, long := op.Metadata[longAnswer]
 	a.Echo.Add(op.Method, path, func(c *echo.Context) error {
+		if long {
+			if err := http.NewResponseController(c.Response()).SetWriteDeadline(time.Time{}); err != nil {
+				return err
+			}
+		}
 		handler(&operation{op: op, c: c})
 		return nil
 	}, append(slices.Clone(a.guards), a.may(op))...)
 }
+
+// longAnswer is in the metadata of an operation whose answer may take longer than
+// others: it is written piece by piece.
+const longAnswer = "long answer"
 
 // An operation is one request as huma sees it.
 type operation struct {

@@ -57,6 +57,7 @@ type Desk struct {
 	Mails  []MailRow       `json:"mails" doc:"That were given up"`
 	Words  []AskedWord     `json:"words" doc:"What waits for the word of the one who asks"`
 	Given  []AskedWord     `json:"given" doc:"What somebody said to what they asked for themselves"`
+	Backup string          `json:"backup" doc:"What is wrong with the backups; empty for nothing"`
 	Empty  bool            `json:"empty" doc:"Whether nothing has been posted yet"`
 	Small  string          `json:"small" doc:"Up to which a balance is small"`
 }
@@ -130,7 +131,7 @@ func (s *Server) desk(ctx context.Context, in *deskInput) (*struct{ Body Desk },
 			out.Body.TieOut, out.Body.Ageing = TieOut{Ties: []Tie{}}, Ageing{Rows: []AgeingRow{}, Buckets: []string{}, Shares: []float64{}, Total: AgeingRow{Buckets: []string{}}}
 			return nil
 		}
-		return s.fillDesk(r, &out.Body, today, p.cur)
+		return s.fillDesk(ctx, r, &out.Body, today, p.cur)
 	})
 	return out, problem(err)
 }
@@ -181,7 +182,7 @@ func looseEnds(g store.LooseEnds, today day.Day, cur money.Currency) LooseEndGro
 	return out
 }
 
-func (s *Server) fillDesk(r *store.Reader, d *Desk, today day.Day, cur money.Currency) error {
+func (s *Server) fillDesk(ctx context.Context, r *store.Reader, d *Desk, today day.Day, cur money.Currency) error {
 	t, err := r.TieOutWithBanks(today)
 	if err != nil {
 		return err
@@ -193,7 +194,13 @@ func (s *Server) fillDesk(r *store.Reader, d *Desk, today day.Day, cur money.Cur
 	}
 	a.Rows = nil
 	d.Ageing = ageingBody(a, cur)
-	d.Empty, err = r.NothingPosted()
+	if d.Empty, err = r.NothingPosted(); err != nil {
+		return err
+	}
+	_, d.Backup, err = s.book.BackupDue(ctx)
+	if d.Backup != "" {
+		d.Count++
+	}
 	return err
 }
 

@@ -50,12 +50,12 @@ var operationRights = func() map[string]rights.Right {
 		rights.ToBuy: `post-expense post-bill read-bill post-supplier-credit post-supplier-payment post-supplier-prepayment post-supplier-refund
 			post-supplier-release post-payment-run post-purchase-order post-not-coming post-goods-received post-not-passed-on post-stock-count post-stock-use`,
 		rights.ToExport: `account-file advance-register-file ageing-file bank-lines-file costs-file credit-notes-file customers-file deposit-register-file
-			jobs-file margins-file papers-file register-file returned-goods-file statement-file stock-file suppliers-file trial-balance-file export audit-file income-file balance-sheet-file tax-return-file`,
+			jobs-file margins-file papers-file register-file returned-goods-file statement-file stock-file suppliers-file trial-balance-file export audit-file archive income-file balance-sheet-file tax-return-file`,
 		rights.ToFileTax: "settle-tax",
 		rights.ToLock:    "lock end-year",
 		rights.ToOwn: `create-accounts save-accounts create-banks save-banks save-bank-feed save-card-gateway save-firm save-limits save-numbering save-role
 			create-letterheads save-letterheads set-logo drop-logo save-mail-account try-mail create-mail-templates save-mail-templates create-reminder-stages
-			save-reminder-stages create-taxcodes save-taxcodes create-terms save-terms people save-person invite end-invitation save-choices`,
+			save-reminder-stages create-taxcodes save-taxcodes create-terms save-terms people save-person invite end-invitation save-choices backups save-backup-plan back-up post-opening undo-opening opening opening-template read-opening`,
 	} {
 		for _, id := range strings.Fields(ids) {
 			all[id] = right

@@ -106,6 +106,7 @@ func (s *Server) Serve(ctx context.Context, l net.Listener) error {
 	go s.recurNowAndThen(ctx)
 	go s.deliverNowAndThen(ctx)
 	go s.lookAtCardsNowAndThen(ctx)
+	go s.backUpNowAndThen(ctx)
 	go func() { done <- server.Serve(l) }()
 	select {
 	case err := <-done:
@@ -170,6 +171,9 @@ func (s *Server) routes() {
 	s.registerStock()
 	s.registerAttachments()
 	s.registerImport()
+	s.registerOpening()
+	s.registerBackups()
+	s.registerArchive()
 	s.registerBank()
 	s.echo.RouteNotFound("/api/*", func(c *echo.Context) error { return echo.ErrNotFound })
 	s.serveInterface()

@@ -133,3 +133,20 @@ func exportCommand() *cobra.Command {
 	p.flags(c, true)
 	return c
 }
+
+func archiveCommand() *cobra.Command {
+	var p place
+	c := &cobra.Command{Use: "archive FILE", Short: "Write all of the books as one archive that anybody can read: CSV, PDF and what is attached", Args: cobra.ExactArgs(1), RunE: func(c *cobra.Command, args []string) error {
+		f, err := os.OpenFile(args[0], os.O_WRONLY|os.O_CREATE|os.O_EXCL, 0o600)
+		if err != nil {
+			return err
+		}
+		err = p.existing(c.Context(), p.look, func(b *books.Book) error { return b.Archive(c.Context(), 0, f, nil) })
+		if err = errors.Join(err, f.Sync(), f.Close()); err != nil {
+			err = errors.Join(err, os.Remove(args[0]))
+		}
+		return err
+	}}
+	p.flags(c, true)
+	return c
+}

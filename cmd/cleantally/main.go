@@ -22,7 +22,7 @@ func main() {
 	ctx, stop := signal.NotifyContext(context.Background(), os.Interrupt, syscall.SIGTERM)
 	defer stop()
 	root := &cobra.Command{Use: "cleantally", Short: "Deposits, invoices, receipts: books that tie out", SilenceUsage: true, SilenceErrors: true}
-	root.AddCommand(serveCommand(), demoCommand(), checkCommand(), backupCommand(), restoreCommand(), importCommand(), exportCommand(), personCommand(), openAPICommand())
+	root.AddCommand(serveCommand(), demoCommand(), checkCommand(), backupCommand(), restoreCommand(), importCommand(), exportCommand(), archiveCommand(), personCommand(), openAPICommand())
 	if err := root.ExecuteContext(ctx); err != nil {
 		fmt.Fprintln(os.Stderr, "cleantally: "+err.Error())
 		os.Exit(1)

@@ -34,6 +34,7 @@ func serveCommand() *cobra.Command {
 	var addr string
 	var proxies []string
 	var standIns bool
+	var backups string
 	o := web.Options{Interface: ui.Files()}
 	c := &cobra.Command{Use: "serve", Short: "Serve the books of a firm", Args: cobra.NoArgs, RunE: func(c *cobra.Command, _ []string) error {
 		for _, text := range proxies {
@@ -49,12 +50,14 @@ func serveCommand() *cobra.Command {
 					return err
 				}
 			}
+			b.BackupsAt(backups)
 			return serve(c.Context(), b, addr, o, "")
 		})
 	}}
 	p.flags(c, true)
 	c.Flags().StringVar(&addr, "addr", defaultAddress, "the address to listen on")
 	c.Flags().BoolVar(&o.Secure, "secure", false, "send cookies over HTTPS alone (behind a proxy that ends TLS)")
+	c.Flags().StringVar(&backups, "backups", "", "where backups are kept (default: the directory backups beside the books; best is another disk)")
 	c.Flags().BoolVar(&standIns, "stand-ins", false, "run what stands in for a mail server and a card gateway, to try things without them")
 	c.Flags().StringArrayVar(&o.Hosts, "host", nil, "a name that it is asked by, besides addresses and localhost (may be given several times)")
 	c.Flags().StringArrayVar(&proxies, "trusted-proxy", nil, "an address or network (10.0.0.0/8) of proxies that say in X-Forwarded-For where a request comes from (may be given several times)")

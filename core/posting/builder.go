@@ -211,7 +211,11 @@ func (b *Builder) Entered(accountID int64) money.Amount {
 
 // Open adds a new open item and its first move, and enters its register's
 // account.
-func (b *Builder) Open(i Item) ItemRef {
+func (b *Builder) Open(i Item) ItemRef { return b.OpenOn(i, i.Day) }
+
+// OpenOn is Open for an item that is older than the day on which it comes into
+// the books.
+func (b *Builder) OpenOn(i Item, d day.Day) ItemRef {
 	i.ID = ItemRef(-len(b.effect.Items) - 1)
 	i.Left = i.Part
 	if n := len(b.effect.Papers); n > 0 {
@@ -219,7 +223,7 @@ func (b *Builder) Open(i Item) ItemRef {
 		i.PaperID, i.Kind, i.Number = p.ID, p.Kind, p.Number
 	}
 	b.effect.Items = append(b.effect.Items, i)
-	b.effect.Moves = append(b.effect.Moves, Move{Item: i.ID, Day: i.Day, Part: i.Part})
+	b.effect.Moves = append(b.effect.Moves, Move{Item: i.ID, Day: d, Part: i.Part})
 	b.control(i.Register, i.Part, 1, i.PartyID, i.Currency)
 	return i.ID
 }

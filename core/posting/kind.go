@@ -48,6 +48,7 @@ const (
 	StockUse       Kind = "stock use"
 	StockCount     Kind = "stock count"
 	Journal        Kind = "journal"
+	Opening        Kind = "opening"
 	TaxSettlement  Kind = "tax settlement"
 	YearEnd        Kind = "year end"
 	Reversal       Kind = "reversal"
@@ -123,6 +124,7 @@ var kinds = []Description{
 	{Kind: StockUse, Numbering: "SU{yy}-{0000}", Right: rights.ToBuy, Seen: rights.SeeBooks, Done: "used"},
 	{Kind: StockCount, Numbering: "SC{yy}-{0000}", Right: rights.ToBuy, Seen: rights.SeeBooks, Done: "counted"},
 	{Kind: Journal, Numbering: "J{yy}-{0000}", Right: rights.ToKeepBooks, Seen: rights.SeeBooks, Done: "posted"},
+	{Kind: Opening, Numbering: "OB{yy}-{0000}", Right: rights.ToOwn, Words: owed, Bound: Whole},
 	{Kind: TaxSettlement, Numbering: "TS{yy}-{0000}", Right: rights.ToFileTax, Seen: rights.SeeBooks, Done: "settled"},
 	{Kind: YearEnd, Numbering: "YE{yy}-{0000}", Right: rights.ToLock, Seen: rights.SeeBooks, Done: "closed"},
 	{Kind: Reversal, Numbering: "X{yy}-{0000}", Right: rights.ToKeepBooks, Done: "reversal", TakesBack: true},

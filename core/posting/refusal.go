@@ -13,7 +13,7 @@ type Notice struct {
 
 // WarningRules are the rules of all warnings: who has seen to each confirms
 // them by these names.
-var WarningRules = []string{"in the future", "long past", "paid twice?", "billed twice?", "closed job", "another month", "tied", "past its day", "more than ordered", "past due", "past the cap", "another account", "another tax", "another way", "year closed", "comes back", "left out"}
+var WarningRules = []string{"in the future", "long past", "paid twice?", "billed twice?", "closed job", "another month", "tied", "past its day", "more than ordered", "past due", "past the cap", "another account", "another tax", "another way", "year closed", "comes back", "left out", "does not come to nil", "items differ"}
 
 // Refusals is why a command cannot be done. Nothing has changed.
 type Refusals []Notice

@@ -67,3 +67,22 @@ CREATE TRIGGER paper_spans_remain BEFORE DELETE ON paper_spans BEGIN SELECT RAIS
 -- +goose StatementEnd
 -- Tax whose day is not the paper's own.
 CREATE INDEX paper_billing_supplied ON paper_billing (supplied) WHERE supplied <> '';
+
+-- How often the books are backed up by themselves, how many backups are kept, and
+-- what became of each.
+CREATE TABLE backup_plan (
+  id          INTEGER PRIMARY KEY CHECK (id = 1),
+  every_hours INTEGER NOT NULL CHECK (every_hours >= 0), -- 0 for never
+  keep_count  INTEGER NOT NULL CHECK (keep_count >= 1),
+  keep_days   INTEGER NOT NULL CHECK (keep_days >= 1)
+) STRICT;
+INSERT INTO backup_plan VALUES (1, 24, 14, 60);
+CREATE TABLE backups (
+  id      INTEGER PRIMARY KEY,
+  at      TEXT NOT NULL,             -- UTC
+  name    TEXT NOT NULL,             -- of its file
+  bytes   INTEGER NOT NULL,
+  took_ms INTEGER NOT NULL,
+  failed  TEXT NOT NULL DEFAULT '',  -- why
+  gone    INTEGER NOT NULL DEFAULT 0 CHECK (gone IN (0, 1)) -- deleted since, by its age
+) STRICT;

@@ -243,6 +243,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/archive": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** All of the books as one archive: lists, journal, items and moves as CSV, papers as PDF, what is attached, and what is where */
+        get: operations["archive"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/articles": {
         parameters: {
             query?: never;
@@ -359,6 +376,41 @@ export interface paths {
         get: operations["audit-file"];
         put?: never;
         post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/backup-plan": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** Say how often the books are backed up, and how many backups are kept */
+        put: operations["save-backup-plan"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/backups": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The backups that are kept, and by which plan */
+        get: operations["backups"];
+        put?: never;
+        /** Make a backup now, opened and checked */
+        post: operations["back-up"];
         delete?: never;
         options?: never;
         head?: never;
@@ -2378,6 +2430,75 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/openings": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Whether the firm has begun with old books */
+        get: operations["opening"];
+        put?: never;
+        /** Begin with what stands in the old books */
+        post: operations["post-opening"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/openings/undo": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Undo the opening as a whole */
+        post: operations["undo-opening"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/openings/{of}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Understand a file of the old books; nothing is kept */
+        post: operations["read-opening"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/openings/{of}/template": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** A file with the columns that are read, and rows that show how */
+        get: operations["opening-template"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/order-book": {
         parameters: {
             query?: never;
@@ -4255,6 +4376,52 @@ export interface components {
             toStock: string;
             unit: string;
         };
+        Backup: {
+            /** @description UTC, RFC 3339 */
+            at: string;
+            /** Format: int64 */
+            bytes: number;
+            /** @description Why; empty where it did not */
+            failed: string;
+            /** Format: int64 */
+            id: number;
+            name: string;
+            /**
+             * Format: int64
+             * @description Milliseconds
+             */
+            took: number;
+        };
+        BackupPlan: {
+            /**
+             * Format: int64
+             * @description 0 for never
+             */
+            everyHours: number;
+            /**
+             * Format: int64
+             * @description So many are kept whatever their age
+             */
+            keepCount: number;
+            /**
+             * Format: int64
+             * @description Others until they are so old
+             */
+            keepDays: number;
+        };
+        Backups: {
+            /** @description The directory, on the machine that runs the program */
+            at: string;
+            /**
+             * Format: int64
+             * @description Bytes that are free there
+             */
+            free: number;
+            /** @description What is wrong; empty for nothing */
+            missing: string;
+            plan: components["schemas"]["BackupPlan"];
+            rows: components["schemas"]["Backup"][];
+        };
         Balance: {
             after: string;
             before: string;
@@ -5477,6 +5644,8 @@ export interface components {
         Desk: {
             /** @description Its totals alone */
             ageing: components["schemas"]["Ageing"];
+            /** @description What is wrong with the backups; empty for nothing */
+            backup: string;
             /** Format: int64 */
             count: number;
             drafts: components["schemas"]["Draft"][];
@@ -6222,7 +6391,7 @@ export interface components {
             id?: number;
             inactive?: boolean;
             /** @description Of papers that take it by themselves */
-            kinds?: ("quote" | "order" | "delivery" | "return" | "cancellation" | "request for a deposit" | "deposit invoice" | "invoice" | "release" | "guarantee" | "credit note" | "deposit" | "receipt" | "unidentified receipt" | "refund" | "forfeit" | "transfer" | "write-off" | "recovery" | "contra" | "returned payment" | "card payout" | "own transfer" | "purchase order" | "goods received" | "supplier bill" | "expense" | "supplier credit" | "supplier prepayment" | "supplier payment" | "supplier refund" | "supplier release" | "cost not passed on" | "stock use" | "stock count" | "journal" | "tax settlement" | "year end" | "reversal")[];
+            kinds?: ("quote" | "order" | "delivery" | "return" | "cancellation" | "request for a deposit" | "deposit invoice" | "invoice" | "release" | "guarantee" | "credit note" | "deposit" | "receipt" | "unidentified receipt" | "refund" | "forfeit" | "transfer" | "write-off" | "recovery" | "contra" | "returned payment" | "card payout" | "own transfer" | "purchase order" | "goods received" | "supplier bill" | "expense" | "supplier credit" | "supplier prepayment" | "supplier payment" | "supplier refund" | "supplier release" | "cost not passed on" | "stock use" | "stock count" | "journal" | "opening" | "tax settlement" | "year end" | "reversal")[];
             /** @description Whether it has a picture */
             readonly logo?: boolean;
             name: string;
@@ -6998,6 +7167,66 @@ export interface components {
             told: string;
             /** @description What is open, on that side */
             toldOpen: string;
+        };
+        Opened: {
+            /** @description Empty where the firm began with nothing */
+            day: string;
+            /** Format: int64 */
+            papers: number;
+        };
+        OpeningBalanceBody: {
+            /** Format: int64 */
+            account?: number;
+            credit?: string;
+            debit?: string;
+        };
+        OpeningBody: {
+            /** @description The last of the old books */
+            day?: string;
+            goods?: components["schemas"]["OpeningGoodsBody"][];
+            items?: components["schemas"]["OpeningItemBody"][];
+            trial?: components["schemas"]["OpeningBalanceBody"][];
+        };
+        OpeningGoodsBody: {
+            /** Format: int64 */
+            article?: number;
+            quantity?: string;
+            serials?: string[];
+            value?: string;
+        };
+        OpeningItemBody: {
+            /** @description With tax, above nil */
+            amount?: string;
+            day?: string;
+            due?: string;
+            /** Format: int64 */
+            job?: number;
+            number?: string;
+            /**
+             * Format: int64
+             * @description The customer or supplier
+             */
+            party?: number;
+            /** @description Inside */
+            tax?: string;
+            /** Format: int64 */
+            taxCode?: number;
+            text?: string;
+            /** @description invoice, credit, deposit, kept back, not identified, billed in advance, cost, supplier bill, supplier credit, prepayment, kept back by us */
+            what: string;
+        };
+        OpeningRow: {
+            /** @description As they stand in the file, in the order of the template */
+            cells: string[];
+            goods?: components["schemas"]["OpeningGoodsBody"];
+            item?: components["schemas"]["OpeningItemBody"];
+            refusals: components["schemas"]["Notice"][];
+            /**
+             * Format: int64
+             * @description In the file; the header is row 1
+             */
+            row: number;
+            trial?: components["schemas"]["OpeningBalanceBody"];
         };
         Order: {
             customer: string;
@@ -8142,6 +8371,9 @@ export interface components {
             /** @description What the lines come to through this one, plain */
             so: string;
         };
+        Rows: {
+            rows: components["schemas"]["OpeningRow"][];
+        };
         RuleUse: {
             amount: string;
             /** @description UTC */
@@ -8904,6 +9136,9 @@ export interface components {
             allocations?: number[];
             day?: string;
         };
+        UndoOpeningBody: {
+            reason?: string;
+        };
         UnidentifiedBody: {
             amount?: string;
             /** Format: int64 */
@@ -9661,6 +9896,33 @@ export interface operations {
             };
         };
     };
+    archive: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     articles: {
         parameters: {
             query?: never;
@@ -9995,6 +10257,97 @@ export interface operations {
                 };
                 content: {
                     "application/json": string;
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "save-backup-plan": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["BackupPlan"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Backups"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    backups: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Backups"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "back-up": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Backup"];
                 };
             };
             /** @description Error */
@@ -15491,6 +15844,225 @@ export interface operations {
             };
         };
     };
+    opening: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Opened"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "post-opening": {
+        parameters: {
+            query?: {
+                /** @description Answer the effect and write nothing */
+                preview?: boolean;
+                /** @description The token of the effect that is on screen, as its preview answered it: what would be posted must still be that. It confirms its warnings */
+                token?: string;
+                /** @description The warnings that have been seen, each by its rule, of a client that shows no effect */
+                confirmed?: string[];
+                /** @description The draft that is posted, or previewed; posted, it is gone afterwards */
+                draft?: number;
+                /** @description The paper in place of which this one is written: it is taken back in the same step, unless it was before. What is refused of it bears fields that begin with again. */
+                again?: number;
+                /** @description The day on which it is taken back */
+                againDay?: string;
+                /** @description The line of a bank's statement that it explains: it is tied to it, and must come to it */
+                bankLine?: number;
+                /** @description The firm's own rule by which it was filled in, to be kept with the line */
+                bankRule?: number;
+                /** @description Why */
+                againReason?: string;
+                /** @description Have it wait for a second person's word in place of posting it */
+                ask?: boolean;
+            };
+            header?: {
+                /** @description The ETag of the draft, as it is posted */
+                "If-Match"?: string;
+                /** @description The password of the second person who agrees, where one must, percent-encoded */
+                "Second-Word"?: string;
+                /** @description The same key answers the first answer again */
+                "Idempotency-Key"?: string;
+            };
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["OpeningBody"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Answer"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "undo-opening": {
+        parameters: {
+            query?: {
+                /** @description Answer the effect and write nothing */
+                preview?: boolean;
+                /** @description The token of the effect that is on screen, as its preview answered it: what would be posted must still be that. It confirms its warnings */
+                token?: string;
+                /** @description The warnings that have been seen, each by its rule, of a client that shows no effect */
+                confirmed?: string[];
+                /** @description The draft that is posted, or previewed; posted, it is gone afterwards */
+                draft?: number;
+                /** @description The paper in place of which this one is written: it is taken back in the same step, unless it was before. What is refused of it bears fields that begin with again. */
+                again?: number;
+                /** @description The day on which it is taken back */
+                againDay?: string;
+                /** @description The line of a bank's statement that it explains: it is tied to it, and must come to it */
+                bankLine?: number;
+                /** @description The firm's own rule by which it was filled in, to be kept with the line */
+                bankRule?: number;
+                /** @description Why */
+                againReason?: string;
+                /** @description Have it wait for a second person's word in place of posting it */
+                ask?: boolean;
+            };
+            header?: {
+                /** @description The ETag of the draft, as it is posted */
+                "If-Match"?: string;
+                /** @description The password of the second person who agrees, where one must, percent-encoded */
+                "Second-Word"?: string;
+                /** @description The same key answers the first answer again */
+                "Idempotency-Key"?: string;
+            };
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["UndoOpeningBody"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Answer"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "read-opening": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                of: "items" | "goods" | "trial";
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "text/csv": string;
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Rows"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "opening-template": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                of: "items" | "goods" | "trial";
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    "Content-Disposition"?: string;
+                    "Content-Type"?: string;
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": string;
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     "order-book": {
         parameters: {
             query?: {
@@ -15665,7 +16237,7 @@ export interface operations {
                 /** @description Only these rows of it */
                 ids?: number[];
                 /** @description A kind of paper */
-                kind?: "quote" | "order" | "delivery" | "return" | "cancellation" | "request for a deposit" | "deposit invoice" | "invoice" | "release" | "guarantee" | "credit note" | "deposit" | "receipt" | "unidentified receipt" | "refund" | "forfeit" | "transfer" | "write-off" | "recovery" | "contra" | "returned payment" | "card payout" | "own transfer" | "purchase order" | "goods received" | "supplier bill" | "expense" | "supplier credit" | "supplier prepayment" | "supplier payment" | "supplier refund" | "supplier release" | "cost not passed on" | "stock use" | "stock count" | "journal" | "tax settlement" | "year end" | "reversal";
+                kind?: "quote" | "order" | "delivery" | "return" | "cancellation" | "request for a deposit" | "deposit invoice" | "invoice" | "release" | "guarantee" | "credit note" | "deposit" | "receipt" | "unidentified receipt" | "refund" | "forfeit" | "transfer" | "write-off" | "recovery" | "contra" | "returned payment" | "card payout" | "own transfer" | "purchase order" | "goods received" | "supplier bill" | "expense" | "supplier credit" | "supplier prepayment" | "supplier payment" | "supplier refund" | "supplier release" | "cost not passed on" | "stock use" | "stock count" | "journal" | "opening" | "tax settlement" | "year end" | "reversal";
                 state?: "open" | "overdue" | "settled" | "reversed";
                 customer?: number;
                 job?: number;
@@ -15715,7 +16287,7 @@ export interface operations {
                 /** @description Only these rows of it */
                 ids?: number[];
                 /** @description A kind of paper */
-                kind?: "quote" | "order" | "delivery" | "return" | "cancellation" | "request for a deposit" | "deposit invoice" | "invoice" | "release" | "guarantee" | "credit note" | "deposit" | "receipt" | "unidentified receipt" | "refund" | "forfeit" | "transfer" | "write-off" | "recovery" | "contra" | "returned payment" | "card payout" | "own transfer" | "purchase order" | "goods received" | "supplier bill" | "expense" | "supplier credit" | "supplier prepayment" | "supplier payment" | "supplier refund" | "supplier release" | "cost not passed on" | "stock use" | "stock count" | "journal" | "tax settlement" | "year end" | "reversal";
+                kind?: "quote" | "order" | "delivery" | "return" | "cancellation" | "request for a deposit" | "deposit invoice" | "invoice" | "release" | "guarantee" | "credit note" | "deposit" | "receipt" | "unidentified receipt" | "refund" | "forfeit" | "transfer" | "write-off" | "recovery" | "contra" | "returned payment" | "card payout" | "own transfer" | "purchase order" | "goods received" | "supplier bill" | "expense" | "supplier credit" | "supplier prepayment" | "supplier payment" | "supplier refund" | "supplier release" | "cost not passed on" | "stock use" | "stock count" | "journal" | "opening" | "tax settlement" | "year end" | "reversal";
                 state?: "open" | "overdue" | "settled" | "reversed";
                 customer?: number;
                 job?: number;

@@ -141,6 +141,12 @@ const places: Step[] = [
     to: () => '/ledger/expected',
   },
   {
+    says: 'We begin with what stands in our old books',
+    leads: 'open items, stock and the trial balance, from files or by hand',
+    words: 'begin opening balances old books move in start migrate import',
+    to: () => '/setup/beginning',
+  },
+  {
     says: 'The tax is due',
     leads: 'the return of a span, and its settling',
     words: 'tax vat sales return settle file quarter month output input',

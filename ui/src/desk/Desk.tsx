@@ -14,7 +14,7 @@ import { Empty, Failure, Page, PageHead } from '../parts/Layout';
 import { ListNote } from '../parts/ListNote';
 import { Margin } from '../parts/Margin';
 import { Mark } from '../parts/Mark';
-import { Only, useMay } from '../parts/may';
+import { LeadsTo, Only, useMay } from '../parts/may';
 import { useDesk, useToday } from '../parts/records';
 import { isNil, show } from '../parts/show';
 import { OneStop, Whither } from '../parts/OneStop';
@@ -61,6 +61,14 @@ export default function Desk() {
         </Empty>
       )}
       <OneStop style={{ display: 'grid', gap: 14 }}>
+        {d.backup && (
+          <Group aria-label="Backups">
+            <Typography variant="h2">Backups</Typography>
+            <Typography color="error" role="alert">
+              {d.backup} <LeadsTo to="/setup/safety">Look at it</LeadsTo>
+            </Typography>
+          </Group>
+        )}
         <Ends all={all} title="Waits for your word" count={d.words.length} more="/desk" rows={d.words.map(wordEnd)} />
         <Ends all={all} title="Said to what you asked" count={d.given.length} more="/desk" rows={d.given.map(wordEnd)} />
         {d.groups.map((g) => (

@@ -80,6 +80,7 @@ const kinds = Object.keys({
   'returned payment': true,
   'card payout': true,
   'own transfer': true,
+  opening: true,
   'tax settlement': true,
   'year end': true,
   'write-off': true,

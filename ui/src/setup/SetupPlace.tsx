@@ -5,6 +5,7 @@ import { Link, useParams } from 'react-router';
 import { Page, PageHead } from '../parts/Layout';
 import { ListNote } from '../parts/ListNote';
 import { Margin } from '../parts/Margin';
+import { Beginning } from './Beginning';
 import { FirmSetup } from './FirmSetup';
 import { GroupSetup } from './GroupSetup';
 import { LetterheadSetup } from './LetterheadSetup';
@@ -18,6 +19,7 @@ import { AccountSetup } from './AccountSetup';
 import { ArticleSetup } from './ArticleSetup';
 import { BankRules } from './BankRules';
 import { BankSetup } from './BankSetup';
+import { Safety } from './Safety';
 import { TaxCodeSetup } from './TaxCodeSetup';
 import { TermsSetup } from './TermsSetup';
 import { MySignIn } from './MySignIn';
@@ -125,6 +127,17 @@ const sections: Section[] = [
     view: NumberSetup,
     about:
       'Each kind of paper counts in a row of its own. A number that is typed on a paper is kept as typed, and refused when it is taken.',
+  },
+  {
+    id: 'safety',
+    name: 'Safety',
+    view: Safety,
+    about: 'Backups by themselves and by hand, and all of the books to take along. A backup that fails stands on the Desk.',
+  },
+  {
+    id: 'beginning',
+    name: 'Beginning',
+    view: Beginning,
   },
   {
     id: 'people',

@@ -1,0 +1,214 @@
+package books
+
+import (
+	"context"
+	"fmt"
+	"strings"
+
+	"cleantally/core/day"
+	"cleantally/core/ledger"
+	"cleantally/core/master"
+	"cleantally/core/money"
+	"cleantally/core/posting"
+	"cleantally/core/rights"
+	"cleantally/core/settling"
+	"cleantally/core/tax"
+	"cleantally/formats"
+	"cleantally/store"
+
+	"github.com/shopspring/decimal"
+)
+
+// openingFiles are the files that a firm begins with: what their columns are, and
+// a row that shows how they are filled in.
+var openingFiles = map[string]struct {
+	im    importer
+	shows []string
+}{
+	"items": {importer{Columns: []column{{"What", nil, true}, {"Number", nil, false}, {"Day", nil, false}, {"Due", []string{"Due date"}, false}, {"Name", []string{"Customer", "Supplier"}, false}, {"Job", nil, false},
+		{"Amount", nil, true}, {"Tax inside", nil, false}, {"Tax code", nil, false}, {"Text", nil, false}}}, []string{"invoice", "4711", "2025-11-12", "2025-12-12", "Odalys Brandt", "", "5000.00", "833.33", "STD", "Stair fitted"}},
+	"goods": {importer{Columns: []column{{"Article", nil, true}, {"Quantity", nil, true}, {"Value", nil, true}, {"Numbers", nil, false}}}, []string{"BAL-OAK", "40", "480.00", ""}},
+	"trial": {importer{Columns: []column{{"Account", nil, true}, {"Debit", nil, false}, {"Credit", nil, false}}}, []string{"101", "5000.00", ""}},
+}
+
+// OpeningTemplate is a file of one kind with its header, and a row that shows how
+// it is filled in.
+func OpeningTemplate(of string) (formats.Table, bool) {
+	f, ok := openingFiles[of]
+	var t formats.Table
+	for _, c := range f.im.Columns {
+		t.Header = append(t.Header, c.Name)
+	}
+	if of == "items" { // each thing that it may be, once
+		for _, s := range settling.AllStood {
+			t.Rows = append(t.Rows, append([]string{string(s)}, f.shows[1:]...))
+		}
+		return t, ok
+	}
+	t.Rows = [][]string{f.shows}
+	return t, ok
+}
+
+// OpeningRow is a row of a file of old books, as it was understood.
+type OpeningRow struct {
+	Row      int      // in the file; the header is row 1
+	Cells    []string // as they stand in the file, in the order of the columns
+	Item     settling.OpeningItem
+	Goods    settling.OpeningGoods
+	Trial    settling.OpeningBalance
+	Refusals posting.Refusals
+}
+
+// ReadOpening reads a file of old books: items, goods or trial. Nothing is kept
+// of it. The error is posting.Refusals where the header is wrong.
+func (b *Book) ReadOpening(ctx context.Context, of string, t formats.Table) ([]OpeningRow, error) {
+	if err := b.Need(ctx, rights.ToOwn); err != nil {
+		return nil, err
+	}
+	f, ok := openingFiles[of]
+	if !ok {
+		return nil, posting.Refusals{{Field: "of", Rule: "missing", Text: fmt.Sprintf("Nothing of old books is read as %q.", of)}}
+	}
+	at, err := f.im.locate(t.Header)
+	if err != nil {
+		return nil, err
+	}
+	var rows []OpeningRow
+	err = b.db.Snapshot(ctx, func(r *store.Reader) error {
+		cur, err := r.Currency()
+		if err != nil {
+			return err
+		}
+		for n, cells := range t.Rows {
+			if strings.TrimSpace(strings.Join(cells, "")) == "" {
+				continue
+			}
+			o := openingReader{r: r, cur: cur, cell: func(name string) string {
+				if i, there := at[name]; there && i < len(cells) {
+					return strings.TrimSpace(cells[i])
+				}
+				return ""
+			}}
+			row := OpeningRow{Row: n + 2}
+			for _, c := range f.im.Columns {
+				row.Cells = append(row.Cells, o.cell(c.Name))
+			}
+			switch of {
+			case "items":
+				row.Item = o.item()
+			case "goods":
+				row.Goods = o.goods()
+			default:
+				row.Trial = o.trial()
+			}
+			if o.err != nil {
+				return o.err
+			}
+			row.Refusals = o.refusals
+			rows = append(rows, row)
+		}
+		return nil
+	})
+	return rows, err
+}
+
+// openingReader understands one row.
+type openingReader struct {
+	r        *store.Reader
+	cur      money.Currency
+	cell     func(string) string
+	refusals posting.Refusals
+	err      error
+}
+
+func (o *openingReader) refuse(field, format string, args ...any) {
+	o.refusals = append(o.refusals, posting.Notice{Field: field, Rule: "import", Text: fmt.Sprintf(format, args...)})
+}
+
+func (o *openingReader) amount(column string) money.Amount {
+	text := o.cell(column)
+	if text == "" {
+		return 0
+	}
+	a, err := o.cur.Understand(text)
+	if err != nil {
+		o.refuse(column, "%s.", posting.Sentence(err.Error()))
+	}
+	return a
+}
+
+func (o *openingReader) day(column string) day.Day {
+	d, err := day.Parse(o.cell(column))
+	if o.cell(column) != "" && err != nil {
+		o.refuse(column, "%s. Write it as 2025-12-31.", posting.Sentence(err.Error()))
+	}
+	return d
+}
+
+// of finds a record by one of its columns.
+func recordOf[T store.Master](o *openingReader, cell, what string, columns ...string) int64 {
+	text := o.cell(cell)
+	if text == "" || o.err != nil {
+		return 0
+	}
+	for _, c := range columns {
+		id, there, err := store.IDBy[T](o.r, c, text)
+		if err != nil {
+			o.err = err
+			return 0
+		}
+		if there {
+			return id
+		}
+	}
+	o.refuse(cell, "There is no %s %q. Add it first, or read the file of them.", what, text)
+	return 0
+}
+
+func (o *openingReader) item() settling.OpeningItem {
+	i := settling.OpeningItem{Stood: settling.Stood(strings.ToLower(o.cell("What"))), Number: o.cell("Number"), Day: o.day("Day"), Due: o.day("Due"), Amount: o.amount("Amount"), Tax: o.amount("Tax inside"), Text: o.cell("Text")}
+	known := false
+	var all []string
+	for _, s := range settling.AllStood {
+		known, all = known || s == i.Stood, append(all, string(s))
+	}
+	if !known {
+		o.refuse("What", "%q is nothing that stands in old books. It is one of: %s.", o.cell("What"), strings.Join(all, ", "))
+	}
+	i.PartyID = recordOf[master.Party](o, "Name", "customer or supplier", "name", "number")
+	i.JobID = recordOf[master.Job](o, "Job", "job", "number", "name")
+	i.TaxCodeID = recordOf[tax.Code](o, "Tax code", "tax code", "code")
+	return i
+}
+
+func (o *openingReader) goods() settling.OpeningGoods {
+	g := settling.OpeningGoods{ArticleID: recordOf[master.Article](o, "Article", "article", "code", "name"), Value: o.amount("Value")}
+	quantity, err := decimal.NewFromString(strings.ReplaceAll(o.cell("Quantity"), ",", "."))
+	if err != nil {
+		o.refuse("Quantity", "%q is no quantity.", o.cell("Quantity"))
+	}
+	g.Quantity = quantity
+	for _, s := range strings.FieldsFunc(o.cell("Numbers"), func(c rune) bool { return c == ',' || c == ';' || c == '\n' }) {
+		g.Serials = append(g.Serials, strings.TrimSpace(s))
+	}
+	return g
+}
+
+func (o *openingReader) trial() settling.OpeningBalance {
+	return settling.OpeningBalance{AccountID: recordOf[ledger.Account](o, "Account", "account", "number", "name"), Debit: o.amount("Debit"), Credit: o.amount("Credit")}
+}
+
+// Opened tells whether a firm has begun with old books: the day, and how many
+// papers stand.
+func (b *Book) Opened(ctx context.Context) (day.Day, int, error) {
+	facts, err := b.Read(ctx).Facts(b.Today())
+	if err != nil {
+		return "", 0, err
+	}
+	ids := facts.OpeningPapers()
+	if len(ids) == 0 {
+		return "", 0, facts.Err()
+	}
+	p, _ := facts.Paper(ids[0])
+	return p.Day, len(ids), facts.Err()
+}
