@@ -92,7 +92,7 @@ function whyOf(b: Effect['balances'][number]): WhyOf | undefined {
   return { of: b.kind, id: b.id, name };
 }
 
-function BalanceTable({ effect }: { effect: Effect }) {
+export function BalanceTable({ effect }: { effect: Effect }) {
   return (
     <Table aria-label="Balances before and after">
       <TableHead>

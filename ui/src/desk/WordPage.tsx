@@ -5,7 +5,7 @@ import { useQuery, useQueryClient } from '@tanstack/react-query';
 import { useState } from 'react';
 import { useNavigate, useParams } from 'react-router';
 import { api, data, type Notice } from '../api/client';
-import { EntryTable } from '../app/EffectView';
+import { BalanceTable, EntryTable } from '../app/EffectView';
 import { useSnackbar } from '../app/messages';
 import { showMoment } from '../outgoing/moment';
 import { useBack } from '../parts/keys';
@@ -98,7 +98,15 @@ export default function WordPage() {
         </div>
       )}
       <Notices refusals={refusals} />
-      <Margin>{w.shown && <EntryTable entries={w.shown.entries} debit={w.shown.debit} credit={w.shown.credit} />}</Margin>
+      <Margin>
+        <Typography variant="h2">Effect</Typography>
+        {w.shown && (
+          <>
+            <EntryTable entries={w.shown.entries} debit={w.shown.debit} credit={w.shown.credit} />
+            <BalanceTable effect={w.shown} />
+          </>
+        )}
+      </Margin>
     </Page>
   );
 }

@@ -175,7 +175,7 @@ function Invited({ people }: { people: People }) {
                   : `until ${new Date(i.until).toLocaleDateString('en-GB', { dateStyle: 'medium' })}`}
               </TableCell>
               <TableCell align="right">
-                <Button onClick={() => void end(i.id)} aria-label={`End the invitation of ${i.name}`}>
+                <Button onClick={() => void end(i.id)} aria-label={`End it: the invitation of ${i.name}`}>
                   End it
                 </Button>
               </TableCell>

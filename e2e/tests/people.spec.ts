@@ -1,0 +1,274 @@
+import type { Browser, Page } from '@playwright/test';
+import { readFileSync, rmSync, writeFileSync } from 'node:fs';
+import { join } from 'node:path';
+import { check, customer, expect, expectAccessible, put, session, start, stop, test, type Firm } from './firm';
+
+const bookkeeper = ['books@sparrow-winder.example', 'newel and baluster'] as const;
+const cashier = ['till@sparrow-winder.example', 'nosing and handrail'] as const;
+const biller = ['bills@sparrow-winder.example', 'tread over riser'] as const;
+
+/** A page of somebody else, signed in beside the owner. */
+async function as(browser: Browser, firm: Firm, who: readonly [string, string]): Promise<Page> {
+  const context = await browser.newContext();
+  await context.addCookies(await session(firm.url, ...who));
+  const page = await context.newPage();
+  await page.goto(firm.url);
+  await expect(page.getByRole('navigation', { name: 'Places' })).toBeVisible();
+  return page;
+}
+
+/** A small firm of its own, whose owner is signed in on the page. */
+async function ownFirm(page: Page, today: string): Promise<Firm> {
+  const firm = await start(['serve', '--today', today]);
+  const codes = [{ code: 'STD', name: 'Standard', percent: '20' }];
+  const answer = await page.request.post(`${firm.url}/api/v1/setup`, { data: { firm: 'Lattice Stairs', currency: 'EUR', bank: 'Bank', owner: 'W', email: 'office@lattice.example', password: 'winding stairs', codes } });
+  expect(answer.ok(), await answer.text()).toBe(true);
+  return firm;
+}
+
+async function done(firm: Firm) {
+  await stop(firm);
+  expect(await check(firm)).toBe(0);
+  rmSync(firm.dir, { recursive: true });
+}
+
+const places = (page: Page) => page.getByRole('navigation', { name: 'Places' }).getByRole('link');
+
+test('a cashier takes a deposit, hands over the receipt, and reaches no ledger by any address', async ({ demo, page, browser }) => {
+  const name = 'Zinnia Tillward';
+  await customer(page, demo, name);
+  const till = await as(browser, demo, cashier);
+  await expect(places(till)).toHaveText([/^Desk/, 'Customers', 'Papers']);
+  await till.keyboard.press('w');
+  const said = till.getByRole('listbox').getByRole('option');
+  await expect(said.filter({ hasText: 'They paid before we billed' })).toBeVisible();
+  await expect(said.filter({ hasText: 'The month is over' })).toHaveCount(0);
+  await till.keyboard.press('Escape');
+  await till.goto(`${demo.url}/papers/new/deposit`);
+  await till.getByRole('combobox', { name: 'Customer' }).fill(name);
+  await till.getByRole('option', { name }).first().click();
+  await till.getByRole('textbox', { name: 'Amount' }).first().fill('300');
+  await till.keyboard.press('Tab');
+  const effect = till.getByRole('complementary', { name: 'Effect' });
+  await till.keyboard.press('Control+Enter');
+  await expect(till.getByRole('heading', { name: /^Deposit D26-/ })).toBeVisible();
+  await expect(effect.getByText('Entries')).toHaveCount(0);
+  await expectAccessible(till);
+  const id = /papers\/(\d+)/.exec(till.url())![1]!;
+  const pdf = await till.request.get(`${demo.url}/api/v1/papers/${id}/pdf`);
+  expect([pdf.status(), pdf.headers()['content-type']]).toEqual([200, 'application/pdf']);
+  await expect(till.getByRole('button', { name: 'Reverse' })).toHaveCount(0);
+  for (const address of ['/ledger', '/ledger/accounts', '/ledger/income', '/bank', '/jobs', '/setup/firm', '/setup/people', '/customers/suppliers', '/papers/credits']) {
+    await till.goto(demo.url + address);
+    if (address.startsWith('/setup')) await expect(till.getByRole('heading', { name: 'Not yours to look at' }).or(till.getByRole('tab', { name: 'My sign-in' }))).toBeVisible();
+    else await expect(till.getByRole('heading', { name: 'Not yours to look at' })).toBeVisible();
+  }
+  for (const of of ['trial-balance', 'journal', 'ageing', 'bank', 'costs', 'suppliers', 'audit', 'why?of=account&id=1']) expect((await till.request.get(`${demo.url}/api/v1/${of}`)).status(), of).toBe(403);
+  await till.context().close();
+});
+
+test('a biller prepares an invoice, and sees no costs and no ledger', async ({ demo, page, browser }) => {
+  const id = await customer(page, demo, 'Zebedee Billworth');
+  const desk = await as(browser, demo, biller);
+  await expect(places(desk)).toHaveText([/^Desk/, 'Customers', 'Jobs', 'Papers']);
+  await desk.goto(`${demo.url}/papers/new/invoice?customer=${id}`);
+  await desk.getByRole('combobox', { name: 'What, line 1' }).fill('Survey');
+  await desk.getByRole('textbox', { name: 'Unit price, line 1' }).fill('240');
+  await desk.keyboard.press('Tab');
+  await expect(desk.getByText('Kept as a draft: somebody who may posts it')).toBeVisible();
+  await expect(desk.getByRole('button', { name: /^Post/ })).toHaveCount(0);
+  await expect(desk.getByText('288.00').first()).toBeVisible();
+  await expectAccessible(desk);
+  await desk.context().close();
+  // Who may posts it finds it among the drafts.
+  await page.goto(`${demo.url}/papers?state=draft`);
+  await expect(page.getByRole('row', { name: /Zebedee Billworth/ })).toBeVisible();
+});
+
+test('a second person gives their word from their own screen', async ({ demo, page, browser }) => {
+  const name = 'Zachary Wordley';
+  const id = await customer(page, demo, name);
+  await put(page, demo, 'invoices?confirmed=long%20past', { customer: id, day: '2026-10-01', lines: [{ text: 'Stair', unitPrice: '1000', taxCode: 1 }] });
+  const bench = await (await page.request.get(`${demo.url}/api/v1/customers/${id}/bench`)).json();
+  const asks = await as(browser, demo, bookkeeper);
+  await asks.goto(`${demo.url}/papers/new/write-off?customer=${id}&item=${bench.owed[0].itemId ?? bench.owed[0].id}`);
+  await asks.getByLabel('Why is it given up?').fill('Insolvent');
+  await asks.keyboard.press('Tab');
+  await asks.getByRole('button', { name: 'Ask from their own screen' }).click();
+  await expect(asks.getByText(/^Asked\. Wren Sparrow/)).toBeVisible();
+  await page.goto(`${demo.url}/desk`);
+  const waits = page.getByRole('region', { name: 'Waits for your word' });
+  await waits.getByRole('row', { name: /1,200\.00/ }).click();
+  await expect(page.getByRole('heading', { name: 'Tobias Winder asks for your word' })).toBeVisible();
+  await expect(page.getByRole('complementary', { name: 'Effect' }).getByText('128 Allowance for doubtful debts')).toBeVisible();
+  await expectAccessible(page);
+  await page.getByRole('button', { name: 'Agree', exact: true }).press('Enter');
+  await expect(page.getByText('Agreed. Tobias Winder can post it now.')).toBeVisible();
+  await asks.goto(`${demo.url}/desk`);
+  await asks.getByRole('region', { name: 'Said to what you asked' }).getByRole('row', { name: /1,200\.00/ }).click();
+  await expect(asks.getByText('Wren Sparrow agreed to this: it can be posted.')).toBeVisible();
+  await asks.keyboard.press('Control+Enter');
+  await expect(asks.getByRole('heading', { name: /^Write-off W26-/ })).toBeVisible();
+  await asks.context().close();
+});
+
+test('somebody is invited by a link, and their access ends', async ({ demo, page, browser }) => {
+  await page.goto(`${demo.url}/setup/people`);
+  await page.getByRole('button', { name: 'New person' }).click();
+  const dialog = page.getByRole('dialog');
+  await dialog.getByLabel('Name').fill('Zelda Reedmace');
+  await dialog.getByLabel('E-mail').fill('zelda@reedmace.example');
+  await dialog.getByLabel('Role').selectOption('reader');
+  await page.keyboard.press('Control+Enter');
+  const link = await page.getByRole('dialog').getByLabel('Link').inputValue();
+  await page.getByRole('button', { name: 'Done' }).click();
+  await expect(page.getByRole('region', { name: 'Invited' }).getByText('zelda@reedmace.example')).toBeVisible();
+  await expectAccessible(page);
+  const other = await (await browser.newContext()).newPage();
+  await other.goto(link);
+  await expect(other.getByText('Wren Sparrow invited you, Zelda Reedmace, as reader.')).toBeVisible();
+  await expectAccessible(other);
+  await other.getByLabel('Password').fill('short');
+  await other.getByLabel('The same again').fill('short');
+  await other.keyboard.press('Enter');
+  await expect(other.getByRole('alert')).toHaveText(/at least 12 characters/);
+  await other.getByLabel('Password').fill('gravel otter mandolin');
+  await other.getByLabel('The same again').fill('gravel otter mandolin');
+  await other.keyboard.press('Enter');
+  await expect(places(other)).toHaveText([/^Desk/, 'Customers', 'Jobs', 'Papers', 'Bank', 'Ledger']);
+  await other.goto(`${demo.url}/papers`);
+  await expect(other.getByRole('row').nth(3)).toBeVisible();
+  await expect(other.getByRole('button', { name: /^New / })).toHaveCount(0);
+  await expect(other.getByRole('button', { name: 'Export' })).toHaveCount(0);
+  await other.goto(`${demo.url}/setup/me`);
+  await expect(other.getByRole('region', { name: 'Signed in' }).getByRole('row')).toHaveCount(2);
+  await expectAccessible(other);
+  await page.reload(); // the list is from before they came
+  await page.getByRole('row', { name: /Zelda Reedmace.*reader/ }).first().click();
+  await page.getByRole('dialog').getByLabel('May sign in').selectOption('no');
+  await page.keyboard.press('Control+Enter');
+  await expect(page.getByRole('row', { name: /Zelda Reedmace.*ended/ })).toBeVisible();
+  await other.goto(`${demo.url}/papers`);
+  await expect(other.getByLabel('Password')).toBeVisible();
+  await other.context().close();
+});
+
+test('a firm moves in from files, and its ageing is that of the old books', async ({ page }) => {
+  const firm = await ownFirm(page, '2026-01-15');
+  for (const name of ['Odalys Brandt', 'Dunmarrow Builders']) await customer(page, firm, name);
+  await page.goto(`${firm.url}/setup/beginning`);
+  await page.getByRole('textbox', { name: 'Last day of the old books' }).fill('31 dec 2025');
+  await page.keyboard.press('Tab');
+  const items = page.getByRole('region', { name: 'Open items' });
+  const [template] = await Promise.all([page.waitForEvent('download'), items.getByRole('link', { name: 'Template' }).click()]);
+  expect(readFileSync(await template.path(), 'utf8')).toContain('What,Number,Day,Due,Name,Job,Amount');
+  const file = (name: string, rows: string[]) => {
+    const path = join(firm.dir, name);
+    writeFileSync(path, rows.join('\n'));
+    return path;
+  };
+  const header = 'What,Number,Day,Due,Name,Amount,Tax inside,Tax code';
+  const open = ['invoice,4711,2025-11-12,2025-12-12,Odalys Brandt,5000.00,833.33,STD', 'invoice,4712,2025-12-10,2026-01-09,Dunmarrow Builders,2440.00,406.67,STD', 'kept back,4690,2025-10-01,2026-04-01,Dunmarrow Builders,720.00,,'];
+  // A name that is nobody's keeps it from being posted.
+  await items.locator('input[type=file]').setInputFiles(file('wrong.csv', [header, ...open, 'deposit,D-12,2025-12-20,,Odalys Brand,1500.00,,']));
+  await expect(items.getByRole('alert')).toHaveText(/no customer or supplier "Odalys Brand"/);
+  await expect(page.getByRole('button', { name: /^Begin with this/ })).toBeDisabled();
+  await items.locator('input[type=file]').setInputFiles(file('items.csv', [header, ...open]));
+  await expect(items.getByRole('row')).toHaveCount(4);
+  // The deposit by hand.
+  await items.getByRole('button', { name: 'Add a row' }).click();
+  const row = page.getByRole('dialog');
+  await row.getByLabel('What').fill('deposit');
+  await row.getByLabel('Number').fill('D-12');
+  await row.getByLabel('Name').fill('Odalys Brandt');
+  await row.getByLabel('Amount').fill('1500.00');
+  await page.keyboard.press('Control+Enter');
+  await expect(items.getByRole('row')).toHaveCount(5);
+  const trial = page.getByRole('region', { name: 'Trial balance' });
+  await trial.locator('input[type=file]').setInputFiles(file('trial.csv', ['Account,Debit,Credit', '101,5000.00,', '120,7440.00,', '124,720.00,', '221,,1500.00', '241,,1240.00', '301,,10420.00']));
+  await expect(page.getByRole('complementary', { name: 'Effect' }).getByText('301 Capital')).toBeVisible();
+  await expectAccessible(page);
+  await page.getByRole('button', { name: /^Begin with this/ }).click();
+  await expect(page.getByText('The firm began with what stood in its old books on 31 Dec 2025: 5 papers.')).toBeVisible();
+  await page.goto(`${firm.url}/ledger/ageing?asOf=2025-12-31`);
+  const total = page.getByRole('row', { name: /^Total/ });
+  for (const figure of ['2,440.00', '5,000.00', '7,440.00']) await expect(total.getByText(figure).first()).toBeVisible();
+  await page.goto(`${firm.url}/setup/beginning`);
+  await page.getByRole('button', { name: 'Undo the opening' }).click();
+  await page.getByLabel('Why is it undone?').fill('a cent');
+  await page.getByRole('button', { name: 'Undo all of it' }).click();
+  await expect(page.getByRole('textbox', { name: 'Last day of the old books' })).toBeVisible();
+  await done(firm);
+});
+
+test('October is closed, opened again with a reason, and closed', async ({ page }) => {
+  const firm = await ownFirm(page, '2026-11-20');
+  const id = await customer(page, firm, 'Odalys Brandt');
+  await put(page, firm, 'receipts', { customer: id, day: '2026-10-05', arrived: '300.00', bank: 1, method: 'transfer', onAccount: true });
+  await put(page, firm, 'invoices', { customer: id, day: '2026-10-06', lines: [{ text: 'Stair', unitPrice: '1000', taxCode: 1 }] });
+  await page.goto(`${firm.url}/ledger/closing`);
+  const step = (name: string) => page.locator(`[data-step="${name}"]`);
+  await expect(step('on account')).toHaveAttribute('data-state', 'open');
+  await expect(step('drafts')).toHaveAttribute('data-state', 'done');
+  await expect(step('tie-out')).toHaveAttribute('data-state', 'done');
+  await expectAccessible(page);
+  // Each leads to its place.
+  await step('tax').getByRole('link', { name: 'Tax' }).click();
+  await expect(page.getByRole('row', { name: /To pay/ }).getByText('200.00')).toBeVisible();
+  await page.getByRole('button', { name: /^Settle this span/ }).click();
+  await expect(page.getByText('This span is settled. What is put right goes into the next.')).toBeVisible();
+  await page.goto(`${firm.url}/ledger/closing`);
+  await expect(step('tax')).toHaveAttribute('data-state', 'done');
+  await page.keyboard.press('Control+Enter');
+  await expect(page.getByText('The books are locked through 31 Oct 2026')).toBeVisible();
+  const refused = await page.request.post(`${firm.url}/api/v1/deposits`, { data: { customer: id, day: '2026-10-31', amount: '5.00', bank: 1, method: 'transfer' } });
+  expect(refused.status()).toBe(422);
+  await page.getByRole('textbox', { name: 'Close through' }).fill('30 sep');
+  await page.keyboard.press('Tab');
+  await page.getByRole('button', { name: /^Unlock back to 30 Sep 2026/ }).click();
+  await expect(page.getByText(/Opening them again needs a reason/)).toBeVisible();
+  await page.getByLabel('Why open it again?').fill('A bill came late');
+  await page.getByRole('button', { name: /^Unlock back to 30 Sep 2026/ }).click();
+  await expect(page.getByRole('region', { name: 'Locked and unlocked' }).getByText(/A bill came late/)).toBeVisible();
+  await page.getByRole('textbox', { name: 'Close through' }).fill('31 oct');
+  await page.keyboard.press('Tab');
+  await page.getByRole('button', { name: /^Lock through 31 Oct 2026/ }).click();
+  await expect(page.getByText('The books are locked through 31 Oct 2026')).toBeVisible();
+  await done(firm);
+});
+
+test('a tax return is settled, and what is put right goes into the next', async ({ page }) => {
+  const firm = await ownFirm(page, '2026-11-20');
+  const id = await customer(page, firm, 'Odalys Brandt');
+  const posted = await put(page, firm, 'invoices', { customer: id, day: '2026-10-06', lines: [{ text: 'Stair', unitPrice: '1000', taxCode: 1 }] });
+  await page.goto(`${firm.url}/ledger/tax`);
+  await page.getByRole('button', { name: /Standard 20 %/ }).click();
+  await expect(page.getByRole('link', { name: 'Invoice I26-0001' })).toBeVisible();
+  const effect = page.getByRole('complementary', { name: 'Effect' });
+  await expect(effect.getByText('248 Tax to pay')).toBeVisible();
+  await expectAccessible(page);
+  await page.keyboard.press('Control+Enter');
+  await expect(page.getByRole('region', { name: 'Settled' }).getByText('TS26-0001')).toBeVisible();
+  // Nothing is dated into it any more; the editor says so beside the date.
+  await page.goto(`${firm.url}/papers/new/invoice?customer=${id}`);
+  await page.getByRole('textbox', { name: 'Invoice date' }).fill('31 oct');
+  await page.getByRole('combobox', { name: 'What, line 1' }).fill('Late');
+  await page.getByRole('textbox', { name: 'Unit price, line 1' }).fill('10');
+  await page.keyboard.press('Tab');
+  await expect(effect.getByText(/The tax through 31 Oct 2026 is settled/)).toBeVisible();
+  await put(page, firm, 'reversals', { paper: posted.posted.paper, day: '2026-11-02', reason: 'wrong customer' });
+  await page.goto(`${firm.url}/ledger/tax?through=2026-11-20`);
+  await expect(page.getByRole('row', { name: /Comes back/ }).getByText('200.00')).toBeVisible();
+  await page.getByRole('button', { name: /Standard 20 %/ }).click();
+  await expect(page.getByRole('link', { name: 'Reversal X26-0001' })).toBeVisible();
+  for (const view of ['income', 'balance', 'record']) {
+    await page.goto(`${firm.url}/ledger/${view}`);
+    await expect(page.getByRole('table').first()).toBeVisible();
+    await expectAccessible(page);
+  }
+  await page.goto(`${firm.url}/setup/safety`);
+  await page.getByRole('button', { name: 'Back up now' }).click();
+  await expect(page.getByRole('table', { name: 'Backups' }).getByText('checked')).toBeVisible();
+  await expectAccessible(page);
+  await done(firm);
+});
