@@ -70,6 +70,11 @@ func (s *Server) registerBlank() {
 		if err != nil {
 			return nil, err
 		}
+		if in.BankLine != 0 || in.Told != 0 { // what the bank or the gateway says is the ledger's
+			if err := s.book.Need(ctx, rights.SeeBooks); err != nil {
+				return nil, problem(err)
+			}
+		}
 		r := s.book.Read(ctx)
 		firm, err := r.Firm()
 		if err != nil {

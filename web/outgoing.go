@@ -74,7 +74,7 @@ func (s *Server) draftPDF(ctx context.Context, in *struct {
 	if err != nil {
 		return nil, err
 	}
-	d, there, err := s.book.Read(ctx).Draft(in.ID)
+	d, there, err := s.book.Draft(ctx, in.ID)
 	if err != nil || !there {
 		return nil, orNotFound(err)
 	}

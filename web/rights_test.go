@@ -242,6 +242,16 @@ func TestBiller(t *testing.T) {
 		t.Errorf("an owner sees no costs: %s", p.body)
 	}
 	b.get("/costs").want(403)
+	// What was bought for a job stands in no story of theirs, and no draft of it.
+	if story := string(b.get("/jobs/1/story").want(200).body); strings.Contains(story, "E26-0001") {
+		t.Errorf("the story of a job for a biller: %s", story)
+	}
+	id := c.post("/drafts", `{"kind":"expense","body":{"supplier":2,"day":"2026-11-19","bank":1,"method":"transfer","lines":[{"text":"x","unitPrice":"5","taxCode":1,"job":1}]}}`).want(200).at("id")
+	for _, path := range []string{"/drafts/" + id, "/drafts/" + id + "/pdf", "/attachments?draft=" + id, "/blank?kind=receipt&bankLine=1"} {
+		if a := b.get(path); !notYours(a) {
+			t.Errorf("%s for a biller: %d %s", path, a.status, a.body)
+		}
+	}
 	c.tiesOut()
 }
 

@@ -4,6 +4,7 @@ import (
 	"context"
 	"slices"
 
+	"cleantally/core/posting"
 	"cleantally/core/rights"
 	"cleantally/store"
 )
@@ -66,6 +67,19 @@ func (s *Server) cutJob(ctx context.Context, j *Job) error {
 		*j = Job{ID: j.ID, JobBody: JobBody{Number: j.Number, Name: j.Name, Customer: j.Customer, Site: j.Site}, CustomerName: j.CustomerName, Strip: []StripPart{}, Plan: []Stage{}}
 	}
 	return nil
+}
+
+// seenOf leaves out of a story the papers that are not for the eyes of who asks:
+// what is bought for a job. None of them moves what a customer owes.
+func (s *Server) seenOf(ctx context.Context, rows []store.HappeningRow) ([]store.HappeningRow, error) {
+	who, err := s.book.Person(ctx)
+	if err != nil || who.May(rights.SeeBooks) {
+		return rows, err
+	}
+	return slices.DeleteFunc(rows, func(r store.HappeningRow) bool {
+		kind, known := posting.Describe(posting.Kind(r.Kind))
+		return known && !who.May(kind.SeenBy())
+	}), nil
 }
 
 // groupSeen is the right that one needs to see a group of loose ends.

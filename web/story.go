@@ -85,6 +85,12 @@ func (s *Server) story(ctx context.Context, in *storyInput, jobID, partyID int64
 		}
 	}
 	rows, more, err := s.book.Read(ctx).Story(of)
+	if err != nil {
+		return nil, problem(err)
+	}
+	if rows, err = s.seenOf(ctx, rows); err != nil {
+		return nil, problem(err)
+	}
 	out := &struct{ Body Story }{Story{Rows: happenings(rows, d, p.cur)}}
 	if more != nil {
 		out.Body.Next = fmt.Sprintf("%s,%d,%d,%d,%d", more.Day, more.Act, more.Second, more.Seq, more.Balance)
