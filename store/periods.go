@@ -2,6 +2,7 @@ package store
 
 import (
 	"database/sql"
+	"github.com/shopspring/decimal"
 	"strings"
 
 	"cleantally/core/closing"
@@ -148,4 +149,28 @@ func (f *Facts) OpeningPapers() []int64 {
 func (f *Facts) FirstPosted() day.Day {
 	first, _ := value[day.Day](f, "SELECT COALESCE(MIN(day), '') FROM papers WHERE act_id NOT IN (SELECT o.act_id FROM papers o WHERE o.about = 'opening')")
 	return first
+}
+
+// JobAt answers closing.JobFacts.
+func (f *Facts) JobAt(job int64, d day.Day) (contract, billed money.Amount) {
+	p, err := f.r.JobPosition(job, d)
+	if err != nil && f.err == nil {
+		f.err = err
+	}
+	return p.ContractSum, p.BilledNet
+}
+
+// AccruedJob is what of a job was accrued at the end of a day.
+type AccruedJob struct {
+	PaperID int64
+	Number  string
+	JobID   int64
+	Percent decimal.Decimal
+	Amount  money.Amount
+}
+
+// AccruedOn returns what was accrued at the end of a day and stands.
+func (r Reader) AccruedOn(d day.Day) ([]AccruedJob, error) {
+	return scan[AccruedJob](r, `SELECT p.id AS paper_id, p.number, l.job_id, l.discount_percent AS percent, l.net AS amount FROM papers p JOIN paper_lines l ON l.paper_id = p.id
+		WHERE p.kind = 'accrual' AND p.day = ? AND NOT EXISTS (SELECT 1 FROM papers r WHERE r.reverses_id = p.id) ORDER BY p.id, l.position`, d)
 }

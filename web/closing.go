@@ -14,7 +14,7 @@ import (
 
 // ClosingStep is one thing to look at before a period is closed.
 type ClosingStep struct {
-	ID    string `json:"id" enum:"drafts,bank line,not identified,on account,deposit,cost,retention,recurring,allowance,reconciled,tie-out,tax,year"`
+	ID    string `json:"id" enum:"drafts,bank line,not identified,on account,deposit,cost,retention,recurring,accruals,allowance,reconciled,tie-out,tax,year"`
 	State string `json:"state" enum:"done,open,stops" doc:"Whether there is nothing to do, something to look at, or something that keeps the period open"`
 	Count int64  `json:"count"`
 	Sum   string `json:"sum"`
@@ -92,7 +92,7 @@ func (c *closer) step(id string, n int64, sum money.Amount, left, done string) {
 }
 
 func (c *closer) all(firm store.Firm) error {
-	for _, look := range []func(store.Firm) error{c.drafts, c.looseEnds, c.recurring, c.allowance, c.reconciled, c.tiesOut, c.periods} {
+	for _, look := range []func(store.Firm) error{c.drafts, c.looseEnds, c.recurring, c.accruals, c.allowance, c.reconciled, c.tiesOut, c.periods} {
 		if err := look(firm); err != nil {
 			return err
 		}
@@ -147,6 +147,22 @@ func (c *closer) recurring(store.Firm) error {
 	}
 	c.step("recurring", n, 0, "invoices that recur and were not made", "Every invoice that recurs was made.")
 	return err
+}
+
+// accruals are stale where the figures of their jobs changed since.
+func (c *closer) accruals(store.Firm) error {
+	a, err := accruals(c.r, c.through)
+	if err != nil {
+		return err
+	}
+	done := "No work is accrued."
+	for _, r := range a.Rows {
+		if r.PaperID != 0 {
+			done = "The work that is accrued is as it stands."
+		}
+	}
+	c.step("accruals", int64(a.Stale), 0, "jobs whose figures changed since their work was accrued", done)
+	return nil
 }
 
 func (c *closer) allowance(store.Firm) error {

@@ -272,3 +272,47 @@ func TestDemoPeriods(t *testing.T) {
 		t.Errorf("the months come to %d, the whole to %d", result, whole)
 	}
 }
+
+// Work that is done and not billed is accrued at the end of a month and taken back
+// the next day; what changed since shows as stale.
+func TestAccruals(t *testing.T) {
+	c := newClient(t)
+	c.post("/invoices", `{"customer":1,"job":1,"day":"2026-10-10","lines":[{"text":"a","unitPrice":"3000","taxCode":1}]}`).want(200)
+	c.post("/invoices", `{"customer":2,"job":2,"day":"2026-10-10","lines":[{"text":"a","unitPrice":"3000","taxCode":1}]}`).want(200)
+	accrue := `{"day":"2026-10-31","jobs":[{"job":1,"percent":"60"},{"job":2,"percent":"25"}]}`
+	c.post("/accruals?"+seen, `{"day":"2026-10-31","jobs":[{"job":1,"percent":"101"}]}`).refused(422, "out of bounds")
+	c.post("/accruals?"+seen, `{"day":"2026-10-31","jobs":[{"job":1,"percent":"1"},{"job":1,"percent":"1"}]}`).refused(422, "twice")
+	c.post("/accruals?"+seen, `{"day":"2026-10-31"}`).refused(422, "missing")
+	c.try("/accruals", accrue, "Dr 134 1800.00, Dr 401 1000.00, Cr 401 1800.00, Cr 228 1000.00", "Dr 401 1800.00, Dr 228 1000.00, Cr 134 1800.00, Cr 401 1000.00")
+	at := func(d, account string) string { return figure(c.get("/balance-sheet?asOf="+d).want(200), account) }
+	if at("2026-10-31", "134") != "1800.00" || at("2026-10-31", "228") != "1000.00" || at("2026-11-01", "134") != "" || at("2026-11-01", "228") != "" {
+		t.Errorf("accrued: %s and %s, the day after %s and %s", at("2026-10-31", "134"), at("2026-10-31", "228"), at("2026-11-01", "134"), at("2026-11-01", "228"))
+	}
+	if p := c.get("/income?from=2026-10-01&through=2026-10-31").want(200); figure(p, "401") != "6800.00" {
+		t.Errorf("October: %s", p.body)
+	}
+	if a := c.get("/accruals?day=2026-10-31").want(200); a.at("stale") != "0" || a.at("rows", 0, "accrued") == "<nil>" {
+		t.Errorf("as it stands: %s", a.body)
+	}
+	c.post("/invoices?"+seen, `{"customer":1,"job":1,"day":"2026-10-20","lines":[{"text":"b","unitPrice":"500","taxCode":1}]}`).want(200)
+	if a := c.get("/accruals?day=2026-10-31").want(200); a.at("stale") != "1" {
+		t.Errorf("after an invoice of October: %s", a.body)
+	}
+	stale := ""
+	for _, s := range c.get("/closing?through=2026-10-31").want(200).list("steps") {
+		if s["id"] == "accruals" {
+			stale = fmt.Sprint(s["state"], s["count"])
+		}
+	}
+	if stale != "open1" {
+		t.Errorf("the closing says %s", stale)
+	}
+	id := c.get("/papers?kind=accrual").at("rows", 0, "id")
+	c.post("/reversals?"+seen, fmt.Sprintf(`{"paper":%s,"day":"2026-11-05","reason":"x"}`, id)).refused(422, "its own day")
+	c.post("/reversals?"+seen, fmt.Sprintf(`{"paper":%s,"day":"2026-10-31","reason":"x"}`, id)).want(200)
+	c.try("/accruals", `{"day":"2026-10-31","jobs":[{"job":1,"percent":"60"}]}`, "Dr 134 1300.00, Cr 401 1300.00", "Dr 401 1300.00, Cr 134 1300.00")
+	if at("2026-10-31", "134") != "1300.00" || at("2026-11-20", "134") != "" {
+		t.Errorf("accrued again: %s, later %s", at("2026-10-31", "134"), at("2026-11-20", "134"))
+	}
+	c.tiesOut()
+}

@@ -155,6 +155,7 @@ func (s *Server) routes() {
 	s.registerLedger()
 	s.registerFigures()
 	s.registerTaxReturn()
+	s.registerAccruals()
 	s.registerClosingList()
 	s.registerWhy()
 	s.registerDeposits()

@@ -109,6 +109,11 @@ func (b *Builder) Apart(text string, part func()) {
 	b.within(writing{day: b.writing.day, text: text, paper: b.writing.paper}, part)
 }
 
+// On runs a part of a plan whose lines make an entry of another day.
+func (b *Builder) On(d day.Day, text string, part func()) {
+	b.within(writing{day: d, text: text, paper: b.writing.paper}, part)
+}
+
 func (b *Builder) within(w writing, part func()) {
 	before := b.writing
 	b.writing = w

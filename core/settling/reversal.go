@@ -6,6 +6,7 @@ import (
 	"strings"
 
 	"cleantally/core/day"
+	"cleantally/core/ledger"
 	"cleantally/core/posting"
 )
 
@@ -43,7 +44,11 @@ func (r Reversal) Plan(f posting.Facts) (posting.Effect, error) {
 	own := b.Paper(takingBack(p, posting.Paper{Kind: posting.Reversal, Number: r.Number, Day: r.Day, Title: "Reversal of " + p.Number, Note: strings.TrimSpace(r.Reason)}))
 	b.Says("Reversal of " + p.Number)
 	if dayOK && may {
-		b.TakeBack(p, r.Day, nobody)
+		if p.Kind == posting.Accrual {
+			b.backOnItsDays(p)
+		} else {
+			b.TakeBack(p, r.Day, nobody)
+		}
 		b.FreeTies(p)
 		b.waitsNoMore(p, r.Day)
 		b.notOverdrawn("paper", r.Day)
@@ -61,12 +66,26 @@ func endsLast(b *builder, p posting.Paper, d day.Day) bool {
 		b.Refuse("paper", "goes with another", "", "%s was made by what was posted into the closed year, and goes with it. Reverse that paper.", p.Number)
 	case p.Kind == posting.YearEnd && len(b.YearsClosed()) > 0 && p.SpanThrough != slices.Max(b.YearsClosed()):
 		b.Refuse("paper", "closed since", "", "The year through %s was closed since. Reverse its year end first.", slices.Max(b.YearsClosed()).Show())
+	case p.Kind == posting.Accrual && d != p.Day:
+		b.Refuse("day", "its own day", string(p.Day), "What was accrued is taken back on its own day, %s, and the day after.", p.Day.Show())
 	case p.Kind == posting.YearEnd && d != p.Day:
 		b.Refuse("day", "its own day", string(p.Day), "A year end is taken back on its own day, %s, so that the year stands as before.", p.Day.Show())
 	default:
 		return true
 	}
 	return false
+}
+
+// backOnItsDays enters a paper of several days the other way round, each entry on
+// its own.
+func (b *builder) backOnItsDays(p posting.Paper) {
+	for _, e := range b.PaperEntries(p.ID) {
+		b.On(e.Day, "Reversal of "+p.Number, func() {
+			for _, l := range e.Lines {
+				b.Debit(ledger.Account{ID: l.AccountID}, -l.Amount, ledger.Line{PartyID: l.PartyID, JobID: l.JobID})
+			}
+		})
+	}
 }
 
 // nobody is spared.

@@ -168,8 +168,8 @@ test('records, numbers and the period lock are kept in the interface', async ({ 
   await numbering.getByRole('button', { name: 'Save' }).click();
   await expect(page.getByText(/is no numbering/)).toBeVisible();
   await page.goto(`${firm.url}/ledger/closing`);
-  await page.getByRole('textbox', { name: 'Locked through' }).fill('31 oct');
-  await page.getByRole('button', { name: /^Lock\b/ }).click();
+  await expect(page.getByRole('textbox', { name: 'Close through' })).toHaveValue('31 Oct 2026');
+  await page.getByRole('button', { name: /^Lock through 31 Oct 2026/ }).click();
   await expect(page.getByText('The books are locked through 31 Oct 2026')).toBeVisible();
   await page.goto(`${firm.url}/papers/new/deposit?customer=1`);
   await page.getByRole('textbox', { name: 'Amount' }).fill('5');

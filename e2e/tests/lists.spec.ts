@@ -205,7 +205,7 @@ test('the firm writes days and numbers its own way, and reads them so', async ({
 
 test('what is late is promised, and the desk keeps the promise', async ({ page, demo }) => {
   const of = await customer(page, demo, 'Promises Much');
-  const made = await put(page, demo, 'invoices?confirmed=long%20past', { customer: of, day: '2026-09-01', due: '2026-09-10', lines: [{ text: 'Stair', unitPrice: '100', taxCode: 1 }] });
+  const made = await put(page, demo, 'invoices?confirmed=long%20past', { customer: of, day: '2026-10-01', due: '2026-10-10', lines: [{ text: 'Stair', unitPrice: '100', taxCode: 1 }] });
   await page.goto(`${demo.url}/papers/${made.posted.paper}`);
   await page.getByRole('button', { name: 'Promised' }).click();
   await expect(page.getByRole('textbox', { name: 'Promised for' })).toBeFocused();

@@ -261,6 +261,14 @@ test('a tax return is settled, and what is put right goes into the next', async 
   await expect(page.getByRole('row', { name: /Comes back/ }).getByText('200.00')).toBeVisible();
   await page.getByRole('button', { name: /Standard 20 %/ }).click();
   await expect(page.getByRole('link', { name: 'Reversal X26-0001' })).toBeVisible();
+  // Work that is done is accrued at the end of October, and stands there alone.
+  await put(page, firm, 'jobs', { name: 'Loft stair', customer: id, contractSum: '8000.00' });
+  await page.goto(`${firm.url}/ledger/accruals`);
+  await page.getByRole('textbox', { name: /^Done of job .* Loft stair, percent/ }).fill('25');
+  await expect(effect.getByText('134 Work not yet billed').first()).toBeVisible();
+  await expectAccessible(page);
+  await page.keyboard.press('Control+Enter');
+  await expect(page.getByRole('row', { name: /Loft stair/ }).getByText('2,000.00')).toBeVisible();
   for (const view of ['income', 'balance', 'record']) {
     await page.goto(`${firm.url}/ledger/${view}`);
     await expect(page.getByRole('table').first()).toBeVisible();

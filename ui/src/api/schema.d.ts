@@ -73,6 +73,24 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/accruals": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Work that is done and not billed at the end of a day, by job */
+        get: operations["accruals"];
+        put?: never;
+        /** Accrue work that is done and not billed; it is taken back on the next day */
+        post: operations["post-accrual"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/advance-credits": {
         parameters: {
             query?: never;
@@ -4104,6 +4122,19 @@ export interface components {
             role: string;
             type: string;
         };
+        AccrualBody: {
+            day?: string;
+            jobs?: components["schemas"]["Item"][];
+        };
+        Accruals: {
+            day: string;
+            rows: components["schemas"]["JobAccrual"][];
+            /**
+             * Format: int64
+             * @description How many of them are
+             */
+            stale: number;
+        };
         Act: {
             /** @description UTC */
             at: string;
@@ -5003,7 +5034,7 @@ export interface components {
             /** Format: int64 */
             count: number;
             /** @enum {string} */
-            id: "drafts" | "bank line" | "not identified" | "on account" | "deposit" | "cost" | "retention" | "recurring" | "allowance" | "reconciled" | "tie-out" | "tax" | "year";
+            id: "drafts" | "bank line" | "not identified" | "on account" | "deposit" | "cost" | "retention" | "recurring" | "accruals" | "allowance" | "reconciled" | "tie-out" | "tax" | "year";
             says: string;
             /**
              * @description Whether there is nothing to do, something to look at, or something that keeps the period open
@@ -6172,6 +6203,12 @@ export interface components {
             unit?: string;
             unitPrice?: string;
         };
+        Item: {
+            /** Format: int64 */
+            job: number;
+            /** @description What of it is done */
+            percent?: string;
+        };
         Job: {
             /** @description Billed in advance and not deducted, net */
             advance: string;
@@ -6231,6 +6268,30 @@ export interface components {
              * @description Counts its changes; If-Match needs it
              */
             readonly version?: number;
+        };
+        JobAccrual: {
+            accrued: string;
+            /** @description Net */
+            billed: string;
+            /** @description Net */
+            contract: string;
+            customer: string;
+            /** @description Number and name */
+            job: string;
+            /** Format: int64 */
+            jobId: number;
+            /** @description What that share comes to by now */
+            now: string;
+            paper: string;
+            /**
+             * Format: int64
+             * @description By which it is accrued; 0 for not
+             */
+            paperId: number;
+            /** @description What of it was done; empty where it is not accrued */
+            percent: string;
+            /** @description Whether its figures changed since */
+            stale: boolean;
         };
         JobBody: {
             /** @description What it should cost, net; empty for none */
@@ -6391,7 +6452,7 @@ export interface components {
             id?: number;
             inactive?: boolean;
             /** @description Of papers that take it by themselves */
-            kinds?: ("quote" | "order" | "delivery" | "return" | "cancellation" | "request for a deposit" | "deposit invoice" | "invoice" | "release" | "guarantee" | "credit note" | "deposit" | "receipt" | "unidentified receipt" | "refund" | "forfeit" | "transfer" | "write-off" | "recovery" | "contra" | "returned payment" | "card payout" | "own transfer" | "purchase order" | "goods received" | "supplier bill" | "expense" | "supplier credit" | "supplier prepayment" | "supplier payment" | "supplier refund" | "supplier release" | "cost not passed on" | "stock use" | "stock count" | "journal" | "opening" | "tax settlement" | "year end" | "reversal")[];
+            kinds?: ("quote" | "order" | "delivery" | "return" | "cancellation" | "request for a deposit" | "deposit invoice" | "invoice" | "release" | "guarantee" | "credit note" | "deposit" | "receipt" | "unidentified receipt" | "refund" | "forfeit" | "transfer" | "write-off" | "recovery" | "contra" | "returned payment" | "card payout" | "own transfer" | "purchase order" | "goods received" | "supplier bill" | "expense" | "supplier credit" | "supplier prepayment" | "supplier payment" | "supplier refund" | "supplier release" | "cost not passed on" | "stock use" | "stock count" | "journal" | "opening" | "accrual" | "tax settlement" | "year end" | "reversal")[];
             /** @description Whether it has a picture */
             readonly logo?: boolean;
             name: string;
@@ -9370,6 +9431,99 @@ export interface operations {
                 };
                 content: {
                     "application/json": string;
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    accruals: {
+        parameters: {
+            query?: {
+                /** @description Left out, the end of the month before today */
+                day?: string;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Accruals"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "post-accrual": {
+        parameters: {
+            query?: {
+                /** @description Answer the effect and write nothing */
+                preview?: boolean;
+                /** @description The token of the effect that is on screen, as its preview answered it: what would be posted must still be that. It confirms its warnings */
+                token?: string;
+                /** @description The warnings that have been seen, each by its rule, of a client that shows no effect */
+                confirmed?: string[];
+                /** @description The draft that is posted, or previewed; posted, it is gone afterwards */
+                draft?: number;
+                /** @description The paper in place of which this one is written: it is taken back in the same step, unless it was before. What is refused of it bears fields that begin with again. */
+                again?: number;
+                /** @description The day on which it is taken back */
+                againDay?: string;
+                /** @description The line of a bank's statement that it explains: it is tied to it, and must come to it */
+                bankLine?: number;
+                /** @description The firm's own rule by which it was filled in, to be kept with the line */
+                bankRule?: number;
+                /** @description Why */
+                againReason?: string;
+                /** @description Have it wait for a second person's word in place of posting it */
+                ask?: boolean;
+            };
+            header?: {
+                /** @description The ETag of the draft, as it is posted */
+                "If-Match"?: string;
+                /** @description The password of the second person who agrees, where one must, percent-encoded */
+                "Second-Word"?: string;
+                /** @description The same key answers the first answer again */
+                "Idempotency-Key"?: string;
+            };
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["AccrualBody"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Answer"];
                 };
             };
             /** @description Error */
@@ -16237,7 +16391,7 @@ export interface operations {
                 /** @description Only these rows of it */
                 ids?: number[];
                 /** @description A kind of paper */
-                kind?: "quote" | "order" | "delivery" | "return" | "cancellation" | "request for a deposit" | "deposit invoice" | "invoice" | "release" | "guarantee" | "credit note" | "deposit" | "receipt" | "unidentified receipt" | "refund" | "forfeit" | "transfer" | "write-off" | "recovery" | "contra" | "returned payment" | "card payout" | "own transfer" | "purchase order" | "goods received" | "supplier bill" | "expense" | "supplier credit" | "supplier prepayment" | "supplier payment" | "supplier refund" | "supplier release" | "cost not passed on" | "stock use" | "stock count" | "journal" | "opening" | "tax settlement" | "year end" | "reversal";
+                kind?: "quote" | "order" | "delivery" | "return" | "cancellation" | "request for a deposit" | "deposit invoice" | "invoice" | "release" | "guarantee" | "credit note" | "deposit" | "receipt" | "unidentified receipt" | "refund" | "forfeit" | "transfer" | "write-off" | "recovery" | "contra" | "returned payment" | "card payout" | "own transfer" | "purchase order" | "goods received" | "supplier bill" | "expense" | "supplier credit" | "supplier prepayment" | "supplier payment" | "supplier refund" | "supplier release" | "cost not passed on" | "stock use" | "stock count" | "journal" | "opening" | "accrual" | "tax settlement" | "year end" | "reversal";
                 state?: "open" | "overdue" | "settled" | "reversed";
                 customer?: number;
                 job?: number;
@@ -16287,7 +16441,7 @@ export interface operations {
                 /** @description Only these rows of it */
                 ids?: number[];
                 /** @description A kind of paper */
-                kind?: "quote" | "order" | "delivery" | "return" | "cancellation" | "request for a deposit" | "deposit invoice" | "invoice" | "release" | "guarantee" | "credit note" | "deposit" | "receipt" | "unidentified receipt" | "refund" | "forfeit" | "transfer" | "write-off" | "recovery" | "contra" | "returned payment" | "card payout" | "own transfer" | "purchase order" | "goods received" | "supplier bill" | "expense" | "supplier credit" | "supplier prepayment" | "supplier payment" | "supplier refund" | "supplier release" | "cost not passed on" | "stock use" | "stock count" | "journal" | "opening" | "tax settlement" | "year end" | "reversal";
+                kind?: "quote" | "order" | "delivery" | "return" | "cancellation" | "request for a deposit" | "deposit invoice" | "invoice" | "release" | "guarantee" | "credit note" | "deposit" | "receipt" | "unidentified receipt" | "refund" | "forfeit" | "transfer" | "write-off" | "recovery" | "contra" | "returned payment" | "card payout" | "own transfer" | "purchase order" | "goods received" | "supplier bill" | "expense" | "supplier credit" | "supplier prepayment" | "supplier payment" | "supplier refund" | "supplier release" | "cost not passed on" | "stock use" | "stock count" | "journal" | "opening" | "accrual" | "tax settlement" | "year end" | "reversal";
                 state?: "open" | "overdue" | "settled" | "reversed";
                 customer?: number;
                 job?: number;

@@ -147,6 +147,12 @@ const places: Step[] = [
     to: () => '/setup/beginning',
   },
   {
+    says: 'Work is done and not billed yet',
+    leads: 'accrue it at the end of the month',
+    words: 'accrual accrue deferred income work progress wip month end',
+    to: () => '/ledger/accruals',
+  },
+  {
     says: 'The tax is due',
     leads: 'the return of a span, and its settling',
     words: 'tax vat sales return settle file quarter month output input',

@@ -45,6 +45,7 @@ const steps: Record<Step['id'], { name: string; to: (through: string) => string 
   cost: { name: 'Costs to pass on', to: () => '/jobs/costs' },
   retention: { name: 'Retention', to: (d) => `/ledger/registers?register=retention&asOf=${d}` },
   recurring: { name: 'Invoices that recur', to: () => '/papers/recurring' },
+  accruals: { name: 'Work done', to: (d) => `/ledger/accruals?day=${d}` },
   allowance: { name: 'Allowance', to: (d) => `/ledger/allowance?asOf=${d}` },
   reconciled: { name: 'Bank accounts', to: () => '/bank' },
   'tie-out': { name: 'Tie-out', to: (d) => `/ledger/tie-out?asOf=${d}` },

@@ -3,6 +3,7 @@ import Tabs from '@mui/material/Tabs';
 import { Link, useParams } from 'react-router';
 import { Leads } from '../parts/may';
 import { Page, PageHead } from '../parts/Layout';
+import { AccrualReport } from './AccrualReport';
 import { AgeingReport } from './AgeingReport';
 import { AllowanceReport } from './AllowanceReport';
 import { AuditRecord } from './AuditRecord';
@@ -25,6 +26,7 @@ const views = [
   { id: 'ageing', name: 'Ageing', title: 'Ageing', view: AgeingReport },
   { id: 'expected', name: 'Expected', title: 'Money expected', view: Outlook },
   { id: 'allowance', name: 'Allowance', title: 'Allowance for doubtful debts', view: AllowanceReport },
+  { id: 'accruals', name: 'Work done', title: 'Work done and not billed', view: AccrualReport },
   { id: 'income', name: 'Profit and loss', title: 'Profit and loss', view: IncomeReport },
   { id: 'balance', name: 'Balance sheet', title: 'Balance sheet', view: BalanceReport },
   { id: 'tax', name: 'Tax return', title: 'Tax return', view: TaxReport },

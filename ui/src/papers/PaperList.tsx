@@ -81,6 +81,7 @@ const kinds = Object.keys({
   'card payout': true,
   'own transfer': true,
   opening: true,
+  accrual: true,
   'tax settlement': true,
   'year end': true,
   'write-off': true,
