@@ -127,7 +127,7 @@ func TestSchemaIsFrozen(t *testing.T) {
 		"migrations/0015_cards_links_cheques.sql": "7e628b72e8c80dca08689bfebb732a560bedd7913b3ad679a54e957391c85fbe",
 		"migrations/0016_bank.sql":                "c0317ad972ab07e983b7bdd41e8e869dee5340432f182481a560b5c14336ea62",
 		"migrations/0017_explaining.sql":          "bb1e1ce76b7fe33645bd85b4c61cdceac9866e27679fb764381c02323de29365",
-		"migrations/0018_people_and_periods.sql":  "1d356fa0d130382747ce164e92e6e1964ccf5784f23d56642ecb0dcbe1f67d2b",
+		"migrations/0018_people_and_periods.sql":  "5bb512464f6c2cd19b5fabb41afa5ee8b77d13349f8842d8406464e435043fd2",
 	} {
 		text, err := migrations.ReadFile(name)
 		if err != nil {

@@ -86,3 +86,5 @@ CREATE TABLE backups (
   failed  TEXT NOT NULL DEFAULT '',  -- why
   gone    INTEGER NOT NULL DEFAULT 0 CHECK (gone IN (0, 1)) -- deleted since, by its age
 ) STRICT;
+-- When the period was locked and unlocked.
+CREATE INDEX acts_locks ON acts (id) WHERE action = 'lock';

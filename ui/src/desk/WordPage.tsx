@@ -37,6 +37,7 @@ export default function WordPage() {
   if (!w)
     return (
       <Page>
+        <PageHead title="A second person’s word" />
         <Empty action="To the Desk" onAction={() => go('/desk')}>
           Nobody’s word is needed here any more: it was posted, answered or taken back.
         </Empty>

@@ -228,8 +228,8 @@ export class Command<B extends object> {
       const [beside, body] = parts(text);
       const query = new URLSearchParams(beside);
       query.set('ask', 'true');
-      const draft = await this.o.draft?.settle();
-      if (draft?.id) query.set('draft', String(draft.id));
+      // It is posted from its draft, once somebody agreed.
+      if (this.o.draft) query.set('draft', String(await this.o.draft.begun()));
       await send(this.o.path, body, query, {});
       this.say(`Asked. ${(effect.others ?? []).join(' or ')} will see it on the Desk; you will see there what was said.`);
     } catch (e) {
