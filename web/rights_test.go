@@ -431,3 +431,29 @@ func TestWordFromAnotherScreen(t *testing.T) {
 	b.post("/write-offs?"+seen, `{"day":"2026-11-20","reason":"insolvent","items":[{"item":3}]}`, "Second-Word", "winding%20stairs").want(200)
 	c.tiesOut()
 }
+
+// The audit record is searched by what it says, by person and by day, and
+// exported; a cashier sees nothing of it.
+func TestAuditIsSearched(t *testing.T) {
+	c := newClient(t)
+	c.post("/deposits", deposit(1, "2026-11-20", "300.00")).want(200)
+	b := c.as(rights.Bookkeeper)
+	b.post("/deposits", deposit(1, "2026-11-20", "41.00")).want(200)
+	for query, want := range map[string]int{"?q=41.00": 1, "?q=300.00&person=2": 0, "?person=2&q=deposit": 1, "?q=nowhere%25": 0, "?to=2020-01-01": 0, "?from=2020-01-01&q=D26-": 2, "?limit=1": 1} {
+		if a := c.get("/audit" + query).want(200); a.rows("rows") != want {
+			t.Errorf("%s: %d acts, want %d: %s", query, a.rows("rows"), want, a.body)
+		}
+	}
+	c.get("/audit?from=x").want(400)
+	if people := c.get("/audit").want(200).list("people"); len(people) != 2 {
+		t.Errorf("people: %v", people)
+	}
+	file := string(c.get("/audit/file?q=D26-&format=csv").want(200).body)
+	if strings.Count(file, "\n") != 3 || !strings.Contains(file, "The bookkeeper") {
+		t.Errorf("the file: %s", file)
+	}
+	c.get("/audit/file?format=xlsx").want(200)
+	if k := c.as(rights.Cashier); !notYours(k.get("/audit")) || !notYours(k.get("/audit/file")) {
+		t.Error("a cashier reads the record")
+	}
+}
