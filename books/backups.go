@@ -91,10 +91,13 @@ func (b *Book) BackupDue(ctx context.Context) (due bool, missing string, err err
 // checked as a whole, and given its name last. What is too old goes then. It is
 // recorded either way.
 func (b *Book) BackUp(ctx context.Context, user int64) (store.Backup, error) {
+	if err := b.Need(ctx, rights.ToOwn); err != nil {
+		return store.Backup{}, err
+	}
 	b.backingUp.Lock()
 	defer b.backingUp.Unlock()
 	began := b.clock()
-	made := store.Backup{At: began.UTC().Format(time.RFC3339), Name: began.UTC().Format("2006-01-02-150405") + ".db"}
+	made := store.Backup{At: began.UTC().Format(time.RFC3339), Name: b.backupName(began)}
 	start := time.Now()
 	size, err := b.backUp(ctx, made.Name)
 	if err != nil && ctx.Err() != nil {
@@ -121,6 +124,20 @@ func (b *Book) BackUp(ctx context.Context, user int64) (store.Backup, error) {
 		return made, err
 	}
 	return made, b.forgetBackups(ctx)
+}
+
+// backupName is a name that no backup has yet.
+func (b *Book) backupName(at time.Time) string {
+	name := at.UTC().Format("2006-01-02-150405")
+	for n := 1; ; n++ {
+		free := name + ".db"
+		if n > 1 {
+			free = fmt.Sprintf("%s-%d.db", name, n)
+		}
+		if _, err := os.Stat(filepath.Join(b.BackupDir(), free)); err != nil {
+			return free
+		}
+	}
 }
 
 func (b *Book) backUp(ctx context.Context, name string) (int64, error) {

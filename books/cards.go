@@ -15,6 +15,7 @@ import (
 	"cleantally/core/ledger"
 	"cleantally/core/money"
 	"cleantally/core/posting"
+	"cleantally/core/rights"
 	"cleantally/core/settling"
 	"cleantally/formats/card"
 	"cleantally/store"
@@ -402,6 +403,9 @@ func (b *Book) cardMoney(ctx context.Context, p store.CardPayment) (c posting.Co
 // RecordCardPayment tries again to take a payment into the books that could not
 // be. It returns store.ErrNoRecord, or why it cannot be.
 func (b *Book) RecordCardPayment(ctx context.Context, id int64) error {
+	if err := b.Need(ctx, rights.ToKeepBooks); err != nil {
+		return err
+	}
 	find := func() (store.CardPayment, bool, error) {
 		open, err := b.Read(ctx).CardPaymentsOpen()
 		n := slices.IndexFunc(open, func(p store.CardPayment) bool { return p.ID == id && p.Unkept() })

@@ -23,6 +23,9 @@ import (
 // factorStep is how long a code holds, in seconds.
 const factorStep = 30
 
+// leastSecret is how long a secret is at the least: 128 bits in base32.
+const leastSecret = 26
+
 // spareCodes is how many codes one is given that take its place once each.
 const spareCodes = 8
 
@@ -61,8 +64,12 @@ func (b *Book) SetFactor(ctx context.Context, password, secret, code string) (sp
 	if err != nil {
 		return nil, err
 	}
+	var v validation
+	if len(secret) < leastSecret {
+		v.refuse("secret", "too short", "This secret is not one that was given here. Begin again.")
+		return nil, v.err()
+	}
 	if _, right := stepOf(secret, code, b.clock()); !right {
-		var v validation
 		v.refuse("code", "wrong", "This is not the code that goes with it at this moment. Look at the clock of the machine and of the authenticator, and type the one that it shows now.")
 		return nil, v.err()
 	}

@@ -8,6 +8,7 @@ import (
 	"time"
 
 	"cleantally/core/posting"
+	"cleantally/core/rights"
 	"cleantally/formats"
 	"cleantally/store"
 )
@@ -92,6 +93,14 @@ func (b *Book) Import(ctx context.Context, user int64, kind string, t formats.Ta
 	im, ok := importers[kind]
 	if !ok {
 		return nil, posting.Refusals{{Field: "kind", Rule: "missing", Text: fmt.Sprintf("Nothing can be imported as %q.", kind)}}
+	}
+	right := rights.ToOwn
+	switch kind {
+	case "customers", "jobs", "articles":
+		right = rights.ToKeepBooks
+	}
+	if err := b.Need(ctx, right); err != nil {
+		return nil, err
 	}
 	at, err := im.locate(t.Header)
 	if err != nil {

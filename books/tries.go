@@ -118,6 +118,17 @@ func (t *tries) end(held bool, guesses []guess) {
 	}
 }
 
+// drop takes a try back that was neither right nor wrong, as if it had not been.
+func (t *tries) drop(guesses []guess) {
+	t.mu.Lock()
+	defer t.mu.Unlock()
+	for _, g := range guesses {
+		if x := t.by[g.of]; x != nil {
+			x.pending--
+		}
+	}
+}
+
 // forget drops what is long past, and, should somebody make up names without
 // end, whatever is not under way.
 func (t *tries) forget(now time.Time) {

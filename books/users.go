@@ -121,13 +121,20 @@ func keyOf(hash string) string {
 func (b *Book) SignIn(ctx context.Context, email, password, code, address string) (SignedIn, error) {
 	email = strings.TrimSpace(email)
 	account := strings.ToLower(email)
-	end, err := b.tries.take(b.tries.signIn(account, address)...)
+	guesses := b.tries.signIn(account, address)
+	end, err := b.tries.take(guesses...)
 	if err != nil {
 		slog.Warn("sign-in not tried", "address", address, "error", err)
 		return SignedIn{}, err
 	}
-	held := false
-	defer func() { end(held) }()
+	held, half := false, false
+	defer func() {
+		if half {
+			b.tries.drop(guesses)
+			return
+		}
+		end(held)
+	}()
 	u, known, err := b.Read(ctx).UserByEmail(email)
 	if err != nil {
 		held = true // it was not a guess that went wrong
@@ -148,7 +155,9 @@ func (b *Book) SignIn(ctx context.Context, email, password, code, address string
 	}
 	if u.Factor != "" {
 		if strings.TrimSpace(code) == "" {
-			held = true // not wrong: the code is still to come
+			// Neither right nor wrong: were it right, who knows the password could have
+			// the wrong codes before it forgotten.
+			half = true
 			return SignedIn{}, ErrNeedsCode
 		}
 		right, err := b.factorHolds(ctx, u, code)

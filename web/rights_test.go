@@ -335,6 +335,19 @@ func TestSecondFactor(t *testing.T) {
 	}
 	other.get("/papers").want(401)
 	sign("000000").want(401)
+	// Who knows the password gets no more codes to guess by leaving one out between.
+	locked := false
+	for range 40 {
+		other.post("/session", owner)
+		if a := sign("000000"); a.status == 429 {
+			locked = true
+			break
+		}
+	}
+	if !locked {
+		t.Error("codes can be guessed without end")
+	}
+	passed.Add(int64(time.Hour))
 	used := code()
 	sign(used).want(200)
 	other.get("/papers").want(200)
@@ -349,6 +362,19 @@ func TestSecondFactor(t *testing.T) {
 	c.post("/factor/drop", `{"password":"wrong"}`).refused(422, "wrong")
 	c.post("/factor/drop", `{"password":"winding stairs"}`).want(204)
 	other.post("/session", owner).want(200)
+}
+
+// A bookkeeper imports customers, jobs and articles; accounts and tax codes are an
+// owner's, also from a file.
+func TestImportAsksForItsRight(t *testing.T) {
+	c := newClient(t)
+	b := c.as(rights.Bookkeeper)
+	b.post("/import/customers", `{"csv":"Name\nZed\n"}`).want(200)
+	for kind, csv := range map[string]string{"accounts": `Number,Name,Type\n999,X,asset\n`, "taxcodes": `Code,Since,Percent\nX,2025-01-01,5\n`, "banks": `Name\nX\n`, "terms": `Name,Kind,Days\nX,days,5\n`} {
+		if a := b.post("/import/"+kind, `{"csv":"`+csv+`"}`); !notYours(a) {
+			t.Errorf("a bookkeeper imports %s: %d %s", kind, a.status, a.body)
+		}
+	}
 }
 
 // Sessions are seen and ended; others' by an owner alone.
