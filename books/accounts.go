@@ -8,6 +8,7 @@ import (
 	"strconv"
 	"strings"
 
+	"cleantally/core/day"
 	"cleantally/core/ledger"
 	"cleantally/store"
 )
@@ -102,6 +103,15 @@ func (b *Book) SetRole(ctx context.Context, user int64, role ledger.Role, accoun
 		}
 		if role.IsControl() && used {
 			v.refuse("role", "in use", "Papers are posted to %s %s, so it stays the account of %s. You can rename or renumber it.", old.Number, old.Name, role)
+		}
+		if role == ledger.OutputTax || role == ledger.InputTax {
+			stands, err := tx.AccountBalanceOn(old.ID, day.EndOfTime)
+			if err != nil {
+				return err
+			}
+			if stands != 0 {
+				v.refuse("role", "in use", "Tax that is not settled stands on %s %s, and would be in no return. Settle it first, or rename or renumber the account.", old.Number, old.Name)
+			}
 		}
 		if err := v.err(); err != nil {
 			return err

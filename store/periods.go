@@ -3,7 +3,6 @@ package store
 import (
 	"database/sql"
 	"github.com/shopspring/decimal"
-	"strings"
 
 	"cleantally/core/closing"
 	"cleantally/core/day"
@@ -47,9 +46,11 @@ func (f *Facts) ended() (tax day.Day, years []day.Day) {
 	return tax, years
 }
 
-// inSpan are the entries whose tax falls into a span: @from and @through. What
-// settled the tax, and ended a year, is none of them.
-const inSpan = ` FROM entries e JOIN papers p ON p.id = e.paper_id JOIN entry_lines l ON l.entry_id = e.id LEFT JOIN paper_billing b ON b.paper_id = p.id AND b.supplied <> '' AND e.day = p.day
+// inSpan are the lines of entries whose tax falls into a span, @from to @through,
+// with the role by which their account has to do with tax. What settled the tax,
+// and ended a year, is none of them.
+const inSpan = ` FROM entries e JOIN papers p ON p.id = e.paper_id JOIN entry_lines l ON l.entry_id = e.id LEFT JOIN roles o ON o.account_id = l.account_id AND o.role IN ('output tax', 'input tax', 'deferred tax', 'deposits')
+	LEFT JOIN paper_billing b ON b.paper_id = p.id AND b.supplied <> '' AND e.day = p.day
 	WHERE e.id IN (SELECT x.id FROM entries x WHERE x.day BETWEEN @from AND @through
 		UNION SELECT x.id FROM paper_billing y JOIN papers q ON q.id = y.paper_id JOIN entries x ON x.paper_id = q.id AND x.day = q.day WHERE y.supplied <> '' AND y.supplied BETWEEN @from AND @through)
 	AND p.about NOT IN ('tax settlement', 'year end') AND COALESCE(b.supplied, e.day) BETWEEN @from AND @through `
@@ -61,13 +62,7 @@ func (r Reader) TaxLines(from, through day.Day) ([]closing.TaxLine, error) {
 		(SELECT x.tax_percent FROM paper_lines x WHERE x.paper_id = COALESCE(p.reverses_id, p.id) AND x.tax_code_id = l.tax_code_id LIMIT 1) AS percent,
 		COALESCE((SELECT SUM(x.net) FROM paper_lines x WHERE x.paper_id = COALESCE(p.reverses_id, p.id) AND x.tax_code_id = l.tax_code_id), 0) AS line_net,
 		COALESCE((SELECT SUM(x.tax) FROM paper_lines x WHERE x.paper_id = COALESCE(p.reverses_id, p.id) AND x.tax_code_id = l.tax_code_id), 0) AS line_tax
-		`+withRole(inSpan)+` AND (l.tax_code_id IS NOT NULL OR o.role IS NOT NULL) ORDER BY e.day, e.id, l.id`, spanOf(from, through))
-}
-
-// withRole joins the role by which a line's account has to do with tax.
-func withRole(from string) string {
-	const join = " LEFT JOIN paper_billing b"
-	return strings.Replace(from, join, " LEFT JOIN roles o ON o.account_id = l.account_id AND o.role IN ('output tax', 'input tax', 'deferred tax', 'deposits')"+join, 1)
+		`+inSpan+` AND (l.tax_code_id IS NOT NULL OR o.role IS NOT NULL) ORDER BY e.day, e.id, l.id`, spanOf(from, through))
 }
 
 // spanOf are the arguments of inSpan.

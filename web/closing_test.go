@@ -90,6 +90,8 @@ func TestTaxReturn(t *testing.T) {
 	c.post("/reversals", fmt.Sprintf(`{"paper":%v,"day":"2026-11-20","reason":"x"}`, ids[0]["id"])).refused(422, "settled since")
 	c.post("/reversals", fmt.Sprintf(`{"paper":%v,"day":"2026-11-20","reason":"x"}`, ids[1]["id"])).want(200)
 	c.post("/invoices", invoice(1, "2026-10-20", "10")).want(200)
+	// The account of output tax stays while tax stands on it that no return would hold.
+	c.do("PUT", "/roles/output%20tax", fmt.Sprintf(`{"account":%s}`, accountID(c, "249"))).refused(422, "in use")
 	b := c.as(rights.Biller)
 	if !notYours(b.post("/tax-settlements", settle)) || !notYours(b.get("/tax-return")) {
 		t.Error("a biller settles the tax")
