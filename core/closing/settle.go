@@ -101,8 +101,7 @@ func spanTitle(from, through day.Day) string {
 // the accounts of income and expense to retained earnings. It is left out of
 // income statements.
 type EndYear struct {
-	Number string  // "" to be given the next
-	Last   day.Day // of the year
+	Last day.Day // of the year
 }
 
 // Plan returns the effect of ending the year.
@@ -110,7 +109,7 @@ func (y EndYear) Plan(f posting.Facts) (posting.Effect, error) {
 	facts := f.(Facts)
 	b := posting.Build(f)
 	if !b.PostingDay("last", y.Last) {
-		b.Paper(posting.Paper{Kind: posting.YearEnd, Number: y.Number, Day: y.Last})
+		b.Paper(posting.Paper{Kind: posting.YearEnd, Day: y.Last})
 		return b.Effect("")
 	}
 	from := day.Day("")
@@ -136,8 +135,5 @@ func (y EndYear) Plan(f posting.Facts) (posting.Effect, error) {
 		from = "0001-01-01"
 	}
 	p := b.CarryOn(y.Last, stands, from)
-	if y.Number != "" {
-		p.Number = y.Number
-	}
 	return b.Effect(fmt.Sprintf("Ended the year through %s by %s: %s", y.Last.Show(), p.Number, b.Currency().Show(p.Total)))
 }
