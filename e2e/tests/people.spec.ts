@@ -281,3 +281,12 @@ test('a tax return is settled, and what is put right goes into the next', async 
   await expectAccessible(page);
   await done(firm);
 });
+
+test('a bookkeeper is offered the import of what bookkeepers keep, and no more', async ({ demo, browser }) => {
+  const keeps = await as(browser, demo, bookkeeper);
+  await keeps.goto(`${demo.url}/setup/import?kind=accounts`);
+  await expect(keeps.getByText('It must have: name.')).toBeVisible();
+  await keeps.getByRole('combobox', { name: 'What' }).click();
+  await expect(keeps.getByRole('option')).toHaveText(['Customers', 'Jobs', 'Articles']);
+  await keeps.context().close();
+});

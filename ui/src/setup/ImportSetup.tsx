@@ -17,11 +17,13 @@ import { useSnackbar } from '../app/messages';
 import { FileField } from '../parts/FileField';
 import { usePrimary } from '../parts/keys';
 import { Key } from '../parts/Layout';
+import { useMay } from '../parts/may';
 import { Notices } from '../parts/Notices';
 import { useImport, type Kind } from './useImport';
 
 type Import = components['schemas']['Import'];
-const kinds: Kind[] = ['customers', 'jobs', 'articles', 'accounts', 'taxcodes', 'terms', 'banks'];
+const kept: Kind[] = ['customers', 'jobs', 'articles'];
+const setUp: Kind[] = ['accounts', 'taxcodes', 'terms', 'banks'];
 const names: Record<Kind, string> = {
   customers: 'Customers',
   jobs: 'Jobs',
@@ -35,6 +37,7 @@ const names: Record<Kind, string> = {
 /** Records from CSV: what each row will do, first; all rows or none. */
 export function ImportSetup() {
   const [params, setParams] = useSearchParams();
+  const kinds = useMay().has('unlock, set up and say who may do what') ? [...kept, ...setUp] : kept;
   const kind = kinds.find((k) => k === params.get('kind')) ?? 'customers';
   const [csv, setCSV] = useState('');
   const [file, setFile] = useState('');
