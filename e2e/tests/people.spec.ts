@@ -79,6 +79,7 @@ test('a biller prepares an invoice, and sees no costs and no ledger', async ({ d
   await expect(desk.getByRole('button', { name: /^Post/ })).toHaveCount(0);
   await expect(desk.getByText('288.00').first()).toBeVisible();
   await expectAccessible(desk);
+  await expect(desk).toHaveURL(/drafts\/\d+/); // it is saved
   await desk.context().close();
   // Who may posts it finds it among the drafts.
   await page.goto(`${demo.url}/papers?state=draft`);
