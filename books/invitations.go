@@ -29,11 +29,7 @@ func (b *Book) Invite(ctx context.Context, user int64, i store.Invitation) (secr
 	i.ID, i.Hash, i.InvitedBy, i.UserID, i.Ended = 0, secret, user, nil, false
 	i.Until = b.clock().UTC().AddDate(0, 0, invitationDays).Format(time.RFC3339)
 	return secret, b.change(ctx, rights.ToOwn, func(tx *store.Tx) error {
-		if _, taken, err := tx.UserByEmail(i.Email); err != nil || taken {
-			if taken {
-				v.refuse("email", "taken", "Somebody signs in as %s already.", i.Email)
-				err = v.err()
-			}
+		if err := newEmail(tx, "email", i.Email); err != nil {
 			return err
 		}
 		waiting, err := tx.Invitations()
@@ -125,11 +121,7 @@ func (b *Book) Accept(ctx context.Context, secret, password, address string) (Si
 		if err != nil {
 			return err
 		}
-		if _, taken, err := tx.UserByEmail(u.Email); err != nil || taken {
-			if taken {
-				v.refuse("secret", "taken", "Somebody signs in as %s already.", u.Email)
-				err = v.err()
-			}
+		if err := newEmail(tx, "secret", u.Email); err != nil {
 			return err
 		}
 		if err := tx.CreateUser(&u); err != nil {

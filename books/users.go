@@ -268,9 +268,8 @@ func (b *Book) AddPerson(ctx context.Context, name, email string, role rights.Ro
 		if _, err := tx.Firm(); err != nil {
 			return err
 		}
-		if _, taken, err := tx.UserByEmail(email); err != nil || taken {
-			v.refuse("email", "taken", "Somebody signs in as %s already.", email)
-			return errors.Join(err, v.err())
+		if err := newEmail(tx, "email", email); err != nil {
+			return err
 		}
 		u := store.User{Name: name, Email: email, PasswordHash: hash, Role: role}
 		if err := tx.CreateUser(&u); err != nil {
@@ -278,6 +277,17 @@ func (b *Book) AddPerson(ctx context.Context, name, email string, role rights.Ro
 		}
 		return b.record(tx, 0, "add person", name+" may sign in, by who has the data directory", map[string]int64{"user": u.ID})
 	})
+}
+
+// newEmail refuses an e-mail address that somebody signs in as already.
+func newEmail(tx *store.Tx, field, email string) error {
+	_, taken, err := tx.UserByEmail(email)
+	if err != nil || !taken {
+		return err
+	}
+	var v validation
+	v.refuse(field, "taken", "Somebody signs in as %s already.", email)
+	return v.err()
 }
 
 // ResetPassword gives a person a new password and returns it; their sessions

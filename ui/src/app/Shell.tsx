@@ -15,7 +15,7 @@ import { MarginPlace } from '../parts/Margin';
 import { useMay } from '../parts/may';
 import { runBack, runPrimary, typing } from '../parts/keys';
 import { useDesk, useSession } from '../parts/records';
-import { asOfHere, lookBackFrom, useLookingBack } from '../parts/asOf';
+import { asOfHere, isDay, lookBackFrom, useLookingBack } from '../parts/asOf';
 import { showLongDay } from '../parts/show';
 import { UnderstoodField } from '../parts/UnderstoodField';
 import { figureMeant, type WhyOf } from '../parts/why';
@@ -185,7 +185,7 @@ function LookBack({ today, past }: { today: string; past: string }) {
     setDay('');
   };
   const take = () => {
-    if (/^\d{4}-\d{2}-\d{2}$/.test(day)) lookBackFrom(day < today ? day : '');
+    if (isDay(day)) lookBackFrom(day < today ? day : '');
     close();
   };
   if (choosing)

@@ -12,6 +12,7 @@ import { api, data } from '../api/client';
 import type { components } from '../api/schema';
 import { newPaper } from '../papers/editing/kind';
 import { Amount } from '../parts/Amount';
+import { isDay } from '../parts/asOf';
 import { useBack, usePrimary } from '../parts/keys';
 import { Failure, Key, Page, PageHead } from '../parts/Layout';
 import { useLeave } from '../parts/leave';
@@ -65,7 +66,7 @@ export default function CountPage() {
           label="At the end of"
           field="day"
           value={counted.day || today}
-          onChange={(v) => /^\d{4}-\d{2}-\d{2}$/.test(v) && change({ day: v })}
+          onChange={(v) => isDay(v) && change({ day: v })}
           width={130}
         />
         <Button variant="outlined" onClick={() => window.print()}>

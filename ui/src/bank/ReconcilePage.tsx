@@ -9,6 +9,7 @@ import { Link, useParams, useSearchParams } from 'react-router';
 import { api, data } from '../api/client';
 import type { components } from '../api/schema';
 import { Amount } from '../parts/Amount';
+import { isDay } from '../parts/asOf';
 import { useBack, usePrimary } from '../parts/keys';
 import { Failure, Key, Page, PageHead } from '../parts/Layout';
 import { useLeave } from '../parts/leave';
@@ -52,7 +53,7 @@ export default function ReconcilePage() {
           label="Through"
           field="through"
           value={x?.through ?? ''}
-          onChange={(v) => /^\d{4}-\d{2}-\d{2}$/.test(v) && setParams({ through: v }, { replace: true })}
+          onChange={(v) => isDay(v) && setParams({ through: v }, { replace: true })}
           width={130}
         />
         <Button variant="outlined" onClick={() => window.print()}>

@@ -4,7 +4,7 @@ import ToggleButton from '@mui/material/ToggleButton';
 import { keepPreviousData, useQuery } from '@tanstack/react-query';
 import { Link, useParams, useSearchParams } from 'react-router';
 import { api, data } from '../api/client';
-import { useLookingBack } from '../parts/asOf';
+import { isDay, useLookingBack } from '../parts/asOf';
 import { useBack } from '../parts/keys';
 import { useLeave } from '../parts/leave';
 import { Links } from '../outgoing/Links';
@@ -35,7 +35,7 @@ export function useSpan() {
 
 /** The fields of a span; begun is the day that Go began with, where none is named. */
 export function SpanFields({ span: { from, through, open, set }, begun }: { span: ReturnType<typeof useSpan>; begun?: string }) {
-  const day = (name: string, v: string) => /^\d{4}-\d{2}-\d{2}$/.test(v) && set({ [name]: v });
+  const day = (name: string, v: string) => isDay(v) && set({ [name]: v });
   return (
     <>
       <Filters

@@ -6,7 +6,7 @@ import TableRow from '@mui/material/TableRow';
 import { useInfiniteQuery } from '@tanstack/react-query';
 import { useNavigate, useParams } from 'react-router';
 import { api, data } from '../api/client';
-import { useLookingBack } from '../parts/asOf';
+import { isDay, useLookingBack } from '../parts/asOf';
 import { Amount } from '../parts/Amount';
 import { useBack } from '../parts/keys';
 import { useLeave } from '../parts/leave';
@@ -42,7 +42,7 @@ export default function AccountPage() {
     getNextPageParam: (p) => p.next || undefined,
   });
   const set = (name: string, v: string) => {
-    if (v === '' || /^\d{4}-\d{2}-\d{2}$/.test(v)) setAddress(name, v);
+    if (v === '' || isDay(v)) setAddress(name, v);
   };
   const first = list.data?.pages[0];
   const rows = list.data?.pages.flatMap((p) => p.rows) ?? [];

@@ -16,6 +16,7 @@ import { usePosted } from '../papers/editing/posted';
 import { Told } from '../papers/editing/Told';
 import { useCommand } from '../papers/editing/useForm';
 import { Amount } from '../parts/Amount';
+import { isDay } from '../parts/asOf';
 import { usePrimary } from '../parts/keys';
 import { Empty, Failure, Key } from '../parts/Layout';
 import { useMay } from '../parts/may';
@@ -25,8 +26,6 @@ import { useAddress } from '../parts/useAddress';
 import { Bar } from './AsOf';
 
 type Accruals = components['schemas']['Accruals'];
-
-const isDay = (d: string) => /^\d{4}-\d{2}-\d{2}$/.test(d);
 
 /** Work that is done and not billed at the end of a day: accrued, and taken back on the next. */
 export function AccrualReport() {

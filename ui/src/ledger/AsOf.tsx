@@ -1,6 +1,6 @@
 import { styled } from '@mui/material/styles';
 import type { ReactNode } from 'react';
-import { useLookingBack } from '../parts/asOf';
+import { isDay, useLookingBack } from '../parts/asOf';
 import { useToday } from '../parts/records';
 import { UnderstoodField } from '../parts/UnderstoodField';
 import { useAddress } from '../parts/useAddress';
@@ -14,7 +14,7 @@ export function useAsOf(): [string, (day: string) => void] {
   const past = useLookingBack();
   const [params, setAddress] = useAddress();
   const set = (day: string) => {
-    if (/^\d{4}-\d{2}-\d{2}$/.test(day)) setAddress('asOf', day === (past || today) ? '' : day);
+    if (isDay(day)) setAddress('asOf', day === (past || today) ? '' : day);
   };
   return [params.get('asOf') || past || today, set];
 }

@@ -1,13 +1,12 @@
 import { keepPreviousData, useQuery } from '@tanstack/react-query';
 import { api, data } from '../api/client';
-import { Choice } from '../papers/editing/fields';
 import { ExportAs } from '../parts/ExportAs';
 import { Failure } from '../parts/Layout';
 import { ListNote } from '../parts/ListNote';
 import { Margin } from '../parts/Margin';
 import { useAddress } from '../parts/useAddress';
 import { AsOfBar, useAsOf } from './AsOf';
-import { FigureTable } from './FigureTable';
+import { Beside, FigureTable } from './FigureTable';
 
 /** The balance sheet at the end of a day. */
 export function BalanceReport() {
@@ -23,16 +22,10 @@ export function BalanceReport() {
   return (
     <>
       <AsOfBar asOf={asOf} onChange={setAsOf}>
-        <Choice
-          label="Beside it"
-          field="against"
-          value={against || 'nothing'}
-          options={[
-            { value: 'nothing', name: 'nothing' },
-            { value: 'month', name: 'the end of the month before' },
-            { value: 'year', name: 'a year before' },
-          ]}
-          onChange={(v) => put('against', v === 'nothing' ? '' : v)}
+        <Beside
+          value={against}
+          before={{ value: 'month', name: 'the end of the month before' }}
+          onChange={(v) => put('against', v)}
         />
         <span style={{ flex: 1 }} />
         <ExportAs path="/api/v1/balance-sheet" query={new URLSearchParams({ asOf, ...(against && { against }) })} pdf />

@@ -20,6 +20,7 @@ import { usePosted } from '../papers/editing/posted';
 import { Told } from '../papers/editing/Told';
 import { useCommand } from '../papers/editing/useForm';
 import { Amount } from '../parts/Amount';
+import { isDay } from '../parts/asOf';
 import { usePrimary } from '../parts/keys';
 import { Failure, Key } from '../parts/Layout';
 import { Margin } from '../parts/Margin';
@@ -52,8 +53,6 @@ const steps: Record<Step['id'], { name: string; to: (through: string) => string 
   tax: { name: 'Tax', to: (d) => `/ledger/tax?through=${d}` },
   year: { name: 'Year end', to: () => '' },
 };
-
-const isDay = (d: string) => /^\d{4}-\d{2}-\d{2}$/.test(d);
 
 /** The closing of a month: what is looked at first, each ticked by itself, and the lock. */
 export function Closing() {

@@ -7,6 +7,7 @@ import TableHead from '@mui/material/TableHead';
 import TableRow from '@mui/material/TableRow';
 import { Link } from 'react-router';
 import type { components } from '../api/schema';
+import { Choice } from '../papers/editing/fields';
 import { Amount } from '../parts/Amount';
 
 type Figures = components['schemas']['Figures'];
@@ -76,5 +77,26 @@ export function FigureTable({ figures, label }: { figures: Figures; label: strin
         </TableFooter>
       </Table>
     </Wide>
+  );
+}
+
+/** What figures stand beside: nothing, what came before, or a year before. */
+export function Beside({
+  value,
+  before,
+  onChange,
+}: {
+  value: string;
+  before: { value: string; name: string };
+  onChange: (value: string) => void;
+}) {
+  return (
+    <Choice
+      label="Beside it"
+      field="against"
+      value={value || 'nothing'}
+      options={[{ value: 'nothing', name: 'nothing' }, before, { value: 'year', name: 'a year before' }]}
+      onChange={(v) => onChange(v === 'nothing' ? '' : v)}
+    />
   );
 }

@@ -1,7 +1,7 @@
 import { keepPreviousData, useQuery } from '@tanstack/react-query';
 import { api, data } from '../api/client';
 import { Choice } from '../papers/editing/fields';
-import { useLookingBack } from '../parts/asOf';
+import { isDay, useLookingBack } from '../parts/asOf';
 import { ExportAs } from '../parts/ExportAs';
 import { Empty, Failure } from '../parts/Layout';
 import { ListNote } from '../parts/ListNote';
@@ -9,7 +9,7 @@ import { Margin } from '../parts/Margin';
 import { useToday } from '../parts/records';
 import { UnderstoodField } from '../parts/UnderstoodField';
 import { useAddress } from '../parts/useAddress';
-import { FigureTable } from './FigureTable';
+import { Beside, FigureTable } from './FigureTable';
 import { Bar } from './AsOf';
 
 type By = 'month' | 'quarter' | 'year' | undefined;
@@ -30,7 +30,7 @@ export function IncomeReport() {
     queryFn: () => data(api.GET('/api/v1/income', { params: { query } })),
     placeholderData: keepPreviousData,
   });
-  const day = (name: string) => (d: string) => /^\d{4}-\d{2}-\d{2}$/.test(d) && put(name, d);
+  const day = (name: string) => (d: string) => isDay(d) && put(name, d);
   const sent = new URLSearchParams(Object.entries(query).flatMap(([k, v]) => (v ? [[k, v]] : [])));
   return (
     <>
@@ -49,17 +49,7 @@ export function IncomeReport() {
           ]}
           onChange={(v) => put('by', v === 'all' ? '' : v)}
         />
-        <Choice
-          label="Beside it"
-          field="against"
-          value={against || 'nothing'}
-          options={[
-            { value: 'nothing', name: 'nothing' },
-            { value: 'before', name: 'the span before' },
-            { value: 'year', name: 'a year before' },
-          ]}
-          onChange={(v) => put('against', v === 'nothing' ? '' : v)}
-        />
+        <Beside value={against} before={{ value: 'before', name: 'the span before' }} onChange={(v) => put('against', v)} />
         <span style={{ flex: 1 }} />
         <ExportAs path="/api/v1/income" query={sent} pdf />
       </Bar>

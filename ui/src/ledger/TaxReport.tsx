@@ -19,6 +19,7 @@ import { usePosted } from '../papers/editing/posted';
 import { Told } from '../papers/editing/Told';
 import { useCommand } from '../papers/editing/useForm';
 import { Amount } from '../parts/Amount';
+import { isDay } from '../parts/asOf';
 import { ExportAs } from '../parts/ExportAs';
 import { usePrimary } from '../parts/keys';
 import { Empty, Failure, Key } from '../parts/Layout';
@@ -38,8 +39,6 @@ const sections: Record<Row['section'], string> = {
   released: 'Released of what was kept back',
   bought: 'Bought',
 };
-
-const isDay = (d: string) => /^\d{4}-\d{2}-\d{2}$/.test(d);
 
 /** The last day of the month before a day. */
 function monthBefore(today: string): string {

@@ -3,6 +3,7 @@ import { DateCalendar } from '@mui/x-date-pickers/DateCalendar';
 import { LocalizationProvider } from '@mui/x-date-pickers/LocalizationProvider';
 import dayjs from 'dayjs';
 import 'dayjs/locale/en-gb';
+import { isDay } from './asOf';
 import { useToday } from './records';
 
 interface Props {
@@ -14,7 +15,7 @@ interface Props {
 /** A month to choose a day from; loaded when it is opened. */
 export default function Calendar({ value, onPick }: Props) {
   const today = useToday();
-  const day = /^\d{4}-\d{2}-\d{2}$/.test(value) ? value : today;
+  const day = isDay(value) ? value : today;
   return (
     <LocalizationProvider dateAdapter={AdapterDayjs} adapterLocale="en-gb">
       <DateCalendar

@@ -41,3 +41,6 @@ export function useLookingBack(): string {
     () => kept.day,
   );
 }
+
+/** Tells whether a field has come to a day, as days are kept; while one types it has not. */
+export const isDay = (d: string) => /^\d{4}-\d{2}-\d{2}$/.test(d);

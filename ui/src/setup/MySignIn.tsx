@@ -180,14 +180,7 @@ function CodeFields() {
   return (
     <>
       <Text label="Code" field="code" value={body.code} onChange={(code) => change({ code })} error={refused('code')} autoFocus />
-      <Text
-        label="Your password"
-        field="password"
-        type="password"
-        value={body.password}
-        onChange={(password) => change({ password })}
-        error={refused('password')}
-      />
+      <OwnPassword />
     </>
   );
 }
@@ -204,12 +197,13 @@ function Drop({ onClose, onDone }: { onClose: () => void; onDone: () => Promise<
         await onDone();
       }}
     >
-      <OwnPassword />
+      <OwnPassword autoFocus />
     </RecordDialog>
   );
 }
 
-function OwnPassword() {
+/** One's own password again, in any dialog that asks for it. */
+function OwnPassword({ autoFocus }: { autoFocus?: boolean }) {
   const { body, change, refused } = useEditing<{ password: string }>();
   return (
     <Text
@@ -219,7 +213,7 @@ function OwnPassword() {
       value={body.password}
       onChange={(password) => change({ password })}
       error={refused('password')}
-      autoFocus
+      autoFocus={autoFocus}
     />
   );
 }
