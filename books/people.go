@@ -322,3 +322,19 @@ func (b *Book) SaveChoices(ctx context.Context, user int64, c rights.Choices) er
 		return b.record(tx, user, "save choices", "Settled what a biller may do", c)
 	})
 }
+
+// OtherFirms are the firms of the program that the one who asks is in besides,
+// as far as that was seen.
+func (b *Book) OtherFirms(ctx context.Context) ([]store.OtherFirm, error) {
+	return b.Read(ctx).OtherFirms(who(ctx))
+}
+
+// RememberFirm keeps that the one who asks is in another firm too: they are
+// signed in to both.
+func (b *Book) RememberFirm(ctx context.Context, o store.OtherFirm) error {
+	known, err := b.OtherFirms(ctx)
+	if err != nil || slices.Contains(known, o) {
+		return err
+	}
+	return b.db.Write(ctx, func(tx *store.Tx) error { return tx.RememberFirm(who(ctx), o) })
+}

@@ -233,3 +233,19 @@ func (r Reader) Seen(s Sight, papers ...int64) (bool, error) {
 	hidden, _, err := one[bool](r, "SELECT EXISTS (SELECT 1 FROM papers p WHERE p.id IN ? AND NOT ("+condition+"))", append([]any{papers}, args...)...)
 	return !hidden, err
 }
+
+// OtherFirm is another firm of the program that a person is in too.
+type OtherFirm struct {
+	At   string // its address in the program, "" for the first
+	Name string // as it was called then
+}
+
+// OtherFirms returns those that were remembered of a user.
+func (r Reader) OtherFirms(user int64) ([]OtherFirm, error) {
+	return scan[OtherFirm](r, "SELECT at, name FROM other_firms WHERE user_id = ? ORDER BY at", user)
+}
+
+// RememberFirm keeps that a user is in another firm too.
+func (tx *Tx) RememberFirm(user int64, o OtherFirm) error {
+	return tx.db.Exec("INSERT OR REPLACE INTO other_firms (user_id, at, name) VALUES (?, ?, ?)", user, o.At, o.Name).Error
+}

@@ -128,6 +128,7 @@ func TestSchemaIsFrozen(t *testing.T) {
 		"migrations/0016_bank.sql":                "c0317ad972ab07e983b7bdd41e8e869dee5340432f182481a560b5c14336ea62",
 		"migrations/0017_explaining.sql":          "bb1e1ce76b7fe33645bd85b4c61cdceac9866e27679fb764381c02323de29365",
 		"migrations/0018_people_and_periods.sql":  "5bb512464f6c2cd19b5fabb41afa5ee8b77d13349f8842d8406464e435043fd2",
+		"migrations/0019_firms.sql":               "ae5e78df285cc1499ce467277297759cc099c309c1deefb9bb297e5e45fe52b2",
 	} {
 		text, err := migrations.ReadFile(name)
 		if err != nil {

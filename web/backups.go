@@ -2,8 +2,6 @@ package web
 
 import (
 	"context"
-	"log/slog"
-	"time"
 
 	"cleantally/store"
 
@@ -79,24 +77,4 @@ func (s *Server) registerBackups() {
 		}
 		return &struct{ Body Backup }{backupBody(made)}, problem(err)
 	})
-}
-
-// backUpNowAndThen makes the backups that the plan asks for.
-func (s *Server) backUpNowAndThen(ctx context.Context) {
-	often := time.NewTicker(time.Minute)
-	defer often.Stop()
-	for {
-		select {
-		case <-ctx.Done():
-			return
-		case <-often.C:
-		}
-		due, _, err := s.book.BackupDue(ctx)
-		if err == nil && due {
-			_, err = s.book.BackUp(ctx, 0)
-		}
-		if err != nil && ctx.Err() == nil {
-			slog.Warn("the books were not backed up", "error", err)
-		}
-	}
 }

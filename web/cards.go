@@ -207,7 +207,7 @@ func (s *Server) payByCard(c *echo.Context) error {
 	if s.options.Secure {
 		scheme = "https://"
 	}
-	at, secret := scheme+c.Request().Host, c.Param("secret")
+	at, secret := scheme+c.Request().Host+s.options.At, c.Param("secret")
 	page, err := s.book.PayByCard(c.Request().Context(), s.options.StandIns.Cards, secret, written, books.Pages{ReturnTo: at + linkPath + url.PathEscape(secret), Tell: at + toldPath})
 	var refused posting.Refusals
 	if errors.As(err, &refused) {
@@ -252,21 +252,4 @@ func (s *Server) cardTold(c *echo.Context) error {
 		return err
 	}
 	return c.NoContent(http.StatusNoContent)
-}
-
-// lookAtCardsNowAndThen asks what became of payments that the gateway did not
-// tell of.
-func (s *Server) lookAtCardsNowAndThen(ctx context.Context) {
-	often := time.NewTicker(time.Minute)
-	defer often.Stop()
-	for {
-		if err := s.book.LookAtCards(ctx, s.options.StandIns.Cards, 0); err != nil && ctx.Err() == nil {
-			slog.Warn("the card gateway was not asked", "error", err)
-		}
-		select {
-		case <-ctx.Done():
-			return
-		case <-often.C:
-		}
-	}
 }

@@ -92,7 +92,7 @@ func (s *Server) registerLinks() {
 		if err != nil {
 			return nil, problem(err)
 		}
-		return s.linksTo(ctx, to, linkPath+secret)
+		return s.linksTo(ctx, to, s.options.At+linkPath+secret)
 	}
 	type making struct {
 		ID   int64 `path:"id"`
@@ -205,7 +205,7 @@ func (s *Server) showLink(c *echo.Context, status int, o books.Opened, written, 
 	if colour == "" {
 		colour = "#9a4a1c"
 	}
-	data := linkShown{Sheet: o.Sheet, Nonce: nonce, Base: linkPath + url.PathEscape(c.Param("secret")), Colour: template.CSS(colour), Foot: o.Head.Foot, Logo: len(o.Head.Logo) > 0, NoBank: o.Head.NoBank,
+	data := linkShown{Sheet: o.Sheet, Nonce: nonce, Base: s.options.At + linkPath + url.PathEscape(c.Param("secret")), Colour: template.CSS(colour), Foot: o.Head.Foot, Logo: len(o.Head.Logo) > 0, NoBank: o.Head.NoBank,
 		Hidden: hidden, Marks: o.Marks, Fonts: s.fonts, Card: s.cardOf(o, written, wrong)}
 	if o.PartyID != 0 {
 		data.Data = "As a table (CSV)"

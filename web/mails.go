@@ -4,7 +4,6 @@ import (
 	"context"
 	"encoding/json"
 	"fmt"
-	"log/slog"
 	"strings"
 	"time"
 
@@ -216,7 +215,7 @@ func (s *Server) saveMailTemplate(ctx context.Context, id int64, t MailTemplate,
 
 // post is how mail leaves the house.
 func (s *Server) post() books.Post {
-	return books.Post{StandIn: s.options.StandIns.Mail, LinkPath: linkPath, Statement: s.statementFor}
+	return books.Post{StandIn: s.options.StandIns.Mail, LinkPath: s.options.At + linkPath, Statement: s.statementFor}
 }
 
 // statementFor writes the statement that goes with a mail.
@@ -251,7 +250,7 @@ func (s *Server) previewMail(ctx context.Context, b MailBody, propose bool) (*st
 	}
 	link := ""
 	if b.Link {
-		link = a.PagesAt + linkPath + "…"
+		link = a.PagesAt + s.options.At + linkPath + "…"
 	}
 	out.Text = mail.Fill(w.Words, mail.Fields{mail.LinkField: link})
 	files, err := s.book.Enclosed(ctx, s.post(), w)
@@ -413,21 +412,3 @@ func (s *Server) wakeOutbox() {
 
 // Deliver tries the mails whose time has come, and returns how many went.
 func (s *Server) Deliver(ctx context.Context) (int, error) { return s.book.Deliver(ctx, s.post()) }
-
-// deliverNowAndThen tries what waits in the outbox when something was put into
-// it, and whenever something may be due.
-func (s *Server) deliverNowAndThen(ctx context.Context) {
-	often := time.NewTicker(20 * time.Second)
-	defer often.Stop()
-	for {
-		if _, err := s.Deliver(ctx); err != nil && ctx.Err() == nil {
-			slog.Warn("mail was not tried", "error", err)
-		}
-		select {
-		case <-ctx.Done():
-			return
-		case <-often.C:
-		case <-s.outbox:
-		}
-	}
-}

@@ -8,6 +8,7 @@ import (
 	"math"
 	"net/http"
 	"strings"
+	"sync"
 
 	"cleantally/books"
 	"cleantally/core/posting"
@@ -148,7 +149,7 @@ func sentence(err error) string {
 const mostErrors = 20
 
 // describeErrors makes huma's own errors of the same form.
-func describeErrors() {
+var describeErrors = sync.OnceFunc(func() {
 	huma.DefaultArrayNullable = false // every list of ours is there, if empty
 	huma.NewError = func(status int, message string, errs ...error) huma.StatusError {
 		if message == "cannot read request body" {
@@ -178,7 +179,7 @@ func describeErrors() {
 	huma.NewErrorWithContext = func(_ huma.Context, status int, message string, errs ...error) huma.StatusError {
 		return huma.NewError(status, message, errs...)
 	}
-}
+})
 
 // handleError answers what Echo itself refuses.
 func handleError(c *echo.Context, err error) {

@@ -3,10 +3,8 @@ package web
 import (
 	"context"
 	"encoding/json"
-	"log/slog"
 	"slices"
 	"strings"
-	"time"
 
 	"cleantally/core/billing"
 	"cleantally/core/day"
@@ -163,23 +161,6 @@ func recurs(sch store.Schedule, d day.Day, cur money.Currency) (InvoiceBody, pos
 	err := json.Unmarshal([]byte(sch.Body), &b)
 	b.Day = string(d)
 	return b, b.command(&parser{cur: cur}), err
-}
-
-// recurNowAndThen makes what is due, at once and then every few minutes, for
-// the day may have changed.
-func (s *Server) recurNowAndThen(ctx context.Context) {
-	often := time.NewTicker(5 * time.Minute)
-	defer often.Stop()
-	for {
-		if _, err := s.MakeRecurring(ctx); err != nil && ctx.Err() == nil {
-			slog.Warn("what recurs was not made", "error", err)
-		}
-		select {
-		case <-ctx.Done():
-			return
-		case <-often.C:
-		}
-	}
 }
 
 func (s *Server) recurring(ctx context.Context, _ *struct{}) (*struct{ Body AllRecurring }, error) {

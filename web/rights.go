@@ -27,7 +27,7 @@ const anybody rights.Right = ""
 var operationRights = func() map[string]rights.Right {
 	all := map[string]rights.Right{}
 	for right, ids := range map[rights.Right]string{
-		anybody: "session sign-in sign-out set-up change-password sessions end-session new-factor set-factor drop-factor invited accept-invitation",
+		anybody: "session firms sign-in sign-out set-up change-password sessions end-session new-factor set-factor drop-factor invited accept-invitation",
 		rights.SeeOpen: `customers customer papers paper paper-pdf papers-pdf search blank proposal understand understand-rows drafts draft create-draft
 			save-draft discard-draft draft-pdf taxcodes terms banks accounts firm letterheads letterhead-logo desk jobs job groups limits words attachments attached-file`,
 		rights.SeePapers: `billable held customer-story job-story bench statement order-book articles credit-notes returned-goods credited
@@ -54,7 +54,7 @@ var operationRights = func() map[string]rights.Right {
 		rights.ToLock:    "lock end-year",
 		rights.ToOwn: `create-accounts save-accounts create-banks save-banks save-bank-feed save-card-gateway save-firm save-limits save-numbering save-role
 			create-letterheads save-letterheads set-logo drop-logo save-mail-account try-mail create-mail-templates save-mail-templates create-reminder-stages
-			save-reminder-stages create-taxcodes save-taxcodes create-terms save-terms people save-person invite end-invitation save-choices backups save-backup-plan back-up post-opening undo-opening opening opening-template read-opening`,
+			save-reminder-stages create-taxcodes save-taxcodes create-terms save-terms people save-person start-firm invite end-invitation save-choices backups save-backup-plan back-up post-opening undo-opening opening opening-template read-opening`,
 	} {
 		for _, id := range strings.Fields(ids) {
 			all[id] = right

@@ -9,6 +9,7 @@ import (
 	"net"
 	"net/http"
 	"net/netip"
+	"strings"
 	"time"
 
 	"cleantally/books"
@@ -33,6 +34,10 @@ type Options struct {
 	// SetupWord is what whoever sets up the firm is asked for; "" for nothing.
 	SetupWord string
 	StandIns  StandIns
+	// At is where a further firm is served, /firm/NAME; "" for the first.
+	At string
+
+	firms *Firms // that it is one of; nil for the only one
 }
 
 // StandIns are what stands in for services outside; the zero value for none.
@@ -51,7 +56,8 @@ type Server struct {
 	kept     *store.Sessions // where they are kept
 	echo     *echo.Echo
 	api      huma.API
-	imports  imports           // under way
+	imports  imports // under way
+	chores   []*chore
 	outbox   chan struct{}     // something was put into it
 	fonts    map[string]string // of the pages of links: family and file
 }
@@ -64,10 +70,8 @@ func New(book *books.Book, o Options) *Server {
 	s.sessions.Store = s.kept
 	s.sessions.Codec = codec{}
 	s.sessions.Lifetime = mostSession
-	s.sessions.Cookie.Name = "cleantally"
-	if o.Secure {
-		s.sessions.Cookie.Name = "__Host-cleantally" // no other host can set it
-	}
+	s.chores = choresOf(s)
+	s.sessions.Cookie.Name = o.cookieAt(o.At)
 	s.sessions.Cookie.SameSite = http.SameSiteStrictMode
 	s.sessions.Cookie.Secure = o.Secure
 	s.sessions.ErrorFunc = func(w http.ResponseWriter, _ *http.Request, err error) {
@@ -98,15 +102,23 @@ func (s *Server) ServeHTTP(w http.ResponseWriter, r *http.Request) {
 // OpenAPI returns the description of the API as JSON.
 func (s *Server) OpenAPI() ([]byte, error) { return s.api.OpenAPI().MarshalJSON() }
 
-// Serve answers requests on the listener until ctx ends, then lets those under
-// way finish.
-func (s *Server) Serve(ctx context.Context, l net.Listener) error {
-	server := &http.Server{Handler: s, ReadHeaderTimeout: 10 * time.Second, ReadTimeout: time.Minute, WriteTimeout: 2 * time.Minute, MaxHeaderBytes: 64 << 10}
+// cookieAt names the cookie of the sessions of a firm: each has its own.
+func (o Options) cookieAt(at string) string {
+	name := "cleantally"
+	if at != "" {
+		name += "-" + strings.TrimPrefix(at, firmPath)
+	}
+	if o.Secure {
+		name = "__Host-" + name // no other host can set it
+	}
+	return name
+}
+
+// serve has h answer requests on the listener until ctx ends, then lets those
+// under way finish.
+func serve(ctx context.Context, l net.Listener, h http.Handler) error {
+	server := &http.Server{Handler: h, ReadHeaderTimeout: 10 * time.Second, ReadTimeout: time.Minute, WriteTimeout: 2 * time.Minute, MaxHeaderBytes: 64 << 10}
 	done := make(chan error, 1)
-	go s.recurNowAndThen(ctx)
-	go s.deliverNowAndThen(ctx)
-	go s.lookAtCardsNowAndThen(ctx)
-	go s.backUpNowAndThen(ctx)
 	go func() { done <- server.Serve(l) }()
 	select {
 	case err := <-done:
@@ -134,6 +146,7 @@ func (s *Server) routes() {
 	s.api = huma.NewAPI(config, adapter{s.echo, guards, s.may})
 	s.registerSession()
 	s.registerPeople()
+	s.registerFirms()
 	s.registerWords()
 	s.registerFirm()
 	s.registerRecords()
@@ -177,6 +190,7 @@ func (s *Server) routes() {
 	s.registerArchive()
 	s.registerBank()
 	s.echo.RouteNotFound("/api/*", func(c *echo.Context) error { return echo.ErrNotFound })
+	s.echo.RouteNotFound(firmPath+"*", noFirm)
 	s.serveInterface()
 }
 

@@ -105,11 +105,12 @@ type Session struct {
 	Writes      []string    `json:"writes" doc:"The kinds of draft that one may write"`
 	Posts       []string    `json:"posts" doc:"Those of them that one may post"`
 	Factor      bool        `json:"factor" doc:"Whether one signs in with a second factor"`
+	Firms       bool        `json:"firms" doc:"Whether the program serves other firms besides"`
 	Spare       int         `json:"spare" doc:"How many spare codes are left"`
 }
 
 func (s *Server) session(ctx context.Context) (*struct{ Body Session }, error) {
-	out := &struct{ Body Session }{Session{Today: string(s.book.Today()), Demo: s.options.Demo, Word: s.options.SetupWord != "", Rights: []string{}, Writes: []string{}, Posts: []string{}}}
+	out := &struct{ Body Session }{Session{Today: string(s.book.Today()), Demo: s.options.Demo, Word: s.options.SetupWord != "", Firms: s.hasOthers(), Rights: []string{}, Writes: []string{}, Posts: []string{}}}
 	firm, err := s.book.Read(ctx).Firm()
 	if err == store.ErrNoFirm {
 		return out, nil

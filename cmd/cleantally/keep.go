@@ -1,14 +1,18 @@
 package main
 
 import (
+	"context"
 	"errors"
 	"fmt"
+	"io"
 	"os"
+	"path/filepath"
 
 	"cleantally/books"
 	"cleantally/core/day"
 	"cleantally/formats"
 	"cleantally/store"
+	"cleantally/web"
 
 	"github.com/spf13/cobra"
 )
@@ -18,46 +22,61 @@ var errNoTieOut = errors.New("the books do not tie out")
 
 func checkCommand() *cobra.Command {
 	var p place
-	c := &cobra.Command{Use: "check", Short: "Recompute every balance and prove that it ties out", Args: cobra.NoArgs, RunE: func(c *cobra.Command, _ []string) error {
-		return p.existing(c.Context(), p.look, func(b *books.Book) error {
-			cur, err := b.Currency(c.Context())
-			if err != nil {
-				return err
+	c := &cobra.Command{Use: "check", Short: "Recompute every balance and prove that it ties out, of all firms", Args: cobra.NoArgs, RunE: func(c *cobra.Command, _ []string) error {
+		ctx, out := c.Context(), c.OutOrStdout()
+		err := p.existing(ctx, p.look, func(b *books.Book) error { return checkOne(ctx, b, out) })
+		further := web.FurtherFirms(p.dir)
+		for _, dir := range further {
+			fmt.Fprintf(out, "\n%s\n", dir)
+			f := place{dir: dir, today: p.today}
+			e := f.existing(ctx, f.look, func(b *books.Book) error { return checkOne(ctx, b, out) })
+			if errors.Is(e, store.ErrNoFirm) {
+				fmt.Fprintln(out, "Not set up yet.")
+			} else if e != nil {
+				err = errors.Join(err, fmt.Errorf("%s: %w", filepath.Base(dir), e))
 			}
-			var t struct{ bad []string }
-			return b.Snapshot(c.Context(), func(r *store.Reader) error {
-				tie, err := r.TieOutFromJournal(day.EndOfTime)
-				if err != nil {
-					return err
-				}
-				if t.bad, err = r.Check(); err != nil {
-					return err
-				}
-				for _, x := range tie.Ties {
-					verdict := "ties out"
-					if !x.OK() {
-						verdict = "DIFFERS"
-					}
-					fmt.Fprintf(c.OutOrStdout(), "%-38s %18s %18s  %s\n", x.Account, cur.Show(x.Ledger), cur.Show(x.Sum), verdict)
-				}
-				missing, err := b.MissingAttachments(c.Context())
-				if err != nil {
-					return err
-				}
-				t.bad = append(t.bad, missing...)
-				for _, s := range t.bad {
-					fmt.Fprintln(c.OutOrStdout(), s)
-				}
-				if !tie.OK() || len(t.bad) > 0 {
-					return errNoTieOut
-				}
-				fmt.Fprintln(c.OutOrStdout(), "All ties out.")
-				return nil
-			})
-		})
+		}
+		return err
 	}}
 	p.flags(c, true)
 	return c
+}
+
+// checkOne proves the books of one firm.
+func checkOne(ctx context.Context, b *books.Book, out io.Writer) error {
+	cur, err := b.Currency(ctx)
+	if err != nil {
+		return err
+	}
+	return b.Snapshot(ctx, func(r *store.Reader) error {
+		tie, err := r.TieOutFromJournal(day.EndOfTime)
+		if err != nil {
+			return err
+		}
+		bad, err := r.Check()
+		if err != nil {
+			return err
+		}
+		for _, x := range tie.Ties {
+			verdict := "ties out"
+			if !x.OK() {
+				verdict = "DIFFERS"
+			}
+			fmt.Fprintf(out, "%-38s %18s %18s  %s\n", x.Account, cur.Show(x.Ledger), cur.Show(x.Sum), verdict)
+		}
+		missing, err := b.MissingAttachments(ctx)
+		if err != nil {
+			return err
+		}
+		for _, s := range append(bad, missing...) {
+			fmt.Fprintln(out, s)
+		}
+		if !tie.OK() || len(bad)+len(missing) > 0 {
+			return errNoTieOut
+		}
+		fmt.Fprintln(out, "All ties out.")
+		return nil
+	})
 }
 
 func backupCommand() *cobra.Command {

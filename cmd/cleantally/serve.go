@@ -2,7 +2,6 @@ package main
 
 import (
 	"context"
-	"crypto/rand"
 	"errors"
 	"fmt"
 	"log/slog"
@@ -11,7 +10,6 @@ import (
 	"net/netip"
 	"os"
 	"path/filepath"
-	"strings"
 	"time"
 
 	"cleantally/books"
@@ -44,14 +42,35 @@ func serveCommand() *cobra.Command {
 			}
 			o.Proxies = append(o.Proxies, proxy)
 		}
+		fixed, err := p.day()
+		if err != nil {
+			return err
+		}
+		open := func(ctx context.Context, name, dir string) (*books.Book, web.StandIns, error) {
+			b, err := books.Open(ctx, dir, time.Now, fixed)
+			if err != nil {
+				return nil, web.StandIns{}, err
+			}
+			if backups != "" {
+				b.BackupsAt(filepath.Join(backups, name))
+			}
+			var s web.StandIns
+			if standIns {
+				if s, err = standIn(ctx, dir, b.Today, unasked); err != nil {
+					b.Close()
+				}
+			}
+			return b, s, err
+		}
 		return p.with(c.Context(), func(b *books.Book) error {
 			if standIns {
-				if err := standIn(c.Context(), p.dir, &o, b.Today, func(*standin.Bank) error { return nil }); err != nil {
+				var err error
+				if o.StandIns, err = standIn(c.Context(), p.dir, b.Today, unasked); err != nil {
 					return err
 				}
 			}
 			b.BackupsAt(backups)
-			return serve(c.Context(), b, addr, o, "")
+			return serve(c.Context(), b, addr, p.dir, open, o, "")
 		})
 	}}
 	p.flags(c, true)
@@ -91,17 +110,51 @@ func demoCommand() *cobra.Command {
 			if err := tell(c.Context(), b); err != nil {
 				return err
 			}
-			b.SetToday(day.Day(p.today))
-			o := web.Options{Interface: ui.Files(), Demo: true}
-			if err := standIn(c.Context(), p.dir, &o, b.Today, func(at *standin.Bank) error { return demo.AtTheBank(c.Context(), b, at) }); err != nil {
+			if err := tellSecond(c.Context(), p.dir, day.Day(p.today)); err != nil {
 				return err
 			}
-			return serve(c.Context(), b, addr, o, signIns())
+			b.SetToday(day.Day(p.today))
+			o := web.Options{Interface: ui.Files(), Demo: true}
+			var err error
+			if o.StandIns, err = standIn(c.Context(), p.dir, b.Today, func(at *standin.Bank) error { return demo.AtTheBank(c.Context(), b, at) }); err != nil {
+				return err
+			}
+			open := func(ctx context.Context, _, dir string) (*books.Book, web.StandIns, error) {
+				b, err := books.Open(ctx, dir, time.Now, day.Day(p.today))
+				if err != nil {
+					return nil, web.StandIns{}, err
+				}
+				s, err := standIn(ctx, dir, b.Today, unasked)
+				if err != nil {
+					b.Close()
+				}
+				return b, s, err
+			}
+			return serve(c.Context(), b, addr, p.dir, open, o, signIns())
 		})
 	}}
 	p.flags(c, false)
 	c.Flags().StringVar(&addr, "addr", defaultAddress, "the address to listen on")
 	return c
+}
+
+// unasked is for a bank that knows nothing at first.
+func unasked(*standin.Bank) error { return nil }
+
+// tellSecond tells the demo's second firm, where it is not there yet.
+func tellSecond(ctx context.Context, dir string, today day.Day) error {
+	at := filepath.Join(dir, "firms", demo.SecondName)
+	if _, err := os.Stat(at); err == nil {
+		return nil
+	}
+	if err := os.MkdirAll(at, 0o700); err != nil {
+		return err
+	}
+	b, err := books.Open(ctx, at, time.Now, today)
+	if err != nil {
+		return err
+	}
+	return errors.Join(demo.TellSecond(ctx, b), b.Close())
 }
 
 // signIns says who may sign in to the demo firm.
@@ -130,7 +183,7 @@ func tell(ctx context.Context, b *books.Book) error {
 	return nil
 }
 
-func serve(ctx context.Context, b *books.Book, addr string, o web.Options, hint string) error {
+func serve(ctx context.Context, b *books.Book, addr, dir string, open web.Opener, o web.Options, hint string) error {
 	l, err := net.Listen("tcp", addr)
 	if err != nil {
 		return fmt.Errorf("cannot listen on %s: %w", addr, err)
@@ -153,40 +206,42 @@ func serve(ctx context.Context, b *books.Book, addr string, o web.Options, hint 
 			return err
 		}
 	}
-	go guard(ctx, b)
-	go optimizeNowAndThen(ctx, b)
-	return web.New(b, o).Serve(ctx, l)
+	firms := web.NewFirms(b, dir, open, o)
+	if tcp, ok := l.Addr().(*net.TCPAddr); ok && !tcp.IP.IsLoopback() {
+		firms.AsksWord()
+	}
+	return firms.Serve(ctx, l)
 }
 
 // standIn runs what stands in for services outside: a mailbox and a gateway that
 // takes cards, which keep what they know below dir. They listen on this machine
 // alone. Today is the business day; booked is what the bank knows at first.
-func standIn(ctx context.Context, dir string, o *web.Options, today func() day.Day, booked func(*standin.Bank) error) error {
+func standIn(ctx context.Context, dir string, today func() day.Day, booked func(*standin.Bank) error) (web.StandIns, error) {
 	box, err := standin.NewMailbox(filepath.Join(dir, "mailbox"))
 	if err != nil {
-		return err
+		return web.StandIns{}, err
 	}
 	cards, err := standin.NewGateway(filepath.Join(dir, "gateway"))
 	if err != nil {
-		return err
+		return web.StandIns{}, err
 	}
 	cards.Today = func() string { return string(today()) }
 	account, err := standin.NewBank(filepath.Join(dir, "bank"), money.Currency{Code: "EUR", Places: 2})
 	if err != nil {
-		return err
+		return web.StandIns{}, err
 	}
 	account.Today = today
 	if err := booked(account); err != nil {
-		return err
+		return web.StandIns{}, err
 	}
 	var ways [4]net.Listener
 	for n := range ways {
 		if ways[n], err = net.Listen("tcp", "127.0.0.1:0"); err != nil {
-			return fmt.Errorf("what stands in for services outside cannot listen: %w", err)
+			return web.StandIns{}, fmt.Errorf("what stands in for services outside cannot listen: %w", err)
 		}
 	}
 	at := ways[0].Addr().(*net.TCPAddr)
-	o.StandIns = web.StandIns{Mail: mail.Server{Host: at.IP.String(), Port: at.Port, TLS: mail.Never}, Mailbox: "http://" + ways[1].Addr().String(), Cards: cards.At("http://" + ways[2].Addr().String()), Bank: account.At("http://" + ways[3].Addr().String())}
+	all := web.StandIns{Mail: mail.Server{Host: at.IP.String(), Port: at.Port, TLS: mail.Never}, Mailbox: "http://" + ways[1].Addr().String(), Cards: cards.At("http://" + ways[2].Addr().String()), Bank: account.At("http://" + ways[3].Addr().String())}
 	go func() {
 		if err := box.Take(ctx, ways[0]); err != nil {
 			slog.Error("the mailbox takes no mail", "error", err)
@@ -200,7 +255,7 @@ func standIn(ctx context.Context, dir string, o *web.Options, today func() day.D
 			server.Close()
 		}()
 	}
-	return nil
+	return all, nil
 }
 
 // mailsFrom has the demo's links lead to where it listens.
@@ -225,30 +280,7 @@ func setupWord(ctx context.Context, b *books.Book, at net.Addr) (string, error) 
 	if _, err := b.Read(ctx).Firm(); !errors.Is(err, store.ErrNoFirm) {
 		return "", err
 	}
-	return strings.ToLower(rand.Text()[:12]), nil
-}
-
-// guard looks at the books once they are served: large ones take their time.
-func guard(ctx context.Context, b *books.Book) {
-	if found, err := b.Guard(ctx); len(found) > 0 {
-		slog.Error("the books are damaged, so nothing is posted; cleantally check says more", "found", found, "error", err)
-	}
-}
-
-// optimizeNowAndThen lets the data file look at what has grown in it.
-func optimizeNowAndThen(ctx context.Context, b *books.Book) {
-	hourly := time.NewTicker(time.Hour)
-	defer hourly.Stop()
-	for {
-		select {
-		case <-ctx.Done():
-			return
-		case <-hourly.C:
-			if err := b.Optimize(ctx); err != nil && ctx.Err() == nil {
-				slog.Warn("the data file was not looked at", "error", err)
-			}
-		}
-	}
+	return web.NewWord(), nil
 }
 
 func openAPICommand() *cobra.Command {

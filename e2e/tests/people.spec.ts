@@ -72,6 +72,7 @@ test('a biller prepares an invoice, and sees no costs and no ledger', async ({ d
   const desk = await as(browser, demo, biller);
   await expect(places(desk)).toHaveText([/^Desk/, 'Customers', 'Jobs', 'Papers']);
   await desk.goto(`${demo.url}/papers/new/invoice?customer=${id}`);
+  await expect(desk.getByText('It becomes a draft: somebody who may posts it')).toBeVisible(); // nothing is kept yet
   await desk.getByRole('combobox', { name: 'What, line 1' }).fill('Survey');
   await desk.getByRole('textbox', { name: 'Unit price, line 1' }).fill('240');
   await desk.keyboard.press('Tab');
@@ -290,4 +291,80 @@ test('a bookkeeper is offered the import of what bookkeepers keep, and no more',
   await keeps.getByRole('combobox', { name: 'What' }).click();
   await expect(keeps.getByRole('option')).toHaveText(['Customers', 'Jobs', 'Articles']);
   await keeps.context().close();
+});
+
+test('another firm is two keys away, with books, drafts and a sign-in of its own', async ({ demo, page }) => {
+  await page.goto(`${demo.url}/customers`);
+  await expect(places(page).first()).toBeVisible();
+  await page.keyboard.press('g');
+  await page.keyboard.press('f');
+  const firms = page.getByRole('dialog', { name: 'Firms' });
+  await expect(firms.getByRole('menuitem', { name: 'Lower Quay Stair Repairs asks to sign in' })).toBeFocused();
+  await expectAccessible(page);
+  await page.keyboard.press('Enter');
+  await expect(page).toHaveURL(/\/firm\/stair-repairs\/desk$/);
+  await expect(page.getByRole('heading', { name: 'Lower Quay Stair Repairs' })).toBeVisible();
+  // Whose address it is goes along; the password is asked for.
+  await expect(page.getByRole('textbox', { name: 'E-mail' })).toHaveValue('office@sparrow-winder.example');
+  await page.keyboard.type('winding stairs');
+  await page.keyboard.press('Enter');
+  await expect(page.getByRole('button', { name: 'Lower Quay Stair Repairs' })).toBeVisible();
+  // A draft and a file here are of this firm.
+  await page.goto(`${demo.url}/firm/stair-repairs/customers`);
+  await expect(page.getByRole('row', { name: /Gideon Harkaway/ })).toBeVisible();
+  await page.getByRole('row', { name: /Gideon Harkaway/ }).click();
+  await expect(page).toHaveURL(/\/firm\/stair-repairs\/customers\/\d+/);
+  await page.keyboard.press('w');
+  await page.keyboard.type('before we billed');
+  await page.keyboard.press('Enter');
+  await page.getByRole('textbox', { name: 'Amount' }).first().fill('75');
+  await page.keyboard.press('Tab');
+  await expect(page).toHaveURL(/\/firm\/stair-repairs\/papers\/drafts\/\d+/);
+  await page.keyboard.press('Control+Enter');
+  await expect(page.getByRole('heading', { name: /^Deposit D26-/ })).toBeVisible();
+  const file = page.waitForEvent('download');
+  await page.getByRole('link', { name: 'PDF' }).first().click();
+  expect((await file).url()).toContain('/firm/stair-repairs/api/v1/papers');
+  // Back by the same two keys, without signing in again.
+  await page.keyboard.press('g');
+  await page.keyboard.press('f');
+  await expect(firms.getByRole('menuitem', { name: /^Sparrow & Winder Stairworks$/ })).toBeFocused();
+  await page.keyboard.press('Enter');
+  await expect(page.getByRole('button', { name: 'Sparrow & Winder Stairworks' })).toBeVisible();
+  expect(new URL(page.url()).pathname).toBe('/desk');
+  const found = await page.request.get(`${demo.url}/api/v1/search?q=Harkaway`);
+  expect(await found.text()).not.toContain('Gideon');
+});
+
+test('an owner starts another firm, and sets it up', async ({ page }) => {
+  const firm = await ownFirm(page, '2026-11-20');
+  await page.goto(firm.url);
+  await page.getByRole('button', { name: 'Lattice Stairs' }).click();
+  await page.getByRole('menuitem', { name: /^Other firms/ }).click();
+  const name = page.getByRole('textbox', { name: 'Start another firm' });
+  await name.fill('Lower Yard');
+  await page.keyboard.press('Enter');
+  await expect(page.getByText(/small letters, figures and single hyphens/)).toBeVisible();
+  await expectAccessible(page);
+  await name.fill('lower-yard');
+  await page.keyboard.press('Enter');
+  await expect(page.getByRole('heading', { name: 'A new set of books' })).toBeVisible();
+  await page.getByRole('textbox', { name: 'Name of the firm' }).fill('Lower Yard Sawmill');
+  await page.getByRole('textbox', { name: 'Your name' }).fill('Wren Sparrow');
+  await expect(page.getByRole('textbox', { name: 'E-mail' })).toHaveValue('office@lattice.example');
+  await page.getByLabel(/^Password/).fill('winding stairs');
+  await page.keyboard.press('Control+Enter');
+  await expect(page.getByRole('button', { name: 'Lower Yard Sawmill' })).toBeVisible();
+  expect(new URL(page.url()).pathname).toBe('/firm/lower-yard/desk');
+  await page.keyboard.press('g');
+  await page.keyboard.press('f');
+  await expect(page.getByRole('menuitem', { name: 'Lattice Stairs' })).toBeFocused();
+  await page.keyboard.press('Escape');
+  // Signed out, one comes to the other firm by its short name.
+  await page.getByRole('button', { name: 'Lower Yard Sawmill' }).click();
+  await page.getByRole('menuitem', { name: /^Sign out/ }).click();
+  await expect(page.getByRole('heading', { name: 'Lower Yard Sawmill' })).toBeVisible();
+  await page.goto(firm.url);
+  await expect(page.getByRole('button', { name: 'Lattice Stairs' })).toBeVisible(); // still signed in there
+  await done(firm);
 });

@@ -6,6 +6,7 @@ import { hashKey, QueryClient, QueryClientProvider } from '@tanstack/react-query
 import { StrictMode } from 'react';
 import { createRoot } from 'react-dom/client';
 import { BrowserRouter } from 'react-router';
+import { at, here } from './api/at';
 import { Problem } from './api/client';
 import { App } from './app/App';
 import { loadDesk } from './app/pages';
@@ -32,7 +33,7 @@ const client = new QueryClient({
 
 // What the first page needs is asked for at once, not one after another.
 void client.prefetchQuery(sessionQuery);
-if (['/', '/desk'].includes(window.location.pathname)) {
+if (['/', '/desk'].includes(here())) {
   void loadDesk();
   void client.prefetchQuery(deskQuery);
 }
@@ -44,7 +45,7 @@ createRoot(document.getElementById('root')!).render(
         <CssBaseline />
         <QueryClientProvider client={client}>
           <MessagesProvider>
-            <BrowserRouter>
+            <BrowserRouter basename={at}>
               <App />
             </BrowserRouter>
           </MessagesProvider>

@@ -1,4 +1,5 @@
 import createClient, { type Middleware } from 'openapi-fetch';
+import { at, below, under } from './at';
 import { asOfFor } from '../parts/asOf';
 import type { components, paths } from './schema';
 
@@ -136,7 +137,7 @@ function hear(answers: boolean) {
 /** Whether the program answers now: asked until it does. */
 export async function callOut() {
   try {
-    hear((await fetch('/healthz', { cache: 'no-store' })).ok);
+    hear((await fetch(under('/healthz'), { cache: 'no-store' })).ok);
   } catch {
     hear(false);
   }
@@ -188,14 +189,14 @@ const problems: Middleware = {
 const lookingBack: Middleware = {
   onRequest({ request }) {
     const url = new URL(request.url);
-    const day = request.method === 'GET' ? asOfFor(url.pathname) : '';
+    const day = request.method === 'GET' ? asOfFor(below(url.pathname)) : '';
     if (!day || url.searchParams.has('asOf')) return undefined;
     url.searchParams.set('asOf', day);
     return new Request(url, request);
   },
 };
 
-export const api = createClient<paths>({ baseUrl: '', fetch: ask });
+export const api = createClient<paths>({ baseUrl: at, fetch: ask });
 api.use(problems, lookingBack);
 
 /** The operations that post, each with its preview twin. */
@@ -224,7 +225,7 @@ export function send(
   signal?: AbortSignal,
 ): Promise<Answer> {
   return json(
-    new Request(`${path}?${query}`, {
+    new Request(under(`${path}?${query}`), {
       method: 'POST',
       headers: { 'Content-Type': 'application/json', ...headers },
       body,
@@ -235,7 +236,7 @@ export function send(
 
 /** Reads from an address of the API that is put together. */
 export function read<T>(address: string, signal?: AbortSignal): Promise<T> {
-  return json(new Request(address, { signal }));
+  return json(new Request(under(address), { signal }));
 }
 
 /** The version that a record was read at: who saves it goes on from there. */

@@ -1655,6 +1655,24 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/firms": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The firms of this program that one is in: those one is, or was, signed in to at the same time; an owner of the first is told of all */
+        get: operations["firms"];
+        put?: never;
+        /** Start the books of another firm */
+        post: operations["start-firm"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/forfeits": {
         parameters: {
             query?: never;
@@ -5904,6 +5922,21 @@ export interface components {
              */
             readonly version?: number;
         };
+        FirmAt: {
+            /** @description Its address in the program, /firm/NAME; empty for the first */
+            at: string;
+            /** @description Whether it is the one that is asked */
+            here: boolean;
+            /** @description Empty while it is not set up */
+            name: string;
+            /** @description Whether this browser is signed in there */
+            signedIn: boolean;
+        };
+        FirmList: {
+            rows: components["schemas"]["FirmAt"][];
+            /** @description Whether they may start another: an owner of the first firm may */
+            starts: boolean;
+        };
         Forecast: {
             asOf: string;
             /** @description What the books say is in bank accounts and tills: what the bank says, with what is on the way */
@@ -8465,6 +8498,8 @@ export interface components {
             /** @description Whether one signs in with a second factor */
             factor: boolean;
             firm: string;
+            /** @description Whether the program serves other firms besides */
+            firms: boolean;
             /**
              * @description How it writes numbers
              * @enum {string}
@@ -8646,6 +8681,15 @@ export interface components {
             name?: string;
             /** @description A share of the contract */
             percent?: string;
+        };
+        StartedFirm: {
+            at: string;
+            /** @description What setting it up asks for; empty for nothing */
+            word: string;
+        };
+        StartingBody: {
+            /** @description Short, for the address */
+            name: string;
         };
         Statement: {
             address: string;
@@ -13862,6 +13906,71 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Firm"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    firms: {
+        parameters: {
+            query?: never;
+            header?: {
+                /** @description Of the sessions in other firms */
+                Cookie?: string;
+            };
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FirmList"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "start-firm": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["StartingBody"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["StartedFirm"];
                 };
             };
             /** @description Error */

@@ -1,6 +1,7 @@
 import Button from '@mui/material/Button';
 import Typography from '@mui/material/Typography';
 import { Component, type ReactNode } from 'react';
+import { inTab, under } from '../api/at';
 import { Page } from '../parts/Layout';
 
 interface Props {
@@ -35,8 +36,8 @@ export class Boundary extends Component<Props, State> {
 
   override componentDidCatch(error: Error) {
     // Once for an address: a page that stays missing is told.
-    if (!isOld(error) || sessionStorage.getItem(reloadedFor) === this.props.at) return;
-    sessionStorage.setItem(reloadedFor, this.props.at);
+    if (!isOld(error) || inTab.getItem(reloadedFor) === this.props.at) return;
+    inTab.setItem(reloadedFor, this.props.at);
     window.location.reload();
   }
 
@@ -44,7 +45,7 @@ export class Boundary extends Component<Props, State> {
     const { error } = this.state;
     if (!error) return this.props.children;
     // It loads itself again in a moment: nothing that could be pressed comes in between.
-    if (isOld(error) && sessionStorage.getItem(reloadedFor) !== this.props.at) return null;
+    if (isOld(error) && inTab.getItem(reloadedFor) !== this.props.at) return null;
     return (
       <Page role="alert">
         <Typography variant="h1">{isOld(error) ? 'The program was renewed' : 'This page could not be shown'}</Typography>
@@ -57,7 +58,7 @@ export class Boundary extends Component<Props, State> {
           <Button variant="contained" onClick={() => window.location.reload()}>
             Load again
           </Button>
-          <Button variant="outlined" onClick={() => window.location.assign('/desk')}>
+          <Button variant="outlined" onClick={() => window.location.assign(under('/desk'))}>
             To the Desk
           </Button>
         </div>

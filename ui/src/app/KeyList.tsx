@@ -11,6 +11,7 @@ const keys: [string, string][] = [
   ['n', 'The next loose end'],
   ['/', 'Find a name, number, amount'],
   ['g then d c j p b l', 'Desk, Customers, Jobs, Papers, Bank, Ledger'],
+  ['g then f', 'Another firm’s books'],
   ['Ctrl Enter', 'Post what is on screen'],
   ['y', 'Why? The papers that add up to the figure in focus'],
   ['Esc', 'Back, without loss'],

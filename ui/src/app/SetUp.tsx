@@ -6,6 +6,7 @@ import { api } from '../api/client';
 import { Figure, Text } from '../papers/editing/fields';
 import { Key } from '../parts/Layout';
 import { Notices } from '../parts/Notices';
+import { goesTo } from './Firms';
 import { RecordPlace, useRecord } from '../parts/record';
 import { useSession } from '../parts/records';
 
@@ -45,18 +46,20 @@ const codes = [
 export default function SetUp() {
   const client = useQueryClient();
   const asksWord = useSession().data?.word;
+  const told = window.location.hash.slice(1); // with the firm that was started
   const initial: Body = {
     firm: '',
     currency: 'EUR',
     rates: ['20', '10', '0'],
     owner: '',
-    email: '',
+    email: sessionStorage.getItem(goesTo) ?? '', // who starts it from another firm
     password: '',
-    word: '',
+    word: told,
   };
   const record = useRecord<Body>(initial, async ({ rates, ...b }) => {
     const charged = codes.flatMap((c, n) => (rates[n] ? [{ ...c, percent: rates[n] }] : []));
     await api.POST('/api/v1/setup', { body: { ...b, currency: b.currency.trim().toUpperCase(), codes: charged } });
+    sessionStorage.removeItem(goesTo);
     await client.invalidateQueries();
   });
   return (
@@ -91,7 +94,7 @@ export default function SetUp() {
             <Text name="owner" label="Your name" autoComplete="name" />
             <Text name="email" label="E-mail" autoComplete="username" />
             <Text name="password" label="Password, 12 characters or more" type="password" autoComplete="new-password" />
-            {asksWord && <Text name="word" label="The word that the program printed" autoComplete="off" />}
+            {asksWord && !told && <Text name="word" label="The word that the program printed" autoComplete="off" />}
           </Grid>
         </RecordPlace>
         <Button type="submit" variant="contained" disabled={record.busy}>

@@ -7,6 +7,7 @@ import Tooltip from '@mui/material/Tooltip';
 import { useQueryClient } from '@tanstack/react-query';
 import { Suspense, useCallback, useEffect, useEffectEvent, useLayoutEffect, useRef, useState } from 'react';
 import { NavLink, Outlet, useLocation, useNavigate } from 'react-router';
+import { under } from '../api/at';
 import { api, heard, signedOut } from '../api/client';
 import { useAway } from '../parts/reach';
 import { Boundary } from './Boundary';
@@ -21,6 +22,7 @@ import { UnderstoodField } from '../parts/UnderstoodField';
 import { figureMeant, type WhyOf } from '../parts/why';
 import { serif } from '../theme';
 import { allEnds, beginEnd, nextEnd } from '../desk/groups';
+import { Firms, useFirms } from './Firms';
 import { KeyList } from './KeyList';
 import { loadPages } from './pages';
 import { Search } from './Search';
@@ -238,16 +240,19 @@ const DayButton = styled('button')(({ theme }) => ({
   '&:focus-visible': { outline: `2px solid ${theme.vars!.palette.primary.main}` },
 }));
 
+type Opened = 'what' | 'search' | 'keys' | 'firms';
+
 /** The ledger page on the desk: places at the left, the margin at the right. */
 export function Shell() {
   const session = useSession().data!;
   const [margin, setMargin] = useState<HTMLElement | null>(null);
   const [folded, setFolded] = useState(localStorage.getItem('margin') === 'folded');
-  const [open, setOpen] = useState<'what' | 'search' | 'keys' | null>(null);
+  const [open, setOpen] = useState<Opened | null>(null);
   const [why, setWhy] = useState<WhyOf | null>(null);
   const [over, setOver] = useState(false);
   const client = useQueryClient();
   const desk = useDesk().data;
+  useFirms(session.firms); // who is in two is remembered in both
   useEffect(() => void loadPages(), []);
   const go = useNavigate();
   const may = useMay();
@@ -290,7 +295,7 @@ export function Shell() {
           To the work
         </Skip>
         <Top className="no-print">
-          <FirmMenu firm={session.firm} user={session.user} />
+          <FirmMenu firm={session.firm} user={session.user} onFirms={() => setOpen('firms')} />
           <LookBack today={session.today} past={past} />
           <span style={{ flex: 1 }} />
           <FindButton onClick={() => setOpen('search')} aria-keyshortcuts="/">
@@ -331,6 +336,7 @@ export function Shell() {
       {open === 'what' && <WhatHappened onClose={() => setOpen(null)} />}
       {open === 'search' && <Search onClose={() => setOpen(null)} />}
       {why && <WhyDialog why={why} onClose={() => setWhy(null)} />}
+      {open === 'firms' && <Firms onClose={() => setOpen(null)} />}
       {open === 'keys' && <KeyList onClose={() => setOpen(null)} />}
       <SignInAgain
         open={over}
@@ -352,12 +358,7 @@ function NotYours() {
   );
 }
 
-function useGlobalKeys(
-  setOpen: (what: 'what' | 'search' | 'keys') => void,
-  setWhy: (why: WhyOf) => void,
-  busy: boolean,
-  next: () => void,
-) {
+function useGlobalKeys(setOpen: (what: Opened) => void, setWhy: (why: WhyOf) => void, busy: boolean, next: () => void) {
   const go = useNavigate();
   const mayGo = useMay().go;
   const leader = useRef(0); // when g was pressed: kept while screens change under it
@@ -392,6 +393,11 @@ function useGlobalKeys(
       return;
     if (Date.now() - leader.current < 1500) {
       leader.current = 0;
+      if (e.key === 'f') {
+        e.preventDefault();
+        setOpen('firms');
+        return;
+      }
       const place = places.find((p) => p.key === e.key);
       if (place && mayGo(place.to)) {
         e.preventDefault();
@@ -433,7 +439,7 @@ function useGlobalKeys(
   }, [setWhy]);
 }
 
-function FirmMenu({ firm, user }: { firm: string; user: string }) {
+function FirmMenu({ firm, user, onFirms }: { firm: string; user: string; onFirms: () => void }) {
   const [at, setAt] = useState<HTMLElement | null>(null);
   const { mode, setMode } = useColorScheme();
   const [comfortable, setComfortable] = useState(localStorage.getItem('rows') === 'comfortable');
@@ -457,7 +463,7 @@ function FirmMenu({ firm, user }: { firm: string; user: string }) {
     await api.DELETE('/api/v1/session');
     client.clear();
     await client.invalidateQueries({ queryKey: ['session'] });
-    window.location.assign('/');
+    window.location.assign(under('/'));
   };
   return (
     <>
@@ -467,6 +473,14 @@ function FirmMenu({ firm, user }: { firm: string; user: string }) {
       <Menu open={at !== null} anchorEl={at} onClose={() => setAt(null)}>
         <MenuItem onClick={() => go(may.go('/setup/firm') ? '/setup/firm' : '/setup/me')}>Setup</MenuItem>
         <MenuItem onClick={() => go('/setup/me')}>My sign-in</MenuItem>
+        <MenuItem
+          onClick={() => {
+            setAt(null);
+            onFirms();
+          }}
+        >
+          Other firms <Key>g f</Key>
+        </MenuItem>
         <MenuItem onClick={() => setMode(mode === 'dark' ? 'light' : 'dark')}>{mode === 'dark' ? 'Light' : 'Dark'}</MenuItem>
         <MenuItem onClick={() => setMode('system')}>As the system</MenuItem>
         <MenuItem onClick={() => setRows(!comfortable)}>{comfortable ? 'Dense rows' : 'Comfortable rows'}</MenuItem>

@@ -7,6 +7,7 @@ import { useQueryClient } from '@tanstack/react-query';
 import { useState } from 'react';
 import { api, Problem } from '../api/client';
 import { useSession } from '../parts/records';
+import { goesTo, ToFirm } from './Firms';
 
 export const Leaf = styled('main')(({ theme }) => ({
   maxWidth: 400,
@@ -21,7 +22,8 @@ export const Form = styled('form')({ display: 'flex', flexDirection: 'column', g
 /** The fields of signing in; what is on screen behind them stays. */
 export function SignInForm({ onDone }: { onDone: () => void }) {
   const demo = useSession().data?.demo;
-  const [email, setEmail] = useState('');
+  const [email, setEmail] = useState(() => sessionStorage.getItem(goesTo) ?? ''); // as in the firm that one comes from
+  const [known] = useState(email !== '');
   const [password, setPassword] = useState('');
   const [code, setCode] = useState<string | null>(null); // null while none is asked for
   const [error, setError] = useState('');
@@ -32,6 +34,7 @@ export function SignInForm({ onDone }: { onDone: () => void }) {
     setError('');
     try {
       await api.POST('/api/v1/session', { body: { email, password, code: code || undefined } });
+      sessionStorage.removeItem(goesTo);
       onDone();
     } catch (err) {
       if (err instanceof Problem && err.type === 'a code' && code === null) setCode('');
@@ -46,7 +49,7 @@ export function SignInForm({ onDone }: { onDone: () => void }) {
         label="E-mail"
         type="email"
         autoComplete="username"
-        autoFocus
+        autoFocus={!known}
         required
         value={email}
         onChange={(e) => setEmail(e.target.value)}
@@ -55,6 +58,7 @@ export function SignInForm({ onDone }: { onDone: () => void }) {
         label="Password"
         type="password"
         autoComplete="current-password"
+        autoFocus={known}
         required
         value={password}
         onChange={(e) => setPassword(e.target.value)}
@@ -90,7 +94,7 @@ export function SignInForm({ onDone }: { onDone: () => void }) {
 
 export function SignIn() {
   const client = useQueryClient();
-  const firm = useSession().data?.firm;
+  const { firm, firms } = useSession().data ?? {};
   return (
     <Leaf>
       <Typography variant="h1">{firm}</Typography>
@@ -98,6 +102,7 @@ export function SignIn() {
         Clean Tally
       </Typography>
       <SignInForm onDone={() => client.invalidateQueries({ queryKey: ['session'] })} />
+      {firms && <ToFirm />}
     </Leaf>
   );
 }

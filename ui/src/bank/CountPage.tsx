@@ -8,6 +8,7 @@ import TableRow from '@mui/material/TableRow';
 import { keepPreviousData, useQuery } from '@tanstack/react-query';
 import { useDeferredValue, useState } from 'react';
 import { Link, useParams } from 'react-router';
+import { inTab } from '../api/at';
 import { api, data } from '../api/client';
 import type { components } from '../api/schema';
 import { newPaper } from '../papers/editing/kind';
@@ -35,12 +36,12 @@ export default function CountPage() {
   const { refusals, act } = useActing();
   const slot = `count:${id}`;
   const [counted, setCounted] = useState<{ day: string; pieces: Record<string, number> }>(
-    () => JSON.parse(sessionStorage.getItem(slot) ?? 'null') ?? { day: '', pieces: {} },
+    () => JSON.parse(inTab.getItem(slot) ?? 'null') ?? { day: '', pieces: {} },
   );
   const change = (to: Partial<typeof counted>) => {
     const next = { ...counted, ...to };
     setCounted(next);
-    sessionStorage.setItem(slot, JSON.stringify(next)); // a difference is posted in between
+    inTab.setItem(slot, JSON.stringify(next)); // a difference is posted in between
   };
   useBack(useLeave('/bank'));
   const asked = useDeferredValue(counted);

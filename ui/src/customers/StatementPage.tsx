@@ -3,6 +3,7 @@ import { styled } from '@mui/material/styles';
 import ToggleButton from '@mui/material/ToggleButton';
 import { keepPreviousData, useQuery } from '@tanstack/react-query';
 import { Link, useParams, useSearchParams } from 'react-router';
+import { under } from '../api/at';
 import { api, data } from '../api/client';
 import { isDay, useLookingBack } from '../parts/asOf';
 import { useBack } from '../parts/keys';
@@ -78,7 +79,7 @@ export function StatementsPdf({ customers, span }: { customers: number[]; span: 
   if (span.from) q.set('from', span.from);
   if (span.open) q.set('open', 'true');
   return (
-    <Button variant="outlined" component="a" href={`/api/v1/statements/pdf?${q}`} download>
+    <Button variant="outlined" component="a" href={under(`/api/v1/statements/pdf?${q}`)} download>
       PDF
     </Button>
   );

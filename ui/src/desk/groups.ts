@@ -1,3 +1,4 @@
+import { inTab } from '../api/at';
 import type { AskedWord, Desk, Draft, LooseEnd, MailRow } from '../api/client';
 import { draftName } from '../papers/draftName';
 import { show, showDay, showDays } from '../parts/show';
@@ -310,12 +311,12 @@ const slot = 'loose end';
 
 /** Notes which loose end one is at, so that the next is known. */
 export function beginEnd(all: End[], e: End) {
-  sessionStorage.setItem(slot, JSON.stringify({ id: e.id, at: all.findIndex((x) => x.id === e.id) }));
+  inTab.setItem(slot, JSON.stringify({ id: e.id, at: all.findIndex((x) => x.id === e.id) }));
 }
 
 /** The loose end after the one that one was at; where that is done, the one in its place. */
 export function nextEnd(all: End[]): End | undefined {
-  const was = JSON.parse(sessionStorage.getItem(slot) ?? 'null') as { id: string; at: number } | null;
+  const was = JSON.parse(inTab.getItem(slot) ?? 'null') as { id: string; at: number } | null;
   if (!was) return all[0];
   const at = all.findIndex((e) => e.id === was.id);
   return all[at >= 0 ? (at + 1) % all.length : Math.min(was.at, all.length - 1)];

@@ -2,6 +2,7 @@ import Button from '@mui/material/Button';
 import Typography from '@mui/material/Typography';
 import { useQuery } from '@tanstack/react-query';
 import { Link } from 'react-router';
+import { under } from '../api/at';
 import { api, data } from '../api/client';
 import { Failure } from '../parts/Layout';
 import { Letter } from './Letter';
@@ -46,7 +47,7 @@ export function MailAsItWent({ id }: { id: number }) {
         copies={m.copies.join(', ')}
         subject={m.subject}
         text={m.words.replace('{link}', m.link ? '(the link stood here)' : '')}
-        files={m.files.map((f) => ({ ...f, href: `/api/v1/mails/${m.id}/files/${f.position}` }))}
+        files={m.files.map((f) => ({ ...f, href: under(`/api/v1/mails/${m.id}/files/${f.position}`) }))}
       />
       <p style={{ margin: '8px 0' }}>
         {m.papers.map((p, n) => (

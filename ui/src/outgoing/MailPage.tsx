@@ -5,6 +5,7 @@ import Typography from '@mui/material/Typography';
 import { keepPreviousData, useQuery, useQueryClient } from '@tanstack/react-query';
 import { useDeferredValue, useEffect } from 'react';
 import { Link, useNavigate, useSearchParams } from 'react-router';
+import { inTab, under } from '../api/at';
 import { api, data } from '../api/client';
 import type { components } from '../api/schema';
 import { useSnackbar } from '../app/messages';
@@ -78,7 +79,7 @@ const keptAs = (p: Preview) => `mail about ${JSON.stringify([p.papers, p.custome
 
 function kept(p: Preview): Partial<Written> {
   try {
-    return JSON.parse(sessionStorage.getItem(keptAs(p)) ?? '{}') as Partial<Written>;
+    return JSON.parse(inTab.getItem(keptAs(p)) ?? '{}') as Partial<Written>;
   } catch {
     return {};
   }
@@ -91,7 +92,7 @@ function Writing({ proposal: p, onDone }: { proposal: Preview; onDone: () => voi
   const today = useToday();
   const record = useRecord<Written>({ ...p, link: !!p.link && p.links, ...atOnce(today), ...kept(p) }, async (w) => {
     const made = await data(api.POST('/api/v1/mails', { body: bodyOf(w) }));
-    sessionStorage.removeItem(keptAs(p));
+    inTab.removeItem(keptAs(p));
     say(w.when === 'at once' ? 'It is on its way.' : 'It waits in the outbox.');
     await client.invalidateQueries();
     if (made.papers.length === 1) void go(`/papers/${made.papers[0]}`, { replace: true });
@@ -99,7 +100,7 @@ function Writing({ proposal: p, onDone }: { proposal: Preview; onDone: () => voi
   });
   usePrimary(() => void record.submit());
   const { form } = record;
-  useEffect(() => form.subscribe(() => sessionStorage.setItem(keptAs(p), JSON.stringify(form.body))), [form, p]);
+  useEffect(() => form.subscribe(() => inTab.setItem(keptAs(p), JSON.stringify(form.body))), [form, p]);
   return (
     <Page>
       <PageHead title="Mail" under={p.about}>
@@ -192,7 +193,7 @@ function Beside() {
               ...f,
               href:
                 f.type === 'application/pdf' && !certificate && papers?.[f.position - 1]
-                  ? `/api/v1/papers/${papers[f.position - 1]}/pdf`
+                  ? under(`/api/v1/papers/${papers[f.position - 1]}/pdf`)
                   : undefined,
             }))}
           />

@@ -10,6 +10,7 @@ import Typography from '@mui/material/Typography';
 import { useQuery, useQueryClient } from '@tanstack/react-query';
 import { useState } from 'react';
 import { Link, useNavigate } from 'react-router';
+import { under } from '../api/at';
 import { api, data } from '../api/client';
 import { useSnackbar } from '../app/messages';
 import { Amount } from '../parts/Amount';
@@ -70,7 +71,7 @@ export default function ChequePage() {
           variant="outlined"
           component="a"
           disabled={chosen.length === 0}
-          href={`/api/v1/cheques/pdf?${new URLSearchParams(chosen.map((c) => ['ids', String(c.paperId)]))}`}
+          href={under(`/api/v1/cheques/pdf?${new URLSearchParams(chosen.map((c) => ['ids', String(c.paperId)]))}`)}
           download
           onClick={() => setAsking(true)}
         >

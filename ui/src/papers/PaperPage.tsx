@@ -5,6 +5,7 @@ import Typography from '@mui/material/Typography';
 import { useQuery } from '@tanstack/react-query';
 import { useState } from 'react';
 import { Link, useNavigate, useParams, useSearchParams } from 'react-router';
+import { under } from '../api/at';
 import { Attachments } from '../parts/Attachments';
 import { useBack } from '../parts/keys';
 import { useLeave } from '../parts/leave';
@@ -108,7 +109,7 @@ export default function PaperPage() {
         </Button>
         <PdfOf papers={[id]} />
         {p.claim && (
-          <Button variant="outlined" component="a" href={`/api/v1/papers/${id}/certificate`} download>
+          <Button variant="outlined" component="a" href={under(`/api/v1/papers/${id}/certificate`)} download>
             Certificate
           </Button>
         )}

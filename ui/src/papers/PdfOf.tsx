@@ -1,4 +1,5 @@
 import Button from '@mui/material/Button';
+import { under } from '../api/at';
 import { asOfFor } from '../parts/asOf';
 
 /** Takes papers along as a PDF, each on pages of its own. */
@@ -7,7 +8,7 @@ export function PdfOf({ papers }: { papers: number[] }) {
   const past = asOfFor('/api/v1/papers');
   if (past) q.set('asOf', past);
   return (
-    <Button variant="outlined" component="a" href={`/api/v1/papers/pdf?${q}`} download>
+    <Button variant="outlined" component="a" href={under(`/api/v1/papers/pdf?${q}`)} download>
       PDF
     </Button>
   );

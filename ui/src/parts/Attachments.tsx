@@ -3,6 +3,7 @@ import { styled } from '@mui/material/styles';
 import Typography from '@mui/material/Typography';
 import { useQuery, useQueryClient } from '@tanstack/react-query';
 import { useRef, useState } from 'react';
+import { under } from '../api/at';
 import { api, data, Problem, type Attachment } from '../api/client';
 import { showDay } from './show';
 
@@ -54,7 +55,7 @@ const Shown = styled('div')(({ theme }) => ({
 }));
 const Wrong = styled('p')(({ theme }) => ({ color: theme.vars!.palette.error.main, margin: '4px 0' }));
 
-export const fileOf = (a: Attachment) => `/api/v1/attachments/${a.id}/file`;
+export const fileOf = (a: Attachment) => under(`/api/v1/attachments/${a.id}/file`);
 
 /** An attachment in its place: a picture, or a PDF as the browser shows it. */
 export function AttachmentView({ attachment: a }: { attachment: Attachment }) {

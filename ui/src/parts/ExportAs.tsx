@@ -2,6 +2,7 @@ import Button from '@mui/material/Button';
 import Menu from '@mui/material/Menu';
 import MenuItem from '@mui/material/MenuItem';
 import { useState } from 'react';
+import { under } from '../api/at';
 import { asOfFor } from './asOf';
 import { useMay } from './may';
 
@@ -14,7 +15,7 @@ export function ExportAs({ path, query, pdf }: { path: string; query: URLSearchP
     const past = asOfFor(path);
     if (past && !q.has('asOf') && !q.has('to')) q.set('asOf', past);
     q.set('format', format);
-    return `${path}/file?${q}`;
+    return under(`${path}/file?${q}`);
   };
   if (!may.has('take lists along as files')) return null;
   return (

@@ -5,6 +5,7 @@ import TextField from '@mui/material/TextField';
 import ToggleButtonGroup from '@mui/material/ToggleButtonGroup';
 import { useEffect, useRef, useState } from 'react';
 import { useSearchParams } from 'react-router';
+import { inBrowser } from '../api/at';
 import { useAddress } from './useAddress';
 
 /** Filters that are ready, one of which holds. */
@@ -73,7 +74,7 @@ interface Saved {
 
 function savedOf(list: string): Saved[] {
   try {
-    return (JSON.parse(localStorage.getItem(`filters:${list}`) ?? '[]') as Saved[]) ?? [];
+    return (JSON.parse(inBrowser.getItem(`filters:${list}`) ?? '[]') as Saved[]) ?? [];
   } catch {
     return [];
   }
@@ -85,7 +86,7 @@ export function FilterChips({ list, active }: { list: string; active: Active[] }
   const [saved, setSaved] = useState(() => savedOf(list));
   const [naming, setNaming] = useState<string | null>(null);
   const keep = (now: Saved[]) => {
-    localStorage.setItem(`filters:${list}`, JSON.stringify(now));
+    inBrowser.setItem(`filters:${list}`, JSON.stringify(now));
     setSaved(now);
   };
   const query = params.toString();

@@ -10,6 +10,7 @@ import ToggleButton from '@mui/material/ToggleButton';
 import { keepPreviousData, useInfiniteQuery } from '@tanstack/react-query';
 import { Fragment, memo, useMemo, type ReactNode } from 'react';
 import { useNavigate } from 'react-router';
+import { under } from '../api/at';
 import { read } from '../api/client';
 import { Amount } from './Amount';
 import { asOfFor, useLookingBack } from './asOf';
@@ -318,7 +319,7 @@ function ListRowOf<T extends { id: number }>({ row, columns, to, chosen, onChoos
       style={{ position: 'relative' }}
       onKeyDown={(e) => {
         if (e.key !== 'Enter' || e.target !== e.currentTarget) return;
-        if (e.ctrlKey || e.metaKey) window.open(to, '_blank');
+        if (e.ctrlKey || e.metaKey) window.open(under(to), '_blank');
         else void go(to);
       }}
     >

@@ -1,6 +1,7 @@
 import { styled } from '@mui/material/styles';
 import { useEffect, useRef, useState, type ComponentProps } from 'react';
 import { Link } from 'react-router';
+import { inTab } from '../api/at';
 import { stepHere } from './step';
 
 /** The link of a row, which is the whole row: it opens in a new tab like any other. */
@@ -33,7 +34,7 @@ export function OneStop({ children, ...rest }: ComponentProps<'div'>) {
     if (rows.length === 0 || arrived.current) return;
     arrived.current = true;
     const free = !document.activeElement || document.activeElement === document.body || document.activeElement.id === 'work';
-    if (free) (rows.find((r) => r.dataset.row === sessionStorage.getItem(slot)) ?? rows[0])?.focus();
+    if (free) (rows.find((r) => r.dataset.row === inTab.getItem(slot)) ?? rows[0])?.focus();
   });
   return (
     <div
@@ -45,7 +46,7 @@ export function OneStop({ children, ...rest }: ComponentProps<'div'>) {
         const rows = rowsOf(ref.current);
         for (const r of rows) r.tabIndex = r === row ? 0 : -1;
         held.current = { row, at: rows.indexOf(row) };
-        sessionStorage.setItem(slot, row.dataset.row ?? '');
+        inTab.setItem(slot, row.dataset.row ?? '');
       }}
       onBlur={(e) => {
         // One goes elsewhere; of a row that is taken away the browser says nothing.

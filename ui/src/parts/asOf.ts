@@ -2,8 +2,9 @@
 // tab and told in the top line.
 
 import { useSyncExternalStore } from 'react';
+import { here, inTab } from '../api/at';
 
-const kept = { day: sessionStorage.getItem('asOf') ?? '' };
+const kept = { day: inTab.getItem('asOf') ?? '' };
 
 // What is shown as it stood then. Where a paper is written, now counts.
 const shown =
@@ -12,22 +13,20 @@ const writing = /^\/papers\/(new|drafts)/;
 
 /** The day to ask for, for a path of the API; '' for now. */
 export function asOfFor(path: string): string {
-  return kept.day && shown.test(path) && !/\/(statement|proposal)(\/file)?$/.test(path) && !writing.test(window.location.pathname)
-    ? kept.day
-    : '';
+  return kept.day && shown.test(path) && !/\/(statement|proposal)(\/file)?$/.test(path) && !writing.test(here()) ? kept.day : '';
 }
 
 /** The day that what is read here stands for: it belongs to the key that it is kept by. */
 export function asOfHere(): string {
-  return writing.test(window.location.pathname) ? '' : kept.day;
+  return writing.test(here()) ? '' : kept.day;
 }
 
 /** Looks back from a day, or with '' no longer. */
 export function lookBackFrom(day: string) {
   if (day === kept.day) return;
   kept.day = day;
-  if (day) sessionStorage.setItem('asOf', day);
-  else sessionStorage.removeItem('asOf');
+  if (day) inTab.setItem('asOf', day);
+  else inTab.removeItem('asOf');
   window.dispatchEvent(new Event('asOf'));
 }
 

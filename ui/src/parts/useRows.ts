@@ -1,4 +1,5 @@
 import { useEffect, useRef, useState } from 'react';
+import { inTab } from '../api/at';
 import { stepHere } from './step';
 import { useWindow, type Window } from './useWindow';
 
@@ -68,7 +69,7 @@ export function useRows({ ids, height, first = true, onLook }: Options): Rows {
   useEffect(() => {
     if (!there || arrived.current || !first) return;
     arrived.current = true;
-    const left = JSON.parse(sessionStorage.getItem(slot) ?? 'null') as Place | null;
+    const left = JSON.parse(inTab.getItem(slot) ?? 'null') as Place | null;
     const free = !document.activeElement || document.activeElement === document.body || document.activeElement.id === 'work';
     const index = left ? latest.current.ids.indexOf(left.id) : 0;
     if (!free || index < 0) return;
@@ -87,7 +88,7 @@ export function useRows({ ids, height, first = true, onLook }: Options): Rows {
         if (index !== at) setAt(index);
         onLook?.(index);
         const top = document.getElementById('work')?.scrollTop ?? 0;
-        sessionStorage.setItem(slot, JSON.stringify({ id: ids[index] ?? 0, top } satisfies Place));
+        inTab.setItem(slot, JSON.stringify({ id: ids[index] ?? 0, top } satisfies Place));
       },
     }),
     onKeyDown: (e) => {

@@ -8,6 +8,7 @@ import TableRow from '@mui/material/TableRow';
 import Typography from '@mui/material/Typography';
 import { useQuery, useQueryClient } from '@tanstack/react-query';
 import { useState } from 'react';
+import { under } from '../api/at';
 import { api, data, Problem, type Notice } from '../api/client';
 import type { components } from '../api/schema';
 import { EffectView } from '../app/EffectView';
@@ -162,7 +163,7 @@ function Section({ of, rows, onRows }: { of: Of; rows: Row[]; onRows: (rows: Row
         <Typography variant="h2">
           {title} {rows.length > 0 && `(${rows.length})`}
         </Typography>
-        <Button component="a" href={`/api/v1/openings/${of}/template`} download>
+        <Button component="a" href={under(`/api/v1/openings/${of}/template`)} download>
           Template
         </Button>
         <Button onClick={() => setAdding(true)}>Add a row</Button>

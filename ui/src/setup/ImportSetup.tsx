@@ -11,6 +11,7 @@ import Typography from '@mui/material/Typography';
 import { useQuery, useQueryClient } from '@tanstack/react-query';
 import { useState } from 'react';
 import { useSearchParams } from 'react-router';
+import { under } from '../api/at';
 import { api, data } from '../api/client';
 import type { components } from '../api/schema';
 import { useSnackbar } from '../app/messages';
@@ -90,7 +91,7 @@ export function ImportSetup() {
         <FileField accept=".csv,text/csv" onFile={(f) => void read(f)}>
           Choose a CSV file, or drop it here
         </FileField>
-        <Button href={`/api/v1/records/${kind}/file?format=csv`} download>
+        <Button href={under(`/api/v1/records/${kind}/file?format=csv`)} download>
           What is there, as CSV
         </Button>
         <span style={{ flex: 1 }} />

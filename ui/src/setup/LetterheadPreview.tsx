@@ -1,5 +1,6 @@
 import { styled } from '@mui/material/styles';
 import { useEffect, useMemo } from 'react';
+import { under } from '../api/at';
 import type { components } from '../api/schema';
 import { show } from '../parts/show';
 
@@ -36,7 +37,7 @@ interface Props {
 export function LetterheadPreview({ letterhead: l, picture, sheet: s }: Props) {
   const own = useMemo(() => (picture ? URL.createObjectURL(picture) : ''), [picture]);
   useEffect(() => () => URL.revokeObjectURL(own), [own]);
-  const logo = own || (l.logo && picture !== null ? `/api/v1/letterheads/${l.id}/logo?${l.version}` : '');
+  const logo = own || (l.logo && picture !== null ? under(`/api/v1/letterheads/${l.id}/logo?${l.version}`) : '');
   const colour = /^#[0-9a-f]{6}$/i.test(l.colour ?? '') ? l.colour : '#9a4a1c';
   const columns = s.columns.map((c, n) => ({ ...c, n })).filter((c) => !l.hidden?.includes(c.ours));
   const atRight = l.window === 'right';

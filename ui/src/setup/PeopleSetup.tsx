@@ -13,6 +13,7 @@ import TableRow from '@mui/material/TableRow';
 import Typography from '@mui/material/Typography';
 import { useQuery, useQueryClient } from '@tanstack/react-query';
 import { useState } from 'react';
+import { under } from '../api/at';
 import { api, data, readAt } from '../api/client';
 import type { components } from '../api/schema';
 import { useSnackbar } from '../app/messages';
@@ -40,7 +41,7 @@ export function PeopleSetup() {
         api.PUT('/api/v1/people/{id}', { params: { path: { id }, header: readAt(version ?? 0) }, body: { name, role, ended } }),
       );
     const made = await data(api.POST('/api/v1/invitations', { body: { name, email, role } }));
-    setLink({ name, to: `${window.location.origin}/invited#${made.secret}` });
+    setLink({ name, to: `${window.location.origin}${under('/invited')}#${made.secret}` });
   };
   if (people.isError && !people.data) return <Failure error={people.error} />;
   return (

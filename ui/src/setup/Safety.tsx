@@ -7,6 +7,7 @@ import TableRow from '@mui/material/TableRow';
 import Typography from '@mui/material/Typography';
 import { useQuery, useQueryClient } from '@tanstack/react-query';
 import { useState } from 'react';
+import { under } from '../api/at';
 import { api, data } from '../api/client';
 import type { components } from '../api/schema';
 import { useSnackbar } from '../app/messages';
@@ -80,7 +81,7 @@ export function Safety() {
           One archive with every list, the journal, the items with their moves and what was set against what as CSV, each paper as
           PDF, and what is attached. What is where stands in it. Many papers take their time.
         </Typography>
-        <Button variant="outlined" component="a" href="/api/v1/archive" download>
+        <Button variant="outlined" component="a" href={under('/api/v1/archive')} download>
           Archive
         </Button>
       </section>

@@ -1,6 +1,7 @@
 import { useQuery } from '@tanstack/react-query';
 import { useEffect, useMemo, useState } from 'react';
 import { useLocation, useNavigate, useParams, useSearchParams } from 'react-router';
+import { here } from '../../api/at';
 import { api, data } from '../../api/client';
 import { Empty, Failure, Page } from '../../parts/Layout';
 import { kinds } from '../kinds';
@@ -19,7 +20,7 @@ export default function DraftPage() {
   const [round, setRound] = useState(0);
   const [first] = useState(key);
   // A draft that began here has its own address by now, which the router was not told.
-  const [given] = useState(() => routed ?? /^\/papers\/drafts\/(\d+)$/.exec(window.location.pathname)?.[1]);
+  const [given] = useState(() => routed ?? /^\/papers\/drafts\/(\d+)$/.exec(here())?.[1]);
   const step = useStep(key);
   const id = Number((routed ?? (key === first ? given : undefined)) || 0);
   const draft = useQuery({

@@ -112,7 +112,9 @@ export function Frame({ title, kind, command, draft, form, refused, settled, onL
             {command.confirming ? 'Post all the same' : 'Post'} <Key>Ctrl ↵</Key>
           </Button>
         ) : (
-          <Typography variant="body2">Kept as a draft: somebody who may posts it</Typography>
+          <Typography variant="body2">
+            {draft.id ? 'Kept as a draft: somebody who may posts it' : 'It becomes a draft: somebody who may posts it'}
+          </Typography>
         )}
       </Head>
       {trouble && trouble.status !== 401 && (

@@ -1,3 +1,4 @@
+import { inBrowser, inTab, under } from '../../api/at';
 import { api, heard, Problem } from '../../api/client';
 import type { components } from '../../api/schema';
 import { isHere } from '../../parts/step';
@@ -131,7 +132,7 @@ export class Draft<B extends object> {
       if (this.dirty) this.keep();
       else forget(this.slot());
       if (begun && !this.closed && isHere(this.step))
-        window.history.replaceState(window.history.state, '', `/papers/drafts/${this.id}`);
+        window.history.replaceState(window.history.state, '', under(`/papers/drafts/${this.id}`));
       this.tell(this.dirty ? 'saving' : 'saved');
       if (this.dirty && !this.closed) this.schedule(pause);
       this.onSaved();
@@ -240,9 +241,9 @@ export function forgetKept(id: number) {
 }
 
 // A new one is kept for this window alone: another must not find it.
-const storeOf = (id: number) => (id ? localStorage : sessionStorage);
+const storeOf = (id: number) => (id ? inBrowser : inTab);
 
 function forget(slot: string) {
-  localStorage.removeItem(slot);
-  sessionStorage.removeItem(slot);
+  inBrowser.removeItem(slot);
+  inTab.removeItem(slot);
 }
