@@ -167,14 +167,18 @@ func (b *Book) backUp(ctx context.Context, name string) (int64, error) {
 	if err := b.checked(ctx, part); err != nil {
 		return 0, err
 	}
-	if err := copyAttachments(filepath.Join(b.dir, attachmentsDir), attachmentsBeside(path)); err != nil {
-		return 0, err
+	err := copyAttachments(filepath.Join(b.dir, attachmentsDir), attachmentsBeside(path))
+	var of fs.FileInfo
+	if err == nil {
+		of, err = os.Stat(inside)
 	}
-	of, err := os.Stat(inside)
+	if err == nil {
+		err = os.Rename(inside, path)
+	}
 	if err != nil {
-		return 0, err
+		return 0, errors.Join(err, os.RemoveAll(attachmentsBeside(path))) // half of them are of no use
 	}
-	return of.Size(), os.Rename(inside, path)
+	return of.Size(), nil
 }
 
 // checked opens a copy of the books and recomputes all of it.
@@ -208,11 +212,33 @@ func (b *Book) roomFor(dir string) error {
 	if err != nil {
 		return err
 	}
+	attached, err := sizeOf(filepath.Join(b.dir, attachmentsDir))
+	if err != nil {
+		return err
+	}
 	free, err := freeSpace(dir)
-	if need := of.Size() + of.Size()/4 + spareSpace; err == nil && free < need {
+	if need := of.Size() + of.Size()/4 + attached + spareSpace; err == nil && free < need {
 		return fmt.Errorf("there is no room for it: %d MB are free at %s, %d MB are needed", free>>20, dir, need>>20)
 	}
 	return err
+}
+
+// sizeOf is how many bytes the files below a directory have.
+func sizeOf(dir string) (bytes int64, err error) {
+	err = filepath.WalkDir(dir, func(_ string, d fs.DirEntry, err error) error {
+		if err != nil || d.IsDir() {
+			return err
+		}
+		info, err := d.Info()
+		if err == nil {
+			bytes += info.Size()
+		}
+		return err
+	})
+	if errors.Is(err, fs.ErrNotExist) {
+		err = nil // nothing is there, or not any more
+	}
+	return bytes, err
 }
 
 // freeSpace is what is free on the disk of a directory, in bytes.

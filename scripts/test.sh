@@ -72,6 +72,7 @@ step "interface: install" bash -c 'cd ui && npm ci --no-audit --no-fund >/dev/nu
 step "browser tests: install" bash -c 'cd e2e && npm ci --no-audit --no-fund >/dev/null'
 step "interface: build" bash -c 'cd ui && npx vite build >/dev/null'
 step "program: build" go build -o bin/cleantally ./cmd/cleantally
+step "replicator: build" go build -C replicator -o ../bin/litestream github.com/benbjohnson/litestream/cmd/litestream
 step "Go: formatted" formatted
 step "Go: vet" go vet ./...
 step "Go: staticcheck" go tool staticcheck ./...

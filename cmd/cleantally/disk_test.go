@@ -166,6 +166,96 @@ func TestDiskThatFillsUp(t *testing.T) {
 	}
 }
 
+// A disk that fills up while a backup is made: the backup fails and says so,
+// nothing of it is left, the books go on, and the next one with room is whole.
+func TestDiskThatFillsUpDuringABackup(t *testing.T) {
+	mount := t.TempDir()
+	if err := syscall.Mount("tmpfs", mount, "tmpfs", 0, "size=90m"); err != nil {
+		t.Skipf("no disk can be made here: %v", err)
+	}
+	t.Cleanup(func() { _ = syscall.Unmount(mount, syscall.MNT_DETACH) })
+	bin := program(t)
+	dir := filledWithFile(t, bin)
+	_, url := run(t, bin, "serve", "--data", dir, "--addr", "127.0.0.1:0", "--today", "2026-11-20", "--backups", mount)
+	c := browser()
+	if status, answer, err := send(c, "POST", url+"/api/v1/session", signIn, ""); err != nil || status != 200 {
+		t.Fatalf("%d %s %v", status, answer, err)
+	}
+	filler := filepath.Join(mount, "filler")
+	fill := func(over <-chan bool) { // once the backup has begun
+		for tick := time.NewTicker(time.Millisecond); ; {
+			select {
+			case <-over:
+				return
+			case <-tick.C:
+			}
+			if part, _ := filepath.Glob(filepath.Join(mount, "*.part")); len(part) > 0 {
+				break
+			}
+		}
+		f, err := os.Create(filler)
+		if err != nil {
+			return // it is full already
+		}
+		defer f.Close()
+		for block := make([]byte, 1<<20); ; {
+			if _, err := f.Write(block); err != nil {
+				return
+			}
+		}
+	}
+	whole, failed := 0, ""
+	for try := 0; try < 30 && failed == ""; try++ {
+		over, filled := make(chan bool), make(chan bool)
+		go func() { fill(over); close(filled) }()
+		status, answer, err := send(c, "POST", url+"/api/v1/backups", "", "")
+		close(over)
+		<-filled
+		_ = os.Remove(filler)
+		switch {
+		case err == nil && status == 200:
+			whole++
+		case err == nil && status == 507 && !strings.Contains(detail(answer), "no room for it"):
+			failed = detail(answer)
+		default:
+			t.Fatalf("%d %s %v", status, answer, err)
+		}
+	}
+	if !strings.Contains(failed, "full") && !strings.Contains(failed, "no space left") {
+		t.Fatalf("after %d whole ones: %q", whole, failed)
+	}
+	left, _ := filepath.Glob(filepath.Join(mount, "*"))
+	if len(left) != 2*whole { // each a file, and what is attached beside
+		t.Errorf("%d backups are whole, and %v is there", whole, left)
+	}
+	for _, x := range []struct{ method, path, body string }{
+		{"POST", "/deposits?confirmed=paid+twice%3F", `{"customer":1,"day":"2026-11-20","amount":"5.00","bank":1,"method":"cash"}`},
+		{"POST", "/backups", ""},
+	} {
+		if status, answer, err := send(c, x.method, url+"/api/v1"+x.path, x.body, ""); err != nil || status != 200 {
+			t.Errorf("afterwards %s: %d %s %v", x.path, status, answer, err)
+		}
+	}
+}
+
+// filledWithFile are books with eight megabytes attached to a paper.
+func filledWithFile(t *testing.T, bin string) string {
+	t.Helper()
+	dir := filled(t, bin)
+	served, url := run(t, bin, "serve", "--data", dir, "--addr", "127.0.0.1:0", "--today", "2026-11-20")
+	c := browser()
+	if status, answer, err := send(c, "POST", url+"/api/v1/session", signIn, ""); err != nil || status != 200 {
+		t.Fatalf("%d %s %v", status, answer, err)
+	}
+	file := strings.Repeat("a drawing of the stair\n", 8<<20/23)
+	if status, answer, err := send(c, "POST", url+"/api/v1/attachments?paper=1&name=drawing.txt", file, ""); err != nil || status != 200 {
+		t.Fatalf("attaching: %d %s %v", status, answer, err)
+	}
+	_ = served.Process.Kill()
+	_ = served.Wait()
+	return dir
+}
+
 // Two programs on one directory: the second says who holds it, and changes
 // nothing; who only looks, and a backup, are not held up.
 func TestTwoPrograms(t *testing.T) {
