@@ -95,7 +95,7 @@ func (b *Book) SetUp(ctx context.Context, s Setup) error {
 		if _, err := tx.Firm(); !errors.Is(err, store.ErrNoFirm) {
 			return errors.Join(err, ErrSetUpAlready)
 		}
-		firm := store.Firm{DateStyle: day.InWords, NumberStyle: money.PointMarks, Name: s.Firm, Address: s.Address, TaxNumber: s.TaxNumber, Country: s.Country, Currency: cur.Code, DifferenceLimit: cur.One(), Relief: true}
+		firm := store.Firm{DateStyle: day.InWords, TaxDue: posting.DueBilled, NumberStyle: money.PointMarks, Name: s.Firm, Address: s.Address, TaxNumber: s.TaxNumber, Country: s.Country, Currency: cur.Code, DifferenceLimit: cur.One(), Relief: true}
 		if err := b.begin(tx, s, &firm, numbering); err != nil {
 			return err
 		}
@@ -217,6 +217,10 @@ func (b *Book) SaveFirm(ctx context.Context, user int64, f store.Firm) error {
 		f.Currency, f.LockedThrough, f.ChartVersion = old.Currency, old.LockedThrough, old.ChartVersion
 		f.DifferenceLimit, f.WriteOffLimit, f.Relief = old.DifferenceLimit, old.WriteOffLimit, old.Relief
 		f.LatePercent, f.LateGrace, f.LateFee, f.Markup, f.ShowMarkup = old.LatePercent, old.LateGrace, old.LateFee, old.Markup, old.ShowMarkup
+		f.BillerPosts, f.BillerChooses = old.BillerPosts, old.BillerChooses
+		if f.TaxDue == "" {
+			f.TaxDue = old.TaxDue
+		}
 		if err := tx.SaveFirm(f); err != nil {
 			return err
 		}

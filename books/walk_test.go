@@ -117,6 +117,10 @@ func shownAndPosted(b *books.Book, c posting.Command) error {
 func TestWalkOnDiskAsInMemory(t *testing.T) {
 	for seed := range uint64(2) {
 		disk, memory := open(t), postingtest.ForWalk()
+		if seed == 1 { // a firm that owes its tax when it is paid
+			owesWhenPaid(t, disk)
+			memory.Due = posting.TaxDueAs(posting.DuePaid)
+		}
 		walk := postingtest.NewWalk(seed+100, memory)
 		drafts := map[int64]*store.Draft{}
 		for n := range 450 {
@@ -139,6 +143,18 @@ func TestWalkOnDiskAsInMemory(t *testing.T) {
 	}
 }
 
+func owesWhenPaid(t *testing.T, b *books.Book) {
+	t.Helper()
+	firm, err := b.Read(ctx).Firm()
+	if err == nil {
+		firm.TaxDue = posting.DuePaid
+		err = b.SaveFirm(books.As(ctx, 1), 1, firm)
+	}
+	if err != nil {
+		t.Fatal(err)
+	}
+}
+
 // conform proves that the store answers what a plan may ask as the books in
 // memory do.
 func conform(t *testing.T, disk *books.Book, memory *postingtest.Book) {
@@ -157,6 +173,7 @@ func conform(t *testing.T, disk *books.Book, memory *postingtest.Book) {
 	f.KnowItems([]posting.ItemRef{1, 2, 3, 4, 5})
 	same("the lock", "", f.LockedThrough(), memory.LockedThrough())
 	same("the limits", "", f.Limits(), memory.Limits())
+	same("when tax is due", "", f.TaxDue(), memory.TaxDue())
 	for n := range memory.Papers {
 		id := int64(n + 1)
 		got, _ := f.Paper(id)

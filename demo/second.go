@@ -52,6 +52,15 @@ func (t *teller) tellSecond(ctx context.Context) error {
 	if err != nil {
 		return err
 	}
+	// It is small enough to owe its tax when it is paid.
+	firm, err := t.book.Read(ctx).Firm()
+	if err == nil {
+		firm.TaxDue = posting.DuePaid
+		err = t.book.SaveFirm(books.As(ctx, 1), 1, firm)
+	}
+	if err != nil {
+		return err
+	}
 	codes, err := t.book.Read(ctx).TaxCodes()
 	if err != nil {
 		return err

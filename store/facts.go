@@ -119,11 +119,14 @@ func (r Reader) Deducts() (func(posting.PaperLine) bool, error) {
 
 // What follows answers posting.Facts.
 
-func (f *Facts) Currency() money.Currency          { return f.currency }
-func (f *Facts) Today() day.Day                    { return f.today }
-func (f *Facts) LockedThrough() day.Day            { return f.firm.LockedThrough }
-func (f *Facts) TaxSettled() day.Day               { through, _ := f.ended(); return through }
-func (f *Facts) YearsClosed() []day.Day            { _, years := f.ended(); return years }
+func (f *Facts) Currency() money.Currency { return f.currency }
+func (f *Facts) Today() day.Day           { return f.today }
+func (f *Facts) LockedThrough() day.Day   { return f.firm.LockedThrough }
+func (f *Facts) TaxSettled() day.Day      { through, _ := f.ended(); return through }
+func (f *Facts) YearsClosed() []day.Day   { _, years := f.ended(); return years }
+func (f *Facts) TaxDue() posting.TaxDue {
+	return posting.TaxDueAs(f.firm.TaxDue)
+}
 func (f *Facts) FirmTermsID() int64                { return f.firm.TermsID }
 func (f *Facts) FirmTaxCodeID() int64              { return f.firm.TaxCodeID }
 func (f *Facts) FirmNote() string                  { return f.firm.InvoiceNote }

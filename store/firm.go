@@ -24,8 +24,9 @@ type Firm struct {
 	Currency      string // ISO 4217
 	DateStyle     day.Style
 	NumberStyle   money.Marks
-	TermsID       int64 // the firm's own terms
-	TaxCodeID     int64 // the code of a new line
+	TermsID       int64  // the firm's own terms
+	TaxCodeID     int64  // the code of a new line
+	TaxDue        string // when output tax falls due; see posting.TaxDue
 	LockedThrough day.Day
 	ChartVersion  int64 // see chart
 

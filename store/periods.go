@@ -49,17 +49,18 @@ func (f *Facts) ended() (tax day.Day, years []day.Day) {
 // inSpan are the lines of entries whose tax falls into a span, @from to @through,
 // with the role by which their account has to do with tax. What settled the tax,
 // and ended a year, is none of them.
-const inSpan = ` FROM entries e JOIN papers p ON p.id = e.paper_id JOIN entry_lines l ON l.entry_id = e.id LEFT JOIN roles o ON o.account_id = l.account_id AND o.role IN ('output tax', 'input tax', 'deferred tax', 'deposits')
-	LEFT JOIN paper_billing b ON b.paper_id = p.id AND b.supplied <> '' AND e.day = p.day
+const inSpan = ` FROM entries e JOIN papers p ON p.id = e.paper_id JOIN entry_lines l ON l.entry_id = e.id LEFT JOIN roles o ON o.account_id = l.account_id AND o.role IN ('output tax', 'input tax', 'deferred tax', 'tax when paid', 'deposits')
+	LEFT JOIN paper_billing b ON b.paper_id = p.id AND b.supplied <> '' AND e.day = p.day AND e.allocation_id IS NULL
 	WHERE e.id IN (SELECT x.id FROM entries x WHERE x.day BETWEEN @from AND @through
-		UNION SELECT x.id FROM paper_billing y JOIN papers q ON q.id = y.paper_id JOIN entries x ON x.paper_id = q.id AND x.day = q.day WHERE y.supplied <> '' AND y.supplied BETWEEN @from AND @through)
+		UNION SELECT x.id FROM paper_billing y JOIN papers q ON q.id = y.paper_id JOIN entries x ON x.paper_id = q.id AND x.day = q.day AND x.allocation_id IS NULL WHERE y.supplied <> '' AND y.supplied BETWEEN @from AND @through)
 	AND p.about NOT IN ('tax settlement', 'year end') AND COALESCE(b.supplied, e.day) BETWEEN @from AND @through `
 
 // TaxLines returns the lines of a span that a tax return is made of: those on
 // tax accounts, those that bear a tax code, and those on deposits.
 func (r Reader) TaxLines(from, through day.Day) ([]closing.TaxLine, error) {
 	return scan[closing.TaxLine](r, `SELECT e.id AS entry_id, e.paper_id, p.number AS paper, p.kind, p.party_name AS party, COALESCE(b.supplied, e.day) AS day, COALESCE(o.role, '') AS role, l.amount, COALESCE(l.tax_code_id, 0) AS tax_code_id,
-		(SELECT x.tax_percent FROM paper_lines x WHERE x.paper_id = COALESCE(p.reverses_id, p.id) AND x.tax_code_id = l.tax_code_id LIMIT 1) AS percent,
+		COALESCE((SELECT x.tax_percent FROM paper_lines x WHERE x.paper_id = COALESCE(p.reverses_id, p.id) AND x.tax_code_id = l.tax_code_id LIMIT 1),
+			(SELECT x.tax_percent FROM allocations a JOIN open_items i ON i.id IN (a.debit_id, a.credit_id) JOIN paper_lines x ON x.paper_id = COALESCE(i.bills_id, i.paper_id) AND x.tax_code_id = l.tax_code_id WHERE a.id = e.allocation_id LIMIT 1)) AS percent,
 		COALESCE((SELECT SUM(x.net) FROM paper_lines x WHERE x.paper_id = COALESCE(p.reverses_id, p.id) AND x.tax_code_id = l.tax_code_id), 0) AS line_net,
 		COALESCE((SELECT SUM(x.tax) FROM paper_lines x WHERE x.paper_id = COALESCE(p.reverses_id, p.id) AND x.tax_code_id = l.tax_code_id), 0) AS line_tax
 		`+inSpan+` AND (l.tax_code_id IS NOT NULL OR o.role IS NOT NULL) ORDER BY e.day, e.id, l.id`, spanOf(from, through))

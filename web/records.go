@@ -333,6 +333,7 @@ type Firm struct {
 	Country       string            `json:"country,omitempty" maxLength:"10" doc:"Two letters, for electronic invoices"`
 	Terms         int64             `json:"terms"`
 	TaxCode       int64             `json:"taxCode" doc:"The code of a new line"`
+	TaxDue        string            `json:"taxDue,omitempty" enum:"billed,advances paid,paid" doc:"When output tax falls due: when it is billed; of deposit invoices alone when they are paid; when it is paid"`
 	DateStyle     string            `json:"dateStyle,omitempty" enum:"20 Nov 2026,20.11.2026,20/11/2026,11/20/2026,2026-11-20" doc:"How it writes days"`
 	NumberStyle   NumberStyle       `json:"numberStyle,omitempty" doc:"How it writes numbers"`
 	InvoiceNote   string            `json:"invoiceNote,omitempty" doc:"That a new invoice begins with"`
@@ -349,7 +350,7 @@ func (s *Server) firm(ctx context.Context) (*struct{ Body Firm }, error) {
 	if err != nil {
 		return nil, problem(err)
 	}
-	out := &struct{ Body Firm }{Firm{Version: f.Version, Name: f.Name, Address: f.Address, Email: f.Email, Phone: f.Phone, TaxNumber: f.TaxNumber, Country: f.Country, Terms: f.TermsID, TaxCode: f.TaxCodeID, DateStyle: string(f.DateStyle), NumberStyle: NumberStyle(f.NumberStyle), InvoiceNote: f.InvoiceNote, UnusedFields: f.Unused(),
+	out := &struct{ Body Firm }{Firm{Version: f.Version, Name: f.Name, Address: f.Address, Email: f.Email, Phone: f.Phone, TaxNumber: f.TaxNumber, Country: f.Country, Terms: f.TermsID, TaxCode: f.TaxCodeID, TaxDue: f.TaxDue, DateStyle: string(f.DateStyle), NumberStyle: NumberStyle(f.NumberStyle), InvoiceNote: f.InvoiceNote, UnusedFields: f.Unused(),
 		Currency: f.Currency, LockedThrough: string(f.LockedThrough), Numbering: map[string]string{}, Roles: map[string]int64{}}}
 	numberings, err := r.Numberings()
 	if err != nil {
@@ -378,7 +379,7 @@ func (s *Server) registerFirm() {
 		if err != nil {
 			return nil, err
 		}
-		if err := s.book.SaveFirm(ctx, s.user(ctx), store.Firm{Version: version, Name: b.Name, Address: b.Address, Email: b.Email, Phone: b.Phone, TaxNumber: b.TaxNumber, Country: b.Country, TermsID: b.Terms, TaxCodeID: b.TaxCode, DateStyle: day.Style(b.DateStyle), NumberStyle: money.Marks(b.NumberStyle), InvoiceNote: b.InvoiceNote, UnusedFields: store.UnusedFields(b.UnusedFields)}); err != nil {
+		if err := s.book.SaveFirm(ctx, s.user(ctx), store.Firm{Version: version, Name: b.Name, Address: b.Address, Email: b.Email, Phone: b.Phone, TaxNumber: b.TaxNumber, Country: b.Country, TermsID: b.Terms, TaxCodeID: b.TaxCode, TaxDue: b.TaxDue, DateStyle: day.Style(b.DateStyle), NumberStyle: money.Marks(b.NumberStyle), InvoiceNote: b.InvoiceNote, UnusedFields: store.UnusedFields(b.UnusedFields)}); err != nil {
 			return nil, problem(err)
 		}
 		return s.firm(ctx)

@@ -29,7 +29,7 @@ type TaxPaper struct {
 
 // TaxRow is what a tax return says of a section, a code and a rate.
 type TaxRow struct {
-	Section string     `json:"section" enum:"billed,deposits,released,bought"`
+	Section string     `json:"section" enum:"billed,paid,deposits,released,bought"`
 	Code    string     `json:"code" doc:"Name and rate"`
 	Net     string     `json:"net"`
 	Tax     string     `json:"tax"`
@@ -44,6 +44,7 @@ type TaxReturn struct {
 	Output   string       `json:"output"`
 	Input    string       `json:"input"`
 	ToPay    string       `json:"toPay" doc:"Below nil comes back"`
+	Waiting  string       `json:"waiting" doc:"Tax of what the span billed that is owed when it is paid, less what was paid of it"`
 	Deferred string       `json:"deferred" doc:"Tax on retentions that the span kept for later, less what it released"`
 	Settled  []TaxSettled `json:"settled" doc:"What was settled, the newest first"`
 	Next     string       `json:"next" doc:"The first day that is not settled; empty where nothing was"`
@@ -145,7 +146,7 @@ func (t *TaxReturn) fill(r closing.TaxReturn, names map[int64]string, cur money.
 		}
 		t.Rows = append(t.Rows, out)
 	}
-	t.Output, t.Input, t.ToPay, t.Deferred = f(r.Output), f(r.Input), f(r.ToPay()), f(r.Deferred)
+	t.Output, t.Input, t.ToPay, t.Waiting, t.Deferred = f(r.Output), f(r.Input), f(r.ToPay()), f(r.Waiting), f(r.Deferred)
 }
 
 // SettleTaxBody settles the tax of a span.

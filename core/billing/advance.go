@@ -71,8 +71,8 @@ func (v DepositInvoice) Plan(f posting.Facts) (posting.Effect, error) {
 		b.AmountAboveNil("lines", sums.Total, "the total of a deposit invoice")
 	}
 	if dayOK && partyOK && jobOK && orderOK && sums.Total > 0 && sums.Total <= money.Limit {
-		b.EnterLines(p, sums, ledger.OutputTax, -1)
-		Invoice{PartyID: v.PartyID, JobID: v.JobID, Day: v.Day}.open(b.Builder, p, dues)
+		b.EnterLines(p, sums, b.OutputTax(p.Kind), -1)
+		Invoice{PartyID: v.PartyID, JobID: v.JobID, Day: v.Day}.open(b.Builder, p, dues, b.Later(p.Kind, posting.ByCode(sums), 1))
 	}
 	return b.Effect(fmt.Sprintf("Posted deposit invoice %s for %s, %s", p.Number, party.Name, f.Currency().Show(p.Total)))
 }

@@ -67,6 +67,7 @@ func (c AdvanceCredit) credit(b *builder, p *posting.Paper, of posting.Paper) {
 	}
 	keep, _ := money.Share(c.Keep, nets)
 	at := ledger.Line{PartyID: of.PartyID, JobID: of.JobID}
+	taxes := map[int64]money.Amount{}
 	var credited money.Amount
 	for n, l := range of.Lines {
 		if nets[n] == 0 {
@@ -97,15 +98,13 @@ func (c AdvanceCredit) credit(b *builder, p *posting.Paper, of posting.Paper) {
 		p.Lines = append(p.Lines, own)
 		p.Net, p.Tax = p.Net-back.Net(), p.Tax-tax
 		credited += back.Net() + tax
-		b.Debit(b.Role(ledger.OutputTax), tax, ledger.Line{PartyID: of.PartyID, JobID: of.JobID, TaxCodeID: l.TaxCodeID})
+		if taxes[l.TaxCodeID] -= tax; !b.TaxDue().Of(of.Kind) {
+			b.Debit(b.Role(ledger.OutputTax), tax, ledger.Line{PartyID: of.PartyID, JobID: of.JobID, TaxCodeID: l.TaxCodeID})
+		}
 	}
 	b.Credit(b.Role(ledger.Forfeits), c.Keep, at)
 	p.Beside, p.Total = p.Net, p.Net+p.Tax // it was no work, so crediting it is none
-	if credited == 0 {
-		return
-	}
-	credit := b.Open(posting.Item{Register: ledger.Receivables, PartyID: of.PartyID, JobID: of.JobID, Day: c.Day, Part: posting.Of(-credited, 0)})
-	if c.Against {
+	if credit := b.credited(of, c.Day, credited, b.Later(of.Kind, taxes, -1)); c.Against && credit != 0 {
 		b.againstOwn("paper", of.ID, credit, c.Day)
 	}
 }

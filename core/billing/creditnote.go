@@ -183,11 +183,14 @@ func (c Credit) credit(b *builder, p *posting.Paper, of posting.Paper, parts []c
 		return 0
 	}
 	kept := c.keptBack(b, p, of, works)
+	rest := map[int64]money.Amount{}
 	for _, code := range w.codes {
-		b.Debit(b.Role(ledger.OutputTax), w.taxes[code]-kept.taxes[code], w.ofCode(code))
+		if rest[code] = kept.taxes[code] - w.taxes[code]; rest[code] > 0 || !b.TaxDue().Of(p.Kind) {
+			b.Credit(b.Role(ledger.OutputTax), rest[code], w.ofCode(code))
+		}
 	}
 	p.Retained = -kept.amount
-	return c.owe(b, of, -p.Total-kept.amount)
+	return c.owe(b, of, -p.Total-kept.amount, b.Later(p.Kind, rest, -1))
 }
 
 // creditWriting is a credit note while its lines are written.
@@ -293,12 +296,13 @@ func (c Credit) rounding(b *builder, of posting.Paper) money.Amount {
 	return left.Least.Amount.Own
 }
 
-// owe makes the credit and sets it against what was chosen.
-func (c Credit) owe(b *builder, of posting.Paper, amount money.Amount) posting.ItemRef {
-	if amount == 0 {
+// owe makes the credit and sets it against what was chosen. Later is the tax that
+// it bears until it is used.
+func (c Credit) owe(b *builder, of posting.Paper, amount money.Amount, later posting.Later) posting.ItemRef {
+	credit := b.credited(of, c.Day, amount, later)
+	if credit == 0 {
 		return 0
 	}
-	credit := b.Open(posting.Item{Register: ledger.Receivables, PartyID: of.PartyID, JobID: of.JobID, Day: c.Day, Part: posting.Of(-amount, 0)})
 	for n, a := range c.SetAgainst {
 		field := fmt.Sprintf("setAgainst[%d].amount", n)
 		if a.Most {
@@ -311,4 +315,14 @@ func (c Credit) owe(b *builder, of posting.Paper, amount money.Amount) posting.I
 		b.againstOwn("own", of.ID, credit, c.Day)
 	}
 	return credit
+}
+
+// credited makes the credit of a credit note; none of nil.
+func (b *builder) credited(of posting.Paper, d day.Day, amount money.Amount, later posting.Later) posting.ItemRef {
+	at := ledger.Line{PartyID: of.PartyID, JobID: of.JobID}
+	if amount == 0 {
+		b.OpenLater(nil, later, at)
+		return 0
+	}
+	return b.OpenLater([]posting.Item{{Register: ledger.Receivables, PartyID: of.PartyID, JobID: of.JobID, Day: d, Part: posting.Of(-amount, 0)}}, later, at)[0]
 }

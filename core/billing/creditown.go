@@ -4,7 +4,6 @@ import (
 	"fmt"
 	"strings"
 
-	"cleantally/core/ledger"
 	"cleantally/core/posting"
 )
 
@@ -35,8 +34,8 @@ func (c Credit) onItsOwn(b *builder) (string, posting.ItemRef) {
 	case len(c.Written) == 0:
 		b.Refuse("written", "missing", "", "A credit needs a line. Write what is given, or choose the invoice that it is of.")
 	case dayOK && partyOK && jobOK && !b.Refused() && b.AmountAboveNil("written", -p.Total, "a credit note"):
-		b.EnterLines(p, sums, ledger.OutputTax, -1)
-		credit = c.owe(b, posting.Paper{PartyID: c.PartyID, JobID: c.JobID}, -p.Total)
+		b.EnterLines(p, sums, b.OutputTax(p.Kind), -1)
+		credit = c.owe(b, posting.Paper{PartyID: c.PartyID, JobID: c.JobID}, -p.Total, b.Later(p.Kind, posting.ByCode(sums), -1))
 	}
 	return fmt.Sprintf("Credited %s to %s by %s", b.Currency().Show(-p.Total), party.Name, p.Number), credit
 }

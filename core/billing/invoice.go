@@ -116,10 +116,10 @@ func (v Invoice) plan(b *builder) (posting.Effect, error) {
 	}
 	nilButDeducted := paper.Deducted > 0 && left == 0
 	if dayOK && partyOK && jobOK && (sums.Total > 0 || nilButDeducted) && sums.Total <= money.Limit {
-		b.EnterLines(p, sums, ledger.OutputTax, -1)
+		b.EnterLines(p, sums, b.OutputTax(p.Kind), -1)
 		v.take(b, p, written)
 		v.goods(b, p, written)
-		v.open(b.Builder, p, dues)
+		v.open(b.Builder, p, dues, b.Later(p.Kind, posting.ByCode(sums), 1).Less(keeps.tax()))
 		keeps.open(b, v, p)
 	}
 	return b.Effect(fmt.Sprintf("Posted invoice %s for %s, %s", p.Number, party.Name, b.Currency().Show(p.Total)))
@@ -175,23 +175,24 @@ func (v Invoice) dues(b *posting.Builder, party master.Party, total money.Amount
 }
 
 // open makes an open item for each due day and sets the named credits against
-// them, the earliest first.
-func (v Invoice) open(b *posting.Builder, p *posting.Paper, dues []master.Due) {
+// them, the earliest first. Later is the tax that they bear until they are paid.
+func (v Invoice) open(b *posting.Builder, p *posting.Paper, dues []master.Due, later posting.Later) {
 	dues = slices.DeleteFunc(slices.Clone(dues), func(d master.Due) bool { return d.Amount == 0 }) // all of it is deducted or kept back
 	if len(dues) == 0 && len(v.SetAgainst) > 0 {
 		b.Refuse("setAgainst[0].amount", "nothing is left", b.Currency().Format(0), "Nothing of this invoice is left to pay. Take off what is set against it.")
 		return
 	}
-	refs := make([]posting.ItemRef, len(dues))
+	items := make([]posting.Item, len(dues))
 	left := make([]money.Amount, len(dues))
 	for i, due := range dues {
 		part := 0
 		if len(dues) > 1 {
 			part = i + 1
 		}
-		refs[i] = b.Open(posting.Item{Register: ledger.Receivables, Bills: p.ID, Instalment: part, PartyID: v.PartyID, JobID: v.JobID, Day: v.Day, Due: due.Day, Part: posting.Of(due.Amount, 0)})
+		items[i] = posting.Item{Register: ledger.Receivables, Bills: p.ID, Instalment: part, PartyID: v.PartyID, JobID: v.JobID, Day: v.Day, Due: due.Day, Part: posting.Of(due.Amount, 0)}
 		left[i] = due.Amount
 	}
+	refs := b.OpenLater(items, later, ledger.Line{PartyID: v.PartyID, JobID: v.JobID})
 	for n, use := range v.SetAgainst {
 		field, want := fmt.Sprintf("setAgainst[%d].amount", n), use.Amount
 		if use.Most {

@@ -41,11 +41,17 @@ func (v Invoice) retention(b *builder, billed tax.Sums) kept {
 	if r <= 0 {
 		return kept{}
 	}
-	if !job.RetentionTaxLater {
-		return kept{parts: []posting.CodePart{{Part: posting.Of(r, 0)}}, amount: r}
+	switch {
+	case job.RetentionTaxLater:
+		return taxedLater(b, billed, job, r, base)
+	case b.TaxDue().Of(posting.Invoice): // its tax waits inside until it is paid
+		return taxedLater(b, billed, master.Job{RetentionGross: true}, r, baseOf(billed, true))
 	}
-	return taxedLater(b, billed, job, r, base)
+	return kept{parts: []posting.CodePart{{Part: posting.Of(r, 0)}}, amount: r}
 }
+
+// tax is what of the tax is due later than that of the rest.
+func (k kept) tax() money.Amount { return posting.Taxes(k.parts) }
 
 // named is the amount that is kept back in place of what the terms have.
 func (v Invoice) named(b *builder, base money.Amount) money.Amount {
@@ -213,7 +219,9 @@ func (k kept) open(b *builder, v Invoice, p *posting.Paper) {
 			}
 			b.Open(posting.Item{Register: ledger.Retention, Bills: p.ID, Instalment: instalment(n, len(releases)), PartyID: v.PartyID, JobID: v.JobID, Day: v.Day, Due: expected(r, v.Day),
 				Part: posting.Of(amounts[n], taxes[n]), TaxCodeID: part.TaxCodeID})
-			b.Debit(b.Role(ledger.OutputTax), taxes[n], ledger.Line{PartyID: v.PartyID, JobID: v.JobID, TaxCodeID: part.TaxCodeID})
+			if !b.TaxDue().Of(p.Kind) {
+				b.Debit(b.Role(ledger.OutputTax), taxes[n], ledger.Line{PartyID: v.PartyID, JobID: v.JobID, TaxCodeID: part.TaxCodeID})
+			}
 		}
 	}
 }

@@ -37,13 +37,14 @@ type Section string
 // The sections of a tax return, in their order.
 const (
 	Billed   Section = "billed"
+	Paid     Section = "paid"     // of what was billed before, where tax is owed when it is paid
 	OnMoney  Section = "deposits" // taxed on receipt, less what was set against invoices since
 	Released Section = "released" // of retention whose tax was due later
 	Bought   Section = "bought"
 )
 
 // Sections returns them.
-func Sections() []Section { return []Section{Billed, OnMoney, Released, Bought} }
+func Sections() []Section { return []Section{Billed, Paid, OnMoney, Released, Bought} }
 
 // TaxPaper is what one paper adds to a row of a tax return.
 type TaxPaper struct {
@@ -67,6 +68,7 @@ type TaxRow struct {
 type TaxReturn struct {
 	Rows          []TaxRow
 	Output, Input money.Amount // as they moved on their accounts
+	Waiting       money.Amount // tax of what the span billed that is owed when it is paid, less what was paid of it
 	Deferred      money.Amount // tax on retentions that the span kept for later, less what it released
 }
 
@@ -113,6 +115,7 @@ func (r *TaxReturn) add(entry []TaxLine, rateOf func(int64, day.Day) decimal.Dec
 		return &codes[len(codes)-1]
 	}
 	var deposits, taxed, later money.Amount
+	whenPaid := false
 	onMoney := false
 	for _, l := range entry {
 		if l.Percent.Valid {
@@ -128,6 +131,9 @@ func (r *TaxReturn) add(entry []TaxLine, rateOf func(int64, day.Day) decimal.Dec
 		case ledger.DeferredTax:
 			later += l.Amount
 			r.Deferred -= l.Amount
+		case ledger.TaxWhenPaid:
+			r.Waiting -= l.Amount
+			whenPaid = true
 		case ledger.Deposits:
 			deposits, onMoney = deposits+l.Amount, true
 		default:
@@ -152,6 +158,9 @@ func (r *TaxReturn) add(entry []TaxLine, rateOf func(int64, day.Day) decimal.Dec
 		}
 		owed := -c.output
 		switch {
+		case whenPaid && owed == 0 && c.input == 0 && !percent.IsZero(): // it is told when it is paid
+		case whenPaid && owed != 0 && c.net == 0:
+			r.row(Paid, c.code, percent, first, atRate(owed, percent), owed)
 		case c.input != 0 || c.output == 0 && bought(first.Kind):
 			r.row(Bought, c.code, percent, first, c.base(c.input, c.net, percent, first.Kind), c.input)
 			if owed != 0 { // the customer accounts for it: we do

@@ -133,7 +133,7 @@ func (b *Builder) allocate(a Allocation, di, ci Item) {
 	e.Allocations = append(e.Allocations, a)
 	n := int64(len(e.Allocations))
 	e.Moves = append(e.Moves, Move{Item: a.Debit, Day: a.Day, Part: debit.Neg(), Allocation: n}, Move{Item: a.Credit, Day: a.Day, Part: credit, Allocation: n})
-	if di.Register == ci.Register && debit == credit {
+	if di.Register == ci.Register && debit == credit && !b.fallsDue(di, ci, debit) {
 		return
 	}
 	b.within(writing{day: a.Day, text: text, paper: ci.PaperID, allocation: n}, func() {
@@ -142,6 +142,8 @@ func (b *Builder) allocate(a Allocation, di, ci Item) {
 			b.enter(ledger.Line{AccountID: b.Role(ledger.OutputTax).ID, Amount: credit.Tax.Base, PartyID: ci.PartyID, JobID: ci.JobID, TaxCodeID: ci.TaxCodeID})
 		}
 		b.control(di.Register, debit.Neg(), 1, di.PartyID, di.Currency)
+		b.TaxFallsDue(di, debit.Tax)
+		b.TaxFallsDue(ci, credit.Tax.Neg())
 		b.enter(ledger.Line{AccountID: b.Role(ledger.Exchange).ID, Amount: -b.Balance(), PartyID: ci.PartyID})
 	})
 	if a.Tax != 0 && a.Undoes == 0 && di.Register != ci.Register && di.PaperID > 0 && di.Day.EndOfMonth() != a.Day.EndOfMonth() {

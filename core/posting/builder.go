@@ -151,8 +151,8 @@ func (b *Builder) control(register ledger.Role, p Part, sign money.Amount, party
 		line.Own = sign * p.Amount.Own
 	}
 	b.enter(line)
-	if tax := TaxBorne(register, p); tax != 0 {
-		b.enter(ledger.Line{AccountID: b.Role(ledger.DeferredTax).ID, PartyID: partyID, Amount: sign * tax})
+	if role, tax := TaxBorne(register, p); tax != 0 {
+		b.enter(ledger.Line{AccountID: b.Role(role).ID, PartyID: partyID, Amount: sign * tax})
 	}
 }
 

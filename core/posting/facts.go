@@ -36,6 +36,7 @@ type FirmFacts interface {
 	TaxCode(id int64) (tax.Code, []tax.Rate, bool)
 	Terms(id int64) (master.Terms, bool)
 	FirmTermsID() int64
+	TaxDue() TaxDue
 	Limits() master.Limits
 	Party(id int64) (master.Party, bool)
 	Job(id int64) (master.Job, bool)

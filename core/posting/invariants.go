@@ -68,7 +68,9 @@ func (b *Builder) checkRegisters() error {
 	}
 	take := func(register ledger.Role, party int64, d day.Day, p Part, sign money.Amount) {
 		differ[place{register, party, d}] -= sign * Borne(register, p)
-		differ[place{ledger.DeferredTax, party, d}] -= sign * TaxBorne(register, p)
+		if role, tax := TaxBorne(register, p); tax != 0 {
+			differ[place{role, party, d}] -= sign * tax
+		}
 	}
 	for _, m := range b.effect.Moves {
 		i, ok := b.Look(m.Item)

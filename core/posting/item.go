@@ -133,13 +133,17 @@ func Borne(register ledger.Role, p Part) money.Amount {
 	return p.Amount.Base
 }
 
-// TaxBorne is what of a part stands on deferred tax: the tax inside retention,
-// on the other side.
-func TaxBorne(register ledger.Role, p Part) money.Amount {
-	if register == ledger.Retention {
-		return -p.Tax.Base
+// TaxBorne is what of a part stands on an account of tax that is not due yet, and
+// on which: the tax inside retention on deferred tax, that inside what a firm is
+// owed which owes its tax when it is paid on tax when paid; on the other side.
+func TaxBorne(register ledger.Role, p Part) (ledger.Role, money.Amount) {
+	switch register {
+	case ledger.Retention:
+		return ledger.DeferredTax, -p.Tax.Base
+	case ledger.Receivables:
+		return ledger.TaxWhenPaid, -p.Tax.Base
 	}
-	return 0
+	return "", 0
 }
 
 // lineSign is the side on which a line waits in its register: a cost and goods

@@ -258,7 +258,8 @@ func (b *Builder) Stocked(l Line) bool {
 
 // EnterLines enters what the lines of a paper come to: each account once by
 // tax code and job, and the tax by code. Sign is −1 for what is billed, 1 for
-// what is bought.
+// what is bought. Tax that falls due when it is paid is entered by the items that
+// bear it; here comes what takes off.
 func (b *Builder) EnterLines(p *Paper, s tax.Sums, taxRole ledger.Role, sign money.Amount) {
 	joined := map[int64]money.Amount{} // tax that is a part of what a line cost
 	for _, l := range p.Lines {
@@ -278,7 +279,12 @@ func (b *Builder) EnterLines(p *Paper, s tax.Sums, taxRole ledger.Role, sign mon
 	}
 	for _, c := range s.Codes {
 		at := ledger.Line{PartyID: p.PartyID, JobID: p.JobID, TaxCodeID: c.Code.ID}
-		b.Debit(b.Role(taxRole), sign*(c.Tax-joined[c.Code.ID]), at)
+		switch {
+		case taxRole != ledger.TaxWhenPaid:
+			b.Debit(b.Role(taxRole), sign*(c.Tax-joined[c.Code.ID]), at)
+		case c.Tax*p.side() < 0:
+			b.Debit(b.Role(ledger.OutputTax), sign*c.Tax, at)
+		}
 		if sign > 0 { // we account for the tax: both sides of it
 			b.Debit(b.Role(ledger.InputTax), c.Buyer, at)
 			b.Credit(b.Role(ledger.OutputTax), c.Buyer, at)
@@ -286,4 +292,12 @@ func (b *Builder) EnterLines(p *Paper, s tax.Sums, taxRole ledger.Role, sign mon
 	}
 	b.Debit(b.Role(ledger.Rounding), sign*p.Rounding, ledger.Line{PartyID: p.PartyID, JobID: p.JobID})
 	b.Wait(p)
+}
+
+// side is 1 for a paper that bills, −1 for one that credits.
+func (p *Paper) side() money.Amount {
+	if p.Kind == CreditNote {
+		return -1
+	}
+	return 1
 }

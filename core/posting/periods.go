@@ -40,6 +40,9 @@ func (b *Builder) taxSettled() {
 			continue
 		}
 		through, on := b.TaxSettled(), TaxDay(p, e.Day)
+		if e.Allocation != 0 { // what is settled falls due then, whenever it was supplied
+			on = e.Day
+		}
 		if through == "" || on > through {
 			continue
 		}

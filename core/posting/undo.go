@@ -155,7 +155,7 @@ func (b *Builder) takeBack(field string, i, di Item, amount money.Amount, d day.
 	taken := slices.DeleteFunc(slices.Clone(b.StandingUses(b.UsesBy(i.PaperID))), func(u Use) bool { return u.Of.PaperID != di.Bills || u.As != Discounted })
 	lines := negated(b.ItemLines(i.ID))
 	if amount != whole.Amount.Own { // a credit note has carried some of the discount
-		lines = b.shareOf(lines, taken, back.Amount.Own)
+		lines = b.shareOf(lines, taken, back.Net())
 	}
 	b.Enter(lines...)
 	opposite := b.Open(Item{Register: i.Register, Nature: TakenBack, PartyID: i.PartyID, JobID: i.JobID, Day: d, Due: d, Currency: i.Currency, Part: signed(back, -i.Sign())})

@@ -95,9 +95,14 @@ func (p *placing) discount(field string, di posting.Item, discount money.Amount)
 		return
 	}
 	parts := p.InsideDebt(di.Bills, discount, p.receipt.Day)
+	later := p.insideOf(di, posting.OfDiscount, discount)
 	ref := p.goesWith(field+"discount", di, posting.OfDiscount, discount)
 	p.UseDebt(field+"discount", di.Bills, posting.Discounted, parts, posting.LineRef{PaperID: p.paper.ID}, p.receipt.Day)
 	at := ledger.Line{PartyID: p.receipt.PartyID, JobID: jobOf(p.Facts, di, p.receipt.PartyID), ItemID: int64(ref)}
+	if di.Tax.Own != 0 { // not due yet: it never is
+		p.Debit(p.Role(ledger.DiscountAllowed), discount-later, at)
+		return
+	}
 	p.Debit(p.Role(ledger.DiscountAllowed), discount-posting.Taxes(parts), at)
 	p.debitTaxes(parts, at)
 }

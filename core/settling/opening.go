@@ -154,6 +154,7 @@ func (o Opening) item(b *builder, field string, n int, i OpeningItem, dayOK bool
 	}
 	b.Says(p.Title + " " + p.Number)
 	whole := posting.Of(at.sign*i.Amount, at.sign*i.Tax)
+	waits := b.TaxDue().WhenPaid // and comes with what is owed
 	switch {
 	case at.line:
 		p.Lines = []posting.PaperLine{o.line(b, p, i, at.register)}
@@ -161,8 +162,12 @@ func (o Opening) item(b *builder, field string, n int, i OpeningItem, dayOK bool
 	case at.register == ledger.Receivables && i.Stood == StoodInvoice && i.TaxCodeID != 0:
 		// Its tax is told by code, as that of any invoice.
 		p.Lines = []posting.PaperLine{o.line(b, p, i, "")}
-		b.OpenOn(posting.Item{Register: at.register, Bills: p.ID, PartyID: i.PartyID, JobID: i.JobID, Day: own, Due: i.Due, Part: posting.Of(i.Amount, 0)}, o.Day)
-	case at.register == ledger.Deposits || at.register == ledger.Retention:
+		item := posting.Item{Register: at.register, Bills: p.ID, PartyID: i.PartyID, JobID: i.JobID, Day: own, Due: i.Due, Part: posting.Of(i.Amount, 0)}
+		if waits {
+			item.Part, item.TaxCodeID = whole, i.TaxCodeID
+		}
+		b.OpenOn(item, o.Day)
+	case at.register == ledger.Deposits || at.register == ledger.Retention || at.register == ledger.Receivables && waits:
 		b.OpenOn(posting.Item{Register: at.register, PartyID: i.PartyID, JobID: i.JobID, Day: own, Due: i.Due, Part: whole, TaxCodeID: i.TaxCodeID}, o.Day)
 	default:
 		b.OpenOn(posting.Item{Register: at.register, PartyID: i.PartyID, JobID: i.JobID, Day: own, Due: i.Due, Part: posting.Of(at.sign*i.Amount, 0)}, o.Day)

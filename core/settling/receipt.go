@@ -218,9 +218,19 @@ func (p *placing) allocate(field string, di posting.Item, amount money.Amount) b
 // goesWith settles a part of an item by something other than money and
 // returns the item that it makes.
 func (p *placing) goesWith(field string, di posting.Item, nature posting.Nature, amount money.Amount) posting.ItemRef {
-	ref := p.Open(posting.Item{Register: ledger.Receivables, Nature: nature, PartyID: p.receipt.PartyID, JobID: p.receipt.JobID, Day: p.receipt.Day, Part: posting.Of(-amount, 0)})
+	inside := p.insideOf(di, nature, amount)
+	ref := p.Open(posting.Item{Register: ledger.Receivables, Nature: nature, PartyID: p.receipt.PartyID, JobID: p.receipt.JobID, Day: p.receipt.Day, Part: posting.Of(-amount, -inside), TaxCodeID: di.TaxCodeID})
 	p.Allocate(field, di.ID, ref, amount, p.receipt.Day)
 	return ref
+}
+
+// insideOf is the tax inside that is not due yet and goes along without falling
+// due: with a discount it is never owed, with what is kept back it waits on.
+func (p *placing) insideOf(di posting.Item, nature posting.Nature, amount money.Amount) money.Amount {
+	if nature == posting.OfDiscount || nature == posting.OfRetention {
+		return p.TaxInside(di, amount, p.receipt.Day)
+	}
+	return 0
 }
 
 // rest does what was said of what stays open.
@@ -241,8 +251,9 @@ func (p *placing) rest(field string, di posting.Item, pl Placement, rest money.A
 			}
 		}
 		p.Apart("Kept back on receipt "+p.paper.Number, func() {
+			inside := p.insideOf(di, posting.OfRetention, rest)
 			p.goesWith(field+"rest", di, posting.OfRetention, rest)
-			p.Open(posting.Item{Register: ledger.Retention, Nature: posting.Beside, Bills: di.Bills, PartyID: p.receipt.PartyID, JobID: di.JobID, Day: p.receipt.Day, Part: posting.Of(rest, 0)})
+			p.Open(posting.Item{Register: ledger.Retention, Nature: posting.Beside, Bills: di.Bills, PartyID: p.receipt.PartyID, JobID: di.JobID, Day: p.receipt.Day, Part: posting.Of(rest, inside), TaxCodeID: di.TaxCodeID})
 		})
 	case IsWrittenOff:
 		p.offs = append(p.offs, offered{field, WriteOff{Day: p.receipt.Day, Reason: pl.Reason, Relief: p.Limits().Relief, Items: []Share{{Item: di.ID, Amount: rest}}}})
@@ -274,8 +285,8 @@ func (p *placing) release(field string, kept posting.Item, pl Placement, left mo
 	}
 	var ref posting.ItemRef
 	p.Apart("Release of what "+kept.Number+" kept back", func() {
-		releaseOut(p.builder, field+"amount", kept, amount, p.receipt.Day)
-		ref = p.Open(posting.Item{Register: ledger.Receivables, Nature: posting.Beside, Bills: kept.Bills, PartyID: kept.PartyID, JobID: kept.JobID, Day: p.receipt.Day, Due: p.receipt.Day, Part: posting.Of(amount, 0)})
+		owed, code := releaseOut(p.builder, field+"amount", kept, amount, p.receipt.Day)
+		ref = p.Open(posting.Item{Register: ledger.Receivables, Nature: posting.Beside, Bills: kept.Bills, PartyID: kept.PartyID, JobID: kept.JobID, Day: p.receipt.Day, Due: p.receipt.Day, Part: owed, TaxCodeID: code})
 	})
 	return p.Look(ref)
 }

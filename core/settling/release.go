@@ -73,8 +73,8 @@ func (r Release) release(b *builder, p *posting.Paper) {
 	if len(items) == 0 {
 		b.Refuse("items", "missing", "", "Choose what is released of what this customer keeps back.")
 	}
-	type place struct{ bills, job int64 }
-	sums := map[place]money.Amount{}
+	type place struct{ bills, job, code int64 }
+	sums := map[place]posting.Part{}
 	var order []place
 	for n, s := range items {
 		field := "items[0].amount"
@@ -85,19 +85,19 @@ func (r Release) release(b *builder, p *posting.Paper) {
 		if !ok {
 			continue
 		}
-		releaseOut(b, field, kept, amount, r.Day)
-		at := place{kept.Bills, kept.JobID}
-		if sums[at] == 0 {
+		part, code := releaseOut(b, field, kept, amount, r.Day)
+		at := place{kept.Bills, kept.JobID, code}
+		if sums[at] == (posting.Part{}) {
 			order = append(order, at)
 		}
-		sums[at] += amount
+		sums[at] = sums[at].Add(part)
 		p.Total += amount
 		if p.JobID = kept.JobID; len(order) > 1 && order[0].job != kept.JobID {
 			p.JobID = 0
 		}
 	}
 	for _, at := range order {
-		b.Open(posting.Item{Register: ledger.Receivables, Bills: at.bills, PartyID: r.PartyID, JobID: at.job, Day: r.Day, Due: p.Due, Part: posting.Of(sums[at], 0)})
+		b.Open(posting.Item{Register: ledger.Receivables, Bills: at.bills, PartyID: r.PartyID, JobID: at.job, Day: r.Day, Due: p.Due, Part: sums[at], TaxCodeID: at.code})
 	}
 }
 
@@ -161,10 +161,17 @@ func expectedOf(i posting.Item) day.Day {
 }
 
 // releaseOut takes an amount of what was kept back out of its register, with
-// the tax inside, which is due from now on.
-func releaseOut(b *builder, field string, kept posting.Item, amount money.Amount, d day.Day) {
+// the tax inside, which is due from now on; where a firm owes its tax when it is
+// paid, it goes along into what is owed. It returns what is owed, and the code of
+// the tax inside.
+func releaseOut(b *builder, field string, kept posting.Item, amount money.Amount, d day.Day) (owed posting.Part, code int64) {
 	inside := b.TaxInside(kept, amount, d)
-	b.Credit(b.Role(ledger.OutputTax), inside, ledger.Line{PartyID: kept.PartyID, TaxCodeID: kept.TaxCodeID})
+	if owed = posting.Of(amount, 0); b.TaxDue().WhenPaid {
+		owed, code = posting.Of(amount, inside), kept.TaxCodeID
+	} else {
+		b.Credit(b.Role(ledger.OutputTax), inside, ledger.Line{PartyID: kept.PartyID, TaxCodeID: kept.TaxCodeID})
+	}
 	out := b.Open(posting.Item{Register: ledger.Retention, Nature: posting.Closing, PartyID: kept.PartyID, JobID: kept.JobID, Day: d, Part: posting.Of(-amount, -inside), TaxCodeID: kept.TaxCodeID})
 	b.Allocate(field, kept.ID, out, amount, d)
+	return owed, code
 }

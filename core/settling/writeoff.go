@@ -136,8 +136,11 @@ func (o *writing) lose(i posting.Item, parts []posting.CodePart, deferred money.
 			reliefs[n] = posting.CodePart{TaxCodeID: p.TaxCodeID, Part: posting.Part{Tax: p.Tax}}
 		}
 		relief := reliefs[n].Tax
+		if deferred != 0 { // it counts as relief, should money come after all
+			relief = p.Tax
+		}
 		o.paper.Tax += relief.Own
-		net += p.Amount.Own - relief.Own
+		net += p.Amount.Own - reliefs[n].Tax.Own
 		o.paper.Lines = append(o.paper.Lines, posting.PaperLine{Position: len(o.paper.Lines) + 1, Text: i.Number, Quantity: one, TaxCodeID: p.TaxCodeID,
 			Before: p.Amount.Own, Net: p.Amount.Add(relief.Neg()), Tax: relief})
 	}

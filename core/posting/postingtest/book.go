@@ -45,6 +45,7 @@ type Book struct {
 	Charges     []posting.ChargedDays
 	Ties        []posting.Tie
 	Reservation map[int64][]posting.Use // by draft
+	Due         posting.TaxDue          // when output tax falls due
 	Lost        map[int64]string        // why a paper was lost
 	SentOn      map[int64]day.Day       // when a paper was sent
 	Draft       int64                   // the draft in hand: its own reservation does not count
@@ -256,6 +257,7 @@ func (b *Book) LockedThrough() day.Day                  { return b.Lock }
 func (b *Book) TaxSettled() day.Day                     { return slices.Max(append(b.ended(posting.TaxSettlement), "")) }
 func (b *Book) YearsClosed() []day.Day                  { return b.ended(posting.YearEnd) }
 func (b *Book) Role(r ledger.Role) ledger.Account       { return b.Accounts[b.Roles[r]] }
+func (b *Book) TaxDue() posting.TaxDue                  { return b.Due }
 func (b *Book) FirmTermsID() int64                      { return 1 }
 func (b *Book) FirmTaxCodeID() int64                    { return 1 }
 func (b *Book) Account(id int64) (ledger.Account, bool) { a, ok := b.Accounts[id]; return a, ok }

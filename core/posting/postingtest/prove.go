@@ -46,7 +46,9 @@ func (b *Book) proveRegisters() error {
 	for _, m := range b.Moves {
 		i := b.Open[m.Item-1]
 		differ[place{i.Register, i.PartyID, m.Day}] -= posting.Borne(i.Register, m.Part)
-		differ[place{ledger.DeferredTax, i.PartyID, m.Day}] -= posting.TaxBorne(i.Register, m.Part)
+		if role, tax := posting.TaxBorne(i.Register, m.Part); tax != 0 {
+			differ[place{role, i.PartyID, m.Day}] -= tax
+		}
 	}
 	side := map[ledger.Role]money.Amount{ledger.Recoverable: 1, ledger.AdvanceBillings: -1, ledger.GoodsReceived: -1}
 	for _, p := range b.Papers {

@@ -5911,6 +5911,11 @@ export interface components {
              * @description The code of a new line
              */
             taxCode: number;
+            /**
+             * @description When output tax falls due: when it is billed; of deposit invoices alone when they are paid; when it is paid
+             * @enum {string}
+             */
+            taxDue?: "billed" | "advances paid" | "paid";
             taxNumber?: string;
             /** Format: int64 */
             terms: number;
@@ -9080,6 +9085,8 @@ export interface components {
             through: string;
             /** @description Below nil comes back */
             toPay: string;
+            /** @description Tax of what the span billed that is owed when it is paid, less what was paid of it */
+            waiting: string;
         };
         TaxRow: {
             /** @description Name and rate */
@@ -9087,7 +9094,7 @@ export interface components {
             net: string;
             papers: components["schemas"]["TaxPaper"][];
             /** @enum {string} */
-            section: "billed" | "deposits" | "released" | "bought";
+            section: "billed" | "paid" | "deposits" | "released" | "bought";
             tax: string;
         };
         TaxSettled: {

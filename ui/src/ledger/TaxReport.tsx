@@ -35,6 +35,7 @@ type Row = Return['rows'][number];
 
 const sections: Record<Row['section'], string> = {
   billed: 'Billed to customers',
+  paid: 'Paid of what is owed when it is paid',
   deposits: 'Deposits, taxed on receipt, less what was set against invoices',
   released: 'Released of what was kept back',
   bought: 'Bought',
@@ -86,6 +87,7 @@ export function TaxReport() {
       {report.isError && <Failure error={report.error} />}
       {t && t.rows.length === 0 && <Empty>No tax falls into this span.</Empty>}
       {t && t.rows.length > 0 && <Rows tax={t} />}
+      {t && <Later tax={t} />}
       {t && settles && <Settle key={`${t.from} ${t.through}`} tax={t} />}
       {t && t.settled.length > 0 && <Settled tax={t} />}
     </>
@@ -181,6 +183,34 @@ function Rows({ tax }: { tax: Return }) {
           </TableCell>
         </TableRow>
       </TableFooter>
+    </Table>
+  );
+}
+
+/** The tax of the span that is not due yet. */
+function Later({ tax }: { tax: Return }) {
+  const rows = [
+    { says: 'Billed, and owed when it is paid, less what was paid', amount: tax.waiting },
+    { says: 'On what is kept back, less what was released', amount: tax.deferred },
+  ].filter((r) => /[1-9]/.test(r.amount));
+  if (rows.length === 0) return null;
+  return (
+    <Table aria-label="Not due yet" sx={{ mt: 2 }}>
+      <TableBody>
+        <Section>
+          <TableCell component="th" colSpan={2}>
+            Not due yet
+          </TableCell>
+        </Section>
+        {rows.map((r) => (
+          <TableRow key={r.says}>
+            <TableCell>{r.says}</TableCell>
+            <TableCell align="right">
+              <Amount value={r.amount} />
+            </TableCell>
+          </TableRow>
+        ))}
+      </TableBody>
     </Table>
   );
 }

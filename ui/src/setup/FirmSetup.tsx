@@ -62,6 +62,7 @@ function Details({ firm, terms, codes }: DetailsProps) {
       country: v.country,
       terms: v.terms,
       taxCode: v.taxCode,
+      taxDue: v.taxDue,
       dateStyle: v.dateStyle,
       numberStyle: v.numberStyle,
       invoiceNote: v.invoiceNote,
@@ -86,6 +87,15 @@ function Details({ firm, terms, codes }: DetailsProps) {
           <Text name="name" label="Name" />
           <Text name="taxNumber" label="Tax number" />
           <Text name="country" label="Country (two letters, for electronic invoices)" />
+          <Chosen
+            name="taxDue"
+            label="Tax on what is billed is owed"
+            options={[
+              { value: 'billed', name: 'when it is billed' },
+              { value: 'advances paid', name: 'when it is billed, of deposit invoices when they are paid' },
+              { value: 'paid', name: 'when it is paid' },
+            ]}
+          />
           <Text name="address" label="Address" multiline minRows={3} className="wide" />
           <Text name="email" label="E-mail" />
           <Text name="phone" label="Phone" />
