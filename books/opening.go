@@ -3,6 +3,7 @@ package books
 import (
 	"context"
 	"fmt"
+	"slices"
 	"strings"
 
 	"cleantally/core/day"
@@ -28,6 +29,10 @@ var openingFiles = map[string]struct {
 	"items": {importer{Columns: []column{{"What", nil, true}, {"Number", nil, false}, {"Day", nil, false}, {"Due", []string{"Due date"}, false}, {"Name", []string{"Customer", "Supplier"}, false}, {"Job", nil, false},
 		{"Amount", nil, true}, {"Tax inside", nil, false}, {"Tax code", nil, false}, {"Text", nil, false}}}, []string{"invoice", "4711", "2025-11-12", "2025-12-12", "Odalys Brandt", "", "5000.00", "833.33", "STD", "Stair fitted"}},
 	"goods": {importer{Columns: []column{{"Article", nil, true}, {"Quantity", nil, true}, {"Value", nil, true}, {"Numbers", nil, false}}}, []string{"BAL-OAK", "40", "480.00", ""}},
+	"contracts": {importer{Columns: []column{{"What", nil, true}, {"Number", []string{"Order"}, false}, {"Name", []string{"Customer"}, true}, {"Job", nil, false}, {"Amount", nil, true}, {"Billed before", nil, false}, {"Tax code", nil, false}, {"Text", nil, false}}},
+		[]string{"order line", "O-88", "Odalys Brandt", "", "8000.00", "2000.00", "STD", "Oak stair, made and fitted"}},
+	"on-the-way": {importer{Columns: []column{{"Account", []string{"Bank account"}, true}, {"Day", nil, false}, {"Reference", []string{"Cheque"}, false}, {"Text", nil, false}, {"Paid in", nil, false}, {"Paid out", nil, false}}},
+		[]string{"Bank", "2025-12-29", "Cheque 114", "Timber", "", "430.00"}},
 	"trial": {importer{Columns: []column{{"Account", nil, true}, {"Debit", nil, false}, {"Credit", nil, false}}}, []string{"101", "5000.00", ""}},
 }
 
@@ -39,10 +44,21 @@ func OpeningTemplate(of string) (formats.Table, bool) {
 	for _, c := range f.im.Columns {
 		t.Header = append(t.Header, c.Name)
 	}
-	if of == "items" { // each thing that it may be, once
+	var may []string // each thing that it may be, once
+	switch of {
+	case "items":
 		for _, s := range settling.AllStood {
-			t.Rows = append(t.Rows, append([]string{string(s)}, f.shows[1:]...))
+			may = append(may, string(s))
 		}
+	case "contracts":
+		for _, a := range settling.AllAgreed {
+			may = append(may, string(a))
+		}
+	}
+	for _, what := range may {
+		t.Rows = append(t.Rows, append([]string{what}, f.shows[1:]...))
+	}
+	if may != nil {
 		return t, ok
 	}
 	t.Rows = [][]string{f.shows}
@@ -56,6 +72,8 @@ type OpeningRow struct {
 	Item     settling.OpeningItem
 	Goods    settling.OpeningGoods
 	Trial    settling.OpeningBalance
+	Contract settling.OpeningContract
+	OnTheWay settling.OpeningOnTheWay
 	Refusals posting.Refusals
 }
 
@@ -96,6 +114,10 @@ func (b *Book) ReadOpening(ctx context.Context, of string, t formats.Table) ([]O
 			switch of {
 			case "items":
 				row.Item = o.item()
+			case "contracts":
+				row.Contract = o.contract()
+			case "on-the-way":
+				row.OnTheWay = o.onTheWay()
 			case "goods":
 				row.Goods = o.goods()
 			default:
@@ -179,6 +201,21 @@ func (o *openingReader) item() settling.OpeningItem {
 	i.JobID = recordOf[master.Job](o, "Job", "job", "number", "name")
 	i.TaxCodeID = recordOf[tax.Code](o, "Tax code", "tax code", "code")
 	return i
+}
+
+func (o *openingReader) contract() settling.OpeningContract {
+	c := settling.OpeningContract{What: settling.Agreed(strings.ToLower(o.cell("What"))), Number: o.cell("Number"), Amount: o.amount("Amount"), Billed: o.amount("Billed before"), Text: o.cell("Text")}
+	if !slices.Contains(settling.AllAgreed, c.What) {
+		o.refuse("What", "%q is nothing that is said of a contract. It is one of: %s, %s, %s.", o.cell("What"), settling.AgreedLine, settling.AgreedClaimed, settling.AgreedReleased)
+	}
+	c.PartyID = recordOf[master.Party](o, "Name", "customer", "name", "number")
+	c.JobID = recordOf[master.Job](o, "Job", "job", "number", "name")
+	c.TaxCodeID = recordOf[tax.Code](o, "Tax code", "tax code", "code")
+	return c
+}
+
+func (o *openingReader) onTheWay() settling.OpeningOnTheWay {
+	return settling.OpeningOnTheWay{BankAccountID: recordOf[ledger.BankAccount](o, "Account", "bank account", "name"), Day: o.day("Day"), Reference: o.cell("Reference"), Text: o.cell("Text"), In: o.amount("Paid in"), Out: o.amount("Paid out")}
 }
 
 func (o *openingReader) goods() settling.OpeningGoods {

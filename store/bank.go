@@ -63,12 +63,27 @@ const tieStands = "NOT EXISTS (SELECT 1 FROM freed_ties x WHERE x.tie_id = t.id)
 const isTied = "NOT EXISTS (SELECT 1 FROM lines_unexplained w WHERE w.bank_line_id = l.id)"
 
 // fromWaiting are the journal lines e on the accounts k of banks that no line of a
-// statement is tied to; movementWaits leaves out what was reversed. What the bank
-// took back waits: the bank tells of both.
+// statement is tied to; movementWaits leaves out what was reversed, and the
+// balance that a firm began with. What the bank took back waits: the bank tells of
+// both.
 const (
 	ofMovement    = " CROSS JOIN entries h ON h.id = e.entry_id CROSS JOIN papers p ON p.id = h.paper_id LEFT JOIN paper_payment y ON y.paper_id = p.id "
 	fromWaiting   = "FROM bank_accounts k JOIN movements_waiting w ON w.account_id = k.account_id CROSS JOIN entry_lines e ON e.id = w.movement_id" + ofMovement
-	movementWaits = `NOT EXISTS (SELECT 1 FROM papers r WHERE r.reverses_id = h.paper_id AND r.kind <> 'returned payment') AND (p.reverses_id IS NULL OR p.kind = 'returned payment')`
+	movementWaits = `NOT EXISTS (SELECT 1 FROM papers r WHERE r.reverses_id = h.paper_id AND r.kind <> 'returned payment') AND (p.reverses_id IS NULL OR p.kind = 'returned payment') AND (p.kind <> 'opening' OR y.paper_id IS NOT NULL)`
+)
+
+// onTheWay are the papers of what was not at the bank when a firm began: of all
+// that was posted before the first statement it alone is not in what that begins
+// with.
+const onTheWay = "FROM papers o CROSS JOIN paper_payment z ON z.paper_id = o.id WHERE o.kind = 'opening'"
+
+// mayWait are, of what waits on the account of a bank k, what was posted from its
+// first statement on, and what was on the way when the firm began.
+const (
+	firstDay = "(SELECT MIN(s.from_day) FROM bank_statements s WHERE s.bank_account_id = k.id)"
+	mayWait  = "w.day >= min(" + firstDay + ", COALESCE((SELECT MIN(o.day) " + onTheWay + " AND z.bank_account_id = k.id), " + firstDay + ")) AND (w.day >= " + firstDay + " OR w.movement_id IN (SELECT v.id " + onTheWayLines + "))"
+	// onTheWayLines are the journal lines of those papers on the account.
+	onTheWayLines = "FROM papers o CROSS JOIN paper_payment z ON z.paper_id = o.id CROSS JOIN entries g ON g.paper_id = o.id CROSS JOIN entry_lines v ON v.entry_id = g.id AND v.account_id = k.account_id WHERE o.kind = 'opening' AND z.bank_account_id = k.id"
 )
 
 // BankPositions returns where each bank account stands at the end of a day, by its
@@ -80,7 +95,7 @@ func (r Reader) BankPositions(at day.Day) ([]BankPosition, error) {
 		(SELECT COUNT(*) FROM lines_unexplained w CROSS JOIN bank_lines l ON l.id = w.bank_line_id WHERE l.bank_account_id = k.id AND l.day <= @asof ) AS unexplained,
 		w.waiting, COALESCE(w.sum, 0) AS waiting_sum, COALESCE((SELECT MAX(c.through_day) FROM bank_reconciliations c WHERE c.bank_account_id = k.id AND c.through_day <= @asof ), (SELECT MAX(c.day) FROM cash_counts c WHERE c.bank_account_id = k.id AND c.day <= @asof ), '') AS reconciled, COALESCE(q.way, '') AS feed, COALESCE(q.fetched_at, '') AS fetched_at
 		FROM bank_accounts k LEFT JOIN bank_feeds q ON q.bank_account_id = k.id LEFT JOIN (SELECT k.id, COUNT(e.id) AS waiting, SUM(e.amount) AS sum `+fromWaiting+`
-			WHERE w.day BETWEEN (SELECT MIN(from_day) FROM bank_statements s WHERE s.bank_account_id = k.id) AND @asof AND `+movementWaits+` GROUP BY k.id) w ON w.id = k.id ORDER BY k.id`, asOf(at))
+			WHERE `+mayWait+` AND w.day <= @asof AND `+movementWaits+` GROUP BY k.id) w ON w.id = k.id ORDER BY k.id`, asOf(at))
 }
 
 // LineFilter says which lines of a bank account are asked for.

@@ -38,8 +38,9 @@ type Explainable struct {
 const returnedWithin = 90
 
 // fromFirst is the day from which on what was posted may be on a statement: some
-// days before the first.
-const fromFirst = "(SELECT COALESCE(date(MIN(s.from_day), '-10 days'), '0001-01-01') FROM bank_statements s WHERE s.bank_account_id = @bank)"
+// days before the first, or that on which the firm began with what was not at the
+// bank.
+const fromFirst = "(SELECT COALESCE(MIN(d), '0001-01-01') FROM (SELECT date(MIN(s.from_day), '-10 days') AS d FROM bank_statements s WHERE s.bank_account_id = @bank UNION ALL SELECT o.day " + onTheWay + " AND z.bank_account_id = @bank))"
 
 // Explainables returns what the lines of a bank account through a day may be.
 // Since is the day of the first of them.

@@ -62,7 +62,7 @@ func (r Reader) Reconcile(bank int64, through day.Day) (x Reconciling, err error
 	}
 	// A movement and its reversal explain each other, once both are there.
 	x.NotAtBank, err = scan[WaitingMovement](r, selectWaiting+` FROM (SELECT w.movement_id AS id FROM bank_accounts k JOIN movements_waiting w ON w.account_id = k.account_id WHERE k.id = @bank
-				AND w.day BETWEEN (SELECT MIN(s.from_day) FROM bank_statements s WHERE s.bank_account_id = k.id) AND @through
+				AND `+mayWait+` AND w.day <= @through
 			UNION SELECT t.movement_id FROM bank_lines l JOIN ties t ON t.bank_line_id = l.id AND `+tieStands+` WHERE l.bank_account_id = @bank AND l.day > @through) m CROSS JOIN entry_lines e ON e.id = m.id AND e.day <= @through`+ofMovement+`
 		WHERE NOT EXISTS (SELECT 1 FROM papers r WHERE r.reverses_id = p.id AND r.kind <> 'returned payment' AND r.day <= @through) AND (p.reverses_id IS NULL OR p.kind = 'returned payment') ORDER BY e.day, e.id`, args)
 	if err != nil {

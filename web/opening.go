@@ -28,6 +28,28 @@ type OpeningItemBody struct {
 	Text    string `json:"text,omitempty"`
 }
 
+// OpeningContractBody is what old books say of a contract that is under way.
+type OpeningContractBody struct {
+	What    string `json:"what,omitempty" enum:"order line,claimed before,released before,"`
+	Number  string `json:"number,omitempty" doc:"Of the order"`
+	Party   int64  `json:"party,omitempty"`
+	Job     int64  `json:"job,omitempty"`
+	Amount  string `json:"amount,omitempty" doc:"Net; with its tax where it was kept back"`
+	Billed  string `json:"billed,omitempty" doc:"Of an order's line, net, so far"`
+	TaxCode int64  `json:"taxCode,omitempty"`
+	Text    string `json:"text,omitempty"`
+}
+
+// OpeningOnTheWayBody is what was in the old books and not at the bank yet.
+type OpeningOnTheWayBody struct {
+	Bank      int64  `json:"bank,omitempty"`
+	Day       string `json:"day,omitempty"`
+	Reference string `json:"reference,omitempty"`
+	Text      string `json:"text,omitempty"`
+	In        string `json:"in,omitempty"`
+	Out       string `json:"out,omitempty"`
+}
+
 // OpeningGoodsBody are goods that lay in stock.
 type OpeningGoodsBody struct {
 	Article  int64    `json:"article,omitempty"`
@@ -49,6 +71,9 @@ type OpeningBody struct {
 	Items []OpeningItemBody    `json:"items,omitempty" maxItems:"5000"`
 	Goods []OpeningGoodsBody   `json:"goods,omitempty" maxItems:"5000"`
 	Trial []OpeningBalanceBody `json:"trial,omitempty" maxItems:"2000"`
+
+	Contracts []OpeningContractBody `json:"contracts,omitempty" maxItems:"5000"`
+	OnTheWay  []OpeningOnTheWayBody `json:"onTheWay,omitempty" maxItems:"2000"`
 }
 
 func (b OpeningBody) command(p *parser) posting.Command {
@@ -57,6 +82,14 @@ func (b OpeningBody) command(p *parser) posting.Command {
 		f := fmt.Sprintf("items[%d].", n)
 		o.Items = append(o.Items, settling.OpeningItem{Stood: settling.Stood(i.What), Number: i.Number, Day: p.day(f+"day", i.Day), Due: p.day(f+"due", i.Due), PartyID: i.Party, JobID: i.Job,
 			Amount: p.amount(f+"amount", i.Amount), Tax: p.amount(f+"tax", i.Tax), TaxCodeID: i.TaxCode, Text: i.Text})
+	}
+	for n, c := range b.Contracts {
+		f := fmt.Sprintf("contracts[%d].", n)
+		o.Contracts = append(o.Contracts, settling.OpeningContract{What: settling.Agreed(c.What), Number: c.Number, PartyID: c.Party, JobID: c.Job, Amount: p.amount(f+"amount", c.Amount), Billed: p.amount(f+"billed", c.Billed), TaxCodeID: c.TaxCode, Text: c.Text})
+	}
+	for n, w := range b.OnTheWay {
+		f := fmt.Sprintf("onTheWay[%d].", n)
+		o.OnTheWay = append(o.OnTheWay, settling.OpeningOnTheWay{BankAccountID: w.Bank, Day: p.day(f+"day", w.Day), Reference: w.Reference, Text: w.Text, In: p.amount(f+"in", w.In), Out: p.amount(f+"out", w.Out)})
 	}
 	for n, g := range b.Goods {
 		f := fmt.Sprintf("goods[%d].", n)
@@ -80,12 +113,16 @@ func (b UndoOpeningBody) command(*parser) posting.Command {
 
 // OpeningRow is a row of a file of old books, as it was understood.
 type OpeningRow struct {
-	Row      int                 `json:"row" doc:"In the file; the header is row 1"`
-	Cells    []string            `json:"cells" doc:"As they stand in the file, in the order of the template"`
-	Item     *OpeningItemBody    `json:"item,omitempty"`
-	Goods    *OpeningGoodsBody   `json:"goods,omitempty"`
-	Trial    *OpeningBalanceBody `json:"trial,omitempty"`
-	Refusals []Notice            `json:"refusals"`
+	Row   int                 `json:"row" doc:"In the file; the header is row 1"`
+	Cells []string            `json:"cells" doc:"As they stand in the file, in the order of the template"`
+	Item  *OpeningItemBody    `json:"item,omitempty"`
+	Goods *OpeningGoodsBody   `json:"goods,omitempty"`
+	Trial *OpeningBalanceBody `json:"trial,omitempty"`
+
+	Contract *OpeningContractBody `json:"contract,omitempty"`
+	OnTheWay *OpeningOnTheWayBody `json:"onTheWay,omitempty"`
+
+	Refusals []Notice `json:"refusals"`
 }
 
 func openingRow(of string, r books.OpeningRow, cur money.Currency) OpeningRow {
@@ -100,6 +137,12 @@ func openingRow(of string, r books.OpeningRow, cur money.Currency) OpeningRow {
 	case "items":
 		i := r.Item
 		out.Item = &OpeningItemBody{string(i.Stood), i.Number, string(i.Day), string(i.Due), i.PartyID, i.JobID, amount(i.Amount), amount(i.Tax), i.TaxCodeID, i.Text}
+	case "contracts":
+		c := r.Contract
+		out.Contract = &OpeningContractBody{string(c.What), c.Number, c.PartyID, c.JobID, amount(c.Amount), amount(c.Billed), c.TaxCodeID, c.Text}
+	case "on-the-way":
+		w := r.OnTheWay
+		out.OnTheWay = &OpeningOnTheWayBody{w.BankAccountID, string(w.Day), w.Reference, w.Text, amount(w.In), amount(w.Out)}
 	case "goods":
 		out.Goods = &OpeningGoodsBody{r.Goods.ArticleID, dec(r.Goods.Quantity), amount(r.Goods.Value), r.Goods.Serials}
 	default:
@@ -120,14 +163,14 @@ func (s *Server) registerOpening() {
 		return &struct{ Body opened }{opened{string(d), n}}, problem(err)
 	})
 	type template struct {
-		Of string `path:"of" enum:"items,goods,trial"`
+		Of string `path:"of" enum:"items,contracts,goods,on-the-way,trial"`
 	}
 	huma.Register(s.api, describe("opening-template", "GET", "/api/v1/openings/{of}/template", "A file with the columns that are read, and rows that show how"), func(_ context.Context, in *template) (*fileOutput, error) {
 		t, _ := books.OpeningTemplate(in.Of)
 		return fileOf("csv", "opening-"+in.Of, t, nil)
 	})
 	type input struct {
-		Of      string `path:"of" enum:"items,goods,trial"`
+		Of      string `path:"of" enum:"items,contracts,goods,on-the-way,trial"`
 		RawBody []byte `contentType:"text/csv"`
 	}
 	type rows struct {

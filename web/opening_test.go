@@ -6,6 +6,7 @@ import (
 	"strings"
 	"testing"
 
+	"cleantally/core/posting/postingtest"
 	"cleantally/core/rights"
 )
 
@@ -30,9 +31,9 @@ func bodyOf(c *client, day string, files map[string]string) string {
 			if n := len(r["refusals"].([]any)); n > 0 {
 				c.t.Errorf("%s: %v", of, r["refusals"])
 			}
-			rows = append(rows, r[map[string]string{"items": "item", "goods": "goods", "trial": "trial"}[of]])
+			rows = append(rows, r[map[string]string{"items": "item", "goods": "goods", "trial": "trial", "contracts": "contract", "on-the-way": "onTheWay"}[of]])
 		}
-		body[of] = rows
+		body[strings.ReplaceAll(of, "on-the-way", "onTheWay")] = rows
 	}
 	text, err := json.Marshal(body)
 	if err != nil {
@@ -145,7 +146,7 @@ func TestOpeningOfEverything(t *testing.T) {
 func TestOpeningRefused(t *testing.T) {
 	c := newClient(t)
 	read := func(of, csv string) answer { return c.do("POST", "/openings/"+of, csv, "Content-Type", "text/csv") }
-	for _, of := range []string{"items", "goods", "trial"} {
+	for _, of := range []string{"items", "contracts", "goods", "on-the-way", "trial"} {
 		file := string(c.get("/openings/" + of + "/template").want(200).body)
 		read(of, file).want(200)
 	}
@@ -187,4 +188,88 @@ func TestOpeningRefused(t *testing.T) {
 		t.Errorf("a bookkeeper begins: %s", a.body)
 	}
 	c.tiesOut()
+}
+
+// A contract that is under way goes on where it was: by its own sum, and by the
+// lines of an order, of which what was billed before is billed; what was kept back
+// before counts under the cap. It posts nothing, and goes with the opening.
+func TestOpeningOfContracts(t *testing.T) {
+	c := newClient(t)
+	c.put("/jobs/1", `{"name":"Stair","customer":1,"contractSum":"40000.00","retention":"5","retentionCap":"600.00"}`).want(200)
+	c.put("/jobs/2", `{"name":"Treads","customer":2}`).want(200)
+	body := bodyOf(c, "2026-06-30", map[string]string{
+		"contracts": "What,Number,Name,Job,Amount,Billed before,Tax code,Text\nclaimed before,,Odalys Brandt,101,24000.00,,,\nreleased before,,Odalys Brandt,101,450.00,,,\n" +
+			"order line,O-88,Dunmarrow Builders,102,6000.00,1500.00,STD,Treads\norder line,O-88,Dunmarrow Builders,102,2000.00,2000.00,RED,Repairs\n",
+		"trial": "Account,Debit,Credit\n101,100.00,\n301,,100.00\n",
+	})
+	before := c.post("/openings?preview=true", body).want(200)
+	if got := before.entries(); !postingtest.Same(got, []string{"Dr 101 100.00, Cr 391 100.00", "Dr 391 100.00, Cr 301 100.00"}) && len(got) > 2 {
+		t.Errorf("it posts %q", got)
+	}
+	c.post("/openings?"+seen, body).want(200)
+	c.tiesOut()
+	if j := c.get("/jobs/1").want(200); j.at("leftToBill") != "16000.00" || j.at("billed") != "24000.00" {
+		t.Errorf("the job: %s", j.sent())
+	}
+	// E-13 goes on: 60 % are done and were claimed, all of it is claimed now; of the
+	// cap of 600.00 so much is left as was not kept back before.
+	claim := c.post("/claims?preview=true", `{"job":1,"day":"2026-11-10","percent":"100"}`).want(200)
+	if claim.at("effect", "paper", "net") != "16000.00" || claim.at("effect", "paper", "retained") != "150.00" {
+		t.Errorf("the next claim: %s", claim.sent("effect", "paper"))
+	}
+	// The order has left to bill what was not billed.
+	billable := c.get("/billable?customer=2&job=2").want(200)
+	if got := billable.sent("orders", 0, "lines"); !strings.Contains(got, "4500.00") || strings.Contains(got, "2000.00\"") && strings.Contains(got, "\"left\":\"2000.00\"") {
+		t.Errorf("left to bill: %s", got)
+	}
+	c.post("/claims?"+seen, `{"job":2,"day":"2026-11-11","percent":"100"}`).want(200)
+	if j := c.get("/jobs/2").want(200); j.at("leftToBill") != "0.00" {
+		t.Errorf("the job of the order: %s", j.sent())
+	}
+	c.post("/openings/undo?"+seen, `{"reason":"wrong"}`).refused(422, "something stands on it")
+	c.post("/reversals?"+seen, fmt.Sprintf(`{"paper":%s,"day":"2026-11-11","reason":"x"}`, c.get("/papers?kind=invoice").at("rows", 0, "id"))).want(200)
+	c.post("/openings/undo?"+seen, `{"reason":"wrong"}`).want(200)
+	for _, id := range []string{"1", "2"} {
+		if j := c.get("/jobs/" + id).want(200); j.at("billed") != "0.00" {
+			t.Errorf("undone, job %s has billed %s", id, j.at("billed"))
+		}
+	}
+	c.tiesOut()
+	for row, rule := range map[string]string{
+		`{"what":"claimed before","party":1,"amount":"5.00"}`:                                                  "missing",
+		`{"what":"claimed before","party":1,"job":2,"amount":"5.00"}`:                                          "another customer's job",
+		`{"what":"order line","party":1,"amount":"5.00"}`:                                                      "missing",
+		`{"what":"order line","party":1,"amount":"5.00","billed":"6.00","taxCode":1}`:                          "more than was ordered",
+		`{"what":"released before","party":1,"job":1,"amount":"0.00"}`:                                         "above nil",
+		`{"what":"order line","party":1,"amount":"5.00","taxCode":1,"number":"` + strings.Repeat("9", 41) + `"}`: "too long",
+	} {
+		c.post("/openings?"+seen, `{"day":"2026-06-30","contracts":[`+row+`]}`).refused(422, rule)
+	}
+}
+
+// What is not at the bank when a firm begins waits for it: the proof comes out,
+// before and after the bank tells of it.
+func TestOpeningNotAtTheBank(t *testing.T) {
+	c := newClient(t)
+	c.post("/openings?"+seen, bodyOf(c, "2026-06-30", map[string]string{
+		"on-the-way": "Account,Day,Reference,Text,Paid in,Paid out\nBank,2026-06-29,114,Timber,,430.00\nBank,2026-06-30,,Card,75.00,\n",
+		"trial":      "Account,Debit,Credit\n101,5000.00,\n301,,5000.00\n",
+	})).want(200)
+	if tb := c.get("/trial-balance?asOf=2026-06-30").want(200); tb.at("rows", 0, "debit") != "5000.00" {
+		t.Errorf("the bank stands at %s", tb.at("rows", 0, "debit"))
+	}
+	c.post("/banks/1/typed", typed("5430.00", "2026-07-03 75.00 CARD")).want(200)
+	tying := c.get("/banks/1/tying?lines=1").want(200)
+	if tying.rows("movements") != 2 {
+		t.Errorf("what a line may be tied to: %s", tying.body)
+	}
+	for _, m := range tying.list("movements") {
+		if m["amount"] == "75.00" {
+			c.post("/ties", fmt.Sprintf(`{"lines":[1],"movements":[%v]}`, m["id"])).want(200)
+		}
+	}
+	r := c.get("/banks/1/reconciliation?through=2026-07-31").want(200)
+	if r.at("ledger") != "5000.00" || r.at("apart") != "0.00" || r.rows("notAtBank") != 1 || r.at("notAtBank", 0, "amount") != "-430.00" {
+		t.Errorf("between the books and the bank: %s", r.body)
+	}
 }

@@ -272,7 +272,7 @@ func billedBy(f posting.Facts, order posting.Paper, claimed bool) string {
 		}
 	}
 	for _, id := range papers {
-		if p, ok := f.Paper(id); ok && sums[id] > 0 && (p.Reason != "") == claimed {
+		if p, ok := f.Paper(id); ok && sums[id] > 0 && p.Kind != posting.ClaimedBefore && (p.Reason != "") == claimed {
 			return p.Number
 		}
 	}

@@ -32,12 +32,17 @@ type Order struct {
 // Plan returns the effect of recording the order.
 func (o Order) Plan(f posting.Facts) (posting.Effect, error) {
 	b := build(f)
-	p := b.offered(posting.Order, posting.Paper{Number: o.Number, PartyID: o.PartyID, Day: o.Day, JobID: o.JobID, Reference: o.Reference, Note: o.Note, SourceID: o.QuoteID},
-		posting.Lines{Lines: o.Lines, Includes: o.Includes, DiscountPercent: o.DiscountPercent, Discount: o.Discount}, "an order", "what was ordered")
+	p := o.On(b.Builder)
 	if o.QuoteID != 0 {
 		o.accept(b, p)
 	}
 	return b.Effect(fmt.Sprintf("Recorded order %s of %s, %s", p.Number, p.PartyName, f.Currency().Show(p.Total)))
+}
+
+// On records the order as a part of a larger step.
+func (o Order) On(b *posting.Builder) *posting.Paper {
+	return on(b).offered(posting.Order, posting.Paper{Number: o.Number, PartyID: o.PartyID, Day: o.Day, JobID: o.JobID, Reference: o.Reference, Note: o.Note, SourceID: o.QuoteID},
+		posting.Lines{Lines: o.Lines, Includes: o.Includes, DiscountPercent: o.DiscountPercent, Discount: o.Discount}, "an order", "what was ordered")
 }
 
 // offered begins a paper that posts nothing and says in lines what is offered

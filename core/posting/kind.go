@@ -49,6 +49,7 @@ const (
 	StockCount     Kind = "stock count"
 	Journal        Kind = "journal"
 	Opening        Kind = "opening"
+	ClaimedBefore  Kind = "claimed before"
 	Accrual        Kind = "accrual"
 	TaxSettlement  Kind = "tax settlement"
 	YearEnd        Kind = "year end"
@@ -126,6 +127,7 @@ var kinds = []Description{
 	{Kind: StockCount, Numbering: "SC{yy}-{0000}", Right: rights.ToBuy, Seen: rights.SeeBooks, Done: "counted"},
 	{Kind: Journal, Numbering: "J{yy}-{0000}", Right: rights.ToKeepBooks, Seen: rights.SeeBooks, Done: "posted"},
 	{Kind: Opening, Numbering: "OB{yy}-{0000}", Right: rights.ToOwn, Words: owed, Bound: Whole},
+	{Kind: ClaimedBefore, Numbering: "CB{yy}-{0000}", Right: rights.ToOwn, Done: "claimed before", Bills: true},
 	{Kind: Accrual, Numbering: "AC{yy}-{0000}", Right: rights.ToKeepBooks, Seen: rights.SeeBooks, Done: "accrued"},
 	{Kind: TaxSettlement, Numbering: "TS{yy}-{0000}", Right: rights.ToFileTax, Seen: rights.SeeBooks, Done: "settled"},
 	{Kind: YearEnd, Numbering: "YE{yy}-{0000}", Right: rights.ToLock, Seen: rights.SeeBooks, Done: "closed"},

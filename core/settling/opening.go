@@ -2,6 +2,7 @@ package settling
 
 import (
 	"fmt"
+	"slices"
 	"strings"
 
 	"cleantally/core/day"
@@ -44,6 +45,9 @@ type Opening struct {
 	Items []OpeningItem
 	Goods []OpeningGoods
 	Trial []OpeningBalance
+
+	Contracts []OpeningContract // under way
+	OnTheWay  []OpeningOnTheWay // in the books and not at the bank
 }
 
 // OpeningItem is one open item of the old books, above nil.
@@ -95,17 +99,20 @@ func (o Opening) Plan(f posting.Facts) (posting.Effect, error) {
 		b.Refuse("day", "not the first", string(first), "There is something posted on %s already. A firm begins before everything else: choose a day before it.", first.Show())
 		dayOK = false
 	}
-	if len(o.Items)+len(o.Goods)+len(o.Trial) == 0 {
+	rows := len(o.Items) + len(o.Contracts) + len(o.OnTheWay)
+	if rows+len(o.Goods)+len(o.Trial) == 0 {
 		b.Refuse("items", "missing", "", "Nothing stands here yet: read a file, or add a row.")
 	}
-	if len(o.Items) > mostOpeningItems {
+	if rows > mostOpeningItems {
 		b.Refuse("items", "too many", fmt.Sprint(mostOpeningItems), "At most %d items are taken over at once.", mostOpeningItems)
 		return b.Effect("")
 	}
 	for n, i := range o.Items {
 		o.item(b, fmt.Sprintf("items[%d].", n), n+1, i, dayOK)
 	}
+	o.contracts(b, dayOK)
 	o.goods(b, dayOK)
+	o.onTheWay(b, dayOK)
 	o.trial(b, dayOK)
 	if left := b.Entered(b.Role(ledger.Opening).ID); left != 0 && !b.Refused() {
 		c := b.Currency()
@@ -299,6 +306,9 @@ func (o Opening) trial(b *builder, dayOK bool) {
 		case t.AccountID == b.Role(ledger.Opening).ID:
 			b.Refuse(field+"account", "opening balances", "", "Opening balances come out by themselves: leave %s %s out.", a.Number, a.Name)
 		case dayOK:
+			if b.IsBank(a.ID) { // what is not at the bank is there already
+				amount -= b.Entered(a.ID)
+			}
 			b.Debit(a, amount, ledger.Line{})
 			p.Total += t.Debit
 		}
@@ -328,7 +338,7 @@ func (u UndoOpening) Plan(f posting.Facts) (posting.Effect, error) {
 		b.Refuse("reason", "missing", "", "Say why the opening is undone.")
 	}
 	f.KnowPapers(ids)
-	for _, id := range ids {
+	for _, id := range slices.Backward(ids) { // what was billed of an order stands on it
 		p, _ := f.Paper(id)
 		if b.Refused() || !b.PostingDay("day", p.Day) || b.Standing(p, nobody) || b.placed(p) {
 			break
@@ -336,6 +346,7 @@ func (u UndoOpening) Plan(f posting.Facts) (posting.Effect, error) {
 		b.Paper(takingBack(p, posting.Paper{Kind: posting.Reversal, Day: p.Day, Title: "Reversal of " + p.Number, Note: strings.TrimSpace(u.Reason)}))
 		b.Says("Reversal of " + p.Number)
 		b.TakeBack(p, p.Day, nobody)
+		b.FreeTies(p)
 	}
 	return b.Effect(fmt.Sprintf("Undid the opening, %d papers: %s", len(ids), strings.TrimSpace(u.Reason)))
 }
@@ -343,10 +354,20 @@ func (u UndoOpening) Plan(f posting.Facts) (posting.Effect, error) {
 // placed refuses while an item of a paper is set against something.
 func (b *builder) placed(p posting.Paper) bool {
 	for _, i := range b.PaperItems(p.ID) {
-		if len(b.AllocationsOf(i.ID)) > 0 {
+		if slices.ContainsFunc(b.AllocationsOf(i.ID), func(a posting.Allocation) bool { return b.otherPaper(a, i.ID) != p.ID }) {
 			b.Refuse("opening", "something stands on it", p.Number, "%s is set against something since. Undo that first: the opening goes as a whole.", p.Number)
 			return true
 		}
 	}
 	return false
+}
+
+// otherPaper is the paper of the item on the other side of an allocation.
+func (b *builder) otherPaper(a posting.Allocation, mine posting.ItemRef) int64 {
+	ref := a.Debit
+	if ref == mine {
+		ref = a.Credit
+	}
+	i, _ := b.Look(ref)
+	return i.PaperID
 }

@@ -293,6 +293,34 @@ test('a bookkeeper is offered the import of what bookkeepers keep, and no more',
   await keeps.context().close();
 });
 
+test('a firm owes its tax when it is paid: the Effect says what falls due, and the return when', async ({ page }) => {
+  const firm = await ownFirm(page, '2026-11-20');
+  await page.goto(`${firm.url}/setup/firm`);
+  await page.getByRole('combobox', { name: 'Tax on what is billed is owed' }).selectOption({ label: 'when it is paid' });
+  await page.keyboard.press('Control+Enter');
+  await expect(page.getByText('Saved.')).toBeVisible();
+  const id = await customer(page, firm, 'Odalys Brandt');
+  await put(page, firm, 'invoices', { customer: id, day: '2026-11-02', lines: [{ text: 'Stair', unitPrice: '1000', taxCode: 1 }] });
+  await page.goto(`${firm.url}/ledger/tax?through=2026-11-20`);
+  await expect(page.getByText('No tax falls into this span.')).toBeVisible();
+  await expect(page.getByRole('row', { name: /owed when it is paid.* 200.00/ })).toBeVisible();
+  await page.goto(`${firm.url}/papers/new/receipt?customer=${id}`);
+  await page.getByRole('textbox', { name: 'Amount received' }).fill('600');
+  await page.keyboard.press('Tab');
+  await page.getByRole('textbox', { name: /I26-0001/ }).first().fill('600');
+  await page.keyboard.press('Tab');
+  const effect = page.getByRole('complementary', { name: 'Effect' });
+  await expect(effect.getByText('246 Output tax not due yet').first()).toBeVisible();
+  await expect(effect.getByText('241 Output tax').first()).toBeVisible();
+  await page.keyboard.press('Control+Enter');
+  await expect(page.getByRole('row', { name: /R26-0001 Receipt used up/ })).toBeVisible();
+  await page.goto(`${firm.url}/ledger/tax?through=2026-11-20`);
+  await expect(page.getByRole('row', { name: /Paid of what is owed when it is paid/ })).toBeVisible();
+  await expect(page.getByRole('row', { name: /^To pay 100.00/ })).toBeVisible();
+  await expectAccessible(page);
+  await done(firm);
+});
+
 test('another firm is two keys away, with books, drafts and a sign-in of its own', async ({ demo, page }) => {
   await page.goto(`${demo.url}/customers`);
   await expect(places(page).first()).toBeVisible();

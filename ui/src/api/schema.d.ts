@@ -6490,7 +6490,7 @@ export interface components {
             id?: number;
             inactive?: boolean;
             /** @description Of papers that take it by themselves */
-            kinds?: ("quote" | "order" | "delivery" | "return" | "cancellation" | "request for a deposit" | "deposit invoice" | "invoice" | "release" | "guarantee" | "credit note" | "deposit" | "receipt" | "unidentified receipt" | "refund" | "forfeit" | "transfer" | "write-off" | "recovery" | "contra" | "returned payment" | "card payout" | "own transfer" | "purchase order" | "goods received" | "supplier bill" | "expense" | "supplier credit" | "supplier prepayment" | "supplier payment" | "supplier refund" | "supplier release" | "cost not passed on" | "stock use" | "stock count" | "journal" | "opening" | "accrual" | "tax settlement" | "year end" | "reversal")[];
+            kinds?: ("quote" | "order" | "delivery" | "return" | "cancellation" | "request for a deposit" | "deposit invoice" | "invoice" | "release" | "guarantee" | "credit note" | "deposit" | "receipt" | "unidentified receipt" | "refund" | "forfeit" | "transfer" | "write-off" | "recovery" | "contra" | "returned payment" | "card payout" | "own transfer" | "purchase order" | "goods received" | "supplier bill" | "expense" | "supplier credit" | "supplier prepayment" | "supplier payment" | "supplier refund" | "supplier release" | "cost not passed on" | "stock use" | "stock count" | "journal" | "opening" | "claimed before" | "accrual" | "tax settlement" | "year end" | "reversal")[];
             /** @description Whether it has a picture */
             readonly logo?: boolean;
             name: string;
@@ -7280,11 +7280,30 @@ export interface components {
             debit?: string;
         };
         OpeningBody: {
+            contracts?: components["schemas"]["OpeningContractBody"][];
             /** @description The last of the old books */
             day?: string;
             goods?: components["schemas"]["OpeningGoodsBody"][];
             items?: components["schemas"]["OpeningItemBody"][];
+            onTheWay?: components["schemas"]["OpeningOnTheWayBody"][];
             trial?: components["schemas"]["OpeningBalanceBody"][];
+        };
+        OpeningContractBody: {
+            /** @description Net; with its tax where it was kept back */
+            amount?: string;
+            /** @description Of an order's line, net, so far */
+            billed?: string;
+            /** Format: int64 */
+            job?: number;
+            /** @description Of the order */
+            number?: string;
+            /** Format: int64 */
+            party?: number;
+            /** Format: int64 */
+            taxCode?: number;
+            text?: string;
+            /** @enum {string} */
+            what?: "order line" | "claimed before" | "released before" | "";
         };
         OpeningGoodsBody: {
             /** Format: int64 */
@@ -7314,11 +7333,22 @@ export interface components {
             /** @description invoice, credit, deposit, kept back, not identified, billed in advance, cost, supplier bill, supplier credit, prepayment, kept back by us */
             what: string;
         };
+        OpeningOnTheWayBody: {
+            /** Format: int64 */
+            bank?: number;
+            day?: string;
+            in?: string;
+            out?: string;
+            reference?: string;
+            text?: string;
+        };
         OpeningRow: {
             /** @description As they stand in the file, in the order of the template */
             cells: string[];
+            contract?: components["schemas"]["OpeningContractBody"];
             goods?: components["schemas"]["OpeningGoodsBody"];
             item?: components["schemas"]["OpeningItemBody"];
+            onTheWay?: components["schemas"]["OpeningOnTheWayBody"];
             refusals: components["schemas"]["Notice"][];
             /**
              * Format: int64
@@ -16270,7 +16300,7 @@ export interface operations {
             query?: never;
             header?: never;
             path: {
-                of: "items" | "goods" | "trial";
+                of: "items" | "contracts" | "goods" | "on-the-way" | "trial";
             };
             cookie?: never;
         };
@@ -16305,7 +16335,7 @@ export interface operations {
             query?: never;
             header?: never;
             path: {
-                of: "items" | "goods" | "trial";
+                of: "items" | "contracts" | "goods" | "on-the-way" | "trial";
             };
             cookie?: never;
         };
@@ -16507,7 +16537,7 @@ export interface operations {
                 /** @description Only these rows of it */
                 ids?: number[];
                 /** @description A kind of paper */
-                kind?: "quote" | "order" | "delivery" | "return" | "cancellation" | "request for a deposit" | "deposit invoice" | "invoice" | "release" | "guarantee" | "credit note" | "deposit" | "receipt" | "unidentified receipt" | "refund" | "forfeit" | "transfer" | "write-off" | "recovery" | "contra" | "returned payment" | "card payout" | "own transfer" | "purchase order" | "goods received" | "supplier bill" | "expense" | "supplier credit" | "supplier prepayment" | "supplier payment" | "supplier refund" | "supplier release" | "cost not passed on" | "stock use" | "stock count" | "journal" | "opening" | "accrual" | "tax settlement" | "year end" | "reversal";
+                kind?: "quote" | "order" | "delivery" | "return" | "cancellation" | "request for a deposit" | "deposit invoice" | "invoice" | "release" | "guarantee" | "credit note" | "deposit" | "receipt" | "unidentified receipt" | "refund" | "forfeit" | "transfer" | "write-off" | "recovery" | "contra" | "returned payment" | "card payout" | "own transfer" | "purchase order" | "goods received" | "supplier bill" | "expense" | "supplier credit" | "supplier prepayment" | "supplier payment" | "supplier refund" | "supplier release" | "cost not passed on" | "stock use" | "stock count" | "journal" | "opening" | "claimed before" | "accrual" | "tax settlement" | "year end" | "reversal";
                 state?: "open" | "overdue" | "settled" | "reversed";
                 customer?: number;
                 job?: number;
@@ -16557,7 +16587,7 @@ export interface operations {
                 /** @description Only these rows of it */
                 ids?: number[];
                 /** @description A kind of paper */
-                kind?: "quote" | "order" | "delivery" | "return" | "cancellation" | "request for a deposit" | "deposit invoice" | "invoice" | "release" | "guarantee" | "credit note" | "deposit" | "receipt" | "unidentified receipt" | "refund" | "forfeit" | "transfer" | "write-off" | "recovery" | "contra" | "returned payment" | "card payout" | "own transfer" | "purchase order" | "goods received" | "supplier bill" | "expense" | "supplier credit" | "supplier prepayment" | "supplier payment" | "supplier refund" | "supplier release" | "cost not passed on" | "stock use" | "stock count" | "journal" | "opening" | "accrual" | "tax settlement" | "year end" | "reversal";
+                kind?: "quote" | "order" | "delivery" | "return" | "cancellation" | "request for a deposit" | "deposit invoice" | "invoice" | "release" | "guarantee" | "credit note" | "deposit" | "receipt" | "unidentified receipt" | "refund" | "forfeit" | "transfer" | "write-off" | "recovery" | "contra" | "returned payment" | "card payout" | "own transfer" | "purchase order" | "goods received" | "supplier bill" | "expense" | "supplier credit" | "supplier prepayment" | "supplier payment" | "supplier refund" | "supplier release" | "cost not passed on" | "stock use" | "stock count" | "journal" | "opening" | "claimed before" | "accrual" | "tax settlement" | "year end" | "reversal";
                 state?: "open" | "overdue" | "settled" | "reversed";
                 customer?: number;
                 job?: number;

@@ -81,6 +81,7 @@ const kinds = Object.keys({
   'card payout': true,
   'own transfer': true,
   opening: true,
+  'claimed before': true,
   accrual: true,
   'tax settlement': true,
   'year end': true,

@@ -29,7 +29,7 @@ import { UnderstoodField } from '../parts/UnderstoodField';
 import { Text } from './recordFields';
 
 type Row = components['schemas']['OpeningRow'];
-type Of = 'items' | 'goods' | 'trial';
+type Of = 'items' | 'contracts' | 'goods' | 'on-the-way' | 'trial';
 
 const sections: Record<Of, { title: string; about: string; columns: string[]; figures: number[] }> = {
   items: {
@@ -39,11 +39,25 @@ const sections: Record<Of, { title: string; about: string; columns: string[]; fi
     columns: ['What', 'Number', 'Day', 'Due', 'Name', 'Job', 'Amount', 'Tax inside', 'Tax code', 'Text'],
     figures: [6, 7],
   },
+  contracts: {
+    title: 'Contracts under way',
+    about:
+      'Orders line by line, with what was billed of each; what was claimed of a job whose contract sum stands at the job; what was kept back and is released. Nothing of it is posted: it says what is left.',
+    columns: ['What', 'Number', 'Name', 'Job', 'Amount', 'Billed before', 'Tax code', 'Text'],
+    figures: [4, 5],
+  },
   goods: {
     title: 'Stock',
     about: 'What lay in stock, with what it was worth, and its numbers where pieces bear them.',
     columns: ['Article', 'Quantity', 'Value', 'Numbers'],
     figures: [1, 2],
+  },
+  'on-the-way': {
+    title: 'Not at the bank yet',
+    about:
+      'Cheques that nobody presented, and money on the way: they wait for the bank. What the trial balance says of the account is with them.',
+    columns: ['Account', 'Day', 'Reference', 'Text', 'Paid in', 'Paid out'],
+    figures: [4, 5],
   },
   trial: {
     title: 'Trial balance',
@@ -62,18 +76,16 @@ export function Beginning() {
   return opened.data.day ? <Begun day={opened.data.day} papers={opened.data.papers} /> : <Begin />;
 }
 
-interface Body {
-  day: string;
-  items: Row[];
-  goods: Row[];
-  trial: Row[];
-}
+type Body = { day: string } & Record<Of, Row[]>;
+
+const none: Body = { day: '', items: [], contracts: [], goods: [], 'on-the-way': [], trial: [] };
+const all = Object.keys(sections) as Of[];
 
 function Begin() {
   const say = useSnackbar();
   const posted = usePosted();
   const client = useQueryClient();
-  const [form] = useState(() => new Form<Body>({ day: '', items: [], goods: [], trial: [] }));
+  const [form] = useState(() => new Form<Body>(none));
   const [now, setNow] = useState(form.body);
   const change = (part: Partial<Body>) => {
     form.change(() => part);
@@ -83,12 +95,14 @@ function Begin() {
     form,
     path: '/api/v1/openings',
     body: (b) =>
-      b.day === '' || b.items.length + b.goods.length + b.trial.length === 0
+      b.day === '' || all.every((of) => b[of].length === 0)
         ? null
         : {
             day: b.day,
             items: b.items.map((r) => r.item),
+            contracts: b.contracts.map((r) => r.contract),
             goods: b.goods.map((r) => r.goods),
+            onTheWay: b['on-the-way'].map((r) => r.onTheWay),
             trial: b.trial.map((r) => r.trial),
           },
     done: () => {
@@ -98,7 +112,7 @@ function Begin() {
     },
     refused: () => undefined,
   });
-  const wrong = [...now.items, ...now.goods, ...now.trial].some((r) => r.refusals.length > 0);
+  const wrong = all.some((of) => now[of].some((r) => r.refusals.length > 0));
   const act = () => void command.act();
   usePrimary(wrong ? undefined : act);
   return (
@@ -123,7 +137,7 @@ function Begin() {
         </Button>
       </div>
       <Told text={command.told} />
-      {(Object.keys(sections) as Of[]).map((of) => (
+      {all.map((of) => (
         <Section key={of} of={of} rows={now[of]} onRows={(rows) => change({ [of]: rows })} />
       ))}
       <EffectView
