@@ -208,6 +208,9 @@ func (f *Firms) bring(name string, one *servedFirm) {
 	}
 	if err != nil {
 		cancel()
+		if book != nil {
+			err = errors.Join(err, book.Close())
+		}
 		f.mu.Lock()
 		one.err = err
 		delete(f.served, name)

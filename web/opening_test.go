@@ -236,11 +236,11 @@ func TestOpeningOfContracts(t *testing.T) {
 	}
 	c.tiesOut()
 	for row, rule := range map[string]string{
-		`{"what":"claimed before","party":1,"amount":"5.00"}`:                                                  "missing",
-		`{"what":"claimed before","party":1,"job":2,"amount":"5.00"}`:                                          "another customer's job",
-		`{"what":"order line","party":1,"amount":"5.00"}`:                                                      "missing",
-		`{"what":"order line","party":1,"amount":"5.00","billed":"6.00","taxCode":1}`:                          "more than was ordered",
-		`{"what":"released before","party":1,"job":1,"amount":"0.00"}`:                                         "above nil",
+		`{"what":"claimed before","party":1,"amount":"5.00"}`:                                                    "missing",
+		`{"what":"claimed before","party":1,"job":2,"amount":"5.00"}`:                                            "another customer's job",
+		`{"what":"order line","party":1,"amount":"5.00"}`:                                                        "missing",
+		`{"what":"order line","party":1,"amount":"5.00","billed":"6.00","taxCode":1}`:                            "more than was ordered",
+		`{"what":"released before","party":1,"job":1,"amount":"0.00"}`:                                           "above nil",
 		`{"what":"order line","party":1,"amount":"5.00","taxCode":1,"number":"` + strings.Repeat("9", 41) + `"}`: "too long",
 	} {
 		c.post("/openings?"+seen, `{"day":"2026-06-30","contracts":[`+row+`]}`).refused(422, rule)

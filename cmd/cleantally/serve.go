@@ -160,7 +160,10 @@ func tellSecond(ctx context.Context, dir string, today day.Day) error {
 // signIns says who may sign in to the demo firm.
 func signIns() string {
 	text := "Sign in as\n"
-	for _, p := range demo.People() {
+	for n, p := range demo.People() {
+		if n == 2 {
+			text += "  (these two as well in the second firm, at /firm/" + demo.SecondName + "/)\n"
+		}
 		text += fmt.Sprintf("  %-34s with the password %-24q (%s)\n", p.Email, p.Password, p.Role)
 	}
 	return text

@@ -173,7 +173,8 @@ func (b *Builder) TaxFallsDue(i Item, due Worth) {
 }
 
 // codesInside are the codes of the tax inside an item that bears several, as the
-// paper bills them whose lines it is a part of, or which made it.
+// paper bills them whose lines it is a part of, or which made it. What takes off
+// was due at once, so that it is not inside.
 func (b *Builder) codesInside(i Item) (codes []int64, taxes []money.Amount) {
 	if i.TaxCodeID != 0 {
 		return nil, nil
@@ -189,13 +190,10 @@ func (b *Builder) codesInside(i Item) (codes []int64, taxes []money.Amount) {
 			at = len(codes)
 			codes, taxes = append(codes, l.TaxCodeID), append(taxes, 0)
 		}
-		taxes[at] += l.Tax.Base
+		taxes[at] += i.Sign() * l.Tax.Base
 	}
 	for n := len(codes) - 1; n >= 0; n-- {
-		if taxes[n] < 0 {
-			taxes[n] = -taxes[n] // of a credit
-		}
-		if taxes[n] == 0 {
+		if taxes[n] <= 0 {
 			codes, taxes = slices.Delete(codes, n, n+1), slices.Delete(taxes, n, n+1)
 		}
 	}

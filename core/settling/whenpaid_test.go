@@ -11,6 +11,7 @@ import (
 	"cleantally/core/posting"
 	"cleantally/core/posting/postingtest"
 	"cleantally/core/settling"
+	"cleantally/core/tax"
 
 	"github.com/shopspring/decimal"
 )
@@ -90,6 +91,21 @@ func TestTaxWhenPaidOfSeveralCodes(t *testing.T) {
 	if due[1] != 2000 || due[2] != 1000 {
 		t.Errorf("due by code: %v", due)
 	}
+}
+
+// What takes off by a code of its own takes its tax off at once; only the rest
+// waits, and falls due by its codes.
+func TestTaxWhenPaidBesideWhatTakesOff(t *testing.T) {
+	b := paying()
+	b.Codes[5], b.Rates[5] = tax.Code{ID: 5, Code: "LOW", Kind: tax.Charged}, "5"
+	v := twoCodes("2026-11-01")
+	v.Lines = append(v.Lines, posting.Line{Text: "Old rail taken back", Quantity: decimal.New(1, 0), UnitPrice: decimal.New(-40, 0), TaxCodeID: 5})
+	wantEntries(t, b, post(t, b, v), "Dr 120 188.00, Dr 401 40.00, Dr 241 2.00, Cr 246 30.00, Cr 401 100.00, Cr 401 100.00")
+	waits(t, b, 3000, -200)
+	e := post(t, b, receipt("2026-11-10", 9400, settling.Placement{Debit: 1, Amount: 9400}))
+	wantEntries(t, b, e, "Dr 101 94.00, Cr 120 94.00", "Dr 246 15.00, Cr 241 10.00, Cr 241 5.00")
+	post(t, b, receipt("2026-11-11", 9400, settling.Placement{Debit: 1, Amount: 9400}))
+	waits(t, b, 0, 2800)
 }
 
 // A credit note takes its tax off what waits; set against its invoice nothing
