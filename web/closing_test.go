@@ -3,6 +3,8 @@ package web_test
 import (
 	"fmt"
 	"strings"
+	"sync"
+	"sync/atomic"
 	"testing"
 
 	"cleantally/core/rights"
@@ -315,6 +317,42 @@ func TestAccruals(t *testing.T) {
 	c.try("/accruals", `{"day":"2026-10-31","jobs":[{"job":1,"percent":"60"}]}`, "Dr 134 1300.00, Cr 401 1300.00", "Dr 401 1300.00, Cr 134 1300.00")
 	if at("2026-10-31", "134") != "1300.00" || at("2026-11-20", "134") != "" {
 		t.Errorf("accrued again: %s, later %s", at("2026-10-31", "134"), at("2026-11-20", "134"))
+	}
+	c.tiesOut()
+}
+
+// A period is locked while others post into it: whoever was first is in it, the
+// rest is refused, and nothing is in it that came after.
+func TestLockWhileOthersPost(t *testing.T) {
+	c := newClient(t)
+	var posted atomic.Int64
+	var posting sync.WaitGroup
+	locked := make(chan struct{})
+	for n := range 12 {
+		posting.Go(func() {
+			for k := range 40 {
+				a := c.post("/deposits?"+seen, deposit(1+n%2, "2026-10-31", fmt.Sprintf("%d.%02d", n+1, k)))
+				switch {
+				case a.status == 200:
+					posted.Add(1)
+				case a.status == 422 && strings.Contains(string(a.body), "\"locked\""):
+					return
+				default:
+					t.Errorf("%d %s", a.status, a.body)
+					return
+				}
+				if n == 0 && k == 3 {
+					close(locked)
+				}
+			}
+		})
+	}
+	<-locked
+	c.do("PUT", "/lock", `{"through":"2026-10-31"}`).want(204)
+	count := c.get("/papers?kind=deposit").want(200).at("count")
+	posting.Wait()
+	if now := c.get("/papers?kind=deposit").want(200).at("count"); now != count || now != fmt.Sprint(posted.Load()) {
+		t.Errorf("%s were there when it was locked, %s are, %d were answered", count, now, posted.Load())
 	}
 	c.tiesOut()
 }

@@ -1,6 +1,7 @@
 package main
 
 import (
+	"database/sql"
 	"net/http"
 	"net/http/cookiejar"
 	"os"
@@ -9,6 +10,8 @@ import (
 	"strings"
 	"testing"
 	"time"
+
+	_ "github.com/mattn/go-sqlite3"
 )
 
 const newFirm = `{"firm":"F","currency":"EUR","bank":"Bank","owner":"O","email":"o@f.example","password":"a long password","codes":[{"code":"STD","percent":"20"}]}`
@@ -79,6 +82,29 @@ func TestKeepAndRestore(t *testing.T) {
 	works(t, bin, "restore", "--data", to, backup)
 	if out := works(t, bin, "check", "--data", to); !strings.Contains(out, "221 Customer deposits") || !strings.Contains(out, "All ties out.") {
 		t.Errorf("the restored books: %s", out)
+	}
+}
+
+// A backup of a newer program is not restored by an older one: it says so, and
+// leaves nothing behind.
+func TestABackupOfANewerVersion(t *testing.T) {
+	bin := program(t)
+	backup := filepath.Join(t.TempDir(), "copy.db")
+	works(t, bin, "backup", "--data", filled(t, bin), backup)
+	db, err := sql.Open("sqlite3", backup)
+	if err != nil {
+		t.Fatal(err)
+	}
+	if _, err := db.Exec("INSERT INTO goose_db_version (version_id, is_applied) VALUES (9999, 1)"); err != nil {
+		t.Fatal(err)
+	}
+	if err := db.Close(); err != nil {
+		t.Fatal(err)
+	}
+	to := t.TempDir()
+	fails(t, bin, "newer", "restore", "--data", to, backup)
+	if left, _ := filepath.Glob(filepath.Join(to, "firm.db*")); len(left) > 0 {
+		t.Errorf("it left %v", left)
 	}
 }
 
