@@ -2,6 +2,8 @@ package store
 
 import (
 	"database/sql"
+	"slices"
+
 	"github.com/shopspring/decimal"
 
 	"cleantally/core/closing"
@@ -58,12 +60,46 @@ const inSpan = ` FROM entries e JOIN papers p ON p.id = e.paper_id JOIN entry_li
 // TaxLines returns the lines of a span that a tax return is made of: those on
 // tax accounts, those that bear a tax code, and those on deposits.
 func (r Reader) TaxLines(from, through day.Day) ([]closing.TaxLine, error) {
-	return scan[closing.TaxLine](r, `SELECT e.id AS entry_id, e.paper_id, p.number AS paper, p.kind, p.party_name AS party, COALESCE(b.supplied, e.day) AS day, COALESCE(o.role, '') AS role, l.amount, COALESCE(l.tax_code_id, 0) AS tax_code_id,
+	lines, err := scan[closing.TaxLine](r, `SELECT e.id AS entry_id, e.paper_id, p.number AS paper, p.kind, p.party_name AS party, COALESCE(b.supplied, e.day) AS day, COALESCE(o.role, '') AS role, l.amount, COALESCE(l.tax_code_id, 0) AS tax_code_id,
 		COALESCE((SELECT x.tax_percent FROM paper_lines x WHERE x.paper_id = COALESCE(p.reverses_id, p.id) AND x.tax_code_id = l.tax_code_id LIMIT 1),
 			(SELECT x.tax_percent FROM allocations a JOIN open_items i ON i.id IN (a.debit_id, a.credit_id) JOIN paper_lines x ON x.paper_id = COALESCE(i.bills_id, i.paper_id) AND x.tax_code_id = l.tax_code_id WHERE a.id = e.allocation_id LIMIT 1)) AS percent,
 		COALESCE((SELECT SUM(x.net) FROM paper_lines x WHERE x.paper_id = COALESCE(p.reverses_id, p.id) AND x.tax_code_id = l.tax_code_id), 0) AS line_net,
 		COALESCE((SELECT SUM(x.tax) FROM paper_lines x WHERE x.paper_id = COALESCE(p.reverses_id, p.id) AND x.tax_code_id = l.tax_code_id), 0) AS line_tax
 		`+inSpan+` AND (l.tax_code_id IS NOT NULL OR o.role IS NOT NULL) ORDER BY e.day, e.id, l.id`, spanOf(from, through))
+	if err != nil || !slices.ContainsFunc(lines, func(l closing.TaxLine) bool { return l.Role == ledger.TaxWhenPaid }) {
+		return lines, err
+	}
+	fell, err := r.fellDue(from, through)
+	for n, l := range lines {
+		if l.Role == ledger.OutputTax {
+			f := fell[[2]int64{l.EntryID, l.TaxCodeID}]
+			lines[n].FellBefore, lines[n].FellNet, lines[n].FellOf = f.Before, f.Net, f.Tax
+		}
+	}
+	return lines, err
+}
+
+// fellDue is what had fallen due before, by entry and code, of those papers of
+// which more falls due in a span. Where an entry is of two papers it is not told.
+func (r Reader) fellDue(from, through day.Day) (map[[2]int64]closing.FellDue, error) {
+	rows, err := scan[closing.FellDue](r, `WITH of AS (SELECT DISTINCT COALESCE(i.bills_id, i.paper_id) AS p FROM entries e JOIN allocations a ON a.id = e.allocation_id JOIN open_items i ON i.id IN (a.debit_id, a.credit_id)
+			WHERE e.day BETWEEN @from AND @through AND i.register = 'receivables' AND i.tax <> 0),
+		items AS (SELECT z.id, p FROM of JOIN open_items z ON z.bills_id = p WHERE z.register = 'receivables' AND z.tax <> 0
+			UNION ALL SELECT z.id, p FROM of JOIN open_items z ON z.paper_id = p WHERE z.bills_id IS NULL AND z.register = 'receivables' AND z.tax <> 0),
+		due AS (SELECT p, g.id AS entry_id, y.tax_code_id AS code, -SUM(y.amount) AS due FROM items JOIN item_moves m ON m.item_id = items.id AND m.allocation_id IS NOT NULL JOIN entries g ON g.allocation_id = m.allocation_id
+			JOIN entry_lines y ON y.entry_id = g.id JOIN roles o ON o.account_id = y.account_id AND o.role = 'output tax' GROUP BY 1, 2, 3)
+		SELECT entry_id, COALESCE(code, 0) AS tax_code_id, SUM(due) OVER (PARTITION BY p, code ORDER BY entry_id) - due AS before,
+			COALESCE((SELECT SUM(l.net) FROM paper_lines l WHERE l.paper_id = p AND l.tax_code_id = code), 0) AS net, COALESCE((SELECT SUM(l.tax) FROM paper_lines l WHERE l.paper_id = p AND l.tax_code_id = code), 0) AS tax
+		FROM due`, spanOf(from, through))
+	fell := map[[2]int64]closing.FellDue{}
+	for _, f := range rows {
+		key := [2]int64{f.EntryID, f.TaxCodeID}
+		if _, twice := fell[key]; twice {
+			f = closing.FellDue{}
+		}
+		fell[key] = f
+	}
+	return fell, err
 }
 
 // spanOf are the arguments of inSpan.

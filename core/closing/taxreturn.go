@@ -29,6 +29,26 @@ type TaxLine struct {
 	Percent   decimal.NullDecimal // of the code on the paper, or on that which it takes back; NULL where its lines name none
 	LineNet   money.Amount        // what those lines come to, and their tax
 	LineTax   money.Amount
+
+	// Of output tax that falls due by a payment, where that is of one paper: how much
+	// of the paper's tax of the code fell due before, and what the paper bills by it.
+	FellBefore      money.Amount
+	FellNet, FellOf money.Amount
+}
+
+// FellDue is how much of a paper's tax of a code had fallen due before an entry by
+// which more of it does, and what the paper bills by that code.
+type FellDue struct {
+	EntryID   int64
+	TaxCodeID int64
+	Before    money.Amount
+	Net, Tax  money.Amount
+}
+
+// net is what a tax that falls due is the tax of: as much of the net as comes to
+// what fell due in all, less what came to it before, so that it adds up.
+func (f FellDue) net(due money.Amount) money.Amount {
+	return part(f.Net, f.Before+due, f.Tax) - part(f.Net, f.Before, f.Tax)
 }
 
 // Section is a part of a tax return.
@@ -99,6 +119,7 @@ type ofCode struct {
 	lineNet, lineTax             money.Amount
 	percent                      decimal.NullDecimal
 	code                         int64
+	fell                         FellDue
 	output, input, deferred, net money.Amount // as they stand in the journal: debits above nil
 }
 
@@ -124,7 +145,8 @@ func (r *TaxReturn) add(entry []TaxLine, rateOf func(int64, day.Day) decimal.Dec
 		}
 		switch l.Role {
 		case ledger.OutputTax:
-			at(l.TaxCodeID).output += l.Amount
+			c := at(l.TaxCodeID)
+			c.output, c.fell = c.output+l.Amount, FellDue{l.EntryID, l.TaxCodeID, l.FellBefore, l.FellNet, l.FellOf}
 			taxed += l.Amount
 		case ledger.InputTax:
 			at(l.TaxCodeID).input += l.Amount
@@ -160,7 +182,11 @@ func (r *TaxReturn) add(entry []TaxLine, rateOf func(int64, day.Day) decimal.Dec
 		switch {
 		case whenPaid && owed == 0 && c.input == 0 && !percent.IsZero(): // it is told when it is paid
 		case whenPaid && owed != 0 && c.net == 0:
-			r.row(Paid, c.code, percent, first, atRate(owed, percent), owed)
+			net := atRate(owed, percent)
+			if c.fell.Tax != 0 {
+				net = c.fell.net(owed)
+			}
+			r.row(Paid, c.code, percent, first, net, owed)
 		case c.input != 0 || c.output == 0 && bought(first.Kind):
 			r.row(Bought, c.code, percent, first, c.base(c.input, c.net, percent, first.Kind), c.input)
 			if owed != 0 { // the customer accounts for it: we do
