@@ -86,8 +86,8 @@ func (r Reader) fellDue(from, through day.Day) (map[[2]int64]closing.FellDue, er
 			WHERE e.day BETWEEN @from AND @through AND i.register = 'receivables' AND i.tax <> 0),
 		items AS (SELECT z.id, p FROM of JOIN open_items z ON z.bills_id = p WHERE z.register = 'receivables' AND z.tax <> 0
 			UNION ALL SELECT z.id, p FROM of JOIN open_items z ON z.paper_id = p WHERE z.bills_id IS NULL AND z.register = 'receivables' AND z.tax <> 0),
-		due AS (SELECT p, g.id AS entry_id, y.tax_code_id AS code, -SUM(y.amount) AS due FROM items JOIN item_moves m ON m.item_id = items.id AND m.allocation_id IS NOT NULL JOIN entries g ON g.allocation_id = m.allocation_id
-			JOIN entry_lines y ON y.entry_id = g.id JOIN roles o ON o.account_id = y.account_id AND o.role = 'output tax' GROUP BY 1, 2, 3)
+		due AS (SELECT p, g.id AS entry_id, y.tax_code_id AS code, -SUM(y.amount) AS due FROM items CROSS JOIN item_moves m ON m.item_id = items.id AND m.allocation_id IS NOT NULL CROSS JOIN entries g ON g.allocation_id = m.allocation_id
+			CROSS JOIN entry_lines y ON y.entry_id = g.id CROSS JOIN roles o ON o.account_id = y.account_id AND o.role = 'output tax' GROUP BY 1, 2, 3)
 		SELECT entry_id, COALESCE(code, 0) AS tax_code_id, SUM(due) OVER (PARTITION BY p, code ORDER BY entry_id) - due AS before,
 			COALESCE((SELECT SUM(l.net) FROM paper_lines l WHERE l.paper_id = p AND l.tax_code_id = code), 0) AS net, COALESCE((SELECT SUM(l.tax) FROM paper_lines l WHERE l.paper_id = p AND l.tax_code_id = code), 0) AS tax
 		FROM due`, spanOf(from, through))
