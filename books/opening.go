@@ -44,25 +44,28 @@ func OpeningTemplate(of string) (formats.Table, bool) {
 	for _, c := range f.im.Columns {
 		t.Header = append(t.Header, c.Name)
 	}
-	var may []string // each thing that it may be, once
+	t.Rows = [][]string{f.shows}
 	switch of {
-	case "items":
-		for _, s := range settling.AllStood {
-			may = append(may, string(s))
+	case "items": // each thing that it may be, once
+		for _, what := range OpeningWords()[of][1:] {
+			t.Rows = append(t.Rows, append([]string{what}, f.shows[1:]...))
 		}
 	case "contracts":
-		for _, a := range settling.AllAgreed {
-			may = append(may, string(a))
-		}
+		t.Rows = append(t.Rows, []string{string(settling.AgreedClaimed), "", "Odalys Brandt", "101", "24000.00", "", "", ""}, []string{string(settling.AgreedReleased), "", "Odalys Brandt", "101", "450.00", "", "", ""})
 	}
-	for _, what := range may {
-		t.Rows = append(t.Rows, append([]string{what}, f.shows[1:]...))
-	}
-	if may != nil {
-		return t, ok
-	}
-	t.Rows = [][]string{f.shows}
 	return t, ok
+}
+
+// OpeningWords is what a row of a file of old books may be, by file.
+func OpeningWords() map[string][]string {
+	words := map[string][]string{}
+	for _, s := range settling.AllStood {
+		words["items"] = append(words["items"], string(s))
+	}
+	for _, a := range settling.AllAgreed {
+		words["contracts"] = append(words["contracts"], string(a))
+	}
+	return words
 }
 
 // OpeningRow is a row of a file of old books, as it was understood.

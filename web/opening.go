@@ -157,10 +157,12 @@ func (s *Server) registerOpening() {
 	type opened struct {
 		Day    string `json:"day" doc:"Empty where the firm began with nothing"`
 		Papers int    `json:"papers"`
+
+		What map[string][]string `json:"what" doc:"What a row of a file may be, by file"`
 	}
 	huma.Register(s.api, describe("opening", "GET", "/api/v1/openings", "Whether the firm has begun with old books"), func(ctx context.Context, _ *struct{}) (*struct{ Body opened }, error) {
 		d, n, err := s.book.Opened(ctx)
-		return &struct{ Body opened }{opened{string(d), n}}, problem(err)
+		return &struct{ Body opened }{opened{string(d), n, books.OpeningWords()}}, problem(err)
 	})
 	type template struct {
 		Of string `path:"of" enum:"items,contracts,goods,on-the-way,trial"`

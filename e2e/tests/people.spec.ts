@@ -181,7 +181,7 @@ test('a firm moves in from files, and its ageing is that of the old books', asyn
   // The deposit by hand.
   await items.getByRole('button', { name: 'Add a row' }).click();
   const row = page.getByRole('dialog');
-  await row.getByLabel('What').fill('deposit');
+  await row.getByLabel('What').selectOption('deposit');
   await row.getByLabel('Number').fill('D-12');
   await row.getByLabel('Name').fill('Odalys Brandt');
   await row.getByLabel('Amount').fill('1500.00');

@@ -7272,6 +7272,10 @@ export interface components {
             day: string;
             /** Format: int64 */
             papers: number;
+            /** @description What a row of a file may be, by file */
+            what: {
+                [key: string]: string[];
+            };
         };
         OpeningBalanceBody: {
             /** Format: int64 */

@@ -26,6 +26,7 @@ import { Notices, toNotices } from '../parts/Notices';
 import { RecordDialog } from '../parts/RecordDialog';
 import { showDay } from '../parts/show';
 import { UnderstoodField } from '../parts/UnderstoodField';
+import { Choice } from '../papers/editing/fields';
 import { Text } from './recordFields';
 
 type Row = components['schemas']['OpeningRow'];
@@ -73,7 +74,7 @@ export function Beginning() {
   const opened = useQuery({ queryKey: ['opening'], queryFn: () => data(api.GET('/api/v1/openings')) });
   if (opened.isError && !opened.data) return <Failure error={opened.error} />;
   if (!opened.data) return null;
-  return opened.data.day ? <Begun day={opened.data.day} papers={opened.data.papers} /> : <Begin />;
+  return opened.data.day ? <Begun day={opened.data.day} papers={opened.data.papers} /> : <Begin what={opened.data.what} />;
 }
 
 type Body = { day: string } & Record<Of, Row[]>;
@@ -81,7 +82,10 @@ type Body = { day: string } & Record<Of, Row[]>;
 const none: Body = { day: '', items: [], contracts: [], goods: [], 'on-the-way': [], trial: [] };
 const all = Object.keys(sections) as Of[];
 
-function Begin() {
+/** What a row may be, by section. */
+type What = Record<string, string[]>;
+
+function Begin({ what }: { what: What }) {
   const say = useSnackbar();
   const posted = usePosted();
   const client = useQueryClient();
@@ -138,7 +142,7 @@ function Begin() {
       </div>
       <Told text={command.told} />
       {all.map((of) => (
-        <Section key={of} of={of} rows={now[of]} onRows={(rows) => change({ [of]: rows })} />
+        <Section key={of} of={of} what={what[of]} rows={now[of]} onRows={(rows) => change({ [of]: rows })} />
       ))}
       <EffectView
         command={command}
@@ -150,7 +154,7 @@ function Begin() {
 
 const Head = styled('div')({ display: 'flex', gap: 10, alignItems: 'center', '& h2': { flex: 1 } });
 
-function Section({ of, rows, onRows }: { of: Of; rows: Row[]; onRows: (rows: Row[]) => void }) {
+function Section({ of, what, rows, onRows }: { of: Of; what?: string[]; rows: Row[]; onRows: (rows: Row[]) => void }) {
   const { title, about, columns, figures } = sections[of];
   const [refusals, setRefusals] = useState<Notice[]>([]);
   const [adding, setAdding] = useState(false);
@@ -238,6 +242,7 @@ function Section({ of, rows, onRows }: { of: Of; rows: Row[]; onRows: (rows: Row
       {adding && (
         <AddRow
           of={of}
+          what={what}
           onClose={() => setAdding(false)}
           onRow={(r) => {
             onRows([...rows, r]);
@@ -252,12 +257,12 @@ function Section({ of, rows, onRows }: { of: Of; rows: Row[]; onRows: (rows: Row
 const quoted = (s: string) => `"${s.replaceAll('"', '""')}"`;
 
 /** A row by hand: understood as one of a file is. */
-function AddRow({ of, onClose, onRow }: { of: Of; onClose: () => void; onRow: (r: Row) => void }) {
+function AddRow({ of, what, onClose, onRow }: { of: Of; what?: string[]; onClose: () => void; onRow: (r: Row) => void }) {
   const { title, columns } = sections[of];
   return (
     <RecordDialog<Record<string, string>>
       title={`${title}: one more`}
-      initial={Object.fromEntries(columns.map((c) => [c, '']))}
+      initial={Object.fromEntries(columns.map((c) => [c, c === 'What' ? (what?.[0] ?? '') : '']))}
       saveLabel="Add"
       onClose={onClose}
       onSave={async (b) => {
@@ -276,24 +281,19 @@ function AddRow({ of, onClose, onRow }: { of: Of; onClose: () => void; onRow: (r
         onRow(row);
       }}
     >
-      <RowFields of={of} />
+      <RowFields of={of} what={what} />
     </RecordDialog>
   );
 }
 
-function RowFields({ of }: { of: Of }) {
+function RowFields({ of, what }: { of: Of; what?: string[] }) {
   const { body, change, refused } = useEditing<Record<string, string>>();
-  return sections[of].columns.map((c, n) => (
-    <Text
-      key={c}
-      label={c}
-      field={c}
-      value={body[c]}
-      onChange={(v) => change({ [c]: v })}
-      error={refused(c) || undefined}
-      autoFocus={n === 0}
-    />
-  ));
+  return sections[of].columns.map((c, n) => {
+    const field = { label: c, field: c, onChange: (v: string) => change({ [c]: v }), error: refused(c) || undefined };
+    if (c === 'What' && what)
+      return <Choice key={c} {...field} value={body[c] ?? ''} options={what.map((w) => ({ value: w, name: w }))} />;
+    return <Text key={c} {...field} value={body[c]} autoFocus={n === (what ? 1 : 0)} />;
+  });
 }
 
 /** The firm has begun: what it began with, and how that is undone. */
