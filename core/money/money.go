@@ -9,6 +9,7 @@ import (
 	"strings"
 
 	"github.com/shopspring/decimal"
+	"golang.org/x/text/currency"
 )
 
 // Amount is a number of minor units (cents for EUR, yen for JPY). It is never
@@ -43,14 +44,19 @@ type Currency struct {
 var places = map[string]int32{
 	"BIF": 0, "CLP": 0, "DJF": 0, "GNF": 0, "ISK": 0, "JPY": 0, "KMF": 0, "KRW": 0, "PYG": 0, "RWF": 0,
 	"UGX": 0, "VND": 0, "VUV": 0, "XAF": 0, "XOF": 0, "XPF": 0,
+	"UYI": 0, "CLF": 4, "UYW": 4,
 	"BHD": 3, "IQD": 3, "JOD": 3, "KWD": 3, "LYD": 3, "OMR": 3, "TND": 3,
 }
 
 // CurrencyOf returns the currency with the given ISO 4217 code, or an error
-// when the code is not three capital letters.
+// when the code is not three capital letters, or none that there is. Which there
+// are the Unicode tables say; their places are not those of ISO 4217.
 func CurrencyOf(code string) (Currency, error) {
 	if len(code) != 3 || strings.Trim(code, "ABCDEFGHIJKLMNOPQRSTUVWXYZ") != "" {
 		return Currency{}, fmt.Errorf("a currency is three capital letters, for example EUR, not %q", code)
+	}
+	if _, err := currency.ParseISO(code); err != nil || code == "XXX" || code == "XTS" {
+		return Currency{}, fmt.Errorf("there is no currency %s", code)
 	}
 	if p, ok := places[code]; ok {
 		return Currency{Code: code, Places: p}, nil

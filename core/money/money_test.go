@@ -67,8 +67,10 @@ func TestCurrencyPlaces(t *testing.T) {
 			t.Errorf("Parse(%q) = %d, want a refusal", bad, got)
 		}
 	}
-	if _, err := CurrencyOf("eu"); err == nil {
-		t.Error("eu passed as a currency")
+	for _, bad := range []string{"eu", "EUX", "ZZZ", "XXX", "XTS", "eur"} {
+		if _, err := CurrencyOf(bad); err == nil {
+			t.Errorf("%s passed as a currency", bad)
+		}
 	}
 }
 

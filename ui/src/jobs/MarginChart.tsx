@@ -1,6 +1,7 @@
 import { useTheme } from '@mui/material/styles';
 import { LineChart } from '@mui/x-charts/LineChart';
 import type { components } from '../api/schema';
+import { useSession } from '../parts/records';
 import { show, showMonth } from '../parts/show';
 
 type Month = components['schemas']['MarginMonth'];
@@ -8,9 +9,10 @@ type Month = components['schemas']['MarginMonth'];
 /** How what came in and what was spent grew, month by month; the figures stand beside it. */
 export default function MarginChart({ months }: { months: Month[] }) {
   const theme = useTheme();
+  const { places } = useSession().data!;
   const colors = [theme.vars!.palette.tally.settled, theme.vars!.palette.primary.main];
   const told = months
-    .map((m) => `${showMonth(m.month)}: in ${show(m.income.toFixed(2))}, cost ${show(m.costs.toFixed(2))}`)
+    .map((m) => `${showMonth(m.month)}: in ${show(m.income.toFixed(places))}, cost ${show(m.costs.toFixed(places))}`)
     .join('; ');
   return (
     <div role="img" aria-label={`Brought in and cost so far, by month. ${told}`}>

@@ -51,7 +51,7 @@ export default function StockPage() {
       <PositionRow
         figures={[
           { name: `In stock${s.unit && `, ${s.unit}`}`, value: s.quantity },
-          { name: 'Average cost', value: s.average || '0.00' },
+          { name: 'Average cost', value: s.average || '–' },
           { name: 'Worth', value: s.value, final: true },
           { name: 'To come', value: s.toCome },
           { name: 'To go', value: s.toGo },

@@ -32,7 +32,7 @@ export const supplierBill = kind<BillBody>({
   next: (p) => {
     if (p.reversedBy) return [];
     const item = openItem(p);
-    const kept = p.parts.find((x) => x.register === 'retention payable' && x.nature === '' && x.open !== '0.00');
+    const kept = p.parts.find((x) => x.register === 'retention payable' && x.nature === '' && /[1-9]/.test(x.open));
     return [
       ...(item ? [{ name: 'Pay', to: newPaper('supplier payment', { customer: p.customerId, item: item.itemId }) }] : []),
       ...(kept ? [{ name: 'Release', to: newPaper('supplier release', { customer: p.customerId, item: kept.itemId }) }] : []),
