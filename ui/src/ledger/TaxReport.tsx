@@ -25,7 +25,7 @@ import { usePrimary } from '../parts/keys';
 import { Empty, Failure, Key } from '../parts/Layout';
 import { useMay } from '../parts/may';
 import { useToday } from '../parts/records';
-import { kindName, showDay } from '../parts/show';
+import { isNil, kindName, showDay } from '../parts/show';
 import { UnderstoodField } from '../parts/UnderstoodField';
 import { useAddress } from '../parts/useAddress';
 import { Bar } from './AsOf';
@@ -192,7 +192,7 @@ function Later({ tax }: { tax: Return }) {
   const rows = [
     { says: 'Billed, and owed when it is paid, less what was paid', amount: tax.waiting },
     { says: 'On what is kept back, less what was released', amount: tax.deferred },
-  ].filter((r) => /[1-9]/.test(r.amount));
+  ].filter((r) => !isNil(r.amount));
   if (rows.length === 0) return null;
   return (
     <Table aria-label="Not due yet" sx={{ mt: 2 }}>

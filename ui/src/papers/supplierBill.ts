@@ -4,6 +4,7 @@ import { boughtBody } from './invoiceLines';
 import { freshLine } from './BoughtLines';
 import { kind, newPaper } from './editing/kind';
 import { openItem } from './steps';
+import { isNil } from '../parts/show';
 
 /** They billed us: a supplier's bill. */
 export const supplierBill = kind<BillBody>({
@@ -32,7 +33,7 @@ export const supplierBill = kind<BillBody>({
   next: (p) => {
     if (p.reversedBy) return [];
     const item = openItem(p);
-    const kept = p.parts.find((x) => x.register === 'retention payable' && x.nature === '' && /[1-9]/.test(x.open));
+    const kept = p.parts.find((x) => x.register === 'retention payable' && x.nature === '' && !isNil(x.open));
     return [
       ...(item ? [{ name: 'Pay', to: newPaper('supplier payment', { customer: p.customerId, item: item.itemId }) }] : []),
       ...(kept ? [{ name: 'Release', to: newPaper('supplier release', { customer: p.customerId, item: kept.itemId }) }] : []),

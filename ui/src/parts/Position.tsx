@@ -35,15 +35,27 @@ interface Figure {
   why?: WhyOf;
 }
 
+// So wide is the work at least, and a figure a letter, of the height of its type.
+const work = 790;
+const perLetter = 0.51;
+
+/** The size that lets the longest figure of a row fit its cell; none where the usual one does. */
+function fitting(figures: Figure[]): number | undefined {
+  const longest = Math.max(...figures.map((f) => show(f.value).length));
+  const size = (work / figures.length - 21) / longest / perLetter;
+  return size < 18 ? Math.max(size, 11) : undefined;
+}
+
 /** A position as one ruled row of figures. */
 export function PositionRow({ figures }: { figures: Figure[] }) {
+  const fontSize = fitting(figures);
   return (
     <Ruled>
       {figures.map((f) => (
         <div key={f.name}>
           <dt>{f.name}</dt>
           <dd>
-            <Typography variant="figure">
+            <Typography variant="figure" style={{ fontSize }}>
               <Sum
                 {...(f.why && whyProps(f.why))}
                 data-held={f.tone === 'held' && !isNil(f.value) ? true : undefined}
