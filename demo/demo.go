@@ -159,12 +159,8 @@ func (t *teller) setUp(ctx context.Context) error {
 	if err != nil {
 		return err
 	}
-	codes, err := t.book.Read(ctx).TaxCodes()
-	if err != nil {
+	if err := t.knowCodes(ctx); err != nil {
 		return err
-	}
-	for _, c := range codes {
-		t.codes[c.Code] = c.ID
 	}
 	for _, i := range []master.Article{
 		{Code: "BAL-T", Name: "Turned baluster, oak", Kind: master.Material, Unit: "pc", Price: d(2500, -2), Stocked: true},
@@ -194,6 +190,15 @@ func (t *teller) setUp(ctx context.Context) error {
 		return err
 	}
 	return t.people(ctx)
+}
+
+// knowCodes remembers the tax codes of the firm that was set up.
+func (t *teller) knowCodes(ctx context.Context) error {
+	codes, err := t.book.Read(ctx).TaxCodes()
+	for _, c := range codes {
+		t.codes[c.Code] = c.ID
+	}
+	return err
 }
 
 // limits are what the demo firm has settled about small and lost money.

@@ -61,12 +61,8 @@ func (t *teller) tellSecond(ctx context.Context) error {
 	if err != nil {
 		return err
 	}
-	codes, err := t.book.Read(ctx).TaxCodes()
-	if err != nil {
+	if err := t.knowCodes(ctx); err != nil {
 		return err
-	}
-	for _, c := range codes {
-		t.codes[c.Code] = c.ID
 	}
 	for _, name := range []string{"Tallow Wharf Residents", "Gideon Harkaway", "St Brannock's School House", "Ferryman's Rest"} {
 		p := master.Party{Name: name, Country: "ZZ", Town: "Haverling", Address: "Haverling", IsCustomer: true}
