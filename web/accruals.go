@@ -59,13 +59,9 @@ func accruals(r *store.Reader, d day.Day) (*Accruals, error) {
 		if !accrued && (j.Closed || j.ContractSum == 0) {
 			continue
 		}
-		pos, err := r.JobPosition(j.ID, d)
-		if err != nil {
-			return nil, err
-		}
-		row := JobAccrual{JobID: j.ID, Job: j.Number + " " + j.Name, Customer: j.Party, Contract: cur.Format(pos.ContractSum), Billed: cur.Format(pos.BilledNet)}
+		row := JobAccrual{JobID: j.ID, Job: j.Number + " " + j.Name, Customer: j.Party, Contract: cur.Format(j.ContractSum), Billed: cur.Format(j.Billed)}
 		if accrued {
-			now := closing.Accrued(pos.ContractSum, pos.BilledNet, a.Percent)
+			now := closing.Accrued(j.ContractSum, j.Billed, a.Percent)
 			row.PaperID, row.Paper, row.Percent, row.Accrued, row.Now, row.Stale = a.PaperID, a.Number, dec(a.Percent), cur.Format(a.Amount), cur.Format(now), now != a.Amount
 			if row.Stale {
 				out.Stale++

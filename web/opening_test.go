@@ -260,7 +260,7 @@ func TestOpeningNotAtTheBank(t *testing.T) {
 	}
 	c.post("/banks/1/typed", typed("5430.00", "2026-07-03 75.00 CARD")).want(200)
 	tying := c.get("/banks/1/tying?lines=1").want(200)
-	if tying.rows("movements") != 2 {
+	if tying.rows("movements") != 2 || tying.at("count") != "2" {
 		t.Errorf("what a line may be tied to: %s", tying.body)
 	}
 	for _, m := range tying.list("movements") {
