@@ -46,6 +46,8 @@ type Figures struct {
 	Groups  []FigureGroup  `json:"groups"`
 	Name    string         `json:"name" doc:"Of the result"`
 	Result  []string       `json:"result"`
+
+	beside []FigureRow // told after the result in a file, and no part of it
 }
 
 // mostColumns is how many columns are told side by side.
@@ -229,6 +231,9 @@ func (f Figures) table() (formats.Table, map[int]bool) {
 		t.Rows = append(t.Rows, append([]string{g.Name}, g.Totals...))
 	}
 	t.Rows = append(t.Rows, append([]string{f.Name}, f.Result...))
+	for _, r := range f.beside {
+		t.Rows = append(t.Rows, append([]string{r.Account}, r.Amounts...))
+	}
 	return t, numbers
 }
 

@@ -207,5 +207,10 @@ func (t *TaxReturn) figures(papers bool) Figures {
 		}
 		f.Groups = append(f.Groups, g)
 	}
+	for _, later := range []struct{ says, amount string }{{"Not due yet: billed, and owed when it is paid", t.Waiting}, {"Not due yet: on what is kept back", t.Deferred}} {
+		if strings.ContainsAny(later.amount, "123456789") {
+			f.beside = append(f.beside, FigureRow{Account: later.says, Amounts: []string{"", later.amount}})
+		}
+	}
 	return f
 }

@@ -2,6 +2,7 @@ package web_test
 
 import (
 	"fmt"
+	"strings"
 	"testing"
 )
 
@@ -29,6 +30,10 @@ func TestTaxWhenPaid(t *testing.T) {
 	if r.at("output") != "0.00" || r.at("waiting") != "210.00" || r.rows("rows") != 1 || taxRow(r, "billed", " 0 %") != "50.00 0.00 I26-0002" {
 		t.Errorf("billed, and not paid: %s", r.body)
 	}
+	if file := string(c.get("/tax-return/file?through=2026-09-30&format=csv").want(200).body); !strings.Contains(file, `"Not due yet: billed, and owed when it is paid",,210.00`) {
+		t.Errorf("its file: %s", file)
+	}
+	c.get("/tax-return/file?through=2026-09-30&format=pdf").want(200)
 	c.post("/tax-settlements", `{"through":"2026-09-30"}`).want(200)
 	// The rate goes up before it is paid.
 	code := c.get("/taxcodes").want(200)
