@@ -136,7 +136,7 @@ func (b *Builder) fallsDue(di, ci Item, moved Part) bool {
 func (n Nature) takesTax() bool { return n == Plain || n == Beside }
 
 // TaxFallsDue enters tax inside what is owed as due: Cr output tax, by code;
-// below nil the other way round. It is called before what it is of has moved. Of
+// below nil the other way round. It is called once what it is of has moved. Of
 // several codes each takes what the whole that is due so far comes to, less what
 // it came to before, so that the last leaves nothing.
 func (b *Builder) TaxFallsDue(i Item, due Worth) {
@@ -155,7 +155,6 @@ func (b *Builder) TaxFallsDue(i Item, due Worth) {
 	for _, m := range b.moves(i.ID) {
 		gone = gone.Add(m.Part)
 	}
-	// The moves are there already: what is left now is what is left after it.
 	after := whole - i.Sign()*gone.Tax.Own
 	before := after - i.Sign()*due.Own
 	var all, sum money.Amount

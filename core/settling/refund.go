@@ -81,10 +81,19 @@ func take(b *builder, field string, s Share, partyID int64, d day.Day) money.Amo
 	if !ok {
 		return 0
 	}
-	inside := b.TaxInside(i, amount, d)
+	inside := taxOnMoney(b, i, amount, d)
 	b.Debit(b.Role(ledger.OutputTax), inside, ledger.Line{PartyID: i.PartyID, JobID: i.JobID, TaxCodeID: i.TaxCodeID})
 	out(b, field, i, amount, inside, d)
 	return amount
+}
+
+// taxOnMoney is the tax inside money that is taken out of a deposit, due since
+// that came. What a credit note bears falls due by what it is used for.
+func taxOnMoney(b *builder, i posting.Item, amount money.Amount, d day.Day) money.Amount {
+	if i.Register != ledger.Deposits {
+		return 0
+	}
+	return b.TaxInside(i, amount, d)
 }
 
 // out closes a part of a credit by an item of the paper that is being made.

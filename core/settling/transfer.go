@@ -49,7 +49,7 @@ func (t Transfer) plan(b *builder, field string) string {
 	p := b.Paper(posting.Paper{Kind: posting.Transfer, Number: t.Number, Day: t.Day, PartyID: t.PartyID, PartyName: to.Name, PartyAddress: to.Printed(), JobID: t.JobID,
 		Title: t.title(i, owner.Name), Note: strings.TrimSpace(t.Note), SourceID: i.PaperID})
 	if i, amount, ok := source(b, field, t.From, i.PartyID, t.Day); ok && dayOK && partyOK && jobOK {
-		inside := b.TaxInside(i, amount, t.Day)
+		inside := taxOnMoney(b, i, amount, t.Day)
 		item := posting.Item{Register: register, PartyID: t.PartyID, JobID: t.JobID, Day: t.Day, Part: posting.Of(-amount, 0)}
 		if register == ledger.Deposits {
 			item.Part, item.TaxCodeID = posting.Of(-amount, -inside), i.TaxCodeID

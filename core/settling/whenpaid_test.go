@@ -118,8 +118,39 @@ func TestTaxWhenPaidCredited(t *testing.T) {
 	wantEntries(t, b, e, "Dr 401 1000.00, Dr 246 200.00, Cr 120 1200.00") // 600.00 of it is set against the rest
 	waits(t, b, -10000, 10000)
 	e = post(t, b, settling.Refund{Day: "2026-11-12", BankAccountID: 1, Method: posting.ByTransfer, Sources: []settling.Share{{Item: 3, Amount: 60000}}})
-	wantEntries(t, b, e, "Dr 120 600.00, Dr 241 100.00, Cr 246 100.00, Cr 101 600.00")
+	wantEntries(t, b, e, "Dr 120 600.00, Cr 101 600.00", "Dr 241 100.00, Cr 246 100.00")
 	waits(t, b, 0, 0)
+}
+
+// Refunded or moved on, a credit of several codes gives back what was due of each.
+func TestTaxWhenPaidCreditOfSeveralCodes(t *testing.T) {
+	for name, c := range map[string]posting.Command{
+		"refunded":        settling.Refund{Day: "2026-11-12", BankAccountID: 1, Method: posting.ByTransfer, Sources: []settling.Share{{Item: 3, Amount: 23000}}},
+		"made a deposit":  settling.Transfer{Day: "2026-11-12", PartyID: 1, AsDeposit: true, From: settling.Share{Item: 3, Amount: 23000}},
+		"to another job":  settling.Transfer{Day: "2026-11-12", PartyID: 1, JobID: 1, From: settling.Share{Item: 3, Amount: 23000}},
+		"for another one": settling.SetAgainst{Day: "2026-11-12", Pairs: []settling.Pair{{Debit: 4, Credit: 3, Amount: 23000}}},
+	} {
+		b := paying()
+		post(t, b, twoCodes("2026-11-01"))
+		post(t, b, receipt("2026-11-05", 23000, settling.Placement{Debit: 1, Amount: 23000}))
+		post(t, b, billing.Credit{PaperID: 1, Day: "2026-11-10", Cause: billing.GoodsBack})
+		untaxed := invoice(1, 0, "2026-11-11", "230")
+		untaxed.Lines[0].TaxCodeID = 3
+		post(t, b, untaxed)
+		e := post(t, b, c)
+		back := map[int64]money.Amount{}
+		for _, x := range e.Entries {
+			for _, l := range x.Lines {
+				if l.AccountID == b.Roles[ledger.OutputTax] {
+					back[l.TaxCodeID] += l.Amount
+				}
+			}
+		}
+		if back[1] != 2000 || back[2] != 1000 || len(back) != 2 {
+			t.Errorf("%s: %v came back by code", name, back)
+		}
+		waits(t, b, 0, 0)
+	}
 }
 
 // A discount and a write-off take the tax along that never falls due; money that
