@@ -336,7 +336,10 @@ func (f *Firms) Serve(ctx context.Context, l net.Listener) error {
 	var under sync.WaitGroup
 	f.first.doChores(ctx, &under)
 	under.Go(func() { nowAndThen(ctx, time.Minute, nil, func() { f.CloseIdle(idleFirm) }) })
-	under.Go(func() { nowAndThen(ctx, visitFirms, nil, func() { f.Visit(ctx) }) })
+	under.Go(func() {
+		f.Visit(ctx)
+		nowAndThen(ctx, visitFirms, nil, func() { f.Visit(ctx) })
+	})
 	err := serve(ctx, l, f)
 	under.Wait()
 	f.CloseIdle(0)

@@ -197,7 +197,11 @@ func serve(ctx context.Context, b *books.Book, addr, dir string, open web.Opener
 	if o.SetupWord != "" {
 		hint += fmt.Sprintf("Whoever sets the firm up is asked for this word: %s\n", o.SetupWord)
 	}
-	fmt.Printf("Clean Tally is at http://%s\n%s", l.Addr(), hint)
+	fmt.Printf("Clean Tally is at http://%s\n", l.Addr())
+	for _, further := range web.FurtherFirms(dir) {
+		fmt.Printf("Another firm is at http://%s/firm/%s/\n", l.Addr(), filepath.Base(further))
+	}
+	fmt.Print(hint)
 	if os.Geteuid() == 0 && !o.Demo {
 		fmt.Fprintln(os.Stderr, "It runs as root, who may do everything on this machine. Give it a user of its own.")
 	}
