@@ -27,6 +27,7 @@ type TaxLine struct {
 	Amount    money.Amount // debits above nil
 	TaxCodeID int64
 	Percent   decimal.NullDecimal // of the code on the paper, or on that which it takes back; NULL where its lines name none
+	LinesOf   int64               // that paper
 	LineNet   money.Amount        // what those lines come to, and their tax
 	LineTax   money.Amount
 
