@@ -140,7 +140,7 @@ func (b *Book) backupName(at time.Time) string {
 	}
 }
 
-func (b *Book) backUp(ctx context.Context, name string) (int64, error) {
+func (b *Book) backUp(ctx context.Context, name string) (bytes int64, err error) {
 	dir := b.BackupDir()
 	if err := os.MkdirAll(dir, 0o700); err != nil {
 		return 0, fmt.Errorf("the place for backups cannot be made: %w", err)
@@ -154,6 +154,7 @@ func (b *Book) backUp(ctx context.Context, name string) (int64, error) {
 	}
 	part := path + ".part"
 	defer os.RemoveAll(part)
+	defer func() { err = fullOr(dir, err) }() // before room is made again
 	if err := os.RemoveAll(part); err != nil {
 		return 0, err
 	}
@@ -167,7 +168,7 @@ func (b *Book) backUp(ctx context.Context, name string) (int64, error) {
 	if err := b.checked(ctx, part); err != nil {
 		return 0, err
 	}
-	err := copyAttachments(filepath.Join(b.dir, attachmentsDir), attachmentsBeside(path))
+	err = copyAttachments(filepath.Join(b.dir, attachmentsDir), attachmentsBeside(path))
 	var of fs.FileInfo
 	if err == nil {
 		of, err = os.Stat(inside)
@@ -179,6 +180,17 @@ func (b *Book) backUp(ctx context.Context, name string) (int64, error) {
 		return 0, errors.Join(err, os.RemoveAll(attachmentsBeside(path))) // half of them are of no use
 	}
 	return of.Size(), nil
+}
+
+// fullOr tells that a disk is full, whatever else is told to fail on it.
+func fullOr(dir string, err error) error {
+	if err == nil {
+		return nil
+	}
+	if free, unknown := freeSpace(dir); unknown == nil && free < 1<<20 {
+		return fmt.Errorf("the disk at %s is full", dir)
+	}
+	return err
 }
 
 // checked opens a copy of the books and recomputes all of it.
