@@ -46,22 +46,7 @@ func serveCommand() *cobra.Command {
 		if err != nil {
 			return err
 		}
-		open := func(ctx context.Context, name, dir string) (*books.Book, web.StandIns, error) {
-			b, err := books.Open(ctx, dir, time.Now, fixed)
-			if err != nil {
-				return nil, web.StandIns{}, err
-			}
-			if backups != "" {
-				b.BackupsAt(filepath.Join(backups, name))
-			}
-			var s web.StandIns
-			if standIns {
-				if s, err = standIn(ctx, dir, b.Today, unasked); err != nil {
-					b.Close()
-				}
-			}
-			return b, s, err
-		}
+		open := opener(fixed, standIns, backups)
 		return p.with(c.Context(), func(b *books.Book) error {
 			if standIns {
 				var err error
@@ -119,23 +104,31 @@ func demoCommand() *cobra.Command {
 			if o.StandIns, err = standIn(c.Context(), p.dir, b.Today, func(at *standin.Bank) error { return demo.AtTheBank(c.Context(), b, at) }); err != nil {
 				return err
 			}
-			open := func(ctx context.Context, _, dir string) (*books.Book, web.StandIns, error) {
-				b, err := books.Open(ctx, dir, time.Now, day.Day(p.today))
-				if err != nil {
-					return nil, web.StandIns{}, err
-				}
-				s, err := standIn(ctx, dir, b.Today, unasked)
-				if err != nil {
-					b.Close()
-				}
-				return b, s, err
-			}
-			return serve(c.Context(), b, addr, p.dir, open, o, signIns())
+			return serve(c.Context(), b, addr, p.dir, opener(day.Day(p.today), true, ""), o, signIns())
 		})
 	}}
 	p.flags(c, false)
 	c.Flags().StringVar(&addr, "addr", defaultAddress, "the address to listen on")
 	return c
+}
+
+// opener opens the books of further firms, each with stand-ins of its own where
+// there are any, and its backups in a directory of their place.
+func opener(fixed day.Day, standIns bool, backups string) web.Opener {
+	return func(ctx context.Context, name, dir string) (*books.Book, web.StandIns, error) {
+		b, err := books.Open(ctx, dir, time.Now, fixed)
+		if err != nil {
+			return nil, web.StandIns{}, err
+		}
+		if backups != "" {
+			b.BackupsAt(filepath.Join(backups, name))
+		}
+		var s web.StandIns
+		if standIns {
+			s, err = standIn(ctx, dir, b.Today, unasked)
+		}
+		return b, s, err
+	}
 }
 
 // unasked is for a bank that knows nothing at first.

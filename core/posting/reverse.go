@@ -43,7 +43,7 @@ func (b *Builder) Standing(p Paper, spared func(Kind, int64) bool) bool {
 	}
 	for _, i := range b.PaperItems(p.ID) {
 		for _, a := range b.AllocationsOf(i.ID) {
-			if o := b.other(a, i.ID); o.Nature.Bound() {
+			if o := b.Other(a, i.ID); o.Nature.Bound() {
 				name(o.PaperID, o.Kind, o.Number)
 			}
 		}
@@ -62,8 +62,8 @@ func (b *Builder) Standing(p Paper, spared func(Kind, int64) bool) bool {
 	return true
 }
 
-// other is the item on the other side of an allocation.
-func (b *Builder) other(a Allocation, mine ItemRef) Item {
+// Other is the item on the other side of an allocation.
+func (b *Builder) Other(a Allocation, mine ItemRef) Item {
 	ref := a.Debit
 	if ref == mine {
 		ref = a.Credit
@@ -132,7 +132,7 @@ func (b *Builder) ownLines(p Paper) []ledger.Line {
 
 func (b *Builder) takenBack(i Item) bool {
 	for _, a := range b.AllocationsOf(i.ID) {
-		if b.other(a, i.ID).Nature == TakenBack {
+		if b.Other(a, i.ID).Nature == TakenBack {
 			return true
 		}
 	}
@@ -149,7 +149,7 @@ func (p Paper) staysOut(o Item, spared func(Kind, int64) bool) bool {
 func (b *Builder) unplaceAll(p Paper, d day.Day, spared func(Kind, int64) bool) bool {
 	for _, i := range b.PaperItems(p.ID) {
 		for _, a := range b.AllocationsOf(i.ID) {
-			o := b.other(a, i.ID)
+			o := b.Other(a, i.ID)
 			switch {
 			case o.Nature == TakenBack || p.staysOut(o, spared):
 			case i.Debt() && o.Nature.WithPlacement(): // goes with the money beside it
@@ -175,7 +175,7 @@ func (b *Builder) closeItems(p Paper, d day.Day, spared func(Kind, int64) bool) 
 		}
 		rest := i.Part
 		for _, a := range b.AllocationsOf(i.ID) {
-			if p.staysOut(b.other(a, i.ID), spared) {
+			if p.staysOut(b.Other(a, i.ID), spared) {
 				took := b.moved(i.ID, a.ID)
 				gone = gone.Add(took.Neg())
 				rest = rest.Sub(took)

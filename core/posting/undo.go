@@ -95,7 +95,7 @@ func (b *Builder) takeBackWith(field string, ci, di Item, d day.Day) bool {
 			continue
 		}
 		for _, a := range b.AllocationsOf(i.ID) {
-			if b.other(a, i.ID).ID != debt.ID || b.UndoneHere(a.ID) {
+			if b.Other(a, i.ID).ID != debt.ID || b.UndoneHere(a.ID) {
 				continue
 			}
 			if d < a.Day {

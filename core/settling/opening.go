@@ -354,20 +354,10 @@ func (u UndoOpening) Plan(f posting.Facts) (posting.Effect, error) {
 // placed refuses while an item of a paper is set against something.
 func (b *builder) placed(p posting.Paper) bool {
 	for _, i := range b.PaperItems(p.ID) {
-		if slices.ContainsFunc(b.AllocationsOf(i.ID), func(a posting.Allocation) bool { return b.otherPaper(a, i.ID) != p.ID }) {
+		if slices.ContainsFunc(b.AllocationsOf(i.ID), func(a posting.Allocation) bool { return b.Other(a, i.ID).PaperID != p.ID }) {
 			b.Refuse("opening", "something stands on it", p.Number, "%s is set against something since. Undo that first: the opening goes as a whole.", p.Number)
 			return true
 		}
 	}
 	return false
-}
-
-// otherPaper is the paper of the item on the other side of an allocation.
-func (b *builder) otherPaper(a posting.Allocation, mine posting.ItemRef) int64 {
-	ref := a.Debit
-	if ref == mine {
-		ref = a.Credit
-	}
-	i, _ := b.Look(ref)
-	return i.PaperID
 }
