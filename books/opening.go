@@ -192,25 +192,23 @@ func recordOf[T store.Master](o *openingReader, cell, what string, columns ...st
 
 func (o *openingReader) item() settling.OpeningItem {
 	i := settling.OpeningItem{Stood: settling.Stood(strings.ToLower(o.cell("What"))), Number: o.cell("Number"), Day: o.day("Day"), Due: o.day("Due"), Amount: o.amount("Amount"), Tax: o.amount("Tax inside"), Text: o.cell("Text")}
-	known := false
-	var all []string
-	for _, s := range settling.AllStood {
-		known, all = known || s == i.Stood, append(all, string(s))
-	}
-	if !known {
-		o.refuse("What", "%q is nothing that stands in old books. It is one of: %s.", o.cell("What"), strings.Join(all, ", "))
-	}
+	o.oneOf("items", string(i.Stood), "stands in old books")
 	i.PartyID = recordOf[master.Party](o, "Name", "customer or supplier", "name", "number")
 	i.JobID = recordOf[master.Job](o, "Job", "job", "number", "name")
 	i.TaxCodeID = recordOf[tax.Code](o, "Tax code", "tax code", "code")
 	return i
 }
 
+// oneOf refuses what a row of a file cannot be.
+func (o *openingReader) oneOf(file, what, says string) {
+	if words := OpeningWords()[file]; !slices.Contains(words, what) {
+		o.refuse("What", "%q is nothing that %s. It is one of: %s.", o.cell("What"), says, strings.Join(words, ", "))
+	}
+}
+
 func (o *openingReader) contract() settling.OpeningContract {
 	c := settling.OpeningContract{What: settling.Agreed(strings.ToLower(o.cell("What"))), Number: o.cell("Number"), Amount: o.amount("Amount"), Billed: o.amount("Billed before"), Text: o.cell("Text")}
-	if !slices.Contains(settling.AllAgreed, c.What) {
-		o.refuse("What", "%q is nothing that is said of a contract. It is one of: %s, %s, %s.", o.cell("What"), settling.AgreedLine, settling.AgreedClaimed, settling.AgreedReleased)
-	}
+	o.oneOf("contracts", string(c.What), "is said of a contract")
 	c.PartyID = recordOf[master.Party](o, "Name", "customer", "name", "number")
 	c.JobID = recordOf[master.Job](o, "Job", "job", "number", "name")
 	c.TaxCodeID = recordOf[tax.Code](o, "Tax code", "tax code", "code")

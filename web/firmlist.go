@@ -53,7 +53,7 @@ func (s *Server) registerFirms() {
 		}
 		name := strings.ToLower(strings.TrimSpace(in.Body.Name))
 		word, err := s.options.firms.start(ctx, name)
-		return &struct{ Body StartedFirm }{StartedFirm{firmPath + name, word}}, problem(err)
+		return &struct{ Body StartedFirm }{StartedFirm{FirmPath(name), word}}, problem(err)
 	})
 }
 
@@ -84,7 +84,7 @@ func (s *Server) firmList(ctx context.Context, cookies string) (FirmList, error)
 	}
 	if list.Starts {
 		for _, name := range s.options.firms.names() {
-			at := firmPath + name
+			at := FirmPath(name)
 			called, err := s.options.firms.called(ctx, name)
 			if err != nil {
 				return FirmList{}, err
@@ -134,7 +134,7 @@ func (o Options) sessionsIn(cookies string) map[string]string {
 		case c.Name == first:
 			tokens[""] = c.Value
 		case further:
-			tokens[firmPath+name] = c.Value
+			tokens[FirmPath(name)] = c.Value
 		}
 	}
 	return tokens

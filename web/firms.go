@@ -64,6 +64,7 @@ type Firms struct {
 
 // servedFirm is a firm whose books are open, or being opened or closed.
 type servedFirm struct {
+	name    string
 	server  *Server
 	err     error
 	ready   chan struct{} // closed once it is open, or cannot be opened
@@ -137,12 +138,17 @@ func firmsIn(dir string) (names []string) {
 // FurtherFirms are the directories of the firms that are served beside that of
 // which dir holds the books.
 func FurtherFirms(dir string) (dirs []string) {
-	dir = filepath.Join(dir, firmsDir)
-	for _, name := range firmsIn(dir) {
-		dirs = append(dirs, filepath.Join(dir, name))
+	for _, name := range firmsIn(filepath.Join(dir, firmsDir)) {
+		dirs = append(dirs, FirmDir(dir, name))
 	}
 	return dirs
 }
+
+// FirmDir is where the books of a further firm are, beside those in dir.
+func FirmDir(dir, name string) string { return filepath.Join(dir, firmsDir, name) }
+
+// FirmPath is where a further firm is served.
+func FirmPath(name string) string { return firmPath + name }
 
 // enter opens the books of a firm where they are not, and keeps them open until
 // leave is called. Its chores go on by themselves when somebody asks; who only
@@ -161,7 +167,7 @@ func (f *Firms) enter(ctx context.Context, name string, asked bool) (s *Server, 
 			}
 		}
 		if !there {
-			one = &servedFirm{ready: make(chan struct{}), gone: make(chan struct{})}
+			one = &servedFirm{name: name, ready: make(chan struct{}), gone: make(chan struct{})}
 			f.served[name] = one
 		}
 		one.asking++
@@ -169,7 +175,7 @@ func (f *Firms) enter(ctx context.Context, name string, asked bool) (s *Server, 
 		if there {
 			<-one.ready
 		} else {
-			f.bring(name, one)
+			f.bring(one)
 		}
 		leave = func() {
 			f.mu.Lock()
@@ -190,7 +196,8 @@ func (f *Firms) enter(ctx context.Context, name string, asked bool) (s *Server, 
 }
 
 // bring opens the books of a firm.
-func (f *Firms) bring(name string, one *servedFirm) {
+func (f *Firms) bring(one *servedFirm) {
+	name := one.name
 	defer close(one.ready)
 	f.mu.Lock()
 	base := f.ctx
@@ -203,7 +210,7 @@ func (f *Firms) bring(name string, one *servedFirm) {
 	book, standIns, err := f.open(ctx, name, filepath.Join(f.dir, name))
 	o := f.options
 	if err == nil {
-		o.At, o.StandIns, o.firms = strings.TrimSuffix(firmPath+name, "/"), standIns, f
+		o.At, o.StandIns, o.firms = FirmPath(name), standIns, f
 		o.SetupWord, err = f.word(ctx, name, book)
 	}
 	if err != nil {
@@ -233,11 +240,11 @@ func (f *Firms) bring(name string, one *servedFirm) {
 // word is what whoever sets up a firm is asked for: "" where nothing is, and
 // once it is set up.
 func (f *Firms) word(ctx context.Context, name string, book *books.Book) (string, error) {
-	if _, err := book.Read(ctx).Firm(); !f.asksWord || !errors.Is(err, store.ErrNoFirm) {
-		if errors.Is(err, store.ErrNoFirm) {
-			err = nil
-		}
+	switch _, err := book.Read(ctx).Firm(); {
+	case !errors.Is(err, store.ErrNoFirm):
 		return "", err
+	case !f.asksWord:
+		return "", nil
 	}
 	f.mu.Lock()
 	defer f.mu.Unlock()
@@ -282,21 +289,20 @@ func (f *Firms) start(ctx context.Context, name string) (word string, err error)
 func (f *Firms) CloseIdle(idle time.Duration) {
 	f.mu.Lock()
 	var going []*servedFirm
-	var named []string
-	for name, one := range f.served {
+	for _, one := range f.served {
 		if one.asking == 0 && !one.closing && f.clock().Sub(one.last) >= idle {
 			one.closing = true
-			going, named = append(going, one), append(named, name)
+			going = append(going, one)
 		}
 	}
 	f.mu.Unlock()
-	for n, one := range going {
+	for _, one := range going {
 		one.end()
 		if err := one.server.book.Close(); err != nil {
-			slog.Warn("the books of a firm were not closed well", "firm", named[n], "error", err)
+			slog.Warn("the books of a firm were not closed well", "firm", one.name, "error", err)
 		}
 		f.mu.Lock()
-		delete(f.served, named[n])
+		delete(f.served, one.name)
 		f.mu.Unlock()
 		close(one.gone)
 	}

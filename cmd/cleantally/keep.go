@@ -25,8 +25,7 @@ func checkCommand() *cobra.Command {
 	c := &cobra.Command{Use: "check", Short: "Recompute every balance and prove that it ties out, of all firms", Args: cobra.NoArgs, RunE: func(c *cobra.Command, _ []string) error {
 		ctx, out := c.Context(), c.OutOrStdout()
 		err := p.existing(ctx, p.look, func(b *books.Book) error { return checkOne(ctx, b, out) })
-		further := web.FurtherFirms(p.dir)
-		for _, dir := range further {
+		for _, dir := range web.FurtherFirms(p.dir) {
 			fmt.Fprintf(out, "\n%s\n", dir)
 			f := place{dir: dir, today: p.today}
 			e := f.existing(ctx, f.look, func(b *books.Book) error { return checkOne(ctx, b, out) })

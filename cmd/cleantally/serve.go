@@ -136,7 +136,7 @@ func unasked(*standin.Bank) error { return nil }
 
 // tellSecond tells the demo's second firm, where it is not there yet.
 func tellSecond(ctx context.Context, dir string, today day.Day) error {
-	at := filepath.Join(dir, "firms", demo.SecondName)
+	at := web.FirmDir(dir, demo.SecondName)
 	if _, err := os.Stat(at); err == nil {
 		return nil
 	}
@@ -155,7 +155,7 @@ func signIns() string {
 	text := "Sign in as\n"
 	for n, p := range demo.People() {
 		if n == 2 {
-			text += "  (these two as well in the second firm, at /firm/" + demo.SecondName + "/)\n"
+			text += "  (these two as well in the second firm, at " + web.FirmPath(demo.SecondName) + "/)\n"
 		}
 		text += fmt.Sprintf("  %-34s with the password %-24q (%s)\n", p.Email, p.Password, p.Role)
 	}
@@ -192,7 +192,7 @@ func serve(ctx context.Context, b *books.Book, addr, dir string, open web.Opener
 	}
 	fmt.Printf("Clean Tally is at http://%s\n", l.Addr())
 	for _, further := range web.FurtherFirms(dir) {
-		fmt.Printf("Another firm is at http://%s/firm/%s/\n", l.Addr(), filepath.Base(further))
+		fmt.Printf("Another firm is at http://%s%s/\n", l.Addr(), web.FirmPath(filepath.Base(further)))
 	}
 	fmt.Print(hint)
 	if os.Geteuid() == 0 && !o.Demo {

@@ -150,12 +150,7 @@ func (b *Builder) TaxFallsDue(i Item, due Worth) {
 		b.enter(at)
 		return
 	}
-	whole := i.Sign() * i.Tax.Own
-	var gone Part
-	for _, m := range b.moves(i.ID) {
-		gone = gone.Add(m.Part)
-	}
-	after := whole - i.Sign()*gone.Tax.Own
+	after := i.Sign()*i.Tax.Own - b.LeftFrom(i, i.Day).End.Tax.Own
 	before := after - i.Sign()*due.Own
 	var all, sum money.Amount
 	for _, t := range taxes {

@@ -7,7 +7,7 @@ import Tooltip from '@mui/material/Tooltip';
 import { useQueryClient } from '@tanstack/react-query';
 import { Suspense, useCallback, useEffect, useEffectEvent, useLayoutEffect, useRef, useState } from 'react';
 import { NavLink, Outlet, useLocation, useNavigate } from 'react-router';
-import { under } from '../api/at';
+import { at, under } from '../api/at';
 import { api, heard, signedOut } from '../api/client';
 import { useAway } from '../parts/reach';
 import { Boundary } from './Boundary';
@@ -252,10 +252,11 @@ export function Shell() {
   const [over, setOver] = useState(false);
   const client = useQueryClient();
   const desk = useDesk().data;
-  useFirms(session.firms); // who is in two is remembered in both
   useEffect(() => void loadPages(), []);
   const go = useNavigate();
   const may = useMay();
+  // Who is in two is remembered in both; an owner of the first is told of all, when they ask.
+  useFirms(session.firms && !(at === '' && may.has('unlock, set up and say who may do what')));
   const books = may.has('see the ledger, the bank and reports');
   const say = useSnackbar();
   const onNext = () => {
