@@ -22,8 +22,10 @@ type DepositInvoice struct {
 	PartyID   int64
 	JobID     int64
 	Day       day.Day
-	TermsID   int64   // 0: the customer's, else the firm's
-	Due       day.Day // a due day that is named; "" to count it by the terms
+	Currency  string          // ISO 4217; "" for the firm's own
+	Rate      decimal.Decimal // of Currency; nil for that of the day
+	TermsID   int64           // 0: the customer's, else the firm's
+	Due       day.Day         // a due day that is named; "" to count it by the terms
 	Reference string
 	Note      string
 	OrderID   int64           // the order that it bills in advance; 0 for none
@@ -42,14 +44,14 @@ type AdvanceLine struct {
 // Plan returns the effect of posting the deposit invoice.
 func (v DepositInvoice) Plan(f posting.Facts) (posting.Effect, error) {
 	b := build(f)
-	dayOK := b.PostingDay("day", v.Day)
+	dayOK := b.PostingDay("day", v.Day) && b.In(v.Currency, v.Rate, v.Day)
 	party, partyOK := b.Customer("party", v.PartyID)
 	jobOK := b.JobOf("job", v.JobID, v.PartyID)
 	lines := v.own()
 	includes, orderOK := false, true
 	if v.OrderID != 0 {
 		var order posting.Paper
-		if order, orderOK = b.ordered("order", v.OrderID, posting.Order, v.PartyID); orderOK && len(lines) == 0 {
+		if order, orderOK = b.ordered("order", v.OrderID, posting.Order, v.PartyID); orderOK && b.OneCurrency("order", order, "billed in advance") && len(lines) == 0 {
 			lines, includes = v.shares(b, order)
 		}
 	}
@@ -71,10 +73,12 @@ func (v DepositInvoice) Plan(f posting.Facts) (posting.Effect, error) {
 		b.AmountAboveNil("lines", sums.Total, "the total of a deposit invoice")
 	}
 	if dayOK && partyOK && jobOK && orderOK && sums.Total > 0 && sums.Total <= money.Limit {
+		bills := Invoice{PartyID: v.PartyID, JobID: v.JobID, Day: v.Day}
+		owed := bills.value(b, p, sums, sums.Total, &kept{})
 		b.EnterLines(p, sums, b.OutputTax(p.Kind), -1)
-		Invoice{PartyID: v.PartyID, JobID: v.JobID, Day: v.Day}.open(b.Builder, p, dues, b.Later(p.Kind, posting.ByCode(sums), 1))
+		bills.open(b.Builder, p, dues, owed, b.Later(p.Kind, posting.TaxesOf(p, sums), 1))
 	}
-	return b.Effect(fmt.Sprintf("Posted deposit invoice %s for %s, %s", p.Number, party.Name, f.Currency().Show(p.Total)))
+	return b.Effect(fmt.Sprintf("Posted deposit invoice %s for %s, %s", p.Number, party.Name, b.Currency().Show(p.Total)))
 }
 
 // own are the lines that the deposit invoice says itself.

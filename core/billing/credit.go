@@ -38,6 +38,7 @@ func (c AdvanceCredit) plan(b *builder) string {
 	if ok && dayOK {
 		ok = b.notBefore(of, c.Day, "credited")
 	}
+	b.Like(of.Currency, of.Rate)
 	p := b.Paper(posting.Paper{Kind: posting.CreditNote, Number: c.Number, Day: c.Day, PartyID: of.PartyID, PartyName: of.PartyName, PartyAddress: of.PartyAddress, JobID: of.JobID,
 		Title: "Credit of " + of.Number, Reason: strings.TrimSpace(c.Reason), SourceID: of.ID})
 	if ok && dayOK {
@@ -67,8 +68,8 @@ func (c AdvanceCredit) credit(b *builder, p *posting.Paper, of posting.Paper) {
 	}
 	keep, _ := money.Share(c.Keep, nets)
 	at := ledger.Line{PartyID: of.PartyID, JobID: of.JobID}
-	taxes := map[int64]money.Amount{}
-	var credited money.Amount
+	taxes := map[int64]posting.Worth{}
+	var credited, forfeit posting.Worth
 	for n, l := range of.Lines {
 		if nets[n] == 0 {
 			continue
@@ -78,12 +79,14 @@ func (c AdvanceCredit) credit(b *builder, p *posting.Paper, of posting.Paper) {
 			kept = lefts[n].Least.TakeNet(keep[n])
 			b.Use("keep", posting.Use{Of: thingOf(of, l), As: posting.Kept, Day: c.Day, By: posting.LineRef{PaperID: p.ID, Position: len(p.Lines) + 1}, Part: kept})
 		}
+		forfeit = forfeit.Add(posting.Borne(ledger.AdvanceBillings, kept))
 		back := lefts[n].Least.Sub(kept)
-		own := posting.PaperLine{Position: len(p.Lines) + 1, Text: l.Text, Quantity: l.Quantity, TaxCodeID: l.TaxCodeID, TaxPercent: l.TaxPercent, Net: posting.Firm(-back.Net()), Tax: back.Tax.Neg(), Before: -back.Net()}
-		tax := back.Tax.Own
+		net := posting.Borne(ledger.AdvanceBillings, back)
+		own := posting.PaperLine{Position: len(p.Lines) + 1, Text: l.Text, Quantity: l.Quantity, TaxCodeID: l.TaxCodeID, TaxPercent: l.TaxPercent, Net: net.Neg(), Tax: back.Tax.Neg(), Before: -net.Own}
+		tax := back.Tax
 		if c.OutsideTax { // the tax of what is kept comes back, and with it money
-			tax += kept.Tax.Own
-			own.Tax = posting.Firm(-tax)
+			tax = tax.Add(kept.Tax)
+			own.Tax = tax.Neg()
 		}
 		// What was discounted or written off of a code is not credited as well.
 		code := thingOf(of, l)
@@ -96,13 +99,13 @@ func (c AdvanceCredit) credit(b *builder, p *posting.Paper, of posting.Paper) {
 			b.Use("paper", posting.Use{Of: thingOf(of, l), As: posting.Credited, Day: c.Day, By: posting.LineRef{PaperID: p.ID, Position: own.Position}, Part: back})
 		}
 		p.Lines = append(p.Lines, own)
-		p.Net, p.Tax = p.Net-back.Net(), p.Tax-tax
-		credited += back.Net() + tax
-		if taxes[l.TaxCodeID] -= tax; !b.TaxDue().Of(of.Kind) {
-			b.Debit(b.Role(ledger.OutputTax), tax, ledger.Line{PartyID: of.PartyID, JobID: of.JobID, TaxCodeID: l.TaxCodeID})
+		p.Net, p.Tax = p.Net-net.Own, p.Tax-tax.Own
+		credited = credited.Add(net).Add(tax)
+		if taxes[l.TaxCodeID] = taxes[l.TaxCodeID].Add(tax.Neg()); !b.TaxDue().Of(of.Kind) {
+			b.DebitWorth(b.Role(ledger.OutputTax), tax, ledger.Line{PartyID: of.PartyID, JobID: of.JobID, TaxCodeID: l.TaxCodeID})
 		}
 	}
-	b.Credit(b.Role(ledger.Forfeits), c.Keep, at)
+	b.CreditWorth(b.Role(ledger.Forfeits), forfeit, at)
 	p.Beside, p.Total = p.Net, p.Net+p.Tax // it was no work, so crediting it is none
 	if credit := b.credited(of, c.Day, credited, b.Later(of.Kind, taxes, -1)); c.Against && credit != 0 {
 		b.againstOwn("paper", of.ID, credit, c.Day)

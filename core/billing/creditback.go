@@ -9,15 +9,15 @@ import (
 // retained is what of the retention goes along with a credit: with its tax, by
 // code.
 type retained struct {
-	amount money.Amount
-	taxes  map[int64]money.Amount // deferred, that was inside
+	amount posting.Worth
+	taxes  map[int64]posting.Worth // deferred, that was inside
 }
 
 // keptBack gives back the credit's share of what is kept back of the invoice, as
 // far as it is still held: by work credited over work billed, or all of the
 // credit where it comes off what is kept back.
 func (c Credit) keptBack(b *builder, p *posting.Paper, of posting.Paper, works []creditPart) retained {
-	r := retained{taxes: map[int64]money.Amount{}}
+	r := retained{taxes: map[int64]posting.Worth{}}
 	held := b.facts.RetentionOf(of.ID)
 	groups, byCode := retentionGroups(held)
 	for _, code := range groups {
@@ -45,8 +45,8 @@ func (c Credit) keptBack(b *builder, p *posting.Paper, of posting.Paper, works [
 		}
 		r.take(b, c, p, items, amount, code)
 	}
-	if cur := b.Currency(); c.FromRetention && r.amount != -p.Total {
-		b.Refuse("fromRetention", "more than is held", cur.Format(r.amount), "Only %s of %s is still kept back of it, not %s.", cur.Show(r.amount), of.Number, cur.Show(-p.Total))
+	if cur := b.Currency(); c.FromRetention && r.amount.Own != -p.Total {
+		b.Refuse("fromRetention", "more than is held", cur.Format(r.amount.Own), "Only %s of %s is still kept back of it, not %s.", cur.Show(r.amount.Own), of.Number, cur.Show(-p.Total))
 	}
 	return r
 }
@@ -56,7 +56,7 @@ func (r retained) without(byCode bool) money.Amount {
 	if byCode {
 		return 0
 	}
-	return r.amount
+	return r.amount.Own
 }
 
 // gross is what the credit note comes to, of a code or in all.
@@ -132,10 +132,10 @@ func (r *retained) take(b *builder, c Credit, p *posting.Paper, items []posting.
 			continue
 		}
 		part := b.LeftFrom(i, c.Day).Take(shares[n])
-		ref := b.Open(posting.Item{Register: ledger.Retention, Nature: posting.OfCredit, Bills: c.PaperID, PartyID: i.PartyID, JobID: i.JobID, Day: c.Day, Part: part.Neg(), TaxCodeID: i.TaxCodeID})
+		ref := b.Open(posting.Item{Register: ledger.Retention, Nature: posting.OfCredit, Bills: c.PaperID, PartyID: i.PartyID, JobID: i.JobID, Day: c.Day, Currency: i.Currency, Part: part.Neg(), TaxCodeID: i.TaxCodeID})
 		if b.Allocate("paper", i.ID, ref, shares[n], c.Day) {
-			r.amount += shares[n]
-			r.taxes[code] += part.Tax.Base
+			r.amount = r.amount.Add(part.Amount)
+			r.taxes[code] = r.taxes[code].Add(part.Tax)
 		}
 	}
 }

@@ -59,7 +59,9 @@ type Credit struct {
 	PartyID  int64
 	JobID    int64
 	Written  []posting.Line
-	Includes bool // prices include tax
+	Includes bool            // prices include tax
+	Currency string          // ISO 4217; "" for the firm's own
+	Rate     decimal.Decimal // of Currency; nil for that of the day
 }
 
 // CreditLine is a line of the invoice and what of it is credited: a quantity,
@@ -109,6 +111,7 @@ func (c Credit) plan(b *builder) (told string, credit posting.ItemRef) {
 	if ok && dayOK {
 		ok = b.notBefore(of, c.Day, "credited")
 	}
+	b.Like(of.Currency, of.Rate)
 	p := b.Paper(posting.Paper{Kind: posting.CreditNote, Number: c.Number, Day: c.Day, PartyID: of.PartyID, PartyName: of.PartyName, PartyAddress: of.PartyAddress, JobID: of.JobID,
 		Title: "Credit of " + of.Number, Reference: strings.TrimSpace(c.Reference), Note: c.Note, Reason: c.reason(), SourceID: of.ID, Billing: posting.Billing{Form: string(c.Cause), Includes: of.Includes}})
 	if ok && dayOK {
@@ -170,27 +173,27 @@ func (c Credit) credit(b *builder, p *posting.Paper, of posting.Paper, parts []c
 	if !ok {
 		return 0
 	}
-	w := creditWriting{c, b, p, of, ledger.Line{PartyID: of.PartyID, JobID: of.JobID}, map[int64]money.Amount{}, nil}
+	w := creditWriting{c, b, p, of, ledger.Line{PartyID: of.PartyID, JobID: of.JobID}, map[int64]posting.Worth{}, nil}
 	w.discount(carried) // first, so that what it took is left
 	works := w.lines(parts)
-	if rounding := c.rounding(b, of); rounding != 0 {
-		p.Rounding, p.Total = -rounding, p.Total-rounding
-		b.Use("paper", posting.Use{Of: posting.Thing{LineRef: posting.LineRef{PaperID: of.ID}}, As: posting.Credited, Day: c.Day, By: posting.LineRef{PaperID: p.ID}, Part: posting.Of(rounding, 0)})
-		b.Debit(b.Role(ledger.Rounding), rounding, w.at)
+	if rounding := c.rounding(b, of); rounding.Own != 0 {
+		p.Rounding, p.Total = -rounding.Own, p.Total-rounding.Own
+		b.Use("paper", posting.Use{Of: posting.Thing{LineRef: posting.LineRef{PaperID: of.ID}}, As: posting.Credited, Day: c.Day, By: posting.LineRef{PaperID: p.ID}, Part: posting.Part{Amount: rounding}})
+		b.DebitWorth(b.Role(ledger.Rounding), rounding, w.at)
 	}
 	if total := -p.Total; total <= 0 && !b.Refused() {
 		b.Refuse("lines", "above nil", b.Currency().Format(0), "What is credited must come to more than nil: credit a line that was billed as well.")
 		return 0
 	}
 	kept := c.keptBack(b, p, of, works)
-	rest := map[int64]money.Amount{}
+	rest := map[int64]posting.Worth{}
 	for _, code := range w.codes {
-		if rest[code] = kept.taxes[code] - w.taxes[code]; rest[code] > 0 || !b.TaxDue().Of(p.Kind) {
-			b.Credit(b.Role(ledger.OutputTax), rest[code], w.ofCode(code))
+		if rest[code] = kept.taxes[code].Add(w.taxes[code].Neg()); rest[code].Own > 0 || !b.TaxDue().Of(p.Kind) {
+			b.CreditWorth(b.Role(ledger.OutputTax), rest[code], w.ofCode(code))
 		}
 	}
-	p.Retained = -kept.amount
-	return c.owe(b, of, -p.Total-kept.amount, b.Later(p.Kind, rest, -1))
+	p.Retained = -kept.amount.Own
+	return c.owe(b, of, b.comesTo(p).Neg().Add(kept.amount.Neg()), b.Later(p.Kind, rest, -1))
 }
 
 // creditWriting is a credit note while its lines are written.
@@ -200,15 +203,15 @@ type creditWriting struct {
 	p     *posting.Paper
 	of    posting.Paper
 	at    ledger.Line
-	taxes map[int64]money.Amount // that come back, by code
-	codes []int64                // in the order in which they came
+	taxes map[int64]posting.Worth // that come back, by code
+	codes []int64                 // in the order in which they came
 }
 
-func (w *creditWriting) tax(code int64, amount money.Amount) {
+func (w *creditWriting) tax(code int64, amount posting.Worth) {
 	if _, seen := w.taxes[code]; !seen {
 		w.codes = append(w.codes, code)
 	}
-	w.taxes[code] += amount
+	w.taxes[code] = w.taxes[code].Add(amount)
 }
 
 func (w *creditWriting) ofCode(code int64) ledger.Line {
@@ -228,8 +231,8 @@ func (w *creditWriting) discount(carried []thingPart) {
 	for _, x := range carried {
 		w.c.line(w.p, posting.PaperLine{Text: "Share of the discount taken", Quantity: one, TaxCodeID: x.of.TaxCodeID, TaxPercent: percentOf(w.of, x.of.TaxCodeID), AccountID: allowed.ID}, x.part.Neg())
 		w.p.Beside += x.part.Net()
-		w.tax(x.of.TaxCodeID, -x.part.Tax.Base)
-		w.b.Credit(allowed, x.part.Amount.Base-x.part.Tax.Base, w.at)
+		w.tax(x.of.TaxCodeID, x.part.Tax.Neg())
+		w.b.CreditWorth(allowed, x.part.Amount.Add(x.part.Tax.Neg()), w.at)
 		w.b.Use("paper", posting.Use{Of: x.of, As: posting.Discounted, Day: w.c.Day, By: w.last(), Part: x.part.Neg()})
 	}
 }
@@ -246,7 +249,7 @@ func (w *creditWriting) lines(parts []creditPart) (works []creditPart) {
 		}
 		w.c.line(w.p, own, x.part)
 		w.b.Use("paper", posting.Use{Of: x.of, As: posting.Credited, Day: w.c.Day, By: w.last(), Quantity: x.quantity, Part: x.part})
-		w.tax(x.code, x.part.Tax.Base)
+		w.tax(x.code, x.part.Tax)
 		w.goods(x, w.c.giveBack(w.b, holds, x))
 		if _, control := w.b.Control(l.AccountID); control {
 			w.p.Beside -= x.part.Net()
@@ -259,7 +262,7 @@ func (w *creditWriting) lines(parts []creditPart) (works []creditPart) {
 			w.p.Beside -= x.part.Net()
 		}
 		works = append(works, x)
-		w.b.Debit(ledger.Account{ID: x.account}, x.part.Amount.Base-x.part.Tax.Base, w.ofCode(x.code))
+		w.b.DebitWorth(ledger.Account{ID: x.account}, x.part.Amount.Add(x.part.Tax.Neg()), w.ofCode(x.code))
 	}
 	return works
 }
@@ -288,17 +291,17 @@ func (c Credit) line(p *posting.Paper, l posting.PaperLine, credited posting.Par
 
 // rounding is what of the invoice's rounding goes along: all of it, with a
 // credit of all that is left.
-func (c Credit) rounding(b *builder, of posting.Paper) money.Amount {
+func (c Credit) rounding(b *builder, of posting.Paper) posting.Worth {
 	if of.Rounding == 0 || len(c.Lines) > 0 || c.Work != 0 {
-		return 0
+		return posting.Worth{}
 	}
 	left, _, _ := b.LeftOf(posting.Thing{LineRef: posting.LineRef{PaperID: of.ID}}, posting.Credited, c.Day)
-	return left.Least.Amount.Own
+	return left.Least.Amount
 }
 
 // owe makes the credit and sets it against what was chosen. Later is the tax that
 // it bears until it is used.
-func (c Credit) owe(b *builder, of posting.Paper, amount money.Amount, later posting.Later) posting.ItemRef {
+func (c Credit) owe(b *builder, of posting.Paper, amount posting.Worth, later posting.Later) posting.ItemRef {
 	credit := b.credited(of, c.Day, amount, later)
 	if credit == 0 {
 		return 0
@@ -318,11 +321,20 @@ func (c Credit) owe(b *builder, of posting.Paper, amount money.Amount, later pos
 }
 
 // credited makes the credit of a credit note; none of nil.
-func (b *builder) credited(of posting.Paper, d day.Day, amount money.Amount, later posting.Later) posting.ItemRef {
+func (b *builder) credited(of posting.Paper, d day.Day, amount posting.Worth, later posting.Later) posting.ItemRef {
 	at := ledger.Line{PartyID: of.PartyID, JobID: of.JobID}
-	if amount == 0 {
+	if amount.Own == 0 {
 		b.OpenLater(nil, later, at)
 		return 0
 	}
-	return b.OpenLater([]posting.Item{{Register: ledger.Receivables, PartyID: of.PartyID, JobID: of.JobID, Day: d, Part: posting.Of(-amount, 0)}}, later, at)[0]
+	return b.OpenLater([]posting.Item{{Register: ledger.Receivables, PartyID: of.PartyID, JobID: of.JobID, Day: d, Currency: b.Code(), Part: posting.Part{Amount: amount.Neg()}}}, later, at)[0]
+}
+
+// comesTo is what the lines of a paper come to, with their rounding.
+func (b *builder) comesTo(p *posting.Paper) posting.Worth {
+	sum := b.At(p.Rounding)
+	for _, l := range p.Lines {
+		sum = sum.Add(l.Net).Add(l.Tax)
+	}
+	return sum
 }

@@ -16,6 +16,7 @@ func (c Credit) onItsOwn(b *builder) (string, posting.ItemRef) {
 	jobOK := b.JobOf("job", c.JobID, c.PartyID)
 	c.causes(b)
 	c.alone(b)
+	b.In(c.Currency, c.Rate, c.Day)
 	lines, sums := b.Lines(posting.Lines{Lines: c.Written, Day: c.Day, PartyID: c.PartyID, Credits: true, Field: "written", Includes: c.Includes})
 	paper := head(posting.CreditNote, party, lines, sums, posting.Paper{Number: c.Number, Day: c.Day, JobID: c.JobID, Reference: strings.TrimSpace(c.Reference), Note: c.Note, Reason: c.reason(),
 		Billing: posting.Billing{Form: string(c.Cause), Includes: c.Includes}})
@@ -34,8 +35,9 @@ func (c Credit) onItsOwn(b *builder) (string, posting.ItemRef) {
 	case len(c.Written) == 0:
 		b.Refuse("written", "missing", "", "A credit needs a line. Write what is given, or choose the invoice that it is of.")
 	case dayOK && partyOK && jobOK && !b.Refused() && b.AmountAboveNil("written", -p.Total, "a credit note"):
+		owed := Invoice{}.value(b, p, sums, p.Total, &kept{}).all().Neg()
 		b.EnterLines(p, sums, b.OutputTax(p.Kind), -1)
-		credit = c.owe(b, posting.Paper{PartyID: c.PartyID, JobID: c.JobID}, -p.Total, b.Later(p.Kind, posting.ByCode(sums), -1))
+		credit = c.owe(b, posting.Paper{PartyID: c.PartyID, JobID: c.JobID}, owed, b.Later(p.Kind, posting.TaxesOf(p, sums), -1))
 	}
 	return fmt.Sprintf("Credited %s to %s by %s", b.Currency().Show(-p.Total), party.Name, p.Number), credit
 }

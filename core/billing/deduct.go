@@ -38,7 +38,7 @@ func (v Invoice) deducted(b *builder, billed tax.Sums, left money.Amount) []post
 			continue
 		}
 		seen[d.PaperID] = true
-		if !b.notBefore(advance, v.Day, "deducted") {
+		if !b.OneCurrency(field+"paper", advance, "deducted") || !b.notBefore(advance, v.Day, "deducted") {
 			continue
 		}
 		own := v.deduct(b, field, d, advance, room, left)
@@ -116,6 +116,9 @@ func (v Invoice) fromOrders(b *builder) []posting.Line {
 			if ok {
 				b.Refuse(field+"of", "missing", "", "Line %d: %s has no such line.", n+1, order.Number)
 			}
+			continue
+		}
+		if !b.OneCurrency(field+"of", order, "billed") {
 			continue
 		}
 		of := order.Lines[l.Of.Position-1]

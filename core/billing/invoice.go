@@ -24,9 +24,11 @@ type Invoice struct {
 	PartyID         int64
 	JobID           int64
 	Day             day.Day
-	Supplied        day.Day // when it was supplied; "": on its day. It chooses the rates of tax
-	TermsID         int64   // 0: the customer's, else the firm's
-	Due             day.Day // a due day that is named; "" to count it by the terms
+	Currency        string          // ISO 4217; "" for the firm's own
+	Rate            decimal.Decimal // of Currency; nil for that of the day
+	Supplied        day.Day         // when it was supplied; "": on its day. It chooses the rates of tax
+	TermsID         int64           // 0: the customer's, else the firm's
+	Due             day.Day         // a due day that is named; "" to count it by the terms
 	Reference       string
 	Subject         string
 	Salesperson     string
@@ -72,7 +74,7 @@ func (v Invoice) Plan(f posting.Facts) (posting.Effect, error) {
 }
 
 func (v Invoice) plan(b *builder) (posting.Effect, error) {
-	dayOK := b.PostingDay("day", v.Day)
+	dayOK := b.PostingDay("day", v.Day) && b.In(v.Currency, v.Rate, v.Day)
 	party, partyOK := b.Customer("party", v.PartyID)
 	jobOK := b.JobOf("job", v.JobID, v.PartyID)
 	written, lines, sums, keeps := v.lines(b)
@@ -116,11 +118,15 @@ func (v Invoice) plan(b *builder) (posting.Effect, error) {
 	}
 	nilButDeducted := paper.Deducted > 0 && left == 0
 	if dayOK && partyOK && jobOK && (sums.Total > 0 || nilButDeducted) && sums.Total <= money.Limit {
+		owed := v.value(b, p, sums, left, &keeps)
 		b.EnterLines(p, sums, b.OutputTax(p.Kind), -1)
 		v.take(b, p, written)
 		v.goods(b, p, written)
-		v.open(b.Builder, p, dues, b.Later(p.Kind, posting.ByCode(sums), 1).Less(keeps.tax()))
+		v.open(b.Builder, p, dues, owed, b.Later(p.Kind, posting.TaxesOf(p, sums), 1).Less(keeps.tax()))
 		keeps.open(b, v, p)
+		if p.Currency != "" { // of what no line could take
+			b.ExchangeRest(ledger.Line{PartyID: v.PartyID})
+		}
 	}
 	return b.Effect(fmt.Sprintf("Posted invoice %s for %s, %s", p.Number, party.Name, b.Currency().Show(p.Total)))
 }
@@ -176,7 +182,7 @@ func (v Invoice) dues(b *posting.Builder, party master.Party, total money.Amount
 
 // open makes an open item for each due day and sets the named credits against
 // them, the earliest first. Later is the tax that they bear until they are paid.
-func (v Invoice) open(b *posting.Builder, p *posting.Paper, dues []master.Due, later posting.Later) {
+func (v Invoice) open(b *posting.Builder, p *posting.Paper, dues []master.Due, worth owed, later posting.Later) {
 	dues = slices.DeleteFunc(slices.Clone(dues), func(d master.Due) bool { return d.Amount == 0 }) // all of it is deducted or kept back
 	if len(dues) == 0 && len(v.SetAgainst) > 0 {
 		b.Refuse("setAgainst[0].amount", "nothing is left", b.Currency().Format(0), "Nothing of this invoice is left to pay. Take off what is set against it.")
@@ -185,12 +191,15 @@ func (v Invoice) open(b *posting.Builder, p *posting.Paper, dues []master.Due, l
 	items := make([]posting.Item, len(dues))
 	left := make([]money.Amount, len(dues))
 	for i, due := range dues {
+		left[i] = due.Amount
+	}
+	worths := worth.over(left)
+	for i, due := range dues {
 		part := 0
 		if len(dues) > 1 {
 			part = i + 1
 		}
-		items[i] = posting.Item{Register: ledger.Receivables, Bills: p.ID, Instalment: part, PartyID: v.PartyID, JobID: v.JobID, Day: v.Day, Due: due.Day, Part: posting.Of(due.Amount, 0)}
-		left[i] = due.Amount
+		items[i] = posting.Item{Register: ledger.Receivables, Bills: p.ID, Instalment: part, PartyID: v.PartyID, JobID: v.JobID, Day: v.Day, Due: due.Day, Currency: p.Currency, Part: posting.Part{Amount: worths[i]}}
 	}
 	refs := b.OpenLater(items, later, ledger.Line{PartyID: v.PartyID, JobID: v.JobID})
 	for n, use := range v.SetAgainst {
@@ -231,4 +240,74 @@ func setMost(b *posting.Builder, field string, refs []posting.ItemRef, left []mo
 	if !any {
 		b.AllocateMost(field, refs[len(refs)-1], credit, d) // says why
 	}
+}
+
+// owed is what a paper leaves to pay: what deposits cover that are set against it
+// in the same step, and the rest.
+type owed struct{ covered, rest posting.Worth }
+
+// owes is what is owed with nothing to cover it.
+func owes(w posting.Worth) owed { return owed{rest: w} }
+
+// all is what is owed, at what it is worth.
+func (o owed) all() posting.Worth { return o.covered.Add(o.rest) }
+
+// over shares what is owed over what is due, of which deposits cover the first.
+func (o owed) over(dues []money.Amount) []posting.Worth {
+	under, rest := make([]money.Amount, len(dues)), make([]money.Amount, len(dues))
+	left := o.covered.Own
+	for n, d := range dues {
+		under[n] = min(d, left)
+		rest[n] = d - under[n]
+		left -= under[n]
+	}
+	parts := o.rest.Spread(rest)
+	for n, w := range o.covered.Spread(under) {
+		parts[n] = parts[n].Add(w)
+	}
+	return parts
+}
+
+// value says what the paper is worth in the firm's currency: what is owed and
+// kept back, and its tax, each converted once; what deposits cover that are set
+// against it now is worth what came in. The lines take the rest (docs/rules.md,
+// part 8). It returns what is owed.
+func (v Invoice) value(b *builder, p *posting.Paper, sums tax.Sums, left money.Amount, keeps *kept) owed {
+	if p.Currency == "" {
+		return owes(posting.Firm(left))
+	}
+	covered := v.covered(b.Builder, left)
+	owed := owed{covered, b.At(left - covered.Own)}
+	taxes := map[int64]posting.Worth{}
+	for _, c := range sums.Codes {
+		tax := b.At(c.Tax)
+		if covered.Own != 0 {
+			under := money.Amount(decimal.NewFromInt(int64(c.Tax)).Mul(decimal.NewFromInt(int64(covered.Own))).DivRound(decimal.NewFromInt(int64(left)), 0).IntPart())
+			tax = b.At(c.Tax - under)
+			tax = tax.Add(posting.Worth{Own: under, Base: money.Portion(under, covered.Base, covered.Own)})
+		}
+		taxes[c.Code.ID] = tax
+	}
+	whole := keeps.value(b)
+	b.Value(p, owed.all(), whole, taxes)
+	return owed
+}
+
+// covered is what deposits that are set against the paper in the same step cover
+// of it, at what they are worth.
+func (v Invoice) covered(b *posting.Builder, left money.Amount) (sum posting.Worth) {
+	for _, use := range v.SetAgainst {
+		i, ok := b.Look(use.Credit)
+		if !ok || i.Register != ledger.Deposits || i.Currency != b.Code() {
+			continue
+		}
+		amount := min(b.OpenFrom(i, v.Day), left-sum.Own)
+		if !use.Most {
+			amount = min(amount, use.Amount)
+		}
+		if amount > 0 {
+			sum = sum.Add(b.Taken(i, amount, v.Day).Amount)
+		}
+	}
+	return sum
 }

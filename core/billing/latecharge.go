@@ -60,7 +60,7 @@ func (c LateCharge) Plan(f posting.Facts) (posting.Effect, error) {
 	}
 	if dayOK && partyOK && !b.Refused() && b.AmountAboveNil("percent", own.Total, "a late charge") {
 		b.EnterLines(own, tax.Sums{}, ledger.OutputTax, -1)
-		Invoice{PartyID: c.PartyID, Day: c.Day}.open(b.Builder, own, dues, posting.Later{})
+		Invoice{PartyID: c.PartyID, Day: c.Day}.open(b.Builder, own, dues, owes(posting.Firm(own.Total)), posting.Later{})
 		for _, s := range spans {
 			for _, r := range s.runs {
 				b.Charge("through", s.item.ID, r[0], r[1])

@@ -20,7 +20,9 @@ type Order struct {
 	PartyID         int64
 	JobID           int64
 	Day             day.Day
-	QuoteID         int64 // the quote that was accepted; 0 for none
+	Currency        string          // ISO 4217; "" for the firm's own
+	Rate            decimal.Decimal // of Currency; nil for that of the day
+	QuoteID         int64           // the quote that was accepted; 0 for none
 	Reference       string
 	Note            string
 	Lines           []posting.Line
@@ -36,24 +38,26 @@ func (o Order) Plan(f posting.Facts) (posting.Effect, error) {
 	if o.QuoteID != 0 {
 		o.accept(b, p)
 	}
-	return b.Effect(fmt.Sprintf("Recorded order %s of %s, %s", p.Number, p.PartyName, f.Currency().Show(p.Total)))
+	return b.Effect(fmt.Sprintf("Recorded order %s of %s, %s", p.Number, p.PartyName, b.Currency().Show(p.Total)))
 }
 
 // On records the order as a part of a larger step.
 func (o Order) On(b *posting.Builder) *posting.Paper {
-	return on(b).offered(posting.Order, posting.Paper{Number: o.Number, PartyID: o.PartyID, Day: o.Day, JobID: o.JobID, Reference: o.Reference, Note: o.Note, SourceID: o.QuoteID},
+	return on(b).offered(posting.Order, posting.Paper{Number: o.Number, PartyID: o.PartyID, Day: o.Day, Currency: o.Currency, Rate: o.Rate, JobID: o.JobID, Reference: o.Reference, Note: o.Note, SourceID: o.QuoteID},
 		posting.Lines{Lines: o.Lines, Includes: o.Includes, DiscountPercent: o.DiscountPercent, Discount: o.Discount}, "an order", "what was ordered")
 }
 
 // offered begins a paper that posts nothing and says in lines what is offered
 // or ordered.
 func (b *builder) offered(k posting.Kind, own posting.Paper, in posting.Lines, what, write string) *posting.Paper {
-	b.PostingDay("day", own.Day)
+	if b.PostingDay("day", own.Day) {
+		b.In(own.Currency, own.Rate, own.Day)
+	}
 	party, _ := b.Customer("party", own.PartyID)
 	b.JobOf("job", own.JobID, own.PartyID)
 	in.Day, in.PartyID = own.Day, own.PartyID
 	lines, sums := b.Lines(in)
-	own.Includes = in.Includes
+	own.Includes, own.Currency, own.Rate = in.Includes, "", decimal.Zero // of what is in hand
 	p := b.Paper(head(k, party, lines, sums, own))
 	if len(in.Lines) == 0 {
 		b.Refuse("lines", "missing", "", "%s needs a line. Write %s.", posting.Sentence(what), write)

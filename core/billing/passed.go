@@ -53,7 +53,7 @@ func (v Invoice) passOn(b *builder, field string, n int, l *posting.Line) {
 		net += amount
 		describe(l, cost)
 		if b.Limits().ShowMarkup && !take.Markup.IsZero() {
-			l.Text += fmt.Sprintf(" (%s and %s %%)", b.Currency().Show(take.Cost), take.Markup)
+			l.Text += fmt.Sprintf(" (%s and %s %%)", posting.CurrencyOf(b.Facts, cost.Paper.Currency).Show(take.Cost), take.Markup)
 		}
 	}
 	l.Took = takes
@@ -100,7 +100,7 @@ func (v Invoice) mayBill(b *builder, field string, c posting.Cost) bool {
 // takeCost takes a part of a cost, or all that waits of it, and answers what
 // the customer is billed for it.
 func (v Invoice) takeCost(b *builder, field string, n int, c posting.CostShare, cost posting.Cost) (posting.CostTake, money.Amount, bool) {
-	cur := b.Currency()
+	cur := posting.CurrencyOf(b.Facts, cost.Paper.Currency)
 	left := cost.Left(b.Builder, v.Day)
 	waits := max(cost.Line.Cost(left), 0)
 	amount := c.Amount
@@ -123,7 +123,7 @@ func (v Invoice) takeCost(b *builder, field string, n int, c posting.CostShare, 
 		if c.Markup != nil && !c.Markup.IsZero() {
 			b.Refuse(field+"markup", "no markup", "0", "Line %d: %s was paid on the customer's behalf and is billed as it is, without markup.", n, cost.Line.Text)
 		}
-		return take, amount, true
+		return take, billedFor(b, cost, take, decimal.Zero), true
 	}
 	markup := cost.Line.Markup
 	if c.Markup != nil {
@@ -131,5 +131,20 @@ func (v Invoice) takeCost(b *builder, field string, n int, c posting.CostShare, 
 		b.Markup(field+"markup", n, markup)
 	}
 	take.Markup = markup
-	return take, cur.Round(money.Percent(cur.Decimal(amount), decimal.New(100, 0).Add(markup))), true
+	return take, billedFor(b, cost, take, markup), true
+}
+
+// billedFor is what the customer is billed for what is taken of a cost, with its
+// markup: in the paper's currency, at its rate, where the cost was bought in
+// another.
+func billedFor(b *builder, cost posting.Cost, take posting.CostTake, markup decimal.Decimal) money.Amount {
+	factor := decimal.New(100, 0).Add(markup)
+	if cost.Paper.Currency == b.Code() {
+		return b.Currency().Round(money.Percent(b.Currency().Decimal(take.Cost), factor))
+	}
+	base := take.Part.Amount.Base
+	if !cost.Line.WithTax() {
+		base -= take.Part.Tax.Base
+	}
+	return b.Outside(b.Facts.Currency().Round(money.Percent(b.Facts.Currency().Decimal(base), factor)))
 }

@@ -19,8 +19,10 @@ type Quote struct {
 	PartyID         int64
 	JobID           int64
 	Day             day.Day
-	Holds           day.Day // the day through which it holds; "" for no such day
-	RevisesID       int64   // the version that it takes the place of; 0 for a first
+	Currency        string          // ISO 4217; "" for the firm's own
+	Rate            decimal.Decimal // of Currency; nil for that of the day
+	Holds           day.Day         // the day through which it holds; "" for no such day
+	RevisesID       int64           // the version that it takes the place of; 0 for a first
 	Reference       string
 	Note            string
 	Lines           []posting.Line
@@ -32,7 +34,7 @@ type Quote struct {
 // Plan returns the effect of recording the quote.
 func (q Quote) Plan(f posting.Facts) (posting.Effect, error) {
 	b := build(f)
-	own := posting.Paper{Number: q.Number, PartyID: q.PartyID, Day: q.Day, JobID: q.JobID, Reference: q.Reference, Note: q.Note, SourceID: q.RevisesID, Offer: posting.Offer{Holds: q.Holds, Version: 1}}
+	own := posting.Paper{Number: q.Number, PartyID: q.PartyID, Day: q.Day, Currency: q.Currency, Rate: q.Rate, JobID: q.JobID, Reference: q.Reference, Note: q.Note, SourceID: q.RevisesID, Offer: posting.Offer{Holds: q.Holds, Version: 1}}
 	if q.RevisesID != 0 {
 		if before, ok := b.ordered("revises", q.RevisesID, posting.Quote, q.PartyID); ok {
 			b.newest(before)
@@ -45,7 +47,7 @@ func (q Quote) Plan(f posting.Facts) (posting.Effect, error) {
 	if _, err := day.Parse(string(q.Holds)); q.Holds != "" && (err != nil || q.Holds < q.Day) {
 		b.Refuse("holds", "before the paper", string(q.Day), "A quote holds through its own day, %s, or a later one.", q.Day.Show())
 	}
-	return b.Effect(fmt.Sprintf("Recorded quote %s for %s, %s", p.Number, p.PartyName, f.Currency().Show(p.Total)))
+	return b.Effect(fmt.Sprintf("Recorded quote %s for %s, %s", p.Number, p.PartyName, b.Currency().Show(p.Total)))
 }
 
 // newest refuses what is done with a version of a quote that a newer one has
@@ -64,6 +66,9 @@ func (o Order) accept(b *builder, p *posting.Paper) {
 		return
 	}
 	b.newest(q)
+	if !b.OneCurrency("quote", q, "ordered") {
+		return
+	}
 	if reason, lost := b.facts.Said(q.ID, "lost"); lost {
 		b.Refuse("quote", "lost", reason, "%s was noted as lost: %s. Write a new version of it, or an order without it.", q.Number, reason)
 	}

@@ -19,7 +19,9 @@ type Request struct {
 	PartyID   int64
 	JobID     int64
 	Day       day.Day
-	Due       day.Day // the day to pay by; "" for its own day
+	Currency  string          // ISO 4217; "" for the firm's own, or that of what it is a share of
+	Rate      decimal.Decimal // of Currency; nil for that of the day
+	Due       day.Day         // the day to pay by; "" for its own day
 	Reference string
 	Note      string
 	OfID      int64           // the order or the quote; 0 for none
@@ -31,6 +33,12 @@ type Request struct {
 func (r Request) Plan(f posting.Facts) (posting.Effect, error) {
 	b := build(f)
 	dayOK := b.PostingDay("day", r.Day)
+	if of, ok := f.Paper(r.OfID); ok && r.Currency == "" {
+		r.Currency, r.Rate = of.Currency, of.Rate
+	}
+	if dayOK {
+		b.In(r.Currency, r.Rate, r.Day)
+	}
 	party, _ := b.Customer("party", r.PartyID)
 	b.JobOf("job", r.JobID, r.PartyID)
 	amount, text := r.asked(b)
@@ -41,13 +49,13 @@ func (r Request) Plan(f posting.Facts) (posting.Effect, error) {
 	if _, err := day.Parse(string(due)); dayOK && (err != nil || due < r.Day) {
 		b.Refuse("due", "before the paper", string(r.Day), "What is asked for is to be paid by its own day, %s, or a later one.", r.Day.Show())
 	}
-	line := posting.PaperLine{Position: 1, Text: text, Quantity: decimal.New(1, 0), Before: amount, Net: posting.Firm(amount)}
+	line := posting.PaperLine{Position: 1, Text: text, Quantity: decimal.New(1, 0), Before: amount, Net: b.At(amount)}
 	p := b.Paper(posting.Paper{Kind: posting.Request, Number: r.Number, Day: r.Day, PartyID: r.PartyID, PartyName: party.Name, PartyAddress: party.Printed(), JobID: r.JobID, Title: text, Reference: r.Reference, Note: r.Note,
 		Total: amount, Lines: []posting.PaperLine{line}, SourceID: r.OfID, Billing: posting.Billing{Due: due}})
 	if !b.Refused() {
 		b.AmountAboveNil("amount", amount, "what is asked for")
 	}
-	return b.Effect(fmt.Sprintf("Asked %s for a deposit of %s by %s", party.Name, f.Currency().Show(amount), p.Number))
+	return b.Effect(fmt.Sprintf("Asked %s for a deposit of %s by %s", party.Name, b.Currency().Show(amount), p.Number))
 }
 
 // asked is how much is asked for, and what for.
@@ -65,6 +73,9 @@ func (r Request) asked(b *builder) (money.Amount, string) {
 	}
 	of, ok := b.ordered("of", r.OfID, kind, r.PartyID)
 	if !ok {
+		return 0, ""
+	}
+	if !b.OneCurrency("of", of, "asked for") {
 		return 0, ""
 	}
 	if r.Percent.IsNegative() || r.Percent.GreaterThan(decimal.New(100, 0)) || !money.Fits(r.Percent, 4) || (r.Amount != 0) == !r.Percent.IsZero() {

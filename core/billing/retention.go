@@ -51,7 +51,21 @@ func (v Invoice) retention(b *builder, billed tax.Sums) kept {
 }
 
 // tax is what of the tax is due later than that of the rest.
-func (k kept) tax() money.Amount { return posting.Taxes(k.parts) }
+func (k kept) tax() posting.Worth { return posting.Taxes(k.parts) }
+
+// value converts what is kept back and the tax inside it, each once, and returns
+// what it is worth.
+func (k *kept) value(b *builder) posting.Worth {
+	owns := make([]money.Amount, len(k.parts))
+	for n, p := range k.parts {
+		owns[n] = p.Amount.Own
+	}
+	whole := b.At(k.amount)
+	for n, w := range whole.Spread(owns) {
+		k.parts[n].Part = posting.Part{Amount: w, Tax: b.At(k.parts[n].Tax.Own)}
+	}
+	return whole
+}
 
 // named is the amount that is kept back in place of what the terms have.
 func (v Invoice) named(b *builder, base money.Amount) money.Amount {
@@ -95,11 +109,11 @@ func (b *builder) underCap(job master.Job) money.Amount {
 		return money.Limit
 	}
 	before := b.facts.KeptBack(job.ID)
-	so := before.Amount.Own
+	so := before.Amount.Base
 	if !job.RetentionGross {
-		so = before.Net()
+		so -= before.Tax.Base
 	}
-	return max(limit-so, 0)
+	return b.Outside(max(limit-so, 0))
 }
 
 // CapLeft is how much more may be kept back of a job before its cap is reached;
@@ -123,14 +137,14 @@ func OverCap(f posting.Facts, job master.Job) money.Amount {
 			}
 		}
 	}
-	base := held.Amount.Own
+	base := held.Amount.Base
 	if !job.RetentionGross {
-		base = held.Net()
+		base -= held.Tax.Base
 	}
 	if base <= limit {
 		return 0
 	}
-	return money.Portion(base-limit, held.Amount.Own, base)
+	return money.Portion(base-limit, held.Amount.Base, base)
 }
 
 // capOf is the most that may be kept back of a job, on the base of its terms;
@@ -142,7 +156,8 @@ func (b *builder) capOf(job master.Job) (money.Amount, bool) {
 		if job.RetentionGross {
 			sum = b.withTax(sum)
 		}
-		limit = b.Currency().Round(money.Percent(b.Currency().Decimal(sum), job.RetentionCapPercent))
+		firm := b.Facts.Currency() // a contract's sum is in it
+		limit = firm.Round(money.Percent(firm.Decimal(sum), job.RetentionCapPercent))
 	}
 	return limit, limit != 0 || !job.RetentionCapPercent.IsZero()
 }
@@ -154,7 +169,8 @@ func (b *builder) withTax(sum money.Amount) money.Amount {
 	if err != nil {
 		return sum
 	}
-	return sum + b.Currency().Round(money.Percent(b.Currency().Decimal(sum), percent))
+	firm := b.Facts.Currency()
+	return sum + firm.Round(money.Percent(firm.Decimal(sum), percent))
 }
 
 // taxedLater shares what is kept back by code, with the tax that is due when it
@@ -213,14 +229,15 @@ func (k kept) open(b *builder, v Invoice, p *posting.Paper) {
 		if err1 != nil || err2 != nil {
 			continue
 		}
+		worths, later := part.Amount.Spread(amounts), part.Tax.Spread(taxes)
 		for n, r := range releases {
 			if amounts[n] == 0 {
 				continue
 			}
 			b.Open(posting.Item{Register: ledger.Retention, Bills: p.ID, Instalment: instalment(n, len(releases)), PartyID: v.PartyID, JobID: v.JobID, Day: v.Day, Due: expected(r, v.Day),
-				Part: posting.Of(amounts[n], taxes[n]), TaxCodeID: part.TaxCodeID})
+				Currency: p.Currency, Part: posting.Part{Amount: worths[n], Tax: later[n]}, TaxCodeID: part.TaxCodeID})
 			if !b.TaxDue().Of(p.Kind) {
-				b.Debit(b.Role(ledger.OutputTax), taxes[n], ledger.Line{PartyID: v.PartyID, JobID: v.JobID, TaxCodeID: part.TaxCodeID})
+				b.DebitWorth(b.Role(ledger.OutputTax), later[n], ledger.Line{PartyID: v.PartyID, JobID: v.JobID, TaxCodeID: part.TaxCodeID})
 			}
 		}
 	}

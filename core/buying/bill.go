@@ -24,8 +24,10 @@ type Bill struct {
 	Number       string // our own; "" to be given the next
 	PartyID      int64
 	Day          day.Day
-	Due          day.Day // "": by the terms
-	TermsID      int64   // 0: the supplier's; without any, due on its own day
+	Currency     string          // ISO 4217; "" for the firm's own
+	Rate         decimal.Decimal // of Currency; nil for that of the day
+	Due          day.Day         // "": by the terms
+	TermsID      int64           // 0: the supplier's; without any, due on its own day
 	EarlyPercent decimal.Decimal
 	EarlyUntil   day.Day // with EarlyPercent in place of that of the terms; "" for none
 	Reference    string  // the supplier's number
@@ -40,7 +42,7 @@ type Bill struct {
 // Plan returns the effect of posting the bill.
 func (v Bill) Plan(f posting.Facts) (posting.Effect, error) {
 	b := posting.Build(f)
-	dayOK := b.PostingDay("day", v.Day)
+	dayOK := b.PostingDay("day", v.Day) && b.In(v.Currency, v.Rate, v.Day)
 	party, partyOK := b.Supplier("party", v.PartyID)
 	from := v.ordered(b)
 	w := work{lines: from, day: v.Day, party: party, tax: v.Tax, total: v.Total}
@@ -58,16 +60,28 @@ func (v Bill) Plan(f posting.Facts) (posting.Effect, error) {
 		b.AmountAboveNil("lines", p.Total, "the total of a bill")
 	}
 	if dayOK && partyOK && p.Total > 0 && p.Total <= money.Limit {
+		owed, kept := b.At(p.Total-p.Retained), b.At(p.Retained)
+		value(b, p, sums, owed, kept)
 		b.EnterLines(p, sums, ledger.InputTax, 1)
 		w.stock(b, p)
-		if left := p.Total - p.Retained; left > 0 {
-			b.Open(posting.Item{Register: ledger.Payables, Bills: p.ID, PartyID: v.PartyID, Day: v.Day, Due: p.Due, Part: posting.Of(-left, 0)})
+		if owed.Own > 0 {
+			b.Open(posting.Item{Register: ledger.Payables, Bills: p.ID, PartyID: v.PartyID, Day: v.Day, Due: p.Due, Currency: p.Currency, Part: posting.Part{Amount: owed.Neg()}})
 		}
-		if p.Retained > 0 {
-			b.Open(posting.Item{Register: ledger.RetentionPayable, Bills: p.ID, PartyID: v.PartyID, Day: v.Day, Due: v.Expected, Part: posting.Of(-p.Retained, 0)})
+		if kept.Own > 0 {
+			b.Open(posting.Item{Register: ledger.RetentionPayable, Bills: p.ID, PartyID: v.PartyID, Day: v.Day, Due: v.Expected, Currency: p.Currency, Part: posting.Part{Amount: kept.Neg()}})
 		}
 	}
-	return b.Effect(fmt.Sprintf("Recorded bill %s of %s, %s", p.Number, party.Name, f.Currency().Show(p.Total)))
+	return b.Effect(fmt.Sprintf("Recorded bill %s of %s, %s", p.Number, party.Name, b.Currency().Show(p.Total)))
+}
+
+// value says what a paper of a supplier is worth in the firm's currency: what is
+// owed, kept back and taxed, each converted once; the lines take the rest.
+func value(b *posting.Builder, p *posting.Paper, sums tax.Sums, owed, kept posting.Worth) {
+	taxes := map[int64]posting.Worth{}
+	for _, c := range sums.Codes {
+		taxes[c.Code.ID] = b.At(c.Tax)
+	}
+	b.Value(p, owed, kept, taxes)
 }
 
 // retained is what we keep back of a subcontractor: a share of the net.
@@ -131,7 +145,8 @@ type Expense struct {
 	Number        string // "" to be given the next
 	PartyID       int64
 	Day           day.Day
-	BankAccountID int64
+	BankAccountID int64           // whose currency it is in
+	Rate          decimal.Decimal // of that, where it is another than the firm's; nil for that of the day
 	Method        posting.Method
 	Reference     string // the supplier's number
 	Note          string
@@ -145,7 +160,9 @@ func (x Expense) Plan(f posting.Facts) (posting.Effect, error) {
 	b := posting.Build(f)
 	dayOK := b.PostingDay("day", x.Day)
 	party, partyOK := b.Supplier("party", x.PartyID)
-	bank, bankOK := b.Bank("bank", x.BankAccountID)
+	_, bankOK := b.Bank("bank", x.BankAccountID)
+	at, _ := b.BankAccount(x.BankAccountID)
+	dayOK = dayOK && b.In(at.Currency, x.Rate, x.Day)
 	b.Method("method", x.Method)
 	w := work{lines: fromOrder(b, x.Lines, x.PartyID, x.Day), day: x.Day, party: party, tax: x.Tax, total: x.Total}
 	lines, sums := w.out(b)
@@ -158,9 +175,13 @@ func (x Expense) Plan(f posting.Facts) (posting.Effect, error) {
 		b.AmountAboveNil("lines", p.Total, "the total of an expense")
 	}
 	if dayOK && partyOK && bankOK && p.Total > 0 && p.Total <= money.Limit {
+		value(b, p, sums, b.At(p.Total), posting.Worth{})
 		b.EnterLines(p, sums, ledger.InputTax, 1)
 		w.stock(b, p)
-		b.Credit(bank, p.Total, ledger.Line{PartyID: x.PartyID})
+		b.Leaves(at, p.Total, x.Day, x.Rate, ledger.Line{PartyID: x.PartyID})
+		if at.Currency != "" {
+			b.ExchangeRest(ledger.Line{PartyID: x.PartyID})
+		}
 	}
-	return b.Effect(fmt.Sprintf("Paid %s to %s at once by %s", f.Currency().Show(p.Total), party.Name, p.Number))
+	return b.Effect(fmt.Sprintf("Paid %s to %s at once by %s", b.Currency().Show(p.Total), party.Name, p.Number))
 }

@@ -64,7 +64,7 @@ func (x NotPassedOn) Plan(f posting.Facts) (posting.Effect, error) {
 
 // leave takes a part of a cost out of what waits.
 func (x NotPassedOn) leave(b *posting.Builder, field string, p *posting.Paper, w posting.Cost, amount money.Amount) {
-	c := b.Currency()
+	c := posting.CurrencyOf(b.Facts, w.Paper.Currency)
 	left := w.Left(b, x.Day)
 	waits := w.Line.Cost(left)
 	if amount == 0 {
@@ -81,14 +81,17 @@ func (x NotPassedOn) leave(b *posting.Builder, field string, p *posting.Paper, w
 	} else {
 		part = w.Line.TakeCost(left.Neg(), -amount).Neg()
 	}
-	p.Total += amount
+	p.Total += part.Amount.Base
+	if !w.Line.WithTax() {
+		p.Total -= part.Tax.Base
+	}
 	if !b.Use(field, posting.Use{Of: w.Of, As: posting.NotBilled, Day: x.Day, By: posting.LineRef{PaperID: p.ID}, Part: part}) || w.Line.PassOn != posting.OnBehalf {
 		return
 	}
 	at := ledger.Line{JobID: w.Line.JobID, TaxCodeID: w.Line.TaxCodeID}
 	if amount > 0 {
-		b.Debit(b.Role(ledger.JobCosts), amount, at)
+		b.Debit(b.Role(ledger.JobCosts), part.Amount.Base, at)
 		return
 	}
-	b.Debit(b.Role(ledger.PassedOnIncome), amount, at)
+	b.Debit(b.Role(ledger.PassedOnIncome), part.Amount.Base, at)
 }

@@ -30,6 +30,10 @@ type Credit struct {
 	// What an expense gives back comes to a bank account at once where one is named.
 	BankAccountID int64
 	Method        posting.Method
+
+	// Of a credit on its own.
+	Currency string          // ISO 4217; "" for the firm's own
+	Rate     decimal.Decimal // of Currency; nil for that of the day
 }
 
 // CreditLine is what is given back of a line: a quantity, or an amount of its
@@ -60,6 +64,7 @@ func (c Credit) Plan(f posting.Facts) (posting.Effect, error) {
 		return b.Effect("")
 	}
 	parts := c.parts(b, of)
+	b.Like(of.Currency, of.Rate)
 	p := posting.Paper{Kind: posting.SupplierCredit, Number: c.Number, Day: c.Day, PartyID: of.PartyID, PartyName: of.PartyName, PartyAddress: of.PartyAddress, Title: "Credit of " + of.Number,
 		Reference: strings.TrimSpace(c.Reference), Note: c.Note, Reason: strings.TrimSpace(c.Reason), SourceID: of.ID}
 	for _, x := range parts {
@@ -69,7 +74,7 @@ func (c Credit) Plan(f posting.Facts) (posting.Effect, error) {
 		if x.pieces == 0 {
 			l.Quantity, l.UnitPrice = decimal.New(-1, 0), b.Currency().Decimal(x.part.Net())
 		}
-		l.Net, l.Tax = posting.Firm(-x.part.Net()), x.part.Tax.Neg()
+		l.Net, l.Tax = x.part.Amount.Add(x.part.Tax.Neg()).Neg(), x.part.Tax.Neg()
 		l.Before = l.Net.Own
 		p.Lines = append(p.Lines, l)
 		p.Net += l.Net.Own
@@ -114,14 +119,14 @@ func (c Credit) discounts(b *posting.Builder, p *posting.Paper, of posting.Paper
 		share := b.DiscountShare(code, sums[id], left.Least)
 		net := sums[id].Sub(share)
 		if net.Amount.Own > left.Most() || net.Tax.Own > max(left.Least.Tax.Own, 0) {
-			cur := b.Currency()
+			cur := posting.CurrencyOf(b.Facts, of.Currency)
 			b.Refuse("paper", "more than is left", cur.Format(left.Most()), "Only %s of %s is left to credit at its tax code, not %s: a discount or a credit stands on it.", cur.Show(left.Most()), of.Number, cur.Show(net.Amount.Own))
 		}
 		if share == (posting.Part{}) {
 			continue
 		}
 		p.Lines = append(p.Lines, posting.PaperLine{Position: len(p.Lines) + 1, Text: "Share of the discount received", Quantity: decimal.New(1, 0), UnitPrice: b.Currency().Decimal(share.Net()),
-			Net: posting.Firm(share.Net()), Tax: share.Tax, Before: share.Net(), TaxCodeID: id, TaxPercent: percentOf(parts, id), AccountID: b.Role(ledger.DiscountReceived).ID})
+			Net: share.Amount.Add(share.Tax.Neg()), Tax: share.Tax, Before: share.Net(), TaxCodeID: id, TaxPercent: percentOf(parts, id), AccountID: b.Role(ledger.DiscountReceived).ID})
 		p.Net += share.Net()
 		p.Tax += share.Tax.Own
 		shares = append(shares, discountShare{posting.CodePart{TaxCodeID: id, Part: share}, len(p.Lines)})
@@ -145,8 +150,8 @@ func (c Credit) discountsBack(b *posting.Builder, p *posting.Paper, of posting.P
 		code := posting.Thing{LineRef: posting.LineRef{PaperID: of.ID}, TaxCodeID: x.TaxCodeID}
 		tax := posting.DeductedTax(of, x.CodePart)
 		at := ledger.Line{PartyID: of.PartyID, TaxCodeID: x.TaxCodeID}
-		b.Debit(b.Role(ledger.InputTax), tax, at)
-		b.Debit(b.Role(ledger.DiscountReceived), x.Amount.Base-tax, ledger.Line{PartyID: of.PartyID})
+		b.DebitWorth(b.Role(ledger.InputTax), tax, at)
+		b.DebitWorth(b.Role(ledger.DiscountReceived), x.Amount.Add(tax.Neg()), ledger.Line{PartyID: of.PartyID})
 		b.Use("paper", posting.Use{Of: code, As: posting.Discounted, Day: c.Day, By: posting.LineRef{PaperID: p.ID, Position: x.at}, Part: x.Part.Neg()})
 	}
 }
@@ -233,7 +238,7 @@ func (l CreditLine) of(b *posting.Builder, field string, n int, of posting.Paper
 	from := of.Lines[l.Position-1]
 	x := part{line: from, of: thingOf(of, from), back: l.Back, serials: l.Serials, field: field}
 	left, pieces, _ := b.LeftOf(x.of, posting.SupplierCredited, d)
-	cur, whole := b.Currency(), left.Least.Net()
+	cur, whole := posting.CurrencyOf(b.Facts, of.Currency), left.Least.Net()
 	quantity := posting.InMillionths(l.Quantity)
 	switch {
 	case quantity != 0 && l.Amount != 0:
@@ -274,21 +279,21 @@ func (c Credit) post(b *posting.Builder, p *posting.Paper, of posting.Paper, par
 			return
 		}
 		c.freeOrder(b, of, x)
-		cost, tax := x.part.Net(), x.part.Tax.Base
+		cost, tax := x.part.Amount.Add(x.part.Tax.Neg()), x.part.Tax
 		if x.line.WithTax() {
-			cost, tax = x.part.Amount.Base, 0
+			cost, tax = x.part.Amount, posting.Worth{}
 		}
-		b.Credit(b.Role(ledger.InputTax), tax, ledger.Line{PartyID: of.PartyID, TaxCodeID: x.line.TaxCodeID})
+		b.CreditWorth(b.Role(ledger.InputTax), tax, ledger.Line{PartyID: of.PartyID, TaxCodeID: x.line.TaxCodeID})
 		c.buyerTax(b, of, x)
 		switch at := (ledger.Line{PartyID: of.PartyID, TaxCodeID: x.line.TaxCodeID}); {
 		case x.line.Register != "": // what waited leaves its register by its use
 		case stocked(b, x.line):
-			c.goods(b, x, cost, by)
+			c.goods(b, x, cost.Base, by)
 		default:
 			if x.line.JobID != 0 {
 				at.PartyID, at.JobID = 0, x.line.JobID
 			}
-			b.Credit(ledger.Account{ID: x.line.AccountID}, cost, at)
+			b.CreditWorth(ledger.Account{ID: x.line.AccountID}, cost, at)
 		}
 	}
 	c.open(b, p, of)
@@ -299,10 +304,10 @@ func (c Credit) buyerTax(b *posting.Builder, of posting.Paper, x part) {
 	if x.line.Tax.Own != 0 || x.line.TaxPercent.IsZero() || x.part.Net() == 0 {
 		return
 	}
-	tax := b.Currency().Round(money.Percent(b.Currency().Decimal(x.part.Net()), x.line.TaxPercent))
+	tax := b.At(b.Currency().Round(money.Percent(b.Currency().Decimal(x.part.Net()), x.line.TaxPercent)))
 	at := ledger.Line{PartyID: of.PartyID, TaxCodeID: x.line.TaxCodeID}
-	b.Credit(b.Role(ledger.InputTax), tax, at)
-	b.Debit(b.Role(ledger.OutputTax), tax, at)
+	b.CreditWorth(b.Role(ledger.InputTax), tax, at)
+	b.DebitWorth(b.Role(ledger.OutputTax), tax, at)
 }
 
 // goods takes what goes back out of stock at the average cost, or lowers what
@@ -361,15 +366,26 @@ func scaledOf(p posting.Paper, of posting.Thing, q posting.Millionths) posting.P
 // open makes the credit: of a bill it is set against what is open of it, the
 // rest waits; of an expense it may come to the bank at once.
 func (c Credit) open(b *posting.Builder, p *posting.Paper, of posting.Paper) {
-	amount := -p.Total
+	var amount posting.Worth
+	for _, l := range p.Lines {
+		amount = amount.Add(l.Net.Neg()).Add(l.Tax.Neg())
+	}
 	if c.BankAccountID != 0 {
-		if bank, ok := b.Bank("bank", c.BankAccountID); ok {
+		if _, ok := b.Bank("bank", c.BankAccountID); ok {
 			b.Method("method", c.Method)
-			b.Debit(bank, amount, ledger.Line{PartyID: p.PartyID})
+			bank, _ := b.BankAccount(c.BankAccountID)
+			if bank.Currency != p.Currency {
+				b.Refuse("bank", "another currency", bank.Name, "%s is not in the currency of %s. Let the credit wait, and record what comes back of it.", bank.Name, of.Number)
+				return
+			}
+			b.Arrives(bank, amount.Own, c.Day, p.Rate, ledger.Line{PartyID: p.PartyID})
+			if p.Currency != "" {
+				b.ExchangeRest(ledger.Line{PartyID: p.PartyID})
+			}
 		}
 		return
 	}
-	ref := b.Open(posting.Item{Register: ledger.Payables, PartyID: p.PartyID, Day: c.Day, Part: posting.Of(amount, 0)})
+	ref := b.Open(posting.Item{Register: ledger.Payables, PartyID: p.PartyID, Day: c.Day, Currency: p.Currency, Part: posting.Part{Amount: amount}})
 	if c.Open {
 		return
 	}
@@ -382,6 +398,7 @@ func (c Credit) open(b *posting.Builder, p *posting.Paper, of posting.Paper) {
 
 // own is a credit on its own: a rebate.
 func (c Credit) own(b *posting.Builder, dayOK bool) (posting.Effect, error) {
+	dayOK = b.In(c.Currency, c.Rate, c.Day) && dayOK
 	party, partyOK := b.Supplier("party", c.PartyID)
 	var lines []Line
 	for _, l := range c.Lines {
@@ -406,8 +423,10 @@ func (c Credit) own(b *posting.Builder, dayOK bool) (posting.Effect, error) {
 			s := &sums.Codes[n]
 			s.Net, s.Tax, s.Buyer = -s.Net, -s.Tax, -s.Buyer
 		}
+		owed := b.At(sums.Total)
+		value(b, own, sums, owed.Neg(), posting.Worth{})
 		b.EnterLines(own, sums, ledger.InputTax, 1)
-		b.Open(posting.Item{Register: ledger.Payables, PartyID: c.PartyID, Day: c.Day, Part: posting.Of(sums.Total, 0)})
+		b.Open(posting.Item{Register: ledger.Payables, PartyID: c.PartyID, Day: c.Day, Currency: own.Currency, Part: posting.Part{Amount: owed}})
 	}
 	return b.Effect(fmt.Sprintf("Recorded %s: %s gives back %s", own.Number, party.Name, b.Currency().Show(sums.Total)))
 }

@@ -41,7 +41,7 @@ func (w work) out(b *posting.Builder) ([]posting.PaperLine, tax.Sums) {
 // the line that bear most tax (docs/rules.md, part 5, what we buy).
 func (w work) ownTax(b *posting.Builder, lines []posting.PaperLine, s *tax.Sums) {
 	c, off := b.Currency(), *w.tax-s.Tax
-	if limit := b.Limits().Difference; off.Abs() > limit {
+	if limit := b.Outside(b.Limits().Difference); off.Abs() > limit {
 		b.Refuse("tax", "beyond the limit", c.Format(limit), "The tax comes to %s, the bill says %s: that differs by more than %s. Look at the lines and their tax codes.", c.Show(s.Tax), c.Show(*w.tax), c.Show(limit))
 		return
 	}
@@ -64,7 +64,7 @@ func (w work) ownTax(b *posting.Builder, lines []posting.PaperLine, s *tax.Sums)
 	s.Codes[most].Tax += off
 	s.Tax += off
 	s.Total += off
-	lines[at].Tax = posting.Firm(lines[at].Tax.Own + off)
+	lines[at].Tax = b.At(lines[at].Tax.Own + off)
 }
 
 // twice warns of a number of the supplier's that was recorded before.
@@ -95,6 +95,7 @@ func fromOrder(b *posting.Builder, given []Line, partyID int64, d day.Day) []Lin
 			continue
 		}
 		seen[l.Of] = true
+		b.OneCurrency(field+"of", order, "billed")
 		of := order.Lines[l.Of.Position-1]
 		if d != "" && d < order.Day {
 			b.Refuse("day", "before the paper", string(order.Day), "%s is dated %s and cannot be billed before. Use that day or later.", order.Number, order.Day.Show())

@@ -180,6 +180,7 @@ type BankAccount struct {
 	Name      string
 	AccountID int64
 	IBAN      string
+	Currency  string // ISO 4217; "" for the firm's own
 	Inactive  bool
 	Cash      bool // a till: it never holds less than nothing
 	Takings   bool // what was paid by card waits here until the gateway pays it out

@@ -28,7 +28,7 @@ func (b *Builder) AllocateMost(field string, debit, credit ItemRef, d day.Day) b
 		if b.OpenFrom(di, d) > 0 {
 			none = ci
 		}
-		b.Refuse(field, "nothing left", b.Currency().Format(0), "Nothing is left of %s to set here. Take another, or less before.", none.Number)
+		b.Refuse(field, "nothing left", CurrencyOf(b.Facts, none.Currency).Format(0), "Nothing is left of %s to set here. Take another, or less before.", none.Number)
 		return false
 	}
 	return b.Allocate(field, debit, credit, amount, d)
@@ -73,7 +73,7 @@ func (b *Builder) Within(field string, i Item, amount money.Amount, d day.Day) b
 	}
 	left := b.OpenFrom(i, d)
 	if amount > left {
-		b.Refuse(field, "more than is open", b.Currency().Format(left), "%s", b.tooMuch(i, amount, left, d))
+		b.Refuse(field, "more than is open", CurrencyOf(b.Facts, i.Currency).Format(left), "%s", b.tooMuch(i, amount, left, d))
 		return false
 	}
 	return true
@@ -91,6 +91,11 @@ func (b *Builder) mayAllocate(field string, di, ci Item, d day.Day) bool {
 		b.Refuse(field, "other registers", "", "%s stands in %s and %s in %s, so neither settles the other.", ci.Number, ci.Register, di.Number, di.Register)
 		return false
 	}
+	if di.Currency != ci.Currency {
+		b.Refuse(field, "another currency", "", "%s is in %s and %s in %s: without a rate neither settles the other. Take what is in the same currency, or record a receipt that says both amounts.",
+			ci.Number, CurrencyOf(b.Facts, ci.Currency).Code, di.Number, CurrencyOf(b.Facts, di.Currency).Code)
+		return false
+	}
 	if !b.NotBeforeItem(field, di, d) || !b.NotBeforeItem(field, ci, d) {
 		return false
 	}
@@ -102,7 +107,7 @@ func (b *Builder) mayAllocate(field string, di, ci Item, d day.Day) bool {
 }
 
 func (b *Builder) tooMuch(i Item, amount, left money.Amount, d day.Day) string {
-	c := b.Currency()
+	c := CurrencyOf(b.Facts, i.Currency)
 	now := b.LeftFrom(i, d).End.Amount.Own
 	text := "Only " + c.Show(left) + " of " + i.Number + " is open, not " + c.Show(amount) + "."
 	switch {
@@ -128,6 +133,8 @@ func (b *Builder) allocate(a Allocation, di, ci Item) {
 	if a.Undoes != 0 {
 		debit, credit = b.moved(a.Debit, a.Undoes).Neg(), b.moved(a.Credit, a.Undoes)
 		text = ci.Number + " no longer set against " + di.Number
+	} else if a.Debit < 0 && ci.Register == ledger.Deposits && di.Register == ledger.Receivables && a.Amount < b.LeftFrom(di, a.Day).End.Amount.Own {
+		debit.Amount.Base = min(credit.Amount.Base, b.LeftFrom(di, a.Day).End.Amount.Base) // what it covers is worth what came in
 	}
 	e := &b.effect
 	e.Allocations = append(e.Allocations, a)
@@ -139,16 +146,16 @@ func (b *Builder) allocate(a Allocation, di, ci Item) {
 	b.within(writing{day: a.Day, text: text, paper: ci.PaperID, allocation: n}, func() {
 		b.control(ci.Register, credit, 1, ci.PartyID, ci.Currency)
 		if ci.Register == ledger.Deposits && di.Register != ledger.Deposits {
-			b.enter(ledger.Line{AccountID: b.Role(ledger.OutputTax).ID, Amount: credit.Tax.Base, PartyID: ci.PartyID, JobID: ci.JobID, TaxCodeID: ci.TaxCodeID})
+			b.DebitWorth(b.Role(ledger.OutputTax), credit.Tax, ledger.Line{Currency: ci.Currency, PartyID: ci.PartyID, JobID: ci.JobID, TaxCodeID: ci.TaxCodeID})
 		}
 		b.control(di.Register, debit.Neg(), 1, di.PartyID, di.Currency)
 		b.TaxFallsDue(di, debit.Tax)
 		b.TaxFallsDue(ci, credit.Tax.Neg())
-		b.enter(ledger.Line{AccountID: b.Role(ledger.Exchange).ID, Amount: -b.Balance(), PartyID: ci.PartyID})
+		b.ExchangeRest(ledger.Line{PartyID: ci.PartyID})
 	})
 	if a.Tax != 0 && a.Undoes == 0 && di.Register != ci.Register && di.PaperID > 0 && di.Day.EndOfMonth() != a.Day.EndOfMonth() {
 		b.Warn("day", "another month", "", "The tax of %s inside %s comes off in %s, while %s is of %s.",
-			b.Currency().Show(a.Tax), ci.Number, a.Day.Time().Month(), di.Number, di.Day.Time().Month())
+			CurrencyOf(b.Facts, ci.Currency).Show(a.Tax), ci.Number, a.Day.Time().Month(), di.Number, di.Day.Time().Month())
 	}
 }
 

@@ -24,6 +24,7 @@ type Builder struct {
 	byItem   map[ItemRef][]Move
 	sorted   int // how many of the effect's moves are in byItem
 	writing  writing
+	in       inHand
 }
 
 // writing is the entry that lines go to.
@@ -95,6 +96,9 @@ func (b *Builder) Paper(p Paper) *Paper {
 	if p.About == "" {
 		p.About = p.Kind
 	}
+	if p.Currency == "" {
+		p.Currency, p.Rate = b.Code(), b.in.rate
+	}
 	p.ID = b.Own() - 1
 	b.effect.Papers = append(b.effect.Papers, &p)
 	b.writing = writing{day: p.Day, text: Sentence(string(p.Kind)) + " " + p.Number, paper: p.ID}
@@ -139,20 +143,23 @@ func (b *Builder) Credit(account ledger.Account, amount money.Amount, at ledger.
 // Enter adds lines that stand on no control account, as Debit does.
 func (b *Builder) Enter(lines ...ledger.Line) {
 	for _, l := range lines {
-		b.Debit(ledger.Account{ID: l.AccountID}, l.Amount, l)
+		b.Debit(ledger.Account{ID: l.AccountID}, l.Amount, l) // in the currency that it bears
 	}
 }
 
 // control enters what of a part stands on control accounts. Their lines carry
 // no job, so that what is set against another job's posts nothing.
 func (b *Builder) control(register ledger.Role, p Part, sign money.Amount, partyID int64, currency string) {
-	line := ledger.Line{AccountID: b.Role(register).ID, PartyID: partyID, Amount: sign * Borne(register, p), Currency: currency}
-	if currency != "" {
-		line.Own = sign * p.Amount.Own
+	enter := func(role ledger.Role, w Worth) {
+		line := ledger.Line{AccountID: b.Role(role).ID, PartyID: partyID, Amount: sign * w.Base, Currency: currency}
+		if currency != "" {
+			line.Own = sign * w.Own
+		}
+		b.enter(line)
 	}
-	b.enter(line)
-	if role, tax := TaxBorne(register, p); tax != 0 {
-		b.enter(ledger.Line{AccountID: b.Role(role).ID, PartyID: partyID, Amount: sign * tax})
+	enter(register, Borne(register, p))
+	if role, tax := TaxBorne(register, p); tax.Base != 0 {
+		enter(role, tax)
 	}
 }
 
@@ -258,6 +265,8 @@ func (b *Builder) AskWord(field, limit, format string, args ...any) {
 // Effect returns what was built and the refusals, if any.
 func (b *Builder) Effect(summary string) (Effect, error) {
 	b.effect.Summary = summary
+	b.in = inHand{}
+	b.worths()
 	b.closeEntries()
 	b.taxSettled()
 	b.yearsClosed()
@@ -270,6 +279,23 @@ func (b *Builder) Effect(summary string) (Effect, error) {
 		return b.effect, b.fault
 	}
 	return b.effect, nil
+}
+
+// worths says of each paper what it comes to in the firm's currency.
+func (b *Builder) worths() {
+	for _, p := range b.effect.Papers {
+		switch {
+		case p.Currency == "":
+			p.Base = p.Total
+		case p.Base == 0 && p.Net+p.Tax != 0:
+			for _, l := range p.Lines {
+				p.Base += l.Net.Base + l.Tax.Base
+			}
+			p.Base += b.ofPaper(*p, p.Rounding).Base
+		case p.Base == 0:
+			p.Base = b.ofPaper(*p, p.Total).Base
+		}
+	}
 }
 
 // closeEntries merges the lines of each entry. What comes to nothing is no

@@ -93,7 +93,7 @@ func (c Cost) Below(b *Builder) Part {
 
 // DeductedTax is what of the tax inside a part of a bill was deducted as input
 // tax: what joined the cost was not.
-func DeductedTax(bill Paper, part CodePart) money.Amount {
+func DeductedTax(bill Paper, part CodePart) Worth {
 	var all, input money.Amount
 	for _, l := range bill.Lines {
 		if l.TaxCodeID != part.TaxCodeID {
@@ -105,7 +105,7 @@ func DeductedTax(bill Paper, part CodePart) money.Amount {
 		}
 	}
 	if input == all {
-		return part.Tax.Own
+		return part.Tax
 	}
-	return money.Portion(input, max(part.Tax.Own, 0), all)
+	return Worth{money.Portion(input, max(part.Tax.Own, 0), all), money.Portion(input, max(part.Tax.Base, 0), all)}
 }

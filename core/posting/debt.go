@@ -16,10 +16,10 @@ type CodePart struct {
 }
 
 // Taxes is the sum of the tax inside parts by code.
-func Taxes(parts []CodePart) money.Amount {
-	var sum money.Amount
+func Taxes(parts []CodePart) Worth {
+	var sum Worth
 	for _, p := range parts {
-		sum += p.Tax.Own
+		sum = sum.Add(p.Tax)
 	}
 	return sum
 }
@@ -39,7 +39,7 @@ type debt struct {
 func (b *Builder) InsideDebt(paperID int64, amount money.Amount, d day.Day) []CodePart {
 	paper, ok := b.PaperOf(paperID)
 	if !ok {
-		return []CodePart{{Part: Of(amount, 0)}}
+		return []CodePart{{Part: Part{Amount: b.At(amount)}}}
 	}
 	return b.InsideDebtOf(paper, amount, d)
 }
@@ -48,7 +48,7 @@ func (b *Builder) InsideDebt(paperID int64, amount money.Amount, d day.Day) []Co
 // and lines by tax code are all that counts.
 func (b *Builder) InsideDebtOf(paper Paper, amount money.Amount, d day.Day) []CodePart {
 	if len(paper.Lines) == 0 || paper.Total <= 0 {
-		return []CodePart{{Part: Of(amount, 0)}}
+		return []CodePart{{Part: Part{Amount: b.ofPaper(paper, amount)}}}
 	}
 	least, end := b.debtFrom(paper, d)
 	beyond := amount - max(min(least.total, amount), 0)
@@ -57,7 +57,7 @@ func (b *Builder) InsideDebtOf(paper Paper, amount money.Amount, d day.Day) []Co
 		parts = least.take(amount-beyond, end)
 	}
 	if beyond > 0 {
-		parts = append(parts, CodePart{Part: Of(beyond, 0), Beyond: true})
+		parts = append(parts, CodePart{Part: Part{Amount: b.ofPaper(paper, beyond)}, Beyond: true})
 	}
 	return parts
 }
@@ -65,7 +65,7 @@ func (b *Builder) InsideDebtOf(paper Paper, amount money.Amount, d day.Day) []Co
 // debtFrom is what is left of a debt on the last day from d on on which least
 // is left of it, each code as low as it comes on any of them, and in the end.
 func (b *Builder) debtFrom(paper Paper, d day.Day) (least, end debt) {
-	end = debtOf(paper)
+	end = b.debtOf(paper)
 	uses := b.usesOf(paper.ID, false)
 	slices.SortStableFunc(uses, func(x, y Use) int { return cmp.Compare(x.Day, y.Day) })
 	var lows []CodePart
@@ -101,7 +101,7 @@ func lower(lows, left []CodePart) []CodePart {
 	return lows
 }
 
-func debtOf(p Paper) debt {
+func (b *Builder) debtOf(p Paper) debt {
 	x := debt{total: p.Total}
 	for _, l := range p.Lines {
 		at := slices.Index(x.codes, l.TaxCodeID)
@@ -121,7 +121,7 @@ func debtOf(p Paper) debt {
 		x.codes = append(x.codes, 0)
 		x.left = append(x.left, CodePart{})
 	}
-	x.left[at].Part = x.left[at].Part.Add(Of(p.Rounding, 0))
+	x.left[at].Part = x.left[at].Part.Add(Part{Amount: b.ofPaper(p, p.Rounding)})
 	return x
 }
 
@@ -162,10 +162,24 @@ func (x debt) take(amount money.Amount, end debt) []CodePart {
 			tax = end.left[n].Tax.Own
 		}
 		if share := plus[n] - minus[n]; share != 0 || tax != 0 {
-			parts = append(parts, CodePart{TaxCodeID: p.TaxCodeID, Part: Of(share, tax)})
+			parts = append(parts, CodePart{TaxCodeID: p.TaxCodeID, Part: p.of(share, tax)})
 		}
 	}
 	return parts
+}
+
+// of is so much of what is left of a code, with so much tax inside, and what
+// that is worth.
+func (p CodePart) of(amount, tax money.Amount) Part {
+	return Part{p.Amount.some(amount), p.Tax.some(tax)}
+}
+
+// some is an amount of a worth in its own currency, on either side of nil.
+func (w Worth) some(own money.Amount) Worth {
+	if w.Own == w.Base || w.Own == 0 {
+		return Firm(own)
+	}
+	return Worth{own, spread(w.Base, []money.Amount{own, w.Own - own})[0]}
 }
 
 // portionOf is a portion of a rest on either side of nil, never past what is

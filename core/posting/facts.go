@@ -22,6 +22,8 @@ type Facts interface {
 // FirmFacts is the firm, its accounts and its records.
 type FirmFacts interface {
 	Currency() money.Currency
+	CurrencyUsed(code string) bool              // papers may be in it
+	RateOn(code string, d day.Day) (Rate, bool) // the newest that is not after the day
 	Today() day.Day
 	LockedThrough() day.Day // nothing posts on or before it; "" for no lock
 	TaxSettled() day.Day    // no tax is dated on or before it; "" for none settled
@@ -95,4 +97,5 @@ type ThingFacts interface {
 type DayBalance struct {
 	Day     day.Day
 	Balance money.Amount
+	Own     money.Amount // in its own currency, of an account that has one
 }

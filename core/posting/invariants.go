@@ -67,9 +67,9 @@ func (b *Builder) checkRegisters() error {
 		}
 	}
 	take := func(register ledger.Role, party int64, d day.Day, p Part, sign money.Amount) {
-		differ[place{register, party, d}] -= sign * Borne(register, p)
-		if role, tax := TaxBorne(register, p); tax != 0 {
-			differ[place{role, party, d}] -= sign * tax
+		differ[place{register, party, d}] -= sign * Borne(register, p).Base
+		if role, tax := TaxBorne(register, p); tax.Base != 0 {
+			differ[place{role, party, d}] -= sign * tax.Base
 		}
 	}
 	for _, m := range b.effect.Moves {

@@ -123,27 +123,27 @@ type Dispute struct {
 	Unfounded bool
 }
 
-// Borne is what of a part stands on the account of its register, in the
-// firm's currency: deposits and advance billings bear the amount less the tax
-// inside, which stands on output tax; others the amount.
-func Borne(register ledger.Role, p Part) money.Amount {
+// Borne is what of a part stands on the account of its register: deposits and
+// advance billings bear the amount less the tax inside, which stands on output
+// tax; others the amount.
+func Borne(register ledger.Role, p Part) Worth {
 	if register == ledger.Deposits || register == ledger.AdvanceBillings {
-		return p.Amount.Base - p.Tax.Base
+		return p.Amount.Add(p.Tax.Neg())
 	}
-	return p.Amount.Base
+	return p.Amount
 }
 
 // TaxBorne is what of a part stands on an account of tax that is not due yet, and
 // on which: the tax inside retention on deferred tax, that inside what a firm is
 // owed which owes its tax when it is paid on tax when paid; on the other side.
-func TaxBorne(register ledger.Role, p Part) (ledger.Role, money.Amount) {
+func TaxBorne(register ledger.Role, p Part) (ledger.Role, Worth) {
 	switch register {
 	case ledger.Retention:
-		return ledger.DeferredTax, -p.Tax.Base
+		return ledger.DeferredTax, p.Tax.Neg()
 	case ledger.Receivables:
-		return ledger.TaxWhenPaid, -p.Tax.Base
+		return ledger.TaxWhenPaid, p.Tax.Neg()
 	}
-	return "", 0
+	return "", Worth{}
 }
 
 // lineSign is the side on which a line waits in its register: a cost and goods

@@ -124,7 +124,16 @@ func (b *Builder) sums(in Lines, ins []tax.Line, outs []PaperLine) tax.Sums {
 		return tax.Sums{}
 	}
 	for n, s := range sums.Lines {
-		outs[n].Before, outs[n].Net, outs[n].Tax = s.Before, Firm(s.Net), Firm(s.Tax)
+		outs[n].Before, outs[n].Net, outs[n].Tax = s.Before, b.At(s.Net), b.At(s.Tax)
+		if off := in.Lines[n].Deducts; off != nil {
+			outs[n].Net.Base, outs[n].Tax.Base = off.Tax.Base-off.Amount.Base, -off.Tax.Base
+		}
+		if in.Lines[n].Recovers {
+			outs[n].Net.Base = 0
+			for _, t := range in.Lines[n].Took {
+				outs[n].Net.Base += t.Part.Amount.Base
+			}
+		}
 	}
 	return sums
 }
@@ -261,12 +270,12 @@ func (b *Builder) Stocked(l Line) bool {
 // what is bought. Tax that falls due when it is paid is entered by the items that
 // bear it; here comes what takes off.
 func (b *Builder) EnterLines(p *Paper, s tax.Sums, taxRole ledger.Role, sign money.Amount) {
-	joined := map[int64]money.Amount{} // tax that is a part of what a line cost
+	joined := map[int64]Worth{} // tax that is a part of what a line cost
 	for _, l := range p.Lines {
-		cost := l.Net.Base
+		cost := l.Net
 		if sign > 0 && l.WithTax() {
-			joined[l.TaxCodeID] += l.Tax.Base
-			cost += l.Tax.Base
+			joined[l.TaxCodeID] = joined[l.TaxCodeID].Add(l.Tax)
+			cost = cost.Add(l.Tax)
 		}
 		if _, control := b.Control(l.AccountID); control {
 			continue // what waits there, or is deducted, enters it by itself
@@ -275,22 +284,25 @@ func (b *Builder) EnterLines(p *Paper, s tax.Sums, taxRole ledger.Role, sign mon
 		if l.JobID != 0 { // a cost of another party's job bears that, and not who was paid
 			at.PartyID, at.JobID = 0, l.JobID
 		}
-		b.Debit(ledger.Account{ID: l.AccountID}, sign*cost, at)
+		b.DebitWorth(ledger.Account{ID: l.AccountID}, cost.times(sign), at)
 	}
+	taxes := TaxesOf(p, s)
 	for _, c := range s.Codes {
+		tax := taxes[c.Code.ID]
 		at := ledger.Line{PartyID: p.PartyID, JobID: p.JobID, TaxCodeID: c.Code.ID}
 		switch {
 		case taxRole != ledger.TaxWhenPaid:
-			b.Debit(b.Role(taxRole), sign*(c.Tax-joined[c.Code.ID]), at)
+			b.DebitWorth(b.Role(taxRole), tax.Add(joined[c.Code.ID].Neg()).times(sign), at)
 		case c.Tax*p.side() < 0:
-			b.Debit(b.Role(ledger.OutputTax), sign*c.Tax, at)
+			b.DebitWorth(b.Role(ledger.OutputTax), tax.times(sign), at)
 		}
 		if sign > 0 { // we account for the tax: both sides of it
-			b.Debit(b.Role(ledger.InputTax), c.Buyer, at)
-			b.Credit(b.Role(ledger.OutputTax), c.Buyer, at)
+			buyer := b.ofPaper(*p, c.Buyer)
+			b.DebitWorth(b.Role(ledger.InputTax), buyer, at)
+			b.CreditWorth(b.Role(ledger.OutputTax), buyer, at)
 		}
 	}
-	b.Debit(b.Role(ledger.Rounding), sign*p.Rounding, ledger.Line{PartyID: p.PartyID, JobID: p.JobID})
+	b.DebitWorth(b.Role(ledger.Rounding), b.ofPaper(*p, p.Rounding).times(sign), ledger.Line{PartyID: p.PartyID, JobID: p.JobID})
 	b.Wait(p)
 }
 

@@ -25,10 +25,10 @@ type Paper struct {
 	Reference    string
 	Note         string
 	Reason       string
-	Total        money.Amount    // in the firm's currency
+	Total        money.Amount    // in the paper's currency
 	Currency     string          // ISO 4217; "" for the firm's own
 	Rate         decimal.Decimal // the firm's currency for one unit of Currency; nil in the firm's own
-	OwnTotal     money.Amount    // in Currency; nil in the firm's own
+	Base         money.Amount    // what Total is worth in the firm's currency
 	ReversesID   int64           // what it takes back: of a reversal or a returned payment
 	SourceID     int64           // the paper that it stands on: a recovery on a write-off
 	Lines        []PaperLine

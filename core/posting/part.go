@@ -21,6 +21,9 @@ func (w Worth) Add(o Worth) Worth { return Worth{w.Own + o.Own, w.Base + o.Base}
 // Neg returns the opposite.
 func (w Worth) Neg() Worth { return Worth{-w.Own, -w.Base} }
 
+// times is the worth, or its opposite where the sign is below nil.
+func (w Worth) times(sign money.Amount) Worth { return Worth{sign * w.Own, sign * w.Base} }
+
 func (w Worth) least(o Worth) Worth { return Worth{min(w.Own, o.Own), min(w.Base, o.Base)} }
 
 // Part is an amount that stands, goes or is left, and the tax of one code

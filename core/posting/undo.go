@@ -145,17 +145,20 @@ func (b *Builder) takeBack(field string, i, di Item, amount money.Amount, d day.
 	back := whole.Take(amount)
 	if b.Own() == 0 || b.effect.Papers[-b.Own()-1].takesBackOther(i.PaperID) {
 		party, _ := b.Party(i.PartyID)
+		before := b.in
+		b.LikeItem(i)
+		defer func() { b.in = before }()
 		b.Paper(Paper{Kind: Reversal, Day: d, PartyID: i.PartyID, PartyName: party.Name, PartyAddress: party.Printed(), JobID: i.JobID, SourceID: i.PaperID,
 			Title: Sentence(string(i.Nature)) + " of " + i.Number + " taken back", Reason: "Its placement was undone"})
 		b.Says(Sentence(string(i.Nature)) + " of " + i.Number + " taken back")
 	}
 	if p := b.effect.Papers[-b.Own()-1]; p.SourceID == i.PaperID {
-		p.Total += back.Amount.Base
+		p.Total += back.Amount.Own
 	}
 	taken := slices.DeleteFunc(slices.Clone(b.StandingUses(b.UsesBy(i.PaperID))), func(u Use) bool { return u.Of.PaperID != di.Bills || u.As != Discounted })
 	lines := negated(b.ItemLines(i.ID))
 	if amount != whole.Amount.Own { // a credit note has carried some of the discount
-		lines = b.shareOf(lines, taken, back.Net())
+		lines = b.shareOf(lines, taken, back.Amount.Add(back.Tax.Neg()))
 	}
 	b.Enter(lines...)
 	opposite := b.Open(Item{Register: i.Register, Nature: TakenBack, PartyID: i.PartyID, JobID: i.JobID, Day: d, Due: d, Currency: i.Currency, Part: signed(back, -i.Sign())})
@@ -186,7 +189,7 @@ func (b *Builder) takeBack(field string, i, di Item, amount money.Amount, d day.
 
 // shareOf are the lines of a discount as far as no credit note has carried it:
 // the tax of each code as its use has it left, the discount what remains.
-func (b *Builder) shareOf(lines []ledger.Line, uses []Use, part money.Amount) []ledger.Line {
+func (b *Builder) shareOf(lines []ledger.Line, uses []Use, part Worth) []ledger.Line {
 	some := make([]ledger.Line, len(lines))
 	var sum money.Amount
 	plain := len(lines) - 1 // the line of the discount itself takes what remains
@@ -197,21 +200,24 @@ func (b *Builder) shareOf(lines []ledger.Line, uses []Use, part money.Amount) []
 	}
 	left := part
 	if sum < 0 {
-		left = -part
+		left = part.Neg()
 	}
 	for n, l := range lines {
 		if some[n] = l; n == plain {
 			continue
 		}
-		some[n].Amount = 0
+		some[n].Amount, some[n].Own = 0, 0
 		for _, u := range uses {
 			if u.Of.TaxCodeID == l.TaxCodeID && u.Tax.Own > 0 {
-				some[n].Amount = portioned(l.Amount, b.usedAs(u.Of, Discounted).Tax.Own, u.Tax.Own)
+				now := b.usedAs(u.Of, Discounted).Tax.Own
+				some[n].Amount, some[n].Own = portioned(l.Amount, now, u.Tax.Own), portioned(l.Own, now, u.Tax.Own)
 			}
 		}
-		left -= some[n].Amount
+		left = left.Add(Worth{some[n].Own, some[n].Amount}.Neg())
 	}
-	some[plain].Amount = left
+	if some[plain].Amount = left.Base; some[plain].Currency != "" {
+		some[plain].Own = left.Own
+	}
 	return some
 }
 

@@ -37,11 +37,11 @@ func (b *Builder) UndoUse(field string, u Use, d day.Day) bool {
 	}
 	if more := back.Tax.Base + u.Tax.Base; more != 0 && u.As == Deducted { // of what is deducted again, another cent is tax
 		paper, _ := b.PaperOf(u.Of.PaperID)
-		b.Debit(b.Role(ledger.OutputTax), more, ledger.Line{PartyID: paper.PartyID, JobID: paper.JobID, TaxCodeID: u.Of.TaxCodeID})
+		b.DebitWorth(b.Role(ledger.OutputTax), back.Tax.Add(u.Tax), ledger.Line{Currency: paper.Currency, PartyID: paper.PartyID, JobID: paper.JobID, TaxCodeID: u.Of.TaxCodeID})
 	}
 	_, bound, paper, _ := b.thingOf(u.Of)
 	if _, free := bound(Taken{}, Used{}, u.As); !free && left.Most() < back.Amount.Own && len(b.holders(u)) > 0 {
-		c, since := b.Currency(), b.holders(u)
+		c, since := CurrencyOf(b.Facts, paper.Currency), b.holders(u)
 		b.Refuse(field, "more than is left", c.Format(left.Most()), "Only %s of %s is left to be %s again, not %s, for the %s took it since. Credit or take back that first.", c.Show(left.Most()), paper.Number, u.As, c.Show(back.Amount.Own), strings.Join(since, " and the "))
 		return false
 	}

@@ -172,7 +172,7 @@ func (b *Builder) thingOf(t Thing) (whole Taken, bound Bound, paper Paper, ok bo
 		switch {
 		case t.Position != 0 && l.Position == t.Position:
 			return Taken{InMillionths(l.Quantity), l.Part()}, bound, paper, true
-		case t.Position == 0 && l.TaxCodeID == t.TaxCodeID:
+		case t.Position == 0 && l.TaxCodeID == t.TaxCodeID && !d.ByCard:
 			whole.Part = whole.Part.Add(l.Part())
 			found = true
 		}
@@ -180,13 +180,13 @@ func (b *Builder) thingOf(t Thing) (whole Taken, bound Bound, paper Paper, ok bo
 	if d.ByCard && t == (Thing{LineRef: LineRef{PaperID: t.PaperID}}) {
 		for _, m := range b.PaperMovements(paper.ID) {
 			if m.BankAccountID == paper.BankAccountID {
-				whole.Part = whole.Part.Add(Of(m.Amount, 0))
+				whole.Part = whole.Part.Add(Of(m.Amount, 0)) // no takings wait in another currency
 				found = true
 			}
 		}
 	}
 	if t.Position == 0 && t.TaxCodeID == 0 && paper.Rounding != 0 {
-		whole.Part = whole.Part.Add(Of(paper.Rounding, 0))
+		whole.Part = whole.Part.Add(Part{Amount: b.ofPaper(paper, paper.Rounding)})
 		found = true
 	}
 	return whole, bound, paper, found
@@ -341,7 +341,7 @@ func (b *Builder) Use(field string, u Use) bool {
 		return false
 	}
 	left, quantity, _ := b.LeftOf(u.Of, u.As, u.Day)
-	c := b.Currency()
+	c := CurrencyOf(b.Facts, paper.Currency)
 	_, free := bound(Taken{}, Used{}, u.As)
 	if most := left.Least.Amount.Own; most < 0 && !free && u.Amount.Own < 0 && u.Amount.Own >= most {
 		b.use(u) // of what was taken off, on its own side
@@ -364,7 +364,7 @@ func (b *Builder) use(u Use) {
 	b.effect.Uses = append(b.effect.Uses, u)
 	if register := b.registerOf(u.Of); register != "" {
 		paper, _ := b.PaperOf(u.Of.PaperID)
-		b.control(register, u.Part.Neg(), lineSign(register), paper.PartyID, "")
+		b.control(register, u.Part.Neg(), lineSign(register), paper.PartyID, paper.Currency)
 	}
 }
 

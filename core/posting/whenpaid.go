@@ -41,23 +41,23 @@ func (b *Builder) OutputTax(k Kind) ledger.Role {
 // A Later is the tax of a paper that falls due when its items are settled: they
 // bear it inside.
 type Later struct {
-	Tax    money.Amount // without its sign
-	Credit bool         // of a paper that credits
-	Code   int64        // where all of it is of one; 0 for several
+	Tax    Worth // without its sign
+	Credit bool  // of a paper that credits
+	Code   int64 // where all of it is of one; 0 for several
 }
 
 // Later is what of the tax of a paper falls due when it is paid: by code, what
 // stands on the same side as the paper. Sign is 1 for what is billed, −1 for
 // what is credited. What takes off on the other side counts at once.
-func (b *Builder) Later(k Kind, taxes map[int64]money.Amount, sign money.Amount) (l Later) {
+func (b *Builder) Later(k Kind, taxes map[int64]Worth, sign money.Amount) (l Later) {
 	if !b.TaxDue().Of(k) {
 		return l
 	}
 	l.Credit = sign < 0
 	n := 0
 	for code, amount := range taxes {
-		if sign*amount > 0 {
-			l.Tax, l.Code = l.Tax+sign*amount, code
+		if sign*amount.Own > 0 {
+			l.Tax, l.Code = l.Tax.Add(amount.times(sign)), code
 			n++
 		}
 	}
@@ -68,53 +68,56 @@ func (b *Builder) Later(k Kind, taxes map[int64]money.Amount, sign money.Amount)
 }
 
 // Less is what is left of it without what other items bear.
-func (l Later) Less(tax money.Amount) Later {
+func (l Later) Less(tax Worth) Later {
 	if l != (Later{}) {
-		l.Tax -= tax
+		l.Tax = l.Tax.Add(tax.Neg())
 	}
 	return l
 }
 
-// ByCode are the taxes of sums by their codes.
-func ByCode(s tax.Sums) map[int64]money.Amount {
-	taxes := map[int64]money.Amount{}
+// TaxesOf are the taxes of a paper by code, as its sums have them; in another
+// currency worth what its lines come to.
+func TaxesOf(p *Paper, s tax.Sums) map[int64]Worth {
+	taxes := map[int64]Worth{}
 	for _, c := range s.Codes {
-		taxes[c.Code.ID] += c.Tax
+		w := Firm(c.Tax)
+		if p.Currency != "" {
+			w.Base = 0
+			for _, l := range p.Lines {
+				if l.TaxCodeID == c.Code.ID {
+					w.Base += l.Tax.Base
+				}
+			}
+		}
+		taxes[c.Code.ID] = taxes[c.Code.ID].Add(w)
 	}
 	return taxes
-}
-
-// inside is the part that an amount takes of a whole with the tax that falls due
-// later, and what is left of it.
-func (l Later) inside(amount, whole money.Amount) (Part, Later) {
-	p := Of(whole, l.Tax).Take(amount)
-	l.Tax -= p.Tax.Own
-	return p, l
 }
 
 // OpenLater opens items of a paper that share the tax which falls due later, by
 // portions. What no item can bear, of a paper of which nothing is left to pay,
 // is due at once.
 func (b *Builder) OpenLater(items []Item, l Later, at ledger.Line) []ItemRef {
-	var whole money.Amount
+	var whole Part
 	for _, i := range items {
-		whole += i.Sign() * i.Amount.Own
+		whole = whole.Add(signed(i.Part, i.Sign()))
 	}
-	if over := l.Tax - max(min(l.Tax, whole), 0); over != 0 {
-		l.Tax -= over
+	if over := l.Tax.Own - max(min(l.Tax.Own, whole.Amount.Own), 0); over != 0 {
+		due := l.Tax.some(over)
+		l.Tax = l.Tax.Add(due.Neg())
 		if at.TaxCodeID = l.Code; l.Credit {
-			over = -over
+			due = due.Neg()
 		}
-		b.Credit(b.Role(ledger.OutputTax), over, at)
+		b.CreditWorth(b.Role(ledger.OutputTax), due, at)
 	}
+	whole.Tax = l.Tax
 	refs := make([]ItemRef, len(items))
 	for n, i := range items {
-		if l.Tax != 0 {
-			amount := i.Sign() * i.Amount.Own
-			var p Part
-			p, l = l.inside(amount, whole)
-			whole -= amount
-			i.Part, i.TaxCodeID = signed(p, i.Sign()), l.Code
+		if l.Tax.Own != 0 {
+			own := i.Part
+			i.Part, i.TaxCodeID = signed(whole.Take(i.Sign()*own.Amount.Own), i.Sign()), l.Code
+			i.Amount = own.Amount
+			whole = whole.Sub(signed(i.Part, i.Sign()))
 		}
 		refs[n] = b.Open(i)
 	}
@@ -143,33 +146,34 @@ func (b *Builder) TaxFallsDue(i Item, due Worth) {
 	if due.Base == 0 || i.Register != ledger.Receivables {
 		return
 	}
-	at := ledger.Line{AccountID: b.Role(ledger.OutputTax).ID, PartyID: i.PartyID, JobID: i.JobID, TaxCodeID: i.TaxCodeID}
+	at := ledger.Line{Currency: i.Currency, PartyID: i.PartyID, JobID: i.JobID, TaxCodeID: i.TaxCodeID}
 	codes, taxes := b.codesInside(i)
 	if len(codes) == 0 {
-		at.Amount = -due.Base
-		b.enter(at)
+		b.CreditWorth(b.Role(ledger.OutputTax), due, at)
 		return
 	}
-	after := i.Sign()*i.Tax.Own - b.LeftFrom(i, i.Day).End.Tax.Own
-	before := after - i.Sign()*due.Own
-	var all, sum money.Amount
+	after := i.Tax.times(i.Sign()).Add(b.LeftFrom(i, i.Day).End.Tax.Neg())
+	before := after.Add(due.times(-i.Sign()))
+	var all, sum Worth
 	for _, t := range taxes {
-		all += t
+		all = all.Add(t)
 	}
-	share := func(of, through money.Amount) money.Amount { return money.Portion(through, of, all) }
+	share := func(of, through Worth) Worth {
+		return Worth{money.Portion(through.Own, of.Own, all.Own), money.Portion(through.Base, of.Base, all.Base)}
+	}
 	for n, code := range codes {
-		next := sum + taxes[n]
-		amount := share(after, next) - share(after, sum) - (share(before, next) - share(before, sum))
+		next := sum.Add(taxes[n])
+		amount := share(after, next).Add(share(after, sum).Neg()).Add(share(before, sum)).Add(share(before, next).Neg())
 		sum = next
-		at.TaxCodeID, at.Amount = code, -i.Sign()*amount
-		b.enter(at)
+		at.TaxCodeID = code
+		b.CreditWorth(b.Role(ledger.OutputTax), amount.times(i.Sign()), at)
 	}
 }
 
 // codesInside are the codes of the tax inside an item that bears several, as the
 // paper bills them whose lines it is a part of, or which made it. What takes off
 // was due at once, so that it is not inside.
-func (b *Builder) codesInside(i Item) (codes []int64, taxes []money.Amount) {
+func (b *Builder) codesInside(i Item) (codes []int64, taxes []Worth) {
 	if i.TaxCodeID != 0 {
 		return nil, nil
 	}
@@ -182,12 +186,12 @@ func (b *Builder) codesInside(i Item) (codes []int64, taxes []money.Amount) {
 		at := slices.Index(codes, l.TaxCodeID)
 		if at < 0 {
 			at = len(codes)
-			codes, taxes = append(codes, l.TaxCodeID), append(taxes, 0)
+			codes, taxes = append(codes, l.TaxCodeID), append(taxes, Worth{})
 		}
-		taxes[at] += i.Sign() * l.Tax.Base
+		taxes[at] = taxes[at].Add(l.Tax.times(i.Sign()))
 	}
 	for n := len(codes) - 1; n >= 0; n-- {
-		if taxes[n] <= 0 {
+		if taxes[n].Own <= 0 {
 			codes, taxes = slices.Delete(codes, n, n+1), slices.Delete(taxes, n, n+1)
 		}
 	}

@@ -84,13 +84,13 @@ func (b *builder) basesOn(d day.Day) []money.Amount {
 // lossOf is what would be lost of an item of a debt: less the tax that relief
 // would bring back, and less tax that is deferred and was never due.
 func (b *builder) lossOf(i posting.Item, of posting.Paper, amount money.Amount, d day.Day) money.Amount {
-	if inside := i.Left.Take(amount).Tax.Own; inside != 0 {
+	if inside := i.Left.Take(i.Left.Amount.Outside(amount)).Tax.Base; inside != 0 {
 		return amount - inside
 	}
 	if !b.Limits().Relief {
 		return amount
 	}
-	return amount - posting.Taxes(b.InsideDebtOf(of, amount, d))
+	return amount - posting.Taxes(b.InsideDebtOf(of, i.Left.Amount.Outside(amount), d)).Base
 }
 
 // dueOf is the day an item's age is counted from: retention without an agreed

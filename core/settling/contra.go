@@ -25,6 +25,10 @@ type Contra struct {
 // as much as the other side allows.
 func (x Contra) Plan(f posting.Facts) (posting.Effect, error) {
 	b := build(f)
+	if len(x.Owed) > 0 {
+		first, _ := b.Look(x.Owed[0].Item)
+		b.LikeItem(first)
+	}
 	dayOK := b.PostingDay("day", x.Day)
 	party, partyOK := b.Customer("party", x.PartyID)
 	if partyOK && !party.IsSupplier {
@@ -39,7 +43,7 @@ func (x Contra) Plan(f posting.Facts) (posting.Effect, error) {
 		owed, owing := x.amounts(b, "owed", ledger.Receivables, x.Owed), x.amounts(b, "owing", ledger.Payables, x.Owing)
 		fit(x.Owed, owed, sumOf(owing))
 		fit(x.Owing, owing, sumOf(owed))
-		c := f.Currency()
+		c := b.Currency()
 		if sumOf(owed) != sumOf(owing) && !b.Refused() {
 			b.Refuse("owed", "sums differ", c.Format(min(sumOf(owed), sumOf(owing))), "What the party owes comes to %s, what we owe to %s. They must agree: set %s on both sides.",
 				c.Show(sumOf(owed)), c.Show(sumOf(owing)), c.Show(min(sumOf(owed), sumOf(owing))))
@@ -47,7 +51,7 @@ func (x Contra) Plan(f posting.Facts) (posting.Effect, error) {
 		p.Total = sumOf(owed)
 		x.post(b, p, owed, owing)
 	}
-	return b.Effect(fmt.Sprintf("Set %s against each other with %s by %s", f.Currency().Show(p.Total), party.Name, p.Number))
+	return b.Effect(fmt.Sprintf("Set %s against each other with %s by %s", b.Currency().Show(p.Total), party.Name, p.Number))
 }
 
 // amounts reads how much each share takes, within what is open.
@@ -58,6 +62,10 @@ func (x Contra) amounts(b *builder, side string, register ledger.Role, shares []
 		i, ok := b.Look(s.Item)
 		if !ok || i.Register != register || i.PartyID != x.PartyID || i.Debit() != (register == ledger.Receivables) {
 			b.Refuse(field, "missing", "", "Choose an open item of this party.")
+			continue
+		}
+		if i.Currency != b.Code() {
+			b.Refuse(field, "another currency", "", "%s is in %s, so it is no contra with what is in %s. Take one currency at a time.", i.Number, posting.CurrencyOf(b.Facts, i.Currency).Code, b.Currency().Code)
 			continue
 		}
 		all[n] = s.Amount
@@ -88,12 +96,23 @@ func sumOf(amounts []money.Amount) money.Amount {
 	return sum
 }
 
+// worth is what one side of the contra clears.
+func (x Contra) worth(b *builder, shares []Share, amounts []money.Amount) (sum posting.Part) {
+	for n, s := range shares {
+		if i, ok := b.Look(s.Item); ok && amounts[n] > 0 {
+			sum.Amount = sum.Amount.Add(b.Taken(i, amounts[n], x.Day).Amount)
+		}
+	}
+	return sum
+}
+
 func (x Contra) post(b *builder, p *posting.Paper, owed, owing []money.Amount) {
 	if p.Total <= 0 || b.Refused() {
 		return
 	}
-	debit := b.Open(posting.Item{Register: ledger.Payables, Nature: posting.OfContra, PartyID: x.PartyID, Day: x.Day, Due: x.Day, Part: posting.Of(p.Total, 0)})
-	credit := b.Open(posting.Item{Register: ledger.Receivables, Nature: posting.OfContra, PartyID: x.PartyID, Day: x.Day, Part: posting.Of(-p.Total, 0)})
+	debit := b.Open(posting.Item{Register: ledger.Payables, Nature: posting.OfContra, PartyID: x.PartyID, Day: x.Day, Due: x.Day, Currency: b.Code(), Part: x.worth(b, x.Owing, owing)})
+	credit := b.Open(posting.Item{Register: ledger.Receivables, Nature: posting.OfContra, PartyID: x.PartyID, Day: x.Day, Currency: b.Code(), Part: x.worth(b, x.Owed, owed).Neg()})
+	b.ExchangeRest(ledger.Line{PartyID: x.PartyID})
 	for n, s := range x.Owed {
 		if owed[n] > 0 {
 			b.Allocate(fmt.Sprintf("owed[%d].amount", n), s.Item, credit, owed[n], x.Day)

@@ -10,6 +10,8 @@ import (
 	"cleantally/core/money"
 	"cleantally/core/posting"
 	"cleantally/core/tax"
+
+	"github.com/shopspring/decimal"
 )
 
 // Deposit is money received before the invoice that it is for, held for the
@@ -22,7 +24,10 @@ type Deposit struct {
 	JobID         int64
 	Day           day.Day
 	Amount        money.Amount
-	TaxCodeID     int64 // taxed on receipt; 0 for not
+	Currency      string          // that it is held in, ISO 4217; "": that of the bank account
+	AtBank        money.Amount    // what arrived, where the bank account is in another currency than it is held in
+	Rate          decimal.Decimal // of what arrived in another currency; nil for that of the day
+	TaxCodeID     int64           // taxed on receipt; 0 for not
 	BankAccountID int64
 	Method        posting.Method
 	Reference     string
@@ -33,14 +38,15 @@ type Deposit struct {
 // Plan returns the effect of taking the deposit.
 func (d Deposit) Plan(f posting.Facts) (posting.Effect, error) {
 	b := build(f)
-	bank, ok := b.Bank("bank", d.BankAccountID)
+	_, ok := b.Bank("bank", d.BankAccountID)
 	b.Method("method", d.Method)
-	return b.Effect(d.plan(b, origin{account: bank, bankDay: d.Day}, ok))
+	return b.Effect(d.plan(b, origin{bankID: d.BankAccountID, bankDay: d.Day}, ok))
 }
 
 // plan adds the deposit to what is being built and returns its summary.
 func (d Deposit) plan(b *builder, o origin, originOK bool) string {
 	dayOK := b.PostingDay("day", d.Day)
+	dayOK = o.in(b, &d.Currency, d.Amount, d.AtBank, d.Rate, d.Day) && dayOK
 	party, partyOK := b.Customer("party", d.PartyID)
 	jobOK := b.JobOf("job", d.JobID, d.PartyID)
 	amountOK := b.AmountAboveNil("amount", d.Amount, "a deposit")
@@ -56,10 +62,13 @@ func (d Deposit) plan(b *builder, o origin, originOK bool) string {
 	})
 	if dayOK && partyOK && jobOK && amountOK && originOK && taxOK {
 		at := ledger.Line{PartyID: d.PartyID, JobID: d.JobID}
-		b.Open(posting.Item{Register: ledger.Deposits, PartyID: d.PartyID, JobID: d.JobID, Day: d.Day, Part: posting.Of(-d.Amount, -inside), TaxCodeID: d.TaxCodeID})
-		o.receive(b, "amount", d.Amount, at, d.Day)
+		var held posting.Part
+		held.Amount = o.receive(b, "amount", d.Amount, d.AtBank, at, d.Day)
+		held.Tax = posting.Worth{Own: inside, Base: money.Portion(inside, held.Amount.Base, d.Amount)}
+		p.Base = held.Amount.Base
+		b.Open(posting.Item{Register: ledger.Deposits, PartyID: d.PartyID, JobID: d.JobID, Day: d.Day, Currency: b.Code(), Part: held.Neg(), TaxCodeID: d.TaxCodeID})
 		at.TaxCodeID = d.TaxCodeID
-		b.Credit(b.Role(ledger.OutputTax), inside, at)
+		b.CreditWorth(b.Role(ledger.OutputTax), held.Tax, at)
 		d.pay(b, p)
 	}
 	return fmt.Sprintf("Took deposit %s from %s, %s", p.Number, party.Name, b.Currency().Show(d.Amount))
@@ -104,11 +113,13 @@ func (d Deposit) pay(b *builder, p *posting.Paper) {
 	case reversed:
 		b.Refuse("request", "reversed", number, "%s was reversed by %s. Choose another request, or none.", r.Number, number)
 		return
+	case !b.OneCurrency("request", r, "paid"):
+		return
 	}
 	of := posting.Thing{LineRef: posting.LineRef{PaperID: r.ID, Position: 1}}
 	left, _, _ := b.LeftOf(of, posting.Paid, d.Day)
 	if paid := min(d.Amount, left.Most()); paid > 0 {
-		b.Use("request", posting.Use{Of: of, As: posting.Paid, Day: d.Day, By: posting.LineRef{PaperID: p.ID}, Part: posting.Of(paid, 0)})
+		b.Use("request", posting.Use{Of: of, As: posting.Paid, Day: d.Day, By: posting.LineRef{PaperID: p.ID}, Part: posting.Part{Amount: b.At(paid)}})
 	}
 }
 
@@ -126,7 +137,7 @@ func askAgain(b *builder, deposit posting.Item, amount money.Amount, d day.Day) 
 			}
 		}
 		if back := min(paid, amount); back > 0 {
-			b.Use("sources", posting.Use{Of: u.Of, As: posting.Paid, Day: d, By: u.By, Part: posting.Of(-back, 0)})
+			b.Use("sources", posting.Use{Of: u.Of, As: posting.Paid, Day: d, By: u.By, Part: posting.Part{Amount: b.At(-back)}})
 		}
 	}
 }

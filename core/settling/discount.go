@@ -14,7 +14,7 @@ func EarlyDiscount(f posting.Facts, p posting.Paper) money.Amount {
 	if p.EarlyUntil == "" || !p.EarlyPercent.IsPositive() {
 		return 0
 	}
-	c, gross := f.Currency(), p.Total
+	c, gross := posting.CurrencyOf(f, p.Currency), p.Total
 	for _, l := range p.Lines {
 		if onBehalf(f, p, l.Position) {
 			gross -= l.Net.Own + l.Tax.Own // costs on the customer's behalf
@@ -87,7 +87,7 @@ func (p *placing) earned(field string, di posting.Item) money.Amount {
 // discount closes the rest of an invoice by its discount: it is earned only by
 // a placement that settles all but that.
 func (p *placing) discount(field string, di posting.Item, discount money.Amount) {
-	c := p.Currency()
+	c := posting.CurrencyOf(p.Facts, di.Currency)
 	// What later-dated allocations settle counts as settled.
 	if rest := p.LeftFrom(di, p.receipt.Day).Most(); rest != discount {
 		p.Refuse(field+"amount", "discount not earned", c.Format(rest-discount), "The discount of %s is %s, and is earned only when the rest is paid: %s stays open beside it. Place %s more, or leave the discount out.",
@@ -95,15 +95,15 @@ func (p *placing) discount(field string, di posting.Item, discount money.Amount)
 		return
 	}
 	parts := p.InsideDebt(di.Bills, discount, p.receipt.Day)
-	later := p.insideOf(di, posting.OfDiscount, discount)
+	gone := p.insideOf(di, posting.OfDiscount, discount)
 	ref := p.goesWith(field+"discount", di, posting.OfDiscount, discount)
 	p.UseDebt(field+"discount", di.Bills, posting.Discounted, parts, posting.LineRef{PaperID: p.paper.ID}, p.receipt.Day)
-	at := ledger.Line{PartyID: p.receipt.PartyID, JobID: jobOf(p.Facts, di, p.receipt.PartyID), ItemID: int64(ref)}
+	at := ledger.Line{PartyID: p.receipt.PartyID, JobID: jobOf(p.Facts, di, p.receipt.PartyID), Currency: di.Currency, ItemID: int64(ref)}
 	if di.Tax.Own != 0 { // not due yet: it never is
-		p.Debit(p.Role(ledger.DiscountAllowed), discount-later, at)
+		p.DebitWorth(p.Role(ledger.DiscountAllowed), gone.Amount.Add(gone.Tax.Neg()), at)
 		return
 	}
-	p.Debit(p.Role(ledger.DiscountAllowed), discount-posting.Taxes(parts), at)
+	p.DebitWorth(p.Role(ledger.DiscountAllowed), gone.Amount.Add(posting.Taxes(parts).Neg()), at)
 	p.debitTaxes(parts, at)
 }
 
@@ -119,6 +119,6 @@ func jobOf(f posting.Facts, i posting.Item, partyID int64) int64 {
 func (b *builder) debitTaxes(parts []posting.CodePart, at ledger.Line) {
 	for _, p := range parts {
 		at.TaxCodeID = p.TaxCodeID
-		b.Debit(b.Role(ledger.OutputTax), p.Tax.Base, at)
+		b.DebitWorth(b.Role(ledger.OutputTax), p.Tax, at)
 	}
 }

@@ -7,6 +7,8 @@ import (
 	"cleantally/core/ledger"
 	"cleantally/core/money"
 	"cleantally/core/posting"
+
+	"github.com/shopspring/decimal"
 )
 
 // Facts is what plans of settling ask beside what every plan may. Whatever
@@ -74,6 +76,15 @@ func (b *builder) notOverdrawn(field string, d day.Day) {
 	}
 }
 
+// limitOf is up to which a difference of an item is closed, in its currency.
+func limitOf(b *builder, i posting.Item) money.Amount {
+	limit := b.Limits().Difference
+	if i.Currency == "" || i.Amount.Base == 0 {
+		return limit
+	}
+	return (posting.Worth{Own: i.Amount.Own, Base: i.Amount.Base}).Outside(limit)
+}
+
 // small refuses to close more of one item as a small difference than the firm's
 // limit, over all that closed some of it (docs/rules.md, part 4).
 func (b *builder) small(field, rule string, i posting.Item, amount money.Amount, text string) bool {
@@ -87,8 +98,8 @@ func (b *builder) small(field, rule string, i posting.Item, amount money.Amount,
 			}
 		}
 	}
-	c := b.Currency()
-	if limit := b.Limits().Difference; closed+amount > limit {
+	c := posting.CurrencyOf(b.Facts, i.Currency)
+	if limit := limitOf(b, i); closed+amount > limit {
 		more := ""
 		if closed > 0 {
 			more = " Of it " + c.Show(closed) + " is closed so already."
@@ -108,4 +119,50 @@ func (b *builder) askWord(sum money.Amount) {
 	if limit := b.Limits().WriteOff; limit > 0 && b.given > limit {
 		b.AskWord("word", c.Format(limit), "%s is past the limit of %s: a second person must agree to this write-off.", c.Show(b.given), c.Show(limit))
 	}
+}
+
+// payIn enters what arrives of the papers that are being planned, and answers
+// what it is worth: at their rate, or, on a bank account of another currency,
+// what arrived there, which is said (docs/rules.md, part 8).
+func (b *builder) payIn(field string, bankID int64, amount, atBank money.Amount, d day.Day, at ledger.Line) posting.Worth {
+	bank, _ := b.BankAccount(bankID)
+	if bank.Currency == b.Code() {
+		account, _ := b.Account(bank.AccountID)
+		w := b.At(amount)
+		b.DebitWorth(account, w, at)
+		return w
+	}
+	if !b.saysBoth(field, bank, atBank) {
+		return posting.Worth{Own: amount}
+	}
+	w, _ := b.Arrives(bank, atBank, d, decimal.Zero, at)
+	return posting.Worth{Own: amount, Base: w.Base}
+}
+
+// payOut enters what leaves a bank account for the papers that are being planned:
+// a portion of what stands there. What that differs by from what it is paid for
+// goes to exchange.
+func (b *builder) payOut(field string, bankID int64, amount, atBank money.Amount, d day.Day, at ledger.Line) {
+	bank, _ := b.BankAccount(bankID)
+	if bank.Currency != b.Code() {
+		if !b.saysBoth(field, bank, atBank) {
+			return
+		}
+		amount = atBank
+	}
+	b.Leaves(bank, amount, d, decimal.Zero, at)
+	if b.Code() != "" || bank.Currency != "" {
+		b.ExchangeRest(at)
+	}
+}
+
+// saysBoth refuses money on an account of another currency of which only one
+// amount is said.
+func (b *builder) saysBoth(field string, bank ledger.BankAccount, atBank money.Amount) bool {
+	c := posting.CurrencyOf(b.Facts, bank.Currency)
+	if atBank <= 0 || atBank > money.Limit {
+		b.Refuse(field, "says both", c.Code, "%s is in %s and the paper in %s: say how much moved there, in %s.", bank.Name, c.Code, b.Currency().Code, c.Code)
+		return false
+	}
+	return true
 }

@@ -6,6 +6,7 @@ import (
 
 	"cleantally/core/day"
 	"cleantally/core/ledger"
+	"cleantally/core/money"
 	"cleantally/core/posting"
 )
 
@@ -35,27 +36,29 @@ func (k Forfeit) plan(b *builder, field string) string {
 		b.Refuse(field, "missing", "", "Choose a deposit that is held.")
 		return ""
 	}
+	b.LikeItem(i)
 	party, _ := b.Party(i.PartyID)
 	p := b.Paper(posting.Paper{Kind: posting.Forfeit, Number: k.Number, Day: k.Day, PartyID: i.PartyID, PartyName: party.Name, PartyAddress: party.Printed(), JobID: i.JobID,
 		Title: "Forfeit of " + i.Number, Reason: strings.TrimSpace(k.Reason), SourceID: i.PaperID})
 	if i, amount, ok := source(b, field, k.Deposit, i.PartyID, k.Day); ok && dayOK {
-		inside := b.TaxInside(i, amount, k.Day)
+		gone := b.Taken(i, amount, k.Day)
 		at := ledger.Line{PartyID: i.PartyID, JobID: i.JobID}
-		income, bears := amount-inside, at
+		income, bears := gone.Amount.Add(gone.Tax.Neg()), at
 		bears.TaxCodeID = i.TaxCodeID
 		switch {
 		case i.Tax.Own != 0 && k.OutsideTax:
-			b.Debit(b.Role(ledger.OutputTax), inside, bears)
-			income = amount
+			b.DebitWorth(b.Role(ledger.OutputTax), gone.Tax, bears)
+			income = gone.Amount
 		case i.Tax.Own == 0 && k.TaxCodeID != 0:
 			p.Tax, _ = taxOnReceipt(b, k.TaxCodeID, amount, k.Day)
 			bears.TaxCodeID = k.TaxCodeID
-			income -= p.Tax
+			inside := posting.Worth{Own: p.Tax, Base: money.Portion(p.Tax, gone.Amount.Base, amount)}
+			income = income.Add(inside.Neg())
+			b.CreditWorth(b.Role(ledger.OutputTax), inside, bears)
 		}
-		b.Credit(b.Role(ledger.Forfeits), income, at)
-		b.Credit(b.Role(ledger.OutputTax), p.Tax, bears)
-		p.Total = amount
-		out(b, field, i, amount, inside, k.Day)
+		b.CreditWorth(b.Role(ledger.Forfeits), income, at)
+		p.Total, p.Base = amount, gone.Amount.Base
+		out(b, field, i, gone, k.Day)
 	}
 	return fmt.Sprintf("Kept %s of deposit %s of %s by %s", b.Currency().Show(p.Total), i.Number, party.Name, p.Number)
 }

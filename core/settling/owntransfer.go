@@ -8,6 +8,8 @@ import (
 	"cleantally/core/ledger"
 	"cleantally/core/money"
 	"cleantally/core/posting"
+
+	"github.com/shopspring/decimal"
 )
 
 // OwnTransfer is money that goes from one of the firm's bank accounts or tills to
@@ -19,6 +21,7 @@ type OwnTransfer struct {
 	Day           day.Day
 	Amount        money.Amount // that left
 	Fee           money.Amount // of it, what the bank kept
+	Arrived       money.Amount // in the currency of the account that it goes to, where that is another
 	FromAccountID int64        // bank accounts
 	ToAccountID   int64
 	Reference     string
@@ -30,8 +33,11 @@ func (t OwnTransfer) Plan(f posting.Facts) (posting.Effect, error) {
 	b := build(f)
 	dayOK := b.PostingDay("day", t.Day)
 	amountOK := b.AmountAboveNil("amount", t.Amount, "what was moved")
-	from, fromOK := t.own(b, "from", t.FromAccountID)
-	to, toOK := t.own(b, "to", t.ToAccountID)
+	at, _ := b.BankAccount(t.FromAccountID)
+	goes, _ := b.BankAccount(t.ToAccountID)
+	dayOK = dayOK && b.In(at.Currency, decimal.Zero, t.Day)
+	_, fromOK := t.own(b, "from", t.FromAccountID)
+	_, toOK := t.own(b, "to", t.ToAccountID)
 	if fromOK && t.FromAccountID == t.ToAccountID {
 		b.Refuse("to", "the same", "", "The money would stay where it is. Choose another account.")
 		toOK = false
@@ -44,11 +50,37 @@ func (t OwnTransfer) Plan(f posting.Facts) (posting.Effect, error) {
 		Payment: posting.Payment{BankAccountID: t.FromAccountID, Charges: t.Fee}})
 	if dayOK && amountOK && fromOK && toOK {
 		b.Says(p.Title)
-		b.Debit(to, t.Amount-t.Fee, ledger.Line{})
-		b.Debit(b.Role(ledger.BankCharges), t.Fee, ledger.Line{})
-		b.Credit(from, t.Amount, ledger.Line{})
+		left, _ := b.Leaves(at, t.Amount, t.Day, decimal.Zero, ledger.Line{})
+		p.Base = left.Base
+		fee := posting.Worth{Own: t.Fee, Base: money.Portion(t.Fee, left.Base, t.Amount)}
+		b.DebitWorth(b.Role(ledger.BankCharges), fee, ledger.Line{})
+		b.arriveAt(goes, at, t.Amount-t.Fee, left.Base-fee.Base, t.Arrived)
 	}
 	return b.Effect(fmt.Sprintf("Moved %s between own accounts by %s", b.Currency().Show(t.Amount), p.Number))
+}
+
+// arriveAt enters what arrives of a transfer on the other account: as much as
+// left, or, in another currency, what is said. Between two other currencies it is
+// worth what left; the firm's own is worth itself, and the difference of exchange.
+func (b *builder) arriveAt(to, from ledger.BankAccount, own, base, arrived money.Amount) {
+	if to.Currency != from.Currency {
+		if !b.saysBoth("arrived", to, arrived) {
+			return
+		}
+		own = arrived
+	}
+	if to.Currency == "" {
+		base = own
+	}
+	account, _ := b.Account(to.AccountID)
+	line := ledger.Line{AccountID: account.ID, Amount: base, Currency: to.Currency}
+	if to.Currency != "" {
+		line.Own = own
+	}
+	b.Enter(line)
+	if from.Currency != "" {
+		b.ExchangeRest(ledger.Line{})
+	}
 }
 
 func (t OwnTransfer) title(b *builder) string {

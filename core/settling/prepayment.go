@@ -8,6 +8,8 @@ import (
 	"cleantally/core/ledger"
 	"cleantally/core/money"
 	"cleantally/core/posting"
+
+	"github.com/shopspring/decimal"
 )
 
 // Prepayment is money to a supplier before the bill: Dr supplier prepayments,
@@ -17,8 +19,9 @@ type Prepayment struct {
 	Number        string // "" to be given the next
 	PartyID       int64
 	Day           day.Day
-	Amount        money.Amount
+	Amount        money.Amount // in the bank account's currency
 	BankAccountID int64
+	Rate          decimal.Decimal // of an account in another currency; nil for that of the day
 	Method        posting.Method
 	Cheque        string
 	OrderID       int64 // the purchase order that it is for; 0 for none
@@ -31,7 +34,9 @@ func (x Prepayment) Plan(f posting.Facts) (posting.Effect, error) {
 	b := build(f)
 	dayOK := b.PostingDay("day", x.Day)
 	party, partyOK := b.Supplier("party", x.PartyID)
-	bank, bankOK := b.Bank("bank", x.BankAccountID)
+	_, bankOK := b.Bank("bank", x.BankAccountID)
+	at, _ := b.BankAccount(x.BankAccountID)
+	dayOK = dayOK && b.In(at.Currency, x.Rate, x.Day)
 	b.Method("method", x.Method)
 	amountOK := b.AmountAboveNil("amount", x.Amount, "what is paid")
 	title := "Paid before the bill"
@@ -46,8 +51,11 @@ func (x Prepayment) Plan(f posting.Facts) (posting.Effect, error) {
 	p := b.Paper(posting.Paper{Kind: posting.Prepayment, Number: x.Number, Day: x.Day, PartyID: x.PartyID, PartyName: party.Name, PartyAddress: party.Printed(), Title: title, Reference: x.Reference, Note: x.Note,
 		Total: x.Amount, SourceID: x.OrderID, Payment: posting.Payment{BankAccountID: x.BankAccountID, Method: x.Method, Cheque: b.cheque("cheque", x.Method, x.BankAccountID, x.Cheque), BankDay: x.Day}})
 	if dayOK && partyOK && bankOK && amountOK {
-		b.Open(posting.Item{Register: ledger.SupplierPrepayments, PartyID: x.PartyID, Day: x.Day, Part: posting.Of(x.Amount, 0)})
-		b.Credit(bank, x.Amount, ledger.Line{PartyID: x.PartyID})
+		gone, _ := b.Leaves(at, x.Amount, x.Day, x.Rate, ledger.Line{PartyID: x.PartyID})
+		if at.Currency != "" {
+			p.Base = gone.Base
+		}
+		b.Open(posting.Item{Register: ledger.SupplierPrepayments, PartyID: x.PartyID, Day: x.Day, Currency: at.Currency, Part: posting.Part{Amount: gone}})
 	}
 	return b.Effect(fmt.Sprintf("Paid %s to %s before the bill by %s", b.Currency().Show(x.Amount), party.Name, p.Number))
 }
@@ -59,8 +67,10 @@ type SupplierRefund struct {
 	Number        string // "" to be given the next
 	PartyID       int64
 	Day           day.Day
-	Sources       []Share
+	Sources       []Share // of one currency
 	BankAccountID int64
+	AtBank        money.Amount    // what arrived, where the bank account is in another currency than the sources
+	Rate          decimal.Decimal // of what comes back in another currency; nil for that of the day
 	Method        posting.Method
 	Reference     string
 	Note          string
@@ -71,7 +81,11 @@ func (r SupplierRefund) Plan(f posting.Facts) (posting.Effect, error) {
 	b := build(f)
 	dayOK := b.PostingDay("day", r.Day)
 	party, partyOK := b.Supplier("party", r.PartyID)
-	bank, bankOK := b.Bank("bank", r.BankAccountID)
+	if len(r.Sources) > 0 {
+		first, _ := b.Look(r.Sources[0].Item)
+		dayOK = dayOK && b.In(first.Currency, r.Rate, r.Day)
+	}
+	_, bankOK := b.Bank("bank", r.BankAccountID)
 	b.Method("method", r.Method)
 	p := b.Paper(posting.Paper{Kind: posting.SupplierRefund, Number: r.Number, Day: r.Day, PartyID: r.PartyID, PartyName: party.Name, PartyAddress: party.Printed(), Title: "Came back", Reference: r.Reference, Note: r.Note,
 		Payment: posting.Payment{BankAccountID: r.BankAccountID, Method: r.Method, BankDay: r.Day}})
@@ -82,7 +96,10 @@ func (r SupplierRefund) Plan(f posting.Facts) (posting.Effect, error) {
 		for n, s := range r.Sources {
 			p.Total += r.out(b, fmt.Sprintf("sources[%d].amount", n), s)
 		}
-		b.Debit(bank, p.Total, ledger.Line{PartyID: r.PartyID})
+		p.Base = b.payIn("bank", r.BankAccountID, p.Total, r.AtBank, r.Day, ledger.Line{PartyID: r.PartyID}).Base
+		if b.Code() != "" || p.Base != p.Total {
+			b.ExchangeRest(ledger.Line{PartyID: r.PartyID})
+		}
 	}
 	return b.Effect(fmt.Sprintf("%s gave back %s by %s", party.Name, b.Currency().Show(p.Total), p.Number))
 }
@@ -94,6 +111,10 @@ func (r SupplierRefund) out(b *builder, field string, s Share) money.Amount {
 		b.Refuse(field, "missing", "", "Choose what stands open with this supplier: a prepayment, a payment on account or a credit.")
 		return 0
 	}
+	if i.Currency != b.Code() {
+		b.Refuse(field, "another currency", "", "%s is in another currency. Take what comes back in one currency at a time.", i.Number)
+		return 0
+	}
 	amount := s.Amount
 	if s.Most {
 		amount = b.OpenFrom(i, r.Day)
@@ -101,7 +122,7 @@ func (r SupplierRefund) out(b *builder, field string, s Share) money.Amount {
 	if !b.AmountAboveNil(field, amount, "what comes back of "+i.Number) || !b.Within(field, i, amount, r.Day) {
 		return 0
 	}
-	ref := b.Open(posting.Item{Register: i.Register, Nature: posting.Closing, PartyID: i.PartyID, Day: r.Day, Part: posting.Of(-amount, 0)})
+	ref := b.Open(posting.Item{Register: i.Register, Nature: posting.Closing, PartyID: i.PartyID, Day: r.Day, Currency: i.Currency, Part: posting.Part{Amount: b.Taken(i, amount, r.Day).Amount.Neg()}})
 	b.Allocate(field, i.ID, ref, amount, r.Day)
 	return amount
 }
@@ -121,6 +142,10 @@ type PayableRelease struct {
 // Plan returns the effect of the release.
 func (r PayableRelease) Plan(f posting.Facts) (posting.Effect, error) {
 	b := build(f)
+	if len(r.Items) > 0 {
+		first, _ := b.Look(r.Items[0].Item)
+		b.LikeItem(first)
+	}
 	dayOK := b.PostingDay("day", r.Day)
 	party, partyOK := b.Supplier("party", r.PartyID)
 	if r.Due == "" {
@@ -136,28 +161,34 @@ func (r PayableRelease) Plan(f posting.Facts) (posting.Effect, error) {
 	}
 	if dayOK && partyOK {
 		for n, s := range r.Items {
-			p.Total += r.one(b, fmt.Sprintf("items[%d].amount", n), s)
+			gone := r.one(b, fmt.Sprintf("items[%d].amount", n), s)
+			p.Total, p.Base = p.Total+gone.Own, p.Base+gone.Base
 		}
 	}
 	return b.Effect(fmt.Sprintf("Released %s that we kept back of %s by %s", b.Currency().Show(p.Total), party.Name, p.Number))
 }
 
 // one takes a share out of what we keep back and makes it payable.
-func (r PayableRelease) one(b *builder, field string, s Share) money.Amount {
+func (r PayableRelease) one(b *builder, field string, s Share) posting.Worth {
 	kept, ok := b.Look(s.Item)
 	if !ok || kept.Register != ledger.RetentionPayable || !kept.Credit() || kept.PartyID != r.PartyID {
 		b.Refuse(field, "missing", "", "Choose what we keep back of this supplier.")
-		return 0
+		return posting.Worth{}
+	}
+	if kept.Currency != b.Code() {
+		b.Refuse(field, "another currency", "", "%s is in another currency. Release what is kept back in one currency at a time.", kept.Number)
+		return posting.Worth{}
 	}
 	amount := s.Amount
 	if s.Most {
 		amount = b.OpenFrom(kept, r.Day)
 	}
 	if !b.AmountAboveNil(field, amount, "what is released of "+kept.Number) || !b.Within(field, kept, amount, r.Day) {
-		return 0
+		return posting.Worth{}
 	}
-	out := b.Open(posting.Item{Register: ledger.RetentionPayable, Nature: posting.Closing, PartyID: kept.PartyID, Day: r.Day, Part: posting.Of(amount, 0)})
+	gone := b.Taken(kept, amount, r.Day).Amount
+	out := b.Open(posting.Item{Register: ledger.RetentionPayable, Nature: posting.Closing, PartyID: kept.PartyID, Day: r.Day, Currency: kept.Currency, Part: posting.Part{Amount: gone}})
 	b.Allocate(field, out, kept.ID, amount, r.Day)
-	b.Open(posting.Item{Register: ledger.Payables, Bills: kept.Bills, PartyID: kept.PartyID, Day: r.Day, Due: r.Due, Part: posting.Of(-amount, 0)})
-	return amount
+	b.Open(posting.Item{Register: ledger.Payables, Bills: kept.Bills, PartyID: kept.PartyID, Day: r.Day, Due: r.Due, Currency: kept.Currency, Part: posting.Part{Amount: gone.Neg()}})
+	return gone
 }

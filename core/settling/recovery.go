@@ -8,6 +8,8 @@ import (
 	"cleantally/core/ledger"
 	"cleantally/core/money"
 	"cleantally/core/posting"
+
+	"github.com/shopspring/decimal"
 )
 
 // Recovery is money that comes for a debt that was given up: Dr bank, Cr
@@ -18,10 +20,12 @@ type Recovery struct {
 	WriteOffID    int64  // the paper
 	Day           day.Day
 	Amount        money.Amount
+	Rate          decimal.Decimal // of what was given up in another currency; nil for that of the day
 	BankAccountID int64
 	Method        posting.Method
 	Reference     string
 	Note          string
+	AtBank        money.Amount // what arrived, where the bank account is in another currency than what was given up
 }
 
 // Plan returns the effect of the recovery.
@@ -32,20 +36,21 @@ func (r Recovery) Plan(f posting.Facts) (posting.Effect, error) {
 		b.Refuse("writeOff", "missing", "", "Choose the write-off that this money comes for.")
 		return b.Effect("")
 	}
-	dayOK := b.PostingDay("day", r.Day)
+	b.Like(off.Currency, off.Rate)
+	dayOK := b.PostingDay("day", r.Day) && b.In(off.Currency, r.Rate, r.Day)
 	if dayOK && r.Day < off.Day {
 		b.Refuse("day", "before the paper", string(off.Day), "%s is dated %s; nothing is recovered before. Use that day or later.", off.Number, off.Day.Show())
 		dayOK = false
 	}
 	amountOK := b.AmountAboveNil("amount", r.Amount, "what was recovered")
-	bank, bankOK := b.Bank("bank", r.BankAccountID)
+	_, bankOK := b.Bank("bank", r.BankAccountID)
 	b.Method("method", r.Method)
 	b.PaidTwice(off.PartyID, r.Reference, r.Amount, r.Day)
 	left := money.Amount(0)
 	if dayOK {
 		left = b.recoverable(off, r.Day).Most()
 	}
-	if c := f.Currency(); dayOK && amountOK && r.Amount > left {
+	if c := b.Currency(); dayOK && amountOK && r.Amount > left {
 		b.Refuse("amount", "more than was written off", c.Format(left), "Of %s only %s has not come back yet, not %s. Put what is beyond it on account by a receipt.", off.Number, c.Show(left), c.Show(r.Amount))
 		amountOK = false
 	}
@@ -53,17 +58,19 @@ func (r Recovery) Plan(f posting.Facts) (posting.Effect, error) {
 		Title: "Recovery of " + off.Number, Reference: r.Reference, Note: r.Note, Total: r.Amount, SourceID: off.ID, Payment: posting.Payment{BankAccountID: r.BankAccountID, Method: r.Method}})
 	if dayOK && amountOK && bankOK {
 		at := ledger.Line{PartyID: off.PartyID, JobID: off.JobID}
-		b.Debit(bank, r.Amount, at)
+		came := b.payIn("bank", r.BankAccountID, r.Amount, r.AtBank, r.Day, at)
+		p.Base = came.Base
 		parts := b.InsideDebt(off.ID, r.Amount, r.Day)
 		b.UseDebt("amount", off.ID, posting.Recovered, parts, posting.LineRef{PaperID: p.ID}, r.Day)
-		p.Tax = posting.Taxes(parts)
-		b.Credit(b.Role(ledger.Recoveries), r.Amount-p.Tax, at)
+		taxes := posting.Taxes(parts)
+		p.Tax = taxes.Own
+		b.CreditWorth(b.Role(ledger.Recoveries), came.Add(taxes.Neg()), at)
 		for _, t := range parts {
 			at.TaxCodeID = t.TaxCodeID
-			b.Credit(b.Role(ledger.OutputTax), t.Tax.Base, at)
+			b.CreditWorth(b.Role(ledger.OutputTax), t.Tax, at)
 		}
 	}
-	return b.Effect(fmt.Sprintf("Recovered %s of %s by %s", f.Currency().Show(r.Amount), off.Number, p.Number))
+	return b.Effect(fmt.Sprintf("Recovered %s of %s by %s", b.Currency().Show(r.Amount), off.Number, p.Number))
 }
 
 // recoverable is what of a write-off has not come back from a day on.

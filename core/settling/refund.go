@@ -29,6 +29,7 @@ type Refund struct {
 	Cheque        string // its number; "" to be given the next
 	Reference     string
 	Note          string
+	AtBank        money.Amount // what leaves the bank, where that account is in another currency than the credits
 }
 
 // Plan returns the effect of the refund.
@@ -39,13 +40,14 @@ func (r Refund) Plan(f posting.Facts) (posting.Effect, error) {
 
 func (r Refund) plan(b *builder, field func(n int) string) string {
 	dayOK := b.PostingDay("day", r.Day)
-	bank, bankOK := b.Bank("bank", r.BankAccountID)
+	_, bankOK := b.Bank("bank", r.BankAccountID)
 	b.Method("method", r.Method)
 	if len(r.Sources) == 0 {
 		b.Refuse("sources", "missing", "", "Say which credit is given back.")
 		return ""
 	}
 	first, _ := b.Look(r.Sources[0].Item)
+	b.LikeItem(first)
 	party, known := b.Party(first.PartyID)
 	title := "Refund"
 	if !known {
@@ -58,8 +60,9 @@ func (r Refund) plan(b *builder, field func(n int) string) string {
 	})
 	if dayOK && bankOK {
 		for i, s := range r.Sources {
-			taken := take(b, field(i), s, first.PartyID, r.Day)
-			p.Total += taken
+			gone := take(b, field(i), s, first, r.Day)
+			taken := gone.Amount.Own
+			p.Total, p.Base = p.Total+taken, p.Base+gone.Amount.Base
 			from, _ := b.Look(s.Item)
 			if taken > 0 && from.Register == ledger.Deposits {
 				askAgain(b, from, taken, r.Day)
@@ -68,38 +71,45 @@ func (r Refund) plan(b *builder, field func(n int) string) string {
 				b.Warn("method", "another way", string(came), "The money of %s came by %s. Is it to go back by %s?", from.Number, came, r.Method)
 			}
 		}
-		b.Credit(bank, p.Total, ledger.Line{PartyID: party.ID, JobID: first.JobID})
+		b.payOut("bank", r.BankAccountID, p.Total, r.AtBank, r.Day, ledger.Line{PartyID: party.ID, JobID: first.JobID})
 	}
 	return fmt.Sprintf("Refunded %s by %s to %s", b.Currency().Show(p.Total), p.Number, party.Name)
 }
 
 // take takes a part of a credit that is money out of its register: Dr the
 // register's account, Dr output tax for the portion inside, and an allocation.
-// It returns how much; nil when it was refused.
-func take(b *builder, field string, s Share, partyID int64, d day.Day) money.Amount {
-	i, amount, ok := source(b, field, s, partyID, d)
+// It returns what of it went; nothing when it was refused. First is what else is
+// taken: all are in one currency.
+func take(b *builder, field string, s Share, first posting.Item, d day.Day) posting.Part {
+	i, amount, ok := source(b, field, s, first.PartyID, d)
 	if !ok {
-		return 0
+		return posting.Part{}
 	}
-	inside := taxOnMoney(b, i, amount, d)
-	b.Debit(b.Role(ledger.OutputTax), inside, ledger.Line{PartyID: i.PartyID, JobID: i.JobID, TaxCodeID: i.TaxCodeID})
-	out(b, field, i, amount, inside, d)
-	return amount
+	if i.Currency != first.Currency {
+		b.Refuse(field, "another currency", "", "%s and %s are in different currencies. Take the credits of one currency at a time.", i.Number, first.Number)
+		return posting.Part{}
+	}
+	gone := takenAsMoney(b, i, amount, d)
+	b.DebitWorth(b.Role(ledger.OutputTax), gone.Tax, ledger.Line{Currency: i.Currency, PartyID: i.PartyID, JobID: i.JobID, TaxCodeID: i.TaxCodeID})
+	out(b, field, i, gone, d)
+	return gone
 }
 
-// taxOnMoney is the tax inside money that is taken out of a deposit, due since
-// that came. What a credit note bears falls due by what it is used for.
-func taxOnMoney(b *builder, i posting.Item, amount money.Amount, d day.Day) money.Amount {
+// takenAsMoney is what goes along with money that is taken out of a credit: its
+// base value, and of a deposit the tax inside, due since that came. What a credit
+// note bears falls due by what it is used for.
+func takenAsMoney(b *builder, i posting.Item, amount money.Amount, d day.Day) posting.Part {
+	gone := b.Taken(i, amount, d)
 	if i.Register != ledger.Deposits {
-		return 0
+		gone.Tax = posting.Worth{}
 	}
-	return b.TaxInside(i, amount, d)
+	return gone
 }
 
 // out closes a part of a credit by an item of the paper that is being made.
-func out(b *builder, field string, i posting.Item, amount, inside money.Amount, d day.Day) {
-	ref := b.Open(posting.Item{Register: i.Register, Nature: posting.Closing, PartyID: i.PartyID, JobID: i.JobID, Day: d, Due: d, Part: posting.Of(amount, inside), TaxCodeID: i.TaxCodeID})
-	b.Allocate(field, ref, i.ID, amount, d)
+func out(b *builder, field string, i posting.Item, gone posting.Part, d day.Day) {
+	ref := b.Open(posting.Item{Register: i.Register, Nature: posting.Closing, PartyID: i.PartyID, JobID: i.JobID, Day: d, Due: d, Currency: i.Currency, Part: gone, TaxCodeID: i.TaxCodeID})
+	b.Allocate(field, ref, i.ID, gone.Amount.Own, d)
 }
 
 // source checks a credit that money is taken out of, and how much.
@@ -122,7 +132,7 @@ func source(b *builder, field string, s Share, partyID int64, d day.Day) (postin
 	amount := s.Amount
 	if s.Most {
 		if amount = b.OpenFrom(i, d); amount == 0 {
-			b.Refuse(field, "nothing left", b.Currency().Format(0), "Nothing is left of %s. Take another.", i.Number)
+			b.Refuse(field, "nothing left", posting.CurrencyOf(b.Facts, i.Currency).Format(0), "Nothing is left of %s. Take another.", i.Number)
 			return i, 0, false
 		}
 	}

@@ -10,6 +10,8 @@ import (
 	"cleantally/core/master"
 	"cleantally/core/money"
 	"cleantally/core/posting"
+
+	"github.com/shopspring/decimal"
 )
 
 // Release makes retention payable: Dr receivables, Cr retention, and Dr
@@ -26,6 +28,7 @@ type Release struct {
 	Items     []Share      // what is released of each; the most of one is all that is held
 	Amount    money.Amount // in place of Items: so much, oldest first
 	JobID     int64        // of Amount: of this job alone; 0 for any
+	Currency  string       // of Amount: ISO 4217; "" for the firm's own
 }
 
 // Plan returns the effect of the release.
@@ -35,6 +38,7 @@ func (r Release) Plan(f posting.Facts) (posting.Effect, error) {
 }
 
 func (r Release) plan(b *builder) string {
+	r.inOneCurrency(b)
 	dayOK := b.PostingDay("day", r.Day)
 	party, partyOK := b.Customer("party", r.PartyID)
 	p := posting.Paper{Kind: posting.Release, Number: r.Number, Day: r.Day, PartyID: r.PartyID, PartyName: party.Name, PartyAddress: party.Printed(), Title: "Release of retention",
@@ -46,6 +50,21 @@ func (r Release) plan(b *builder) string {
 		r.release(b, own)
 	}
 	return fmt.Sprintf("Released %s that %s kept back by %s", b.Currency().Show(own.Total), party.Name, own.Number)
+}
+
+// inOneCurrency takes the currency of what is released, or that which is named
+// of an amount.
+func (r Release) inOneCurrency(b *builder) {
+	if len(r.Items) > 0 {
+		first, _ := b.Look(r.Items[0].Item)
+		b.LikeItem(first)
+		return
+	}
+	b.Like(r.Currency, decimal.Zero)
+	for _, i := range r.held(b) {
+		b.LikeItem(i) // at the rate of the first
+		return
+	}
 }
 
 // due is the day by which what is released is to be paid: as of an invoice.
@@ -91,13 +110,13 @@ func (r Release) release(b *builder, p *posting.Paper) {
 			order = append(order, at)
 		}
 		sums[at] = sums[at].Add(part)
-		p.Total += amount
+		p.Total, p.Base = p.Total+amount, p.Base+part.Amount.Base
 		if p.JobID = kept.JobID; len(order) > 1 && order[0].job != kept.JobID {
 			p.JobID = 0
 		}
 	}
 	for _, at := range order {
-		b.Open(posting.Item{Register: ledger.Receivables, Bills: at.bills, PartyID: r.PartyID, JobID: at.job, Day: r.Day, Due: p.Due, Part: sums[at], TaxCodeID: at.code})
+		b.Open(posting.Item{Register: ledger.Receivables, Bills: at.bills, PartyID: r.PartyID, JobID: at.job, Day: r.Day, Due: p.Due, Currency: b.Code(), Part: sums[at], TaxCodeID: at.code})
 	}
 }
 
@@ -111,6 +130,9 @@ func (r Release) share(b *builder, field string, s Share) (kept posting.Item, am
 	case kept.PartyID != r.PartyID:
 		owner, _ := b.Party(kept.PartyID)
 		b.Refuse(field, "another customer's retention", kept.Number, "%s was kept back by %s. Choose what this customer keeps back.", kept.Number, owner.Name)
+		return kept, 0, false
+	case kept.Currency != b.Code():
+		b.Refuse(field, "another currency", "", "%s is in another currency. Release what is kept back in one currency at a time.", kept.Number)
 		return kept, 0, false
 	case r.Day < kept.Day:
 		b.Refuse("day", "before the paper", string(kept.Day), "%s is dated %s, so nothing of it is released before. Use that day or later.", kept.Number, kept.Day.Show())
@@ -127,7 +149,7 @@ func (r Release) share(b *builder, field string, s Share) (kept posting.Item, am
 // where one is named.
 func (r Release) held(b *builder) []posting.Item {
 	return slices.DeleteFunc(b.facts.OpenOn(r.Day), func(i posting.Item) bool {
-		return i.Register != ledger.Retention || i.PartyID != r.PartyID || !i.Debit() || (r.JobID != 0 && i.JobID != r.JobID)
+		return i.Register != ledger.Retention || i.PartyID != r.PartyID || !i.Debit() || i.Currency != b.Code() || (r.JobID != 0 && i.JobID != r.JobID)
 	})
 }
 
@@ -165,13 +187,13 @@ func expectedOf(i posting.Item) day.Day {
 // paid, it goes along into what is owed. It returns what is owed, and the code of
 // the tax inside.
 func releaseOut(b *builder, field string, kept posting.Item, amount money.Amount, d day.Day) (owed posting.Part, code int64) {
-	inside := b.TaxInside(kept, amount, d)
-	if owed = posting.Of(amount, 0); b.TaxDue().WhenPaid {
-		owed, code = posting.Of(amount, inside), kept.TaxCodeID
+	gone := b.Taken(kept, amount, d)
+	if owed = (posting.Part{Amount: gone.Amount}); b.TaxDue().WhenPaid {
+		owed, code = gone, kept.TaxCodeID
 	} else {
-		b.Credit(b.Role(ledger.OutputTax), inside, ledger.Line{PartyID: kept.PartyID, TaxCodeID: kept.TaxCodeID})
+		b.CreditWorth(b.Role(ledger.OutputTax), gone.Tax, ledger.Line{Currency: kept.Currency, PartyID: kept.PartyID, TaxCodeID: kept.TaxCodeID})
 	}
-	out := b.Open(posting.Item{Register: ledger.Retention, Nature: posting.Closing, PartyID: kept.PartyID, JobID: kept.JobID, Day: d, Part: posting.Of(-amount, -inside), TaxCodeID: kept.TaxCodeID})
+	out := b.Open(posting.Item{Register: ledger.Retention, Nature: posting.Closing, PartyID: kept.PartyID, JobID: kept.JobID, Day: d, Currency: kept.Currency, Part: gone.Neg(), TaxCodeID: kept.TaxCodeID})
 	b.Allocate(field, kept.ID, out, amount, d)
 	return owed, code
 }

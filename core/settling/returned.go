@@ -133,8 +133,8 @@ func (r Returned) post(b *builder, p posting.Paper, made []posting.Paper) {
 		b.Refuse("paper", "sent back", b.Currency().Format(gone.Amount.Own), "%s of %s was sent back, so the bank cannot have taken it back as well. Reverse that first.", b.Currency().Show(gone.Amount.Own), p.Number)
 		return
 	}
-	b.Credit(b.Role(ledger.OutputTax), gone.Tax.Base, ledger.Line{PartyID: p.PartyID, JobID: p.JobID, TaxCodeID: b.PaperItems(p.ID)[0].TaxCodeID})
-	b.Open(posting.Item{Register: ledger.Receivables, Nature: posting.Beside, PartyID: p.PartyID, JobID: p.JobID, Day: r.Day, Due: r.Day, Part: posting.Of(gone.Amount.Own, 0)})
+	b.CreditWorth(b.Role(ledger.OutputTax), gone.Tax, ledger.Line{Currency: p.Currency, PartyID: p.PartyID, JobID: p.JobID, TaxCodeID: b.PaperItems(p.ID)[0].TaxCodeID})
+	b.Open(posting.Item{Register: ledger.Receivables, Nature: posting.Beside, PartyID: p.PartyID, JobID: p.JobID, Day: r.Day, Due: r.Day, Currency: p.Currency, Part: posting.Part{Amount: gone.Amount}})
 }
 
 // charge enters the bank's fee, which the customer owes where it is passed on.
@@ -143,12 +143,12 @@ func (r Returned) charge(b *builder, bank, p posting.Paper) {
 	if !ok || r.Fee <= 0 {
 		return
 	}
-	account, _ := b.Account(at.AccountID)
 	line := ledger.Line{PartyID: p.PartyID, JobID: p.JobID}
-	b.Credit(account, r.Fee, line)
+	fee, _ := b.Leaves(at, r.Fee, r.Day, p.Rate, line)
 	if r.PassOn && p.PartyID != 0 {
-		b.Open(posting.Item{Register: ledger.Receivables, Nature: posting.Beside, PartyID: p.PartyID, JobID: p.JobID, Day: r.Day, Due: r.Day, Part: posting.Of(r.Fee, 0)})
+		b.Open(posting.Item{Register: ledger.Receivables, Nature: posting.Beside, PartyID: p.PartyID, JobID: p.JobID, Day: r.Day, Due: r.Day, Currency: at.Currency, Part: posting.Part{Amount: fee}})
 		return
 	}
-	b.Debit(b.Role(ledger.BankCharges), r.Fee, line)
+	line.Currency = at.Currency
+	b.DebitWorth(b.Role(ledger.BankCharges), fee, line)
 }

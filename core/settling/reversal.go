@@ -82,7 +82,7 @@ func (b *builder) backOnItsDays(p posting.Paper) {
 	for _, e := range b.PaperEntries(p.ID) {
 		b.On(e.Day, "Reversal of "+p.Number, func() {
 			for _, l := range e.Lines {
-				b.Debit(ledger.Account{ID: l.AccountID}, -l.Amount, ledger.Line{PartyID: l.PartyID, JobID: l.JobID})
+				b.Debit(ledger.Account{ID: l.AccountID}, -l.Amount, ledger.Line{Currency: l.Currency, Own: -l.Own, PartyID: l.PartyID, JobID: l.JobID})
 			}
 		})
 	}
@@ -95,7 +95,7 @@ func nobody(posting.Kind, int64) bool { return false }
 func takingBack(p, own posting.Paper) posting.Paper {
 	own.About, own.PartyID, own.PartyName, own.PartyAddress, own.JobID = p.Kind, p.PartyID, p.PartyName, p.PartyAddress, p.JobID
 	own.Reference, own.ReversesID, own.Total = p.Reference, p.ID, -p.Total
-	own.Currency, own.Rate, own.OwnTotal = p.Currency, p.Rate, -p.OwnTotal
+	own.Currency, own.Rate, own.Base = p.Currency, p.Rate, -p.Base
 	own.Billing, own.Payment = p.Billing.Negated(), p.Payment.Negated()
 	return own
 }

@@ -9,6 +9,8 @@ import (
 	"cleantally/core/master"
 	"cleantally/core/money"
 	"cleantally/core/posting"
+
+	"github.com/shopspring/decimal"
 )
 
 // SupplierPayment is money to a supplier for what we owe: Dr payables, Cr bank,
@@ -19,8 +21,9 @@ type SupplierPayment struct {
 	Number        string // "" to be given the next
 	PartyID       int64
 	Day           day.Day
-	Paid          money.Amount // what goes to the supplier
-	Charges       money.Amount // what the bank takes beside it
+	Rate          decimal.Decimal // of a bank account in another currency; nil for that of the day
+	Paid          money.Amount    // what goes to the supplier, in the bank account's currency
+	Charges       money.Amount    // what the bank takes beside it
 	BankAccountID int64
 	Method        posting.Method
 	Cheque        string // its number; "" to be given the next
@@ -34,7 +37,8 @@ type SupplierPayment struct {
 // PaidBill is a bill, or what was kept back and is released, that is paid.
 type PaidBill struct {
 	Item     posting.ItemRef
-	Amount   money.Amount // of the payment
+	Amount   money.Amount // of the payment, in the bill's currency
+	Takes    money.Amount // of the payment, in its own, for a bill in another currency
 	Most     bool         // as much as is open and left, in place of Amount
 	Discount bool         // with the early-payment discount
 	Withheld money.Amount // tax that we withhold and pay for the supplier
@@ -51,6 +55,10 @@ func (s SupplierPayment) comesTo(b *builder) money.Amount {
 	var sum money.Amount
 	for _, bill := range s.Bills {
 		amount := bill.Amount
+		if i, ok := b.Look(bill.Item); ok && i.Currency != b.Code() {
+			sum += bill.Takes
+			continue
+		}
 		if i, ok := b.Look(bill.Item); ok && bill.Most {
 			discount := money.Amount(0)
 			if bill.Discount {
@@ -64,12 +72,13 @@ func (s SupplierPayment) comesTo(b *builder) money.Amount {
 }
 
 func (s SupplierPayment) plan(b *builder) string {
+	at, _ := b.BankAccount(s.BankAccountID)
+	dayOK := b.PostingDay("day", s.Day) && b.In(at.Currency, s.Rate, s.Day)
 	if s.Fits {
 		s.Paid = s.comesTo(b)
 	}
-	dayOK := b.PostingDay("day", s.Day)
 	party, partyOK := b.Supplier("party", s.PartyID)
-	bank, bankOK := b.Bank("bank", s.BankAccountID)
+	_, bankOK := b.Bank("bank", s.BankAccountID)
 	b.Method("method", s.Method)
 	nothing := len(s.Bills) > 0 && s.Paid == 0 && slices.ContainsFunc(s.Bills, func(p PaidBill) bool { return p.Withheld > 0 })
 	amountOK := nothing || b.AmountAboveNil("paid", s.Paid, "what is paid")
@@ -85,13 +94,17 @@ func (s SupplierPayment) plan(b *builder) string {
 	p := b.Paper(posting.Paper{Kind: posting.PaySupplier, Number: s.Number, Day: s.Day, PartyID: s.PartyID, PartyName: party.Name, PartyAddress: party.Printed(), Title: title, Reference: s.Reference, Note: s.Note, Total: s.Paid,
 		Payment: posting.Payment{BankAccountID: s.BankAccountID, Method: s.Method, Charges: s.Charges, Cheque: b.cheque("cheque", s.Method, s.BankAccountID, s.Cheque), BankDay: s.Day}})
 	if dayOK && partyOK && bankOK && amountOK {
-		at := ledger.Line{PartyID: s.PartyID}
+		line := ledger.Line{PartyID: s.PartyID}
 		paying := paying{builder: b, pay: s, party: party, paper: p}
-		if s.Paid > 0 {
-			paying.own = b.Open(posting.Item{Register: ledger.Payables, PartyID: s.PartyID, Day: s.Day, Part: posting.Of(s.Paid, 0)})
+		left := paying.across(b.At(s.Paid))
+		if left.Own > 0 {
+			paying.own = b.Open(posting.Item{Register: ledger.Payables, PartyID: s.PartyID, Day: s.Day, Currency: b.Code(), Part: posting.Part{Amount: left}})
 		}
-		b.Credit(bank, s.Paid+s.Charges, at)
-		b.Debit(b.Role(ledger.BankCharges), s.Charges, at)
+		b.Leaves(at, s.Paid+s.Charges, s.Day, s.Rate, line)
+		b.DebitWorth(b.Role(ledger.BankCharges), b.At(s.Charges), line)
+		if b.Code() != "" || paying.foreign {
+			b.ExchangeRest(line)
+		}
 		paying.bills()
 	}
 	return fmt.Sprintf("Paid %s to %s by %s", b.Currency().Show(s.Paid), party.Name, p.Number)
@@ -100,16 +113,23 @@ func (s SupplierPayment) plan(b *builder) string {
 // paying is a payment while it is set against bills.
 type paying struct {
 	*builder
-	pay   SupplierPayment
-	party master.Party
-	paper *posting.Paper
-	own   posting.ItemRef
+	pay     SupplierPayment
+	party   master.Party
+	paper   *posting.Paper
+	own     posting.ItemRef
+	others  map[int]posting.ItemRef // what of it pays a bill in another currency, by bill
+	foreign bool                    // some does
 }
 
 func (p *paying) bills() {
 	left, c := p.pay.Paid, p.Currency()
 	for n, bill := range p.pay.Bills {
 		field := fmt.Sprintf("bills[%d].", n)
+		if i, ok := p.Look(bill.Item); ok && i.Currency != p.Code() {
+			p.settleAnother(field, n, i, bill, left)
+			left -= bill.Takes
+			continue
+		}
 		if bill.Amount > left {
 			p.Refuse(field+"amount", "more than is paid", c.Format(left), "Only %s of this payment is left, not %s. Take %s or less.", c.Show(left), c.Show(bill.Amount), c.Show(left))
 			return
@@ -159,7 +179,7 @@ func (p *paying) one(field string, bill PaidBill, left money.Amount) money.Amoun
 
 // goesWith settles a part of a bill by something other than money.
 func (p *paying) goesWith(field string, i posting.Item, nature posting.Nature, amount money.Amount) (posting.ItemRef, bool) {
-	ref := p.Open(posting.Item{Register: ledger.Payables, Nature: nature, PartyID: p.pay.PartyID, Day: p.pay.Day, Part: posting.Of(amount, 0)})
+	ref := p.Open(posting.Item{Register: ledger.Payables, Nature: nature, PartyID: p.pay.PartyID, Day: p.pay.Day, Currency: i.Currency, Part: posting.Part{Amount: p.Taken(i, amount, p.pay.Day).Amount}})
 	return ref, p.Allocate(field, ref, i.ID, amount, p.pay.Day)
 }
 
@@ -170,7 +190,8 @@ func (p *paying) withhold(field string, i posting.Item, amount money.Amount) boo
 		return false
 	}
 	ref, ok := p.goesWith(field, i, posting.OfWithheld, amount)
-	p.Credit(p.Role(ledger.WithheldToPay), amount, ledger.Line{PartyID: p.pay.PartyID, ItemID: int64(ref)})
+	own, _ := p.Look(ref)
+	p.CreditWorth(p.Role(ledger.WithheldToPay), own.Amount, ledger.Line{Currency: i.Currency, PartyID: p.pay.PartyID, ItemID: int64(ref)})
 	p.paper.Withheld += amount
 	return ok
 }
@@ -194,7 +215,7 @@ func (p *paying) earned(field string, i posting.Item) money.Amount {
 // discount closes the rest of a bill by its discount: Cr discount received, Cr
 // the input tax inside as far as it was deducted.
 func (p *paying) discount(field string, i posting.Item, discount money.Amount) {
-	c := p.Currency()
+	c := posting.CurrencyOf(p.Facts, i.Currency)
 	if rest := p.OpenFrom(i, p.pay.Day); rest != discount {
 		p.Refuse(field+"amount", "discount not earned", c.Format(rest-discount), "The discount of %s is %s, and is earned only when the rest is paid: %s stays open beside it. Pay %s more, or leave the discount out.",
 			i.Number, c.Show(discount), c.Show(rest-discount), c.Show(rest-discount))
@@ -203,17 +224,18 @@ func (p *paying) discount(field string, i posting.Item, discount money.Amount) {
 	parts := p.InsideDebt(i.Bills, discount, p.pay.Day)
 	ref, _ := p.goesWith(field+"discount", i, posting.OfDiscount, discount)
 	p.UseDebt(field+"discount", i.Bills, posting.Discounted, parts, posting.LineRef{PaperID: p.paper.ID}, p.pay.Day)
-	at := ledger.Line{PartyID: p.pay.PartyID, ItemID: int64(ref)}
-	rest := discount
+	at := ledger.Line{Currency: i.Currency, PartyID: p.pay.PartyID, ItemID: int64(ref)}
+	own, _ := p.Look(ref)
+	rest := own.Amount
 	bill, _ := p.Facts.Paper(i.Bills)
 	for _, part := range parts {
 		tax := posting.DeductedTax(bill, part)
 		at.TaxCodeID = part.TaxCodeID
-		p.Credit(p.Role(ledger.InputTax), tax, at)
-		rest -= tax
+		p.CreditWorth(p.Role(ledger.InputTax), tax, at)
+		rest = rest.Add(tax.Neg())
 	}
 	at.TaxCodeID = 0
-	p.Credit(p.Role(ledger.DiscountReceived), rest, at)
+	p.CreditWorth(p.Role(ledger.DiscountReceived), rest, at)
 }
 
 // PaymentRun pays many suppliers in one step, each by a payment of its own.

@@ -45,20 +45,21 @@ func (t Transfer) plan(b *builder, field string) string {
 		b.Refuse("party", "no change", "", "%s is there already. Choose another customer or job, or move it between deposit and on account.", i.Number)
 		return ""
 	}
+	b.LikeItem(i)
 	owner, _ := b.Party(i.PartyID)
 	p := b.Paper(posting.Paper{Kind: posting.Transfer, Number: t.Number, Day: t.Day, PartyID: t.PartyID, PartyName: to.Name, PartyAddress: to.Printed(), JobID: t.JobID,
 		Title: t.title(i, owner.Name), Note: strings.TrimSpace(t.Note), SourceID: i.PaperID})
 	if i, amount, ok := source(b, field, t.From, i.PartyID, t.Day); ok && dayOK && partyOK && jobOK {
-		inside := taxOnMoney(b, i, amount, t.Day)
-		item := posting.Item{Register: register, PartyID: t.PartyID, JobID: t.JobID, Day: t.Day, Part: posting.Of(-amount, 0)}
+		gone := takenAsMoney(b, i, amount, t.Day)
+		item := posting.Item{Register: register, PartyID: t.PartyID, JobID: t.JobID, Day: t.Day, Currency: i.Currency, Part: posting.Part{Amount: gone.Amount.Neg()}}
 		if register == ledger.Deposits {
-			item.Part, item.TaxCodeID = posting.Of(-amount, -inside), i.TaxCodeID
+			item.Part, item.TaxCodeID = gone.Neg(), i.TaxCodeID
 		} else {
-			b.Debit(b.Role(ledger.OutputTax), inside, ledger.Line{PartyID: i.PartyID, JobID: i.JobID, TaxCodeID: i.TaxCodeID})
+			b.DebitWorth(b.Role(ledger.OutputTax), gone.Tax, ledger.Line{PartyID: i.PartyID, JobID: i.JobID, TaxCodeID: i.TaxCodeID})
 		}
-		p.Total = amount
+		p.Total, p.Base = amount, gone.Amount.Base
 		b.Open(item)
-		out(b, field, i, amount, inside, t.Day)
+		out(b, field, i, gone, t.Day)
 	}
 	return fmt.Sprintf("Moved %s of %s to %s by %s", b.Currency().Show(p.Total), i.Number, to.Name, p.Number)
 }

@@ -9,6 +9,8 @@ import (
 	"cleantally/core/ledger"
 	"cleantally/core/money"
 	"cleantally/core/posting"
+
+	"github.com/shopspring/decimal"
 )
 
 // Unidentified is money that arrived and nobody knows yet whose it is: Dr bank,
@@ -16,7 +18,8 @@ import (
 type Unidentified struct {
 	Number        string // "" to be given the next
 	Day           day.Day
-	Amount        money.Amount
+	Amount        money.Amount    // in the bank account's currency
+	Rate          decimal.Decimal // of an account in another currency; nil for that of the day
 	BankAccountID int64
 	Method        posting.Method
 	Reference     string // what the bank told
@@ -27,15 +30,17 @@ type Unidentified struct {
 func (u Unidentified) Plan(f posting.Facts) (posting.Effect, error) {
 	b := build(f)
 	dayOK := b.PostingDay("day", u.Day)
+	_, bankOK := b.Bank("bank", u.BankAccountID)
+	own := ""
+	dayOK = (origin{bankID: u.BankAccountID}).in(b, &own, 0, 0, u.Rate, u.Day) && dayOK
 	amountOK := b.AmountAboveNil("amount", u.Amount, "what arrived")
-	bank, bankOK := b.Bank("bank", u.BankAccountID)
 	b.Method("method", u.Method)
 	p := b.Paper(posting.Paper{Kind: posting.Unidentified, Number: u.Number, Day: u.Day, Title: "Not identified yet", Reference: strings.TrimSpace(u.Reference), Note: u.Note, Total: u.Amount,
 		Payment: posting.Payment{BankAccountID: u.BankAccountID, Method: u.Method}})
 	if dayOK && amountOK && bankOK {
 		b.Says("Not identified, " + p.Number)
-		b.Debit(bank, u.Amount, ledger.Line{})
-		b.Open(posting.Item{Register: ledger.Unidentified, Day: u.Day, Part: posting.Of(-u.Amount, 0)})
+		came := b.payIn("bank", u.BankAccountID, u.Amount, 0, u.Day, ledger.Line{})
+		b.Open(posting.Item{Register: ledger.Unidentified, Day: u.Day, Currency: b.Code(), Part: posting.Part{Amount: came.Neg()}})
 	}
 	return b.Effect(fmt.Sprintf("Recorded %s, not identified, by %s", b.Currency().Show(u.Amount), p.Number))
 }
@@ -67,14 +72,18 @@ func (x Distribute) Plan(f posting.Facts) (posting.Effect, error) {
 	for n, d := range x.Deposits {
 		d.Day, d.BankAccountID, d.Method, d.Reference = x.Day, x.BankAccountID, x.Method, x.Reference
 		b.Inside(fmt.Sprintf("deposits[%d].", n), func() { told = append(told, d.plan(b, o, ok)) })
-		sum += d.Amount
+		if d.AtBank != 0 {
+			sum += d.AtBank
+		} else {
+			sum += d.Amount
+		}
 	}
 	for n, r := range x.Receipts {
 		r.Day, r.BankAccountID, r.Method, r.Reference = x.Day, x.BankAccountID, x.Method, x.Reference
 		b.Inside(fmt.Sprintf("receipts[%d].", n), func() { told = append(told, r.plan(b, o, ok)) })
 		sum += r.Arrived
 	}
-	c := f.Currency()
+	c := b.Currency()
 	switch {
 	case x.From == 0 && x.SendBack != 0:
 		b.Refuse("sendBack", "not identified", "", "Only money that was recorded as not identified is sent back. Record the deposit or receipt, then refund it.")
@@ -92,9 +101,9 @@ func (x Distribute) Plan(f posting.Facts) (posting.Effect, error) {
 // origin is where the money comes from.
 func (x *Distribute) origin(b *builder) (origin, bool) {
 	if x.From == 0 {
-		bank, ok := b.Bank("bank", x.BankAccountID)
+		_, ok := b.Bank("bank", x.BankAccountID)
 		b.Method("method", x.Method)
-		return origin{account: bank, bankDay: x.Day}, ok
+		return origin{bankID: x.BankAccountID, bankDay: x.Day}, ok
 	}
 	i, ok := b.Look(x.From)
 	if !ok || i.Register != ledger.Unidentified || !i.Credit() {

@@ -56,7 +56,7 @@ func (w WriteOff) plan(b *builder, prefix string) string {
 		if prefix == "" {
 			field = fmt.Sprintf("items[%d].amount", n)
 		}
-		sum += off.one(field, s)
+		sum += off.one(field, s) // in the firm's currency
 	}
 	b.askWord(sum)
 	return fmt.Sprintf("Wrote off %s: %s", b.Currency().Show(sum), w.Reason)
@@ -73,9 +73,10 @@ type writing struct {
 
 // begin starts the paper of a customer.
 func (o *writing) begin(i posting.Item, small bool) {
-	if o.paper != nil && o.paper.PartyID == i.PartyID && o.small == small {
+	if o.paper != nil && o.paper.PartyID == i.PartyID && o.small == small && o.paper.Currency == i.Currency {
 		return
 	}
+	o.LikeItem(i)
 	party, _ := o.Party(i.PartyID)
 	number := ""
 	if o.paper == nil {
@@ -90,7 +91,7 @@ func (o *writing) begin(i posting.Item, small bool) {
 	o.small = small
 }
 
-// one gives up one item and returns how much of it was owed.
+// one gives up one item and returns what was owed of it, in the firm's currency.
 func (o *writing) one(field string, s Share) money.Amount {
 	i, ok := o.Look(s.Item)
 	if !ok || (i.Register != ledger.Receivables && i.Register != ledger.Retention) {
@@ -106,30 +107,30 @@ func (o *writing) one(field string, s Share) money.Amount {
 		return 0
 	}
 	if amount <= 0 && o.OpenFrom(i, o.w.Day) == 0 {
-		o.Refuse(field, "nothing left", o.Currency().Format(0), "%s has nothing left open, so there is nothing to write off.", i.Number)
+		o.Refuse(field, "nothing left", posting.CurrencyOf(o.Facts, i.Currency).Format(0), "%s has nothing left open, so there is nothing to write off.", i.Number)
 		return 0
 	}
 	if !o.AmountAboveNil(field, amount, "what is written off of "+i.Number) || !o.Within(field, i, amount, o.w.Day) {
 		return 0
 	}
 	o.begin(i, false)
-	inside := o.TaxInside(i, amount, o.w.Day) // deferred, so that it was never posted to output tax
+	gone := o.Taken(i, amount, o.w.Day) // its tax is deferred, so that it was never posted to output tax
 	parts := o.InsideDebt(i.Bills, amount, o.w.Day)
-	ref := o.Open(posting.Item{Register: i.Register, Nature: posting.OfWriteOff, PartyID: i.PartyID, JobID: i.JobID, Day: o.w.Day, Part: posting.Of(-amount, -inside), TaxCodeID: i.TaxCodeID})
+	ref := o.Open(posting.Item{Register: i.Register, Nature: posting.OfWriteOff, PartyID: i.PartyID, JobID: i.JobID, Day: o.w.Day, Currency: i.Currency, Part: gone.Neg(), TaxCodeID: i.TaxCodeID})
 	if !o.Allocate(field, i.ID, ref, amount, o.w.Day) || !o.UseDebt(field, i.Bills, posting.WrittenOff, parts, posting.LineRef{PaperID: o.paper.ID}, o.w.Day) {
 		return 0
 	}
-	o.lose(i, parts, inside, ref)
-	o.paper.Total += amount
-	return amount
+	o.lose(i, parts, gone, ref)
+	o.paper.Total, o.paper.Base = o.paper.Total+amount, o.paper.Base+gone.Amount.Base
+	return gone.Amount.Base
 }
 
 // lose enters the loss: the tax inside comes back by code where there is
 // relief, the allowance bears what it can, bad debts the rest. What is given up
 // by each code is a line of the paper, for money may yet come for it.
-func (o *writing) lose(i posting.Item, parts []posting.CodePart, deferred money.Amount, ref posting.ItemRef) {
+func (o *writing) lose(i posting.Item, parts []posting.CodePart, gone posting.Part, ref posting.ItemRef) {
 	at := ledger.Line{PartyID: i.PartyID, JobID: jobOf(o.Facts, i, i.PartyID), ItemID: int64(ref)}
-	net := -deferred
+	net, deferred := gone.Amount.Add(gone.Tax.Neg()), gone.Tax.Own
 	reliefs := make([]posting.CodePart, len(parts))
 	for n, p := range parts {
 		if o.w.Relief && deferred == 0 {
@@ -140,13 +141,16 @@ func (o *writing) lose(i posting.Item, parts []posting.CodePart, deferred money.
 			relief = p.Tax
 		}
 		o.paper.Tax += relief.Own
-		net += p.Amount.Own - reliefs[n].Tax.Own
+		net = net.Add(reliefs[n].Tax.Neg())
 		o.paper.Lines = append(o.paper.Lines, posting.PaperLine{Position: len(o.paper.Lines) + 1, Text: i.Number, Quantity: one, TaxCodeID: p.TaxCodeID,
 			Before: p.Amount.Own, Net: p.Amount.Add(relief.Neg()), Tax: relief})
 	}
-	borne := min(max(o.allowance(o.w.Day), 0), net)
-	o.Debit(o.Role(ledger.Allowance), borne, at)
-	o.Debit(o.Role(ledger.BadDebts), net-borne, at)
+	borne := net
+	if there := max(o.allowance(o.w.Day), 0); there < net.Base { // the allowance is in the firm's currency
+		borne = posting.Worth{Own: money.Portion(there, net.Own, net.Base), Base: there}
+	}
+	o.DebitWorth(o.Role(ledger.Allowance), borne, at)
+	o.DebitWorth(o.Role(ledger.BadDebts), net.Add(borne.Neg()), at)
 	o.debitTaxes(reliefs, at)
 }
 
@@ -159,8 +163,9 @@ func (o *writing) smallCredit(field string, i posting.Item, amount money.Amount)
 		return
 	}
 	o.begin(i, true)
-	ref := o.Open(posting.Item{Register: i.Register, Nature: posting.OfSmallCredit, PartyID: i.PartyID, JobID: i.JobID, Day: o.w.Day, Due: o.w.Day, Part: posting.Of(amount, 0)})
-	o.Credit(o.Role(ledger.Rounding), amount, ledger.Line{PartyID: i.PartyID, JobID: jobOf(o.Facts, i, i.PartyID), ItemID: int64(ref)})
+	gone := o.Taken(i, amount, o.w.Day).Amount
+	ref := o.Open(posting.Item{Register: i.Register, Nature: posting.OfSmallCredit, PartyID: i.PartyID, JobID: i.JobID, Day: o.w.Day, Due: o.w.Day, Currency: i.Currency, Part: posting.Part{Amount: gone}})
+	o.CreditWorth(o.Role(ledger.Rounding), gone, ledger.Line{PartyID: i.PartyID, JobID: jobOf(o.Facts, i, i.PartyID), ItemID: int64(ref)})
 	o.Allocate(field, ref, i.ID, amount, o.w.Day)
-	o.paper.Total += amount
+	o.paper.Total, o.paper.Base = o.paper.Total+amount, o.paper.Base+gone.Base
 }

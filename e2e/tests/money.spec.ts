@@ -59,8 +59,7 @@ test('an overpayment is refunded by cheque, and the cheque is printed', async ({
   await expect(figure(page, 'Credits not used')).toHaveText('70.00');
   // The Desk tells it, with its next step in one key.
   await page.goto(`${demo.url}/desk`);
-  await page.getByRole('region', { name: 'Paid too much' }).getByRole('row', { name: /Overpaid By Seventy/ }).focus();
-  await page.keyboard.press('Enter');
+  await page.getByRole('region', { name: 'Paid too much' }).getByRole('row', { name: /Overpaid By Seventy/ }).press('Enter');
   await expect(page.getByRole('textbox', { name: /Taken of R26-/ })).toHaveValue('70.00');
   await page.getByLabel('Method').selectOption('cheque');
   await expect(row(page, /120 Trade receivables 70\.00/)).toBeVisible();

@@ -420,6 +420,8 @@ test('a credit on its own becomes one of an invoice and back, without a trace of
   await page.getByRole('textbox', { name: 'What, line 1' }).fill('Sorry');
   await page.getByRole('textbox', { name: 'Net, line 1' }).fill('5');
   await expect(row(page, /120 Trade receivables 6\.00/)).toBeVisible();
+  // What of the invoice can be credited is known late.
+  await delay(page, 1500, /\/creditable/);
   const picker = page.getByRole('combobox', { name: 'Of which invoice?' });
   await picker.fill('I26');
   await expect(page.getByRole('listbox').getByRole('option')).toHaveCount(1);

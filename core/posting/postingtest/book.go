@@ -20,19 +20,21 @@ import (
 // Book answers posting.Facts from memory. Its fields may be changed between
 // commands.
 type Book struct {
-	Now, Lock day.Day
-	Firm      master.Limits
-	Cur       money.Currency
-	Accounts  map[int64]ledger.Account
-	Roles     map[ledger.Role]int64
-	Banks     map[int64]ledger.BankAccount
-	Codes     map[int64]tax.Code
-	Rates     map[int64]string
-	TermsList map[int64]master.Terms
-	Parties   map[int64]master.Party
-	Jobs      map[int64]master.Job
-	Articles  map[int64]master.Article
-	BankLines []posting.BankLine
+	Now, Lock  day.Day
+	Firm       master.Limits
+	Cur        money.Currency
+	Currencies map[string]bool // that papers may be in, beside the firm's
+	RateList   []posting.Rate  // in any order
+	Accounts   map[int64]ledger.Account
+	Roles      map[ledger.Role]int64
+	Banks      map[int64]ledger.BankAccount
+	Codes      map[int64]tax.Code
+	Rates      map[int64]string
+	TermsList  map[int64]master.Terms
+	Parties    map[int64]master.Party
+	Jobs       map[int64]master.Job
+	Articles   map[int64]master.Article
+	BankLines  []posting.BankLine
 
 	Papers      []posting.Paper // Papers[i] has ID i+1, and so for the rest
 	Entries     []posting.Entry
@@ -251,7 +253,19 @@ func (b *Book) Left(ref posting.ItemRef) money.Amount { return b.Open[ref-1].Lef
 
 // The rest answers posting.Facts.
 
-func (b *Book) Currency() money.Currency                { return b.Cur }
+func (b *Book) Currency() money.Currency      { return b.Cur }
+func (b *Book) CurrencyUsed(code string) bool { return b.Currencies[code] }
+
+// RateOn answers posting.Facts.
+func (b *Book) RateOn(code string, d day.Day) (newest posting.Rate, found bool) {
+	for _, r := range b.RateList {
+		if r.Currency == code && r.Day <= d && (!found || r.Day >= newest.Day) {
+			newest, found = r, true
+		}
+	}
+	return newest, found
+}
+
 func (b *Book) Today() day.Day                          { return b.Now }
 func (b *Book) LockedThrough() day.Day                  { return b.Lock }
 func (b *Book) TaxSettled() day.Day                     { return slices.Max(append(b.ended(posting.TaxSettlement), "")) }
@@ -455,19 +469,19 @@ func (b *Book) Disputes(id posting.ItemRef) []posting.Dispute {
 }
 
 func (b *Book) AccountDays(id int64, from day.Day) []posting.DayBalance {
-	sums := map[day.Day]money.Amount{from: 0}
+	sums := map[day.Day]posting.Worth{from: {}}
 	for _, e := range b.Entries {
 		for _, l := range e.Lines {
 			if l.AccountID == id {
-				sums[max(e.Day, from)] += l.Amount
+				sums[max(e.Day, from)] = sums[max(e.Day, from)].Add(posting.Worth{Own: l.Own, Base: l.Amount})
 			}
 		}
 	}
 	var days []posting.DayBalance
-	var balance money.Amount
+	var balance posting.Worth
 	for _, d := range slices.Sorted(maps.Keys(sums)) {
-		balance += sums[d]
-		days = append(days, posting.DayBalance{Day: d, Balance: balance})
+		balance = balance.Add(sums[d])
+		days = append(days, posting.DayBalance{Day: d, Balance: balance.Base, Own: balance.Own})
 	}
 	return days
 }

@@ -45,16 +45,16 @@ func (b *Book) proveRegisters() error {
 	}
 	for _, m := range b.Moves {
 		i := b.Open[m.Item-1]
-		differ[place{i.Register, i.PartyID, m.Day}] -= posting.Borne(i.Register, m.Part)
-		if role, tax := posting.TaxBorne(i.Register, m.Part); tax != 0 {
-			differ[place{role, i.PartyID, m.Day}] -= tax
+		differ[place{i.Register, i.PartyID, m.Day}] -= posting.Borne(i.Register, m.Part).Base
+		if role, tax := posting.TaxBorne(i.Register, m.Part); tax.Base != 0 {
+			differ[place{role, i.PartyID, m.Day}] -= tax.Base
 		}
 	}
 	side := map[ledger.Role]money.Amount{ledger.Recoverable: 1, ledger.AdvanceBillings: -1, ledger.GoodsReceived: -1}
 	for _, p := range b.Papers {
 		for _, l := range p.Lines {
 			if l.Register != "" {
-				differ[place{l.Register, p.PartyID, p.Day}] -= side[l.Register] * posting.Borne(l.Register, l.Part())
+				differ[place{l.Register, p.PartyID, p.Day}] -= side[l.Register] * posting.Borne(l.Register, l.Part()).Base
 			}
 		}
 	}
@@ -62,7 +62,7 @@ func (b *Book) proveRegisters() error {
 		p := b.Papers[u.Of.PaperID-1]
 		if u.Of.Position > 0 && p.Lines[u.Of.Position-1].Register != "" {
 			r := p.Lines[u.Of.Position-1].Register
-			differ[place{r, p.PartyID, u.Day}] += side[r] * posting.Borne(r, u.Part)
+			differ[place{r, p.PartyID, u.Day}] += side[r] * posting.Borne(r, u.Part).Base
 		}
 	}
 	for _, m := range b.Stock {

@@ -140,6 +140,9 @@ async function findInvoices(text: string, customer: number) {
 function OfInvoice({ of, customer }: { of?: Creditable; customer: number }) {
   const { body, change, refused } = useEditing<CreditBody>();
   const taxCode = useFirm().data?.taxCode ?? 0;
+  // Whose it is stays known while the invoice that was chosen is being read.
+  const [whose, setWhose] = useState(customer);
+  if ((customer || !body.paper) && whose !== customer) setWhose(customer);
   return (
     <div className="wide">
       <RecordPicker
@@ -150,7 +153,7 @@ function OfInvoice({ of, customer }: { of?: Creditable; customer: number }) {
         onPick={(o) =>
           change({
             paper: o?.id ?? 0,
-            customer: o ? 0 : customer,
+            customer: o ? 0 : whose,
             what: 'all',
             lines: [],
             written: o ? [] : [freshEntry(taxCode)],
@@ -160,8 +163,8 @@ function OfInvoice({ of, customer }: { of?: Creditable; customer: number }) {
             setAgainst: [],
           })
         }
-        find={(text) => findInvoices(text, customer)}
-        findKey={['invoice', customer]}
+        find={(text) => findInvoices(text, whose)}
+        findKey={['invoice', whose]}
         error={refused('paper')}
         placeholder="none: a rebate or goodwill on its own"
       />
