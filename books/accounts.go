@@ -138,6 +138,12 @@ func saveBankAccount(tx *store.Tx, a *ledger.BankAccount) error {
 		return err
 	}
 	v.unique("name", a.Name, a.ID, other, there)
+	if err := v.mayBeIn(tx, "currency", &a.Currency); err != nil {
+		return err
+	}
+	if a.Currency != "" && a.Takings {
+		v.refuse("currency", "card takings", "Card takings wait in the firm's own currency.")
+	}
 	if a.Cash && a.Takings {
 		v.refuse("takings", "one of them", "It is a till or card takings, not both.")
 	}
@@ -149,8 +155,15 @@ func saveBankAccount(tx *store.Tx, a *ledger.BankAccount) error {
 	}
 	if was, there, err := store.Find[ledger.BankAccount](&tx.Reader, a.ID); err != nil {
 		return err
-	} else if there && a.AccountID == 0 { // not said, it stays
-		a.AccountID = was.AccountID
+	} else if there {
+		if a.AccountID == 0 { // not said, it stays
+			a.AccountID = was.AccountID
+		}
+		if used, err := tx.AccountUsed(was.AccountID); err != nil {
+			return err
+		} else if used && was.Currency != a.Currency {
+			v.refuse("currency", "in use", "Money is posted to %s, so its currency stays. Open another account.", was.Name)
+		}
 	}
 	if a.AccountID != 0 {
 		if err := v.bankLedger(tx, a); err != nil {

@@ -41,6 +41,8 @@ func nameOf(rec any) string {
 		return r.Name
 	case master.ReminderStage:
 		return r.Name
+	case master.Currency:
+		return r.Code
 	case master.BankRule:
 		return r.Name
 	}

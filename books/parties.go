@@ -32,7 +32,7 @@ func rightOfRecord[T store.Master](rec T) rights.Right {
 	switch any(rec).(type) {
 	case master.Party, master.Job:
 		return rights.ToSell
-	case master.Article, master.Group, master.BankRule:
+	case master.Article, master.Group, master.BankRule, master.Currency:
 		return rights.ToKeepBooks
 	}
 	return rights.ToOwn
@@ -93,6 +93,9 @@ func saveCustomer(tx *store.Tx, p *master.Party) error {
 		return err
 	} else if p.LetterheadID != 0 && !ok {
 		v.refuse("letterhead", "missing", "There is no such letterhead. Choose another.")
+	}
+	if err := v.mayBeIn(tx, "currency", &p.Currency); err != nil {
+		return err
 	}
 	if p.TermsID != 0 {
 		if _, ok, err := store.Find[master.Terms](&tx.Reader, p.TermsID); err != nil {

@@ -71,7 +71,7 @@ func (tx *Tx) Commit(e posting.Effect, f *Facts, record func(Posted) error) (Pos
 	allocations := w.allocations(e, out.ActID, f)
 	w.moves(e, f, allocations)
 	w.entries(e, allocations, out.ActID)
-	w.used(e, out.ActID)
+	w.used(e, out.ActID, f)
 	w.jobs(e, f)
 	for _, d := range e.Disputes {
 		w.row("disputes (act_id, item_id, day, reason, unfounded)", out.ActID, w.item(d.Item), d.Day, d.Reason, d.Unfounded)
@@ -170,7 +170,7 @@ func (w *writer) paper(p posting.Paper, act int64) {
 		rate = p.Rate
 	}
 	w.row("papers (id, act_id, kind, about, number, day, party_id, party_name, party_address, job_id, title, reference, note, reason, total, currency, rate, own_total, reverses_id, source_id, search)",
-		id, act, p.Kind, p.About, p.Number, p.Day, null(p.PartyID), p.PartyName, p.PartyAddress, null(p.JobID), p.Title, p.Reference, p.Note, p.Reason, p.Total, own.code(), rate, own.amount(p.OwnTotal),
+		id, act, p.Kind, p.About, p.Number, p.Day, null(p.PartyID), p.PartyName, p.PartyAddress, null(p.JobID), p.Title, p.Reference, p.Note, p.Reason, p.Base, own.code(), rate, own.amount(p.Total),
 		null(p.ReversesID), null(w.papers(p.SourceID)), strings.ToLower(strings.Join([]string{p.Number, p.PartyName, p.Reference, p.Title, p.Cheque}, "\n")))
 	w.families(id, p)
 	var lines rows
@@ -213,6 +213,10 @@ func (w *writer) serials(moves []posting.StockMove) {
 // nothing of is not written.
 func (w *writer) families(id int64, p posting.Paper) {
 	if b := p.Billing; b != (posting.Billing{EarlyPercent: b.EarlyPercent}) {
+		if f := p.InFirm; p.Currency != "" {
+			w.row("paper_own_sums (paper_id, discount, net, tax, rounding, beside, deducted, retained)", id, b.Discount, b.Net, b.Tax, b.Rounding, b.Beside, b.Deducted, b.Retained)
+			b.Discount, b.Net, b.Tax, b.Rounding, b.Beside, b.Deducted, b.Retained = f.Discount, f.Net, f.Tax, f.Rounding, f.Beside, f.Deducted, f.Retained
+		}
 		w.row("paper_billing (paper_id, due, form, supplied, terms_id, includes, discount, net, tax, rounding, beside, deducted, retained, retained_why, early_percent, early_until, subject, salesperson, order_number)",
 			id, b.Due, b.Form, b.Supplied, null(b.TermsID), b.Includes, b.Discount, b.Net, b.Tax, b.Rounding, b.Beside, b.Deducted, b.Retained, b.RetainedWhy, b.EarlyPercent, b.EarlyUntil, b.Subject, b.Salesperson, b.OrderNumber)
 	}
@@ -231,6 +235,15 @@ func (w *writer) spanned(id int64, s posting.Span) {
 	if s != (posting.Span{}) {
 		w.row("paper_spans (paper_id, from_day, through_day)", id, s.SpanFrom, s.SpanThrough)
 	}
+}
+
+// currencyOf is the currency of a paper of the effect or of the books.
+func currencyOf(e posting.Effect, f *Facts, id int64) string {
+	if id < 0 {
+		return e.Papers[-id-1].Currency
+	}
+	p, _ := f.Paper(id)
+	return p.Currency
 }
 
 // foreign is the currency of a row, "" for the firm's own, in which own amounts
@@ -354,7 +367,7 @@ func (w *writer) entries(e posting.Effect, allocation func(int64) any, act int64
 		account int64
 		day     day.Day
 	}
-	sums := map[place][2]int64{}
+	sums, owns := map[place][2]int64{}, map[place]money.Amount{}
 	var order []place
 	for n, entry := range e.Entries {
 		id := w.first.entry + int64(n)
@@ -366,6 +379,9 @@ func (w *writer) entries(e posting.Effect, allocation func(int64) any, act int64
 				order = append(order, p)
 			}
 			sums[p] = added(sums[p], l)
+			if l.Own != 0 {
+				owns[p] += l.Own
+			}
 		}
 	}
 	for _, p := range order {
@@ -377,6 +393,9 @@ func (w *writer) entries(e posting.Effect, allocation func(int64) any, act int64
 	}
 	w.insert("entry_lines (entry_id, day, account_id, amount, currency, own_amount, party_id, job_id, tax_code_id, item_id)", lines)
 	w.accountDays(days)
+	for p, own := range owns {
+		w.exec("UPDATE account_days SET own = own + ? WHERE account_id = ? AND day = ?", own, p.account, p.day)
+	}
 }
 
 func added(sum [2]int64, l ledger.Line) [2]int64 {
@@ -400,10 +419,10 @@ func (w *writer) accountDays(r rows) {
 
 // used writes what the effect takes from things, from stock, of days and of the
 // bank's lines.
-func (w *writer) used(e posting.Effect, act int64) {
+func (w *writer) used(e posting.Effect, act int64, f *Facts) {
 	var uses, stock rows
 	for _, u := range e.Uses {
-		var own foreign // a thing in another currency comes with its papers
+		own := foreign(currencyOf(e, f, u.Of.PaperID))
 		uses.add(act, w.papers(u.Of.PaperID), u.Of.Position, null(u.Of.TaxCodeID), u.As, u.Day, null(w.papers(u.By.PaperID)), u.By.Position, w.papers(u.PaperID), u.Quantity,
 			u.Amount.Base, u.Tax.Base, own.amount(u.Amount.Own), own.amount(u.Tax.Own), u.Cost, null(u.Undoes))
 	}

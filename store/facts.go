@@ -120,10 +120,23 @@ func (r Reader) Deducts() (func(posting.PaperLine) bool, error) {
 // What follows answers posting.Facts.
 
 func (f *Facts) Currency() money.Currency { return f.currency }
-func (f *Facts) Today() day.Day           { return f.today }
-func (f *Facts) LockedThrough() day.Day   { return f.firm.LockedThrough }
-func (f *Facts) TaxSettled() day.Day      { through, _ := f.ended(); return through }
-func (f *Facts) YearsClosed() []day.Day   { _, years := f.ended(); return years }
+
+func (f *Facts) CurrencyUsed(code string) bool {
+	used, _ := value[bool](f, "SELECT 1 FROM currencies WHERE code = ? AND inactive = 0", code)
+	return used
+}
+
+func (f *Facts) RateOn(code string, d day.Day) (posting.Rate, bool) {
+	found := all[posting.Rate](f, "SELECT currency, day, rate FROM rates WHERE currency = ? AND day <= ? ORDER BY day DESC LIMIT 1", code, d)
+	if len(found) == 0 {
+		return posting.Rate{}, false
+	}
+	return found[0], true
+}
+func (f *Facts) Today() day.Day         { return f.today }
+func (f *Facts) LockedThrough() day.Day { return f.firm.LockedThrough }
+func (f *Facts) TaxSettled() day.Day    { through, _ := f.ended(); return through }
+func (f *Facts) YearsClosed() []day.Day { _, years := f.ended(); return years }
 func (f *Facts) TaxDue() posting.TaxDue {
 	return posting.TaxDueAs(f.firm.TaxDue)
 }
@@ -212,7 +225,7 @@ func (f *Facts) Article(id int64) (master.Article, bool) {
 
 // selectPaper selects the head of papers with what their families have.
 const selectPaper = `SELECT p.id, p.kind, p.about, p.number, p.day, p.party_id, p.party_name, p.party_address, p.job_id, p.title, p.reference, p.note, p.reason, p.total,
-	COALESCE(p.currency, '') AS currency, COALESCE(p.rate, '0') AS rate, COALESCE(p.own_total, 0) AS own_total, p.reverses_id, p.source_id,
+	COALESCE(p.currency, '') AS currency, COALESCE(p.rate, '0') AS rate, COALESCE(p.own_total, p.total) AS own_total, p.reverses_id, p.source_id,
 	COALESCE(s.from_day, '') AS span_from, COALESCE(s.through_day, '') AS span_through, COALESCE(b.due, '') AS due, COALESCE(b.form, '') AS form, COALESCE(b.subject, '') AS subject, COALESCE(b.salesperson, '') AS salesperson, COALESCE(b.order_number, '') AS order_number, COALESCE(b.beside, 0) AS beside, COALESCE(b.deducted, 0) AS deducted, COALESCE(b.retained, 0) AS retained, COALESCE(b.retained_why, '') AS retained_why, COALESCE(b.supplied, '') AS supplied, b.terms_id, COALESCE(b.includes, 0) AS includes, COALESCE(b.discount, 0) AS discount, COALESCE(b.net, 0) AS net, COALESCE(b.tax, 0) AS tax,
 	COALESCE(b.rounding, 0) AS rounding, COALESCE(b.early_percent, '0') AS early_percent, COALESCE(b.early_until, '') AS early_until,
 	y.bank_account_id, COALESCE(y.method, '') AS method, COALESCE(y.charges, 0) AS charges, COALESCE(y.withheld, 0) AS withheld, COALESCE(y.cheque, '') AS cheque, COALESCE(y.bank_day, '') AS bank_day,
@@ -251,10 +264,25 @@ func (f *Facts) readPapers(where string, args ...any) []posting.Paper {
 	papers := make([]posting.Paper, len(rows))
 	for n, r := range rows {
 		papers[n] = posting.Paper{ID: r.ID, Kind: r.Kind, About: r.About, Number: r.Number, Day: r.Day, PartyID: r.PartyID, PartyName: r.PartyName, PartyAddress: r.PartyAddress, JobID: r.JobID,
-			Title: r.Title, Reference: r.Reference, Note: r.Note, Reason: r.Reason, Total: r.Total, Currency: r.Currency, Rate: r.Rate, OwnTotal: r.OwnTotal, ReversesID: r.ReversesID,
+			Title: r.Title, Reference: r.Reference, Note: r.Note, Reason: r.Reason, Total: r.OwnTotal, Currency: r.Currency, Rate: r.Rate, Base: r.Total, ReversesID: r.ReversesID,
 			SourceID: r.SourceID, Billing: r.Billing, Payment: r.Payment, Offer: r.Offer, Span: r.Span}
+		if r.Currency != "" {
+			f.ownSums(&papers[n])
+		}
 	}
 	return papers
+}
+
+// ownSums gives a paper in another currency its sums in that.
+func (f *Facts) ownSums(p *posting.Paper) {
+	type sums struct{ Discount, Net, Tax, Rounding, Beside, Deducted, Retained money.Amount }
+	all := all[sums](f, "SELECT discount, net, tax, rounding, beside, deducted, retained FROM paper_own_sums WHERE paper_id = ?", p.ID)
+	if len(all) == 0 {
+		return
+	}
+	own, b := all[0], &p.Billing
+	p.InFirm = posting.Billing{Discount: b.Discount, Net: b.Net, Tax: b.Tax, Rounding: b.Rounding, Beside: b.Beside, Deducted: b.Deducted, Retained: b.Retained}
+	b.Discount, b.Net, b.Tax, b.Rounding, b.Beside, b.Deducted, b.Retained = own.Discount, own.Net, own.Tax, own.Rounding, own.Beside, own.Deducted, own.Retained
 }
 
 // lineRow is a line of a paper as it is stored.
@@ -445,7 +473,7 @@ func (f *Facts) series(k posting.Kind, d day.Day) (string, int) {
 }
 
 func (f *Facts) SamePayment(party int64, reference string, amount money.Amount, since day.Day) (string, bool) {
-	return value[string](f, `SELECT p.number FROM papers p JOIN kinds k ON k.kind = p.kind WHERE p.party_id = ? AND p.day >= ? AND p.reference = ? AND p.total = ? AND k.payment = 1
+	return value[string](f, `SELECT p.number FROM papers p JOIN kinds k ON k.kind = p.kind WHERE p.party_id = ? AND p.day >= ? AND p.reference = ? AND COALESCE(p.own_total, p.total) = ? AND k.payment = 1
 		AND NOT EXISTS (SELECT 1 FROM papers r WHERE r.reverses_id = p.id) ORDER BY p.day DESC LIMIT 1`, party, since, reference, amount)
 }
 
@@ -456,11 +484,12 @@ func (f *Facts) AccountBalance(id int64) money.Amount {
 
 // AccountDays begins with the balance at the end of the first day.
 func (f *Facts) AccountDays(id int64, from day.Day) []posting.DayBalance {
-	balance, _ := value[money.Amount](f, "SELECT COALESCE(SUM(debit - credit), 0) FROM account_days WHERE account_id = ? AND day <= ?", id, from)
-	days := []posting.DayBalance{{Day: from, Balance: balance}}
-	for _, d := range all[posting.DayBalance](f, "SELECT day, debit - credit AS balance FROM account_days WHERE account_id = ? AND day > ? ORDER BY day", id, from) {
-		balance += d.Balance
-		days = append(days, posting.DayBalance{Day: d.Day, Balance: balance})
+	at := all[posting.DayBalance](f, "SELECT COALESCE(SUM(debit - credit), 0) AS balance, COALESCE(SUM(own), 0) AS own FROM account_days WHERE account_id = ? AND day <= ?", id, from)[0]
+	at.Day = from
+	days := []posting.DayBalance{at}
+	for _, d := range all[posting.DayBalance](f, "SELECT day, debit - credit AS balance, own FROM account_days WHERE account_id = ? AND day > ? ORDER BY day", id, from) {
+		at = posting.DayBalance{Day: d.Day, Balance: at.Balance + d.Balance, Own: at.Own + d.Own}
+		days = append(days, at)
 	}
 	return days
 }

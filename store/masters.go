@@ -15,7 +15,7 @@ import (
 // A Master is a record that papers refer to. Each is stored in a table of its
 // own, mapped by its field names.
 type Master interface {
-	master.Party | master.Job | master.Article | master.Terms | ledger.Account | ledger.BankAccount | tax.Code | master.Group | master.Letterhead | master.MailTemplate | master.ReminderStage | master.BankRule
+	master.Party | master.Job | master.Article | master.Terms | ledger.Account | ledger.BankAccount | tax.Code | master.Group | master.Letterhead | master.MailTemplate | master.ReminderStage | master.BankRule | master.Currency
 }
 
 func tableOf[T Master]() string {
@@ -41,6 +41,8 @@ func tableOf[T Master]() string {
 		return "mail_templates"
 	case master.ReminderStage:
 		return "reminder_stages"
+	case master.Currency:
+		return "currencies"
 	case master.BankRule:
 		return "bank_rules"
 	default:

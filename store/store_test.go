@@ -90,7 +90,7 @@ func TestPostedRowsStay(t *testing.T) {
 		"INSERT INTO open_items (register, paper_id, day, due, currency, amount, open) VALUES ('receivables', 1, '2026-01-01', '', 'USD', 5, 5)",
 		"INSERT INTO item_moves (item_id, day, amount) VALUES (1, '2026-13-01', 5)",
 		"INSERT INTO entry_lines (entry_id, day, account_id, amount) VALUES (1, '2026-01-01', 1, 10000000000001)",
-		"INSERT INTO account_days VALUES (1, '2026-01-01', 10000000000001, 0)",
+		"INSERT INTO account_days (account_id, day, debit, credit) VALUES (1, '2026-01-01', 10000000000001, 0)",
 		"INSERT INTO charged_days (act_id, item_id, paper_id, from_day, through_day) VALUES (1, 1, 1, '2026-01-02', '2026-01-01')",
 		"INSERT INTO tax_rates (tax_code_id, since, percent) VALUES (1, '2026-2-3', '5')",
 	} {
@@ -248,7 +248,7 @@ func TestCheckFinds(t *testing.T) {
 			"INSERT INTO item_moves (item_id, day, amount) VALUES (1, '2026-01-01', 5)",
 			"INSERT INTO entries VALUES (1, 1, 1, NULL, '2026-01-01', 't')",
 			"INSERT INTO entry_lines (entry_id, day, account_id, amount) VALUES (1, '2026-01-01', 1, 5), (1, '2026-01-01', 2, -5)",
-			"INSERT INTO account_days VALUES (1, '2026-01-01', 5, 0), (2, '2026-01-01', 0, 5)")
+			"INSERT INTO account_days (account_id, day, debit, credit) VALUES (1, '2026-01-01', 5, 0), (2, '2026-01-01', 0, 5)")
 		if err := db.Write(ctx, func(tx *Tx) error { return tx.sealOlder() }); err != nil {
 			t.Fatal(err)
 		}

@@ -10,6 +10,14 @@ import (
 
 // What follows answers posting.ThingFacts.
 
+// ownOf stores an amount in its own currency; NULL where that is worth the same.
+func ownOf(w posting.Worth) any {
+	if w.Own == w.Base {
+		return nil
+	}
+	return w.Own
+}
+
 // useRow is a use as it is stored.
 type useRow struct {
 	ID         int64
@@ -63,7 +71,7 @@ func (f *Facts) UsesBy(paperID int64) []posting.Use { return f.readUses("WHERE p
 func (f *Facts) Reserved(paperID int64) []posting.Use {
 	found, seen := f.reserved[paperID]
 	if !seen {
-		found = uses(all[useRow](f, "SELECT of_paper_id, of_position, tax_code_id, as_kind, day, quantity, amount, tax FROM reservations WHERE of_paper_id = ? AND draft_id <> ? ORDER BY rowid", paperID, f.draft))
+		found = uses(all[useRow](f, "SELECT of_paper_id, of_position, tax_code_id, as_kind, day, quantity, amount, tax, own_amount, own_tax FROM reservations WHERE of_paper_id = ? AND draft_id <> ? ORDER BY rowid", paperID, f.draft))
 		f.reserved[paperID] = found
 	}
 	return found
@@ -171,8 +179,8 @@ func (tx *Tx) Reserve(draft int64, used []posting.Use) error {
 		return err
 	}
 	for _, u := range posting.Reserved(used) {
-		if _, err := tx.exec("INSERT INTO reservations (draft_id, of_paper_id, of_position, tax_code_id, as_kind, day, quantity, amount, tax) VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?)",
-			draft, u.Of.PaperID, u.Of.Position, null(u.Of.TaxCodeID), u.As, u.Day, u.Quantity, u.Amount.Base, u.Tax.Base); err != nil {
+		if _, err := tx.exec("INSERT INTO reservations (draft_id, of_paper_id, of_position, tax_code_id, as_kind, day, quantity, amount, tax, own_amount, own_tax) VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?)",
+			draft, u.Of.PaperID, u.Of.Position, null(u.Of.TaxCodeID), u.As, u.Day, u.Quantity, u.Amount.Base, u.Tax.Base, ownOf(u.Amount), ownOf(u.Tax)); err != nil {
 			return err
 		}
 	}

@@ -95,7 +95,7 @@ func (r Reader) Check() ([]string, error) {
 		{`SELECT 'item ' || i.id || ' of ' || p.number FROM open_items i JOIN papers p ON p.id = i.paper_id
 			WHERE (SELECT COALESCE(SUM(m.amount), 0) FROM item_moves m WHERE m.item_id = i.id AND m.allocation_id IS NULL) <> i.amount`, "does not begin with its own amount"},
 		{`SELECT 'allocation ' || a.id FROM allocations a WHERE (SELECT COUNT(*) FROM item_moves m WHERE m.allocation_id = a.id
-			AND abs(m.amount) = a.amount AND m.day = a.day AND m.item_id IN (a.debit_id, a.credit_id)) <> 2`, "has not moved both its sides"},
+			AND abs(COALESCE(m.own_amount, m.amount)) = a.amount AND m.day = a.day AND m.item_id IN (a.debit_id, a.credit_id)) <> 2`, "has not moved both its sides"},
 		{`SELECT 'allocation ' || a.id FROM allocations a JOIN open_items d ON d.id = a.debit_id JOIN open_items c ON c.id = a.credit_id
 			WHERE d.party_id IS NOT c.party_id OR d.currency IS NOT c.currency`, "joins two customers, or two currencies"},
 		{`SELECT 'line ' || l.id FROM entry_lines l JOIN roles o ON o.account_id = l.account_id WHERE l.job_id IS NOT NULL
@@ -115,10 +115,10 @@ func (r Reader) Check() ([]string, error) {
 		{`SELECT 'item ' || a.item_id FROM charged_days a JOIN charged_days b ON b.item_id = a.item_id AND b.id > a.id AND a.from_day <= b.through_day AND b.from_day <= a.through_day
 			WHERE a.id NOT IN (SELECT charge_id FROM freed_days) AND b.id NOT IN (SELECT charge_id FROM freed_days)`, "is charged twice for some day"},
 		{`SELECT 'account ' || a.number FROM accounts a WHERE EXISTS (
-			SELECT day, SUM(max(amount, 0)), -SUM(min(amount, 0)) FROM entry_lines WHERE account_id = a.id GROUP BY day
-			EXCEPT SELECT day, debit, credit FROM account_days WHERE account_id = a.id) OR EXISTS (
-			SELECT day, debit, credit FROM account_days WHERE account_id = a.id
-			EXCEPT SELECT day, SUM(max(amount, 0)), -SUM(min(amount, 0)) FROM entry_lines WHERE account_id = a.id GROUP BY day)`, "keeps other sums by day than its lines add up to"},
+			SELECT day, SUM(max(amount, 0)), -SUM(min(amount, 0)), COALESCE(SUM(own_amount), 0) FROM entry_lines WHERE account_id = a.id GROUP BY day
+			EXCEPT SELECT day, debit, credit, own FROM account_days WHERE account_id = a.id) OR EXISTS (
+			SELECT day, debit, credit, own FROM account_days WHERE account_id = a.id
+			EXCEPT SELECT day, SUM(max(amount, 0)), -SUM(min(amount, 0)), COALESCE(SUM(own_amount), 0) FROM entry_lines WHERE account_id = a.id GROUP BY day)`, "keeps other sums by day than its lines add up to"},
 		{`SELECT 'line ' || id || ' of a bank' FROM (SELECT l.id FROM bank_lines l WHERE NOT EXISTS (SELECT 1 FROM ties t WHERE t.bank_line_id = l.id AND ` + tieStands + `) EXCEPT SELECT bank_line_id FROM lines_unexplained)
 			UNION SELECT 'line ' || bank_line_id || ' of a bank' FROM lines_unexplained WHERE EXISTS (SELECT 1 FROM ties t WHERE t.bank_line_id = lines_unexplained.bank_line_id AND ` + tieStands + `)`, "waits otherwise than its ties say"},
 		{`WITH waits AS (SELECT e.account_id, e.day, e.id FROM bank_accounts k JOIN entry_lines e ON e.account_id = k.account_id WHERE k.cash = 0 AND k.takings = 0 AND NOT EXISTS (SELECT 1 FROM ties t WHERE t.movement_id = e.id AND ` + tieStands + `))

@@ -39,6 +39,7 @@ type Party struct {
 	Withhold     decimal.Decimal // tax that we withhold of a subcontractor, percent of the net
 	KeepBack     decimal.Decimal // retention that we keep of a subcontractor, percent of the net
 	LeftAlone    bool            // no reminders
+	Currency     string          // that a new paper begins in, ISO 4217; "" for the firm's own
 	Inactive     bool
 }
 
@@ -136,4 +137,12 @@ type Article struct {
 	Serial    bool            // each piece of it bears a number of its own
 	Prices    []Price         // of groups of customers, in place of Price
 	Inactive  bool
+}
+
+// Currency is one that papers may be in, beside the firm's own.
+type Currency struct {
+	ID       int64
+	Version  int64
+	Code     string // ISO 4217
+	Inactive bool
 }

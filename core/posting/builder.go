@@ -287,6 +287,7 @@ func (b *Builder) worths() {
 		switch {
 		case p.Currency == "":
 			p.Base = p.Total
+			continue
 		case p.Base == 0 && p.Net+p.Tax != 0:
 			for _, l := range p.Lines {
 				p.Base += l.Net.Base + l.Tax.Base
@@ -295,7 +296,39 @@ func (b *Builder) worths() {
 		case p.Base == 0:
 			p.Base = b.ofPaper(*p, p.Total).Base
 		}
+		p.InFirm = b.inFirm(*p)
 	}
+}
+
+// inFirm are the sums of a paper in another currency, in the firm's: of its lines
+// what those come to, the rest at its rate.
+func (b *Builder) inFirm(p Paper) Billing {
+	if p.Billing.Negated() == (Billing{Form: p.Form, TermsID: p.TermsID, Includes: p.Includes}) {
+		return Billing{}
+	}
+	at := func(own money.Amount) money.Amount { return b.ofPaper(p, own).Base }
+	if len(p.Lines) == 0 && p.ReversesID != 0 {
+		of, _ := b.PaperOf(p.ReversesID)
+		return of.InFirm.Negated()
+	}
+	sums := Billing{Discount: at(p.Discount), Net: at(p.Net), Tax: at(p.Tax), Rounding: at(p.Rounding), Beside: at(p.Beside), Deducted: at(p.Deducted), Retained: at(p.Retained)}
+	if len(p.Lines) == 0 {
+		return sums
+	}
+	sums.Net, sums.Tax, sums.Beside = 0, 0, 0
+	for _, l := range p.Lines {
+		sums.Net, sums.Tax = sums.Net+l.Net.Base, sums.Tax+l.Tax.Base
+		if b.standsAlready(l) || l.PassOn != KeptAsCost || l.AccountID == b.Role(ledger.DiscountAllowed).ID {
+			sums.Beside += l.Net.Base
+		}
+	}
+	switch p.Beside {
+	case p.Net:
+		sums.Beside = sums.Net
+	case 0:
+		sums.Beside = 0
+	}
+	return sums
 }
 
 // closeEntries merges the lines of each entry. What comes to nothing is no

@@ -29,6 +29,7 @@ type Paper struct {
 	Currency     string          // ISO 4217; "" for the firm's own
 	Rate         decimal.Decimal // the firm's currency for one unit of Currency; nil in the firm's own
 	Base         money.Amount    // what Total is worth in the firm's currency
+	InFirm       Billing         // the sums of Billing in the firm's currency, of a paper in another; what else it has is left out
 	ReversesID   int64           // what it takes back: of a reversal or a returned payment
 	SourceID     int64           // the paper that it stands on: a recovery on a write-off
 	Lines        []PaperLine
@@ -51,6 +52,14 @@ func (p Paper) AsRead() Paper {
 	}
 	p.Lines, p.Billing, p.Total = lines, p.Billing.Negated(), -p.Total
 	return p
+}
+
+// Firms are the sums of a paper in the firm's currency.
+func (p Paper) Firms() Billing {
+	if p.Currency == "" {
+		return p.Billing
+	}
+	return p.InFirm
 }
 
 // Billing is what papers have that bill: terms and sums, in the paper's

@@ -13,7 +13,7 @@ import (
 
 // refusals of docs/rules.md, part 10, by the short names of their rules.
 var refusals = []string{"locked", "does not balance", "more than is open", "more than is left", "another customer's credit", "not in use", "taken", "no such day", "more than is there",
-	"something stands on it", "charged already", "sums differ", "before the item"}
+	"something stands on it", "another currency", "says both", "charged already", "sums differ", "before the item"}
 
 var warnings = []string{"in the future", "long past", "paid twice?", "closed job", "another month"}
 
@@ -78,6 +78,9 @@ func TestWalk(t *testing.T) {
 // every third that of deposit invoices.
 func owing(seed uint64) *postingtest.Book {
 	b := postingtest.ForWalk()
+	if seed%2 == 1 {
+		b.GoAbroad()
+	}
 	b.Due = posting.TaxDueAs([]string{posting.DueBilled, posting.DuePaid, posting.DueAdvancesPaid}[seed%3])
 	return b
 }

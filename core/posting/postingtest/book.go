@@ -526,7 +526,7 @@ func (b *Book) JobBilled(job int64) money.Amount {
 	var sum money.Amount
 	for _, p := range b.Papers {
 		if d, _ := posting.Describe(p.About); p.JobID == job && d.Bills {
-			sum += p.Net - p.Beside
+			sum += p.Firms().Net - p.Firms().Beside
 		}
 	}
 	return sum

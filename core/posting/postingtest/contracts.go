@@ -25,18 +25,18 @@ func (b *Book) Agreed(job int64) money.Amount {
 		if _, reversed := b.ReversedBy(p.ID); p.JobID != job || !agrees(p.Kind) || reversed {
 			continue
 		}
-		sum += p.Net
+		sum += p.Firms().Net
 		over := map[int]money.Amount{} // billed beyond what stands of a line
 		for _, l := range p.Lines {
-			over[l.Position] = -l.Net.Own
+			over[l.Position] = -l.Net.Base
 		}
 		for _, u := range b.Uses(p.ID) {
 			switch u.As {
 			case posting.Cancelled:
-				sum -= u.Net()
-				over[u.Of.Position] += u.Net()
+				sum -= u.Amount.Base - u.Tax.Base
+				over[u.Of.Position] += u.Amount.Base - u.Tax.Base
 			case posting.Billed:
-				over[u.Of.Position] += u.Net()
+				over[u.Of.Position] += u.Amount.Base - u.Tax.Base
 			}
 		}
 		for _, o := range over {

@@ -32,6 +32,12 @@ func (b *Book) proveRegisters() error {
 		day      day.Day
 	}
 	differ := map[place]money.Amount{}
+	type owner struct {
+		register ledger.Role
+		party    int64
+		currency string
+	}
+	own := map[owner]money.Amount{} // in its own currency
 	roles := map[int64]ledger.Role{}
 	for _, r := range ledger.Controls {
 		roles[b.Roles[r]] = r
@@ -40,12 +46,16 @@ func (b *Book) proveRegisters() error {
 		for _, l := range e.Lines {
 			if r, ok := roles[l.AccountID]; ok {
 				differ[place{r, l.PartyID, e.Day}] += l.Amount
+				own[owner{r, l.PartyID, l.Currency}] += l.Own
 			}
 		}
 	}
 	for _, m := range b.Moves {
 		i := b.Open[m.Item-1]
 		differ[place{i.Register, i.PartyID, m.Day}] -= posting.Borne(i.Register, m.Part).Base
+		if i.Currency != "" {
+			own[owner{i.Register, i.PartyID, i.Currency}] -= posting.Borne(i.Register, m.Part).Own
+		}
 		if role, tax := posting.TaxBorne(i.Register, m.Part); tax.Base != 0 {
 			differ[place{role, i.PartyID, m.Day}] -= tax.Base
 		}
@@ -67,6 +77,11 @@ func (b *Book) proveRegisters() error {
 	}
 	for _, m := range b.Stock {
 		differ[place{ledger.Stock, 0, m.Day}] -= m.Value
+	}
+	for p, by := range own {
+		if _, lines := side[p.register]; by != 0 && !lines && p.register != ledger.DeferredTax && p.register != ledger.TaxWhenPaid {
+			return fmt.Errorf("%s differs by %d %s for party %d", p.register, by, p.currency, p.party)
+		}
 	}
 	for p, by := range differ {
 		if by != 0 {

@@ -62,7 +62,7 @@ func (w *Walk) Next() Step {
 	if len(w.turn) == 0 {
 		w.turn = w.rnd.Perm(len(w.makes))
 	}
-	s.Command = w.makes[w.turn[0]]()
+	s.Command = w.abroad(w.makes[w.turn[0]]())
 	w.turn = w.turn[1:]
 	passes := false
 	if v, ok := s.Command.(billing.Invoice); ok {
