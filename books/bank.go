@@ -32,7 +32,7 @@ type ReadStatement struct {
 // or store.ErrNoRecord.
 func (b *Book) ReadStatement(ctx context.Context, user, bank int64, name string, file []byte, mapping *bankfile.Mapping) (ReadStatement, error) {
 	var out ReadStatement
-	cur, err := b.Read(ctx).Currency()
+	cur, err := b.Read(ctx).BankCurrency(bank)
 	if err != nil {
 		return out, err
 	}
@@ -293,7 +293,7 @@ func newLines(tx *store.Tx, bank int64, s bankfile.Statement, from, through day.
 // day: every line through it is explained, and the books say what the bank says
 // and what is on the way. It returns posting.Refusals or store.ErrNoRecord.
 func (b *Book) Reconcile(ctx context.Context, user, bank int64, through day.Day) error {
-	cur, err := b.Read(ctx).Currency()
+	cur, err := b.Read(ctx).BankCurrency(bank)
 	if err != nil {
 		return err
 	}

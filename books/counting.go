@@ -17,7 +17,7 @@ import (
 // the books say, so that a difference is posted first. It returns
 // posting.Refusals or store.ErrNoRecord.
 func (b *Book) CountTill(ctx context.Context, user, till int64, d day.Day, pieces banking.Pieces) error {
-	cur, err := b.Read(ctx).Currency()
+	cur, err := b.Read(ctx).BankCurrency(till)
 	if err != nil {
 		return err
 	}

@@ -57,14 +57,15 @@ func (b *Book) SaveCurrency(ctx context.Context, user int64, c *master.Currency)
 
 // mayBeIn refuses a currency that is not in use; "" is the firm's own.
 func (v *validation) mayBeIn(tx *store.Tx, field string, code *string) error {
+	if *code == "" {
+		return nil
+	}
 	firm, err := tx.Firm()
 	if err != nil {
 		return err
 	}
 	if *code == firm.Currency {
 		*code = ""
-	}
-	if *code == "" {
 		return nil
 	}
 	id, there, err := store.IDBy[master.Currency](&tx.Reader, "code", *code)

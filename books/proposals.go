@@ -94,7 +94,11 @@ func clues(r *store.Reader, bank int64, lines []store.BankLine, today day.Day) (
 	for n, e := range found {
 		known[n] = knownOf(f, e)
 	}
-	return banking.Look(f.Currency(), known, parties, jobs, own, habits(rules, bank), last), f.Err()
+	cur, err := r.BankCurrency(bank)
+	if err != nil {
+		return nil, err
+	}
+	return banking.Look(cur, known, parties, jobs, own, habits(rules, bank), last), f.Err()
 }
 
 // knownOf is what could explain a line, with the paper that would be made of it.

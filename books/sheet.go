@@ -7,6 +7,7 @@ import (
 	"cleantally/core/day"
 	"cleantally/core/ledger"
 	"cleantally/core/master"
+	"cleantally/core/money"
 	"cleantally/core/posting"
 	"cleantally/core/settling"
 	"cleantally/core/sheet"
@@ -44,6 +45,13 @@ func sheetData(r *store.Reader, id int64, at day.Day) (d sheet.Data, head sheet.
 		return d, head, err
 	}
 	d.Paper, d.Address, d.Open, d.Left = p.AsRead(), p.PartyAddress, row.Open.Abs(), p.Total-row.Taken
+	if p.Currency != "" {
+		d.Firms, d.Currency = d.Currency, paperCurrency(d.Currency, p.Currency)
+		d.Open, d.Left = row.OwnOpen.Abs(), p.Total-posting.Worth{Own: p.Total, Base: p.Base}.Outside(row.Taken)
+	}
+	if d.Account, err = accountFor(r, d.Firm.Name, p.Currency); err != nil {
+		return d, head, err
+	}
 	if row.ReversedBy != "" {
 		d.State = "reversed"
 	}
@@ -66,14 +74,34 @@ func sheetFirm(r *store.Reader) (sheet.Data, error) {
 		return sheet.Data{}, err
 	}
 	d := sheet.Data{Firm: sheet.Address{Name: firm.Name, Lines: firm.Address}, TaxNumber: firm.TaxNumber, Style: firm.DateStyle, Currency: cur}
+	d.Account, err = accountFor(r, firm.Name, "")
+	return d, err
+}
+
+// accountFor is the bank account that customers pay to what is in a currency: the
+// first in it, else the first in the firm's own.
+func accountFor(r *store.Reader, owner, currency string) (found *sheet.Account, err error) {
 	banks, err := store.All[ledger.BankAccount](r, "id")
 	for _, b := range banks {
-		if b.IBAN != "" && !b.Inactive {
-			d.Account = &sheet.Account{Owner: firm.Name, Name: b.Name, IBAN: b.IBAN}
+		if b.IBAN == "" || b.Inactive || b.Currency != currency && (b.Currency != "" || found != nil) {
+			continue
+		}
+		found = &sheet.Account{Owner: owner, Name: b.Name, IBAN: b.IBAN}
+		if b.Currency == currency {
 			break
 		}
 	}
-	return d, err
+	return found, err
+}
+
+// paperCurrency is the currency of a paper, as people of the firm read it.
+func paperCurrency(firm money.Currency, code string) money.Currency {
+	own, err := money.CurrencyOf(code)
+	if code == "" || err != nil {
+		return firm
+	}
+	own.Marks = firm.Marks
+	return own
 }
 
 // sheetRecords fills in what the records say: the job, the bank, the accounts.
@@ -128,7 +156,7 @@ func sheetMoney(r *store.Reader, d *sheet.Data, p posting.Paper, at day.Day) err
 			continue
 		}
 		t := a.Turned()
-		s := sheet.Settled{Amount: a.Amount, Day: a.Day, Bound: a.Bound(), Other: t.Credit, OtherKind: t.CreditKind, OtherDay: t.CreditDay, Reference: t.CreditRef, Credit: true}
+		s := sheet.Settled{Currency: a.Currency, Amount: a.Amount, Day: a.Day, Bound: a.Bound(), Other: t.Credit, OtherKind: t.CreditKind, OtherDay: t.CreditDay, Reference: t.CreditRef, Credit: true}
 		if t.CreditID == p.ID {
 			s.Other, s.OtherKind, s.OtherDay, s.Reference, s.Credit = t.Debit, t.DebitKind, t.DebitDay, t.DebitRef, t.DebitID == p.ID
 		}
@@ -156,7 +184,11 @@ func sheetMoney(r *store.Reader, d *sheet.Data, p posting.Paper, at day.Day) err
 			return err
 		}
 		if of.Open > 0 {
-			d.Unpaid = append(d.Unpaid, sheet.Advance{Number: of.Number, Open: of.Open})
+			open := of.Open
+			if of.Currency != "" {
+				open = of.OwnOpen
+			}
+			d.Unpaid = append(d.Unpaid, sheet.Advance{Number: of.Number, Open: open})
 		}
 	}
 	return facts.Err()

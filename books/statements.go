@@ -25,7 +25,7 @@ const mostTyped = 200
 // balance that they end with, where that is said. It returns posting.Refusals or
 // store.ErrNoRecord.
 func (b *Book) TypeStatement(ctx context.Context, user, bank int64, name string, s bankfile.Statement) (ReadStatement, error) {
-	cur, err := b.Read(ctx).Currency()
+	cur, err := b.Read(ctx).BankCurrency(bank)
 	if err != nil {
 		return ReadStatement{}, err
 	}
@@ -89,7 +89,7 @@ func (b *Book) FetchStatement(ctx context.Context, user, bank int64, from feed.B
 		slog.Warn("the statements of a bank were not fetched", "bank", bank, "error", err)
 		return refuse("not reached", "The bank does not answer now. Try again later, or read a file.")
 	}
-	cur, err := r.Currency()
+	cur, err := r.BankCurrency(bank)
 	if err != nil {
 		return ReadStatement{}, err
 	}

@@ -120,6 +120,8 @@ func TestWalkOnDiskAsInMemory(t *testing.T) {
 		if seed == 1 { // a firm that owes its tax when it is paid
 			owesWhenPaid(t, disk)
 			memory.Due = posting.TaxDueAs(posting.DuePaid)
+			goAbroad(t, disk)
+			memory.GoAbroad()
 		}
 		walk := postingtest.NewWalk(seed+100, memory)
 		drafts := map[int64]*store.Draft{}
@@ -140,6 +142,21 @@ func TestWalkOnDiskAsInMemory(t *testing.T) {
 		}
 		conform(t, disk, memory)
 		mustTieOut(t, disk, memory.Now)
+	}
+}
+
+// goAbroad takes the currencies of a walk into use, as GoAbroad does.
+func goAbroad(t *testing.T, b *books.Book) {
+	t.Helper()
+	var errs []error
+	for _, code := range postingtest.WalkCurrencies {
+		errs = append(errs, b.SaveCurrency(ctx, 1, &master.Currency{Code: code}), b.SaveBankAccount(ctx, 1, &ledger.BankAccount{Name: code, Currency: code}))
+	}
+	for _, r := range postingtest.WalkRates {
+		errs = append(errs, b.SetRate(ctx, 1, r))
+	}
+	if err := errors.Join(errs...); err != nil {
+		t.Fatal(err)
 	}
 }
 

@@ -20,6 +20,9 @@ type AgeingFilter struct {
 	PartyID int64 // 0 for every customer
 	ByJob   bool  // a row for each job, in place of each customer
 	Payable bool  // what we owe suppliers, in place of what customers owe
+	// Currency: what is in it alone, in it, the firm's own by its code; "" for all,
+	// in the firm's.
+	Currency string
 }
 
 // registers are those of what is owed, kept back and paid ahead, and the sign
@@ -37,6 +40,15 @@ func (r Reader) Ageing(f AgeingFilter) (reporting.Ageing, error) {
 	owed, keptBack, held, sign := f.registers()
 	buckets := reporting.Buckets(f.Basis)
 	open, err := r.openAmountsAt(f.AsOf)
+	amount, within, own := "i.open", "", ""
+	if f.Currency != "" && err == nil {
+		amount, within = "COALESCE(i.own_open, i.open)", " AND COALESCE(i.currency, @own) = @currency"
+		var cur money.Currency
+		if cur, err = r.Currency(); err == nil {
+			own = cur.Code
+			open, err = r.openAt(f.AsOf)
+		}
+	}
 	if err == nil && f.PartyID != 0 {
 		open, err = r.openOf("party_id", f.AsOf)
 	}
@@ -56,9 +68,9 @@ func (r Reader) Ageing(f AgeingFilter) (reporting.Ageing, error) {
 		Disputed money.Amount
 	}
 	bucket, args := bucketOf(f, buckets)
-	cells, err := scan[cell](r, fmt.Sprintf(`SELECT i.party_id, %s AS job_id, i.register, %s AS bucket, SUM(i.open) AS open,
-		SUM(CASE WHEN i.id IN (SELECT item_id FROM disputes) AND i.register = 'receivables' AND i.open > 0 AND %s THEN i.open ELSE 0 END) AS disputed
-		FROM %s i WHERE i.register IN (@owed, @kept, @held) GROUP BY 1, 2, 3, 4`, job, bucket, disputed, open), append(args, asOf(f.AsOf), whose(f.PartyID), sql.Named("owed", owed), sql.Named("kept", keptBack), sql.Named("held", held))...)
+	cells, err := scan[cell](r, fmt.Sprintf(`SELECT i.party_id, %s AS job_id, i.register, %s AS bucket, SUM(%s) AS open,
+		SUM(CASE WHEN i.id IN (SELECT item_id FROM disputes) AND i.register = 'receivables' AND i.open > 0 AND %s THEN %s ELSE 0 END) AS disputed
+		FROM %s i WHERE i.register IN (@owed, @kept, @held)%s GROUP BY 1, 2, 3, 4`, job, bucket, amount, disputed, amount, open, within), append(args, sql.Named("own", own), sql.Named("currency", f.Currency), asOf(f.AsOf), whose(f.PartyID), sql.Named("owed", owed), sql.Named("kept", keptBack), sql.Named("held", held))...)
 	if err != nil {
 		return reporting.Ageing{}, err
 	}

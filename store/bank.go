@@ -58,6 +58,13 @@ type BankPosition struct {
 	FetchedAt     string  // UTC
 }
 
+// ownMove is what a journal line e moved on the account of a bank, in that
+// account's currency, and ownDay what moved there on a day d, on that of k.
+const (
+	ownMove = "COALESCE(e.own_amount, e.amount)"
+	ownDay  = "CASE WHEN k.currency = '' THEN d.debit - d.credit ELSE d.own END"
+)
+
 const tieStands = "NOT EXISTS (SELECT 1 FROM freed_ties x WHERE x.tie_id = t.id)"
 
 const isTied = "NOT EXISTS (SELECT 1 FROM lines_unexplained w WHERE w.bank_line_id = l.id)"
@@ -89,12 +96,12 @@ const (
 // BankPositions returns where each bank account stands at the end of a day, by its
 // ID. What explains a line is told as it is now.
 func (r Reader) BankPositions(at day.Day) ([]BankPosition, error) {
-	return scan[BankPosition](r, `SELECT k.id AS bank_account_id, COALESCE((SELECT SUM(debit - credit) FROM account_days d WHERE d.account_id = k.account_id AND d.day <= @asof ), 0) AS ledger,
+	return scan[BankPosition](r, `SELECT k.id AS bank_account_id, COALESCE((SELECT SUM(`+ownDay+`) FROM account_days d WHERE d.account_id = k.account_id AND d.day <= @asof ), 0) AS ledger,
 		(SELECT s.opening + (SELECT COALESCE(SUM(CASE WHEN l.day >= s.from_day THEN l.amount ELSE 0 END), 0) FROM bank_lines l WHERE l.bank_account_id = k.id AND l.day <= @asof ) FROM bank_statements s WHERE s.bank_account_id = k.id AND s.opening IS NOT NULL AND s.from_day <= @asof ORDER BY s.id LIMIT 1) AS bank,
 		COALESCE((SELECT MIN(MAX(s.through_day), @asof ) FROM bank_statements s WHERE s.bank_account_id = k.id AND s.from_day <= @asof ), '') AS through,
 		(SELECT COUNT(*) FROM lines_unexplained w CROSS JOIN bank_lines l ON l.id = w.bank_line_id WHERE l.bank_account_id = k.id AND l.day <= @asof ) AS unexplained,
 		w.waiting, COALESCE(w.sum, 0) AS waiting_sum, COALESCE((SELECT MAX(c.through_day) FROM bank_reconciliations c WHERE c.bank_account_id = k.id AND c.through_day <= @asof ), (SELECT MAX(c.day) FROM cash_counts c WHERE c.bank_account_id = k.id AND c.day <= @asof ), '') AS reconciled, COALESCE(q.way, '') AS feed, COALESCE(q.fetched_at, '') AS fetched_at
-		FROM bank_accounts k LEFT JOIN bank_feeds q ON q.bank_account_id = k.id LEFT JOIN (SELECT k.id, COUNT(e.id) AS waiting, SUM(e.amount) AS sum `+fromWaiting+`
+		FROM bank_accounts k LEFT JOIN bank_feeds q ON q.bank_account_id = k.id LEFT JOIN (SELECT k.id, COUNT(e.id) AS waiting, SUM(`+ownMove+`) AS sum `+fromWaiting+`
 			WHERE `+mayWait+` AND w.day <= @asof AND `+movementWaits+` GROUP BY k.id) w ON w.id = k.id ORDER BY k.id`, asOf(at))
 }
 
@@ -241,7 +248,7 @@ type WaitingMovement struct {
 	Sum       money.Amount `gorm:"->"`
 }
 
-const selectWaiting = "SELECT e.id, h.paper_id, p.kind, p.number, e.day, p.party_name AS party, p.party_id, p.title, p.reference, COALESCE(y.cheque, '') AS cheque, e.amount"
+const selectWaiting = "SELECT e.id, h.paper_id, p.kind, p.number, e.day, p.party_name AS party, p.party_id, p.title, p.reference, COALESCE(y.cheque, '') AS cheque, " + ownMove + " AS amount"
 
 // BankStatement returns what was read once.
 func (r Reader) BankStatement(id int64) (BankStatement, bool, error) {

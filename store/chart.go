@@ -28,6 +28,7 @@ type chart struct {
 	rates    []tax.Rate
 	terms    map[int64]master.Terms
 	formats  map[posting.Kind]string // of the numbers
+	abroad   map[string]bool         // currencies beside the firm's, and whether they are in use
 }
 
 // kept is the chart as it was last read from committed rows.
@@ -97,7 +98,14 @@ func (c *chart) readAccounts(r Reader) error {
 			c.roles[a.Role] = a.ID
 		}
 	}
-	c.banks, err = scan[ledger.BankAccount](r, "SELECT * FROM bank_accounts")
+	if c.banks, err = scan[ledger.BankAccount](r, "SELECT * FROM bank_accounts"); err != nil {
+		return err
+	}
+	abroad, err := scan[master.Currency](r, "SELECT * FROM currencies")
+	c.abroad = make(map[string]bool, len(abroad))
+	for _, x := range abroad {
+		c.abroad[x.Code] = !x.Inactive
+	}
 	return err
 }
 

@@ -2,6 +2,7 @@ package store
 
 import (
 	"cleantally/core/day"
+	"cleantally/core/money"
 	"cleantally/core/posting"
 
 	"github.com/shopspring/decimal"
@@ -48,6 +49,21 @@ func (tx *Tx) DropRate(currency string, d day.Day) (bool, error) {
 	}
 	n, err := res.RowsAffected()
 	return n > 0, err
+}
+
+// BankCurrency is the currency of a bank account, as people of the firm read it.
+func (r Reader) BankCurrency(bank int64) (money.Currency, error) {
+	cur, err := r.Currency()
+	if err != nil {
+		return cur, err
+	}
+	code, _, err := one[string](r, "SELECT currency FROM bank_accounts WHERE id = ?", bank)
+	if code == "" || err != nil {
+		return cur, err
+	}
+	own, err := money.CurrencyOf(code)
+	own.Marks = cur.Marks
+	return own, err
 }
 
 // StandsIn is what still stands in a currency: the number of a paper of which

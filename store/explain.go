@@ -46,16 +46,16 @@ const fromFirst = "(SELECT COALESCE(MIN(d), '0001-01-01') FROM (SELECT date(MIN(
 // Since is the day of the first of them.
 func (r Reader) Explainables(bank int64, since, through day.Day) ([]Explainable, error) {
 	args := []any{sql.Named("bank", bank), sql.Named("through", through), sql.Named("since", since), sql.Named("back", since.Add(-returnedWithin))}
-	all, err := r.openToExplain(since, through)
+	all, err := r.openToExplain(bank, since, through)
 	if err != nil {
 		return nil, err
 	}
 	for _, query := range []string{
-		"SELECT e.id AS movement_id, h.paper_id, p.kind, p.number, e.day, p.party_id, p.party_name AS party, p.reference, COALESCE(y.cheque, '') AS cheque, e.amount " + fromWaiting +
+		"SELECT e.id AS movement_id, h.paper_id, p.kind, p.number, e.day, p.party_id, p.party_name AS party, p.reference, COALESCE(y.cheque, '') AS cheque, " + ownMove + " AS amount " + fromWaiting +
 			"WHERE k.id = @bank AND w.day >= " + fromFirst + " AND " + movementWaits,
 		`SELECT p.id AS paper_id, p.kind, p.number, p.day, p.party_id, p.party_name AS party, p.reference, COALESCE(p.job_id, 0) AS job_id, p.total - ` + takenOf + ` AS amount FROM papers p
-			WHERE p.kind = 'request for a deposit' AND p.day <= @through AND p.total > ` + takenOf + ` AND NOT EXISTS (SELECT 1 FROM papers x WHERE x.reverses_id = p.id)`,
-		"SELECT 1 AS returned, h.paper_id, p.kind, p.number, e.day, p.party_id, p.party_name AS party, p.reference, -e.amount AS amount FROM bank_accounts k CROSS JOIN entry_lines e ON e.account_id = k.account_id" + ofMovement +
+			WHERE p.currency IS NULL AND (SELECT k.currency FROM bank_accounts k WHERE k.id = @bank) = '' AND p.kind = 'request for a deposit' AND p.day <= @through AND p.total > ` + takenOf + ` AND NOT EXISTS (SELECT 1 FROM papers x WHERE x.reverses_id = p.id)`,
+		"SELECT 1 AS returned, h.paper_id, p.kind, p.number, e.day, p.party_id, p.party_name AS party, p.reference, -" + ownMove + " AS amount FROM bank_accounts k CROSS JOIN entry_lines e ON e.account_id = k.account_id" + ofMovement +
 			`WHERE k.id = @bank AND e.day BETWEEN @back AND @through AND e.amount > 0 AND p.kind IN ('receipt', 'deposit', 'unidentified receipt') AND NOT EXISTS (SELECT 1 FROM papers x WHERE x.reverses_id = p.id)`,
 		`SELECT w.id AS told, 'card payout' AS kind, w.reference AS number, w.day, w.reference, w.arrived AS amount FROM card_payouts w WHERE w.away = 0 AND w.day <= @through
 			AND NOT EXISTS (SELECT 1 FROM papers p WHERE p.kind = 'card payout' AND p.reference = w.reference AND NOT EXISTS (SELECT 1 FROM papers x WHERE x.reverses_id = p.id))`,
@@ -71,10 +71,19 @@ func (r Reader) Explainables(bank int64, since, through day.Day) ([]Explainable,
 
 // openToExplain returns the open items that lines may settle. There may be very
 // many, so that their rows are read by hand; whose they are is known by the party.
-func (r Reader) openToExplain(since, through day.Day) ([]Explainable, error) {
-	rows, err := r.db.Raw(`SELECT i.id, i.register, i.paper_id, p.kind, p.number, i.day, i.party_id, p.reference, COALESCE(i.job_id, 0), COALESCE(b.early_until, ''), i.open
+func (r Reader) openToExplain(bank int64, since, through day.Day) ([]Explainable, error) {
+	currency, _, err := one[string](r, "SELECT currency FROM bank_accounts WHERE id = ?", bank)
+	if err != nil {
+		return nil, err
+	}
+	// What is open in the account's own currency alone: else both amounts are said.
+	in := "i.currency IS NULL"
+	if currency != "" {
+		in = "i.currency = @currency"
+	}
+	rows, err := r.db.Raw(`SELECT i.id, i.register, i.paper_id, p.kind, p.number, i.day, i.party_id, p.reference, COALESCE(i.job_id, 0), COALESCE(b.early_until, ''), COALESCE(i.own_open, i.open)
 		FROM open_items i JOIN papers p ON p.id = i.paper_id LEFT JOIN paper_billing b ON b.paper_id = p.id AND b.early_until >= date(@since, '-14 days')
-		WHERE i.register IN ('receivables', 'payables', 'deposits', 'supplier prepayments') AND i.open <> 0 AND i.day <= @through AND i.party_id IS NOT NULL`, sql.Named("since", since), sql.Named("through", through)).Rows()
+		WHERE i.register IN ('receivables', 'payables', 'deposits', 'supplier prepayments') AND i.open <> 0 AND i.day <= @through AND i.party_id IS NOT NULL AND `+in, sql.Named("since", since), sql.Named("through", through), sql.Named("currency", currency)).Rows()
 	if err != nil {
 		return nil, err
 	}

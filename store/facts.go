@@ -122,9 +122,11 @@ func (r Reader) Deducts() (func(posting.PaperLine) bool, error) {
 func (f *Facts) Currency() money.Currency { return f.currency }
 
 func (f *Facts) CurrencyUsed(code string) bool {
-	used, _ := value[bool](f, "SELECT 1 FROM currencies WHERE code = ? AND inactive = 0", code)
-	return used
+	return f.abroad[code]
 }
+
+// Abroad tells whether there is any currency beside the firm's.
+func (f *Facts) Abroad() bool { return len(f.abroad) > 0 }
 
 func (f *Facts) RateOn(code string, d day.Day) (posting.Rate, bool) {
 	found := all[posting.Rate](f, "SELECT currency, day, rate FROM rates WHERE currency = ? AND day <= ? ORDER BY day DESC LIMIT 1", code, d)

@@ -27,6 +27,9 @@ type PaperRow struct {
 	Total      money.Amount
 	Amount     money.Amount
 	Open       money.Amount
+	Currency   string       // ISO 4217; "" for the firm's own
+	OwnTotal   money.Amount // in it
+	OwnOpen    money.Amount
 	ReversedBy string
 
 	ReversedKind posting.Kind
@@ -68,7 +71,7 @@ func (r Reader) paperSQL(d day.Day) (paperSQL, error) {
 		due = "(SELECT SUM(m.amount) FROM item_moves m WHERE m.item_id = i.id AND m.day <= @asof ) <> 0"
 	}
 	due = "COALESCE((SELECT MIN(i.due) FROM open_items i WHERE i.paper_id = p.id AND i.due <> '' AND " + due + "), b.due, '')"
-	return paperSQL{`p.id, p.kind, p.number, p.day, p.party_id, p.party_name AS party, p.job_id, COALESCE(j.number, '') AS job, p.title, p.reference, p.total, p.reason, COALESCE(y.cheque, '') AS cheque,
+	return paperSQL{`p.id, p.kind, p.number, p.day, p.party_id, p.party_name AS party, p.job_id, COALESCE(j.number, '') AS job, p.title, p.reference, p.total, COALESCE(p.currency, '') AS currency, COALESCE(p.own_total, p.total) AS own_total, CASE WHEN p.currency IS NULL THEN 0 ELSE ` + strings.ReplaceAll(strings.ReplaceAll(open, "SUM(i.open)", "SUM(i.own_open)"), "SUM(m.amount)", "SUM(m.own_amount)") + ` END AS own_open, p.reason, COALESCE(y.cheque, '') AS cheque,
 		` + due + ` AS due,
 		(SELECT COALESCE(SUM(i.amount), 0) FROM open_items i WHERE i.paper_id = p.id AND i.nature = '' AND i.register NOT IN ('retention', 'retention payable')) AS amount, ` + open + ` AS open,
 		COALESCE((SELECT r.number FROM papers r WHERE r.reverses_id = p.id` + until + `), '') AS reversed_by,
@@ -299,7 +302,7 @@ type EntryLine struct {
 	FromAllo bool
 }
 
-const selectLines = `SELECT e.id AS entry_id, e.paper_id, p.number AS paper, p.kind, e.day, e.text, l.account_id, l.amount, l.party_id, l.job_id, l.tax_code_id,
+const selectLines = `SELECT e.id AS entry_id, e.paper_id, p.number AS paper, p.kind, e.day, e.text, l.account_id, l.amount, COALESCE(l.currency, '') AS currency, COALESCE(l.own_amount, 0) AS own, l.party_id, l.job_id, l.tax_code_id,
 	a.number || ' ' || a.name AS account, COALESCE(c.name, '') AS party, COALESCE(j.number, '') AS job, COALESCE(t.code, '') AS tax_code,
 	e.allocation_id IS NOT NULL AS from_allo
 	FROM entries e JOIN entry_lines l ON l.entry_id = e.id JOIN papers p ON p.id = e.paper_id JOIN accounts a ON a.id = l.account_id
@@ -336,6 +339,7 @@ type AllocationRow struct {
 	Payable    bool // we owe: what is credit is owed, and what is debit settles it
 	Undoes     int64
 	UndoneOn   day.Day // "" while it stands
+	Currency   string  // of the amount, ISO 4217; "" for the firm's own
 
 	DebitNature  posting.Nature
 	CreditNature posting.Nature
@@ -377,7 +381,7 @@ func (a AllocationRow) Bound() string {
 
 const selectAllocations = `SELECT a.id, a.day, a.amount, a.debit_id AS debit_item, dp.id AS debit_id, dp.number AS debit, dp.day AS debit_day, dp.kind AS debit_kind, dp.reference AS debit_ref,
 	a.credit_id AS credit_item, cp.id AS credit_id, cp.number AS credit, cp.day AS credit_day, cp.kind AS credit_kind, cp.reference AS credit_ref,
-	a.undoes, COALESCE((SELECT u.day FROM allocations u WHERE u.undoes = a.id AND u.day <= @asof ), '') AS undone_on, d.nature AS debit_nature, c.nature AS credit_nature, c.register IN ('payables', 'supplier prepayments', 'retention payable') AS payable
+	a.undoes, COALESCE((SELECT u.day FROM allocations u WHERE u.undoes = a.id AND u.day <= @asof ), '') AS undone_on, COALESCE(d.currency, '') AS currency, d.nature AS debit_nature, c.nature AS credit_nature, c.register IN ('payables', 'supplier prepayments', 'retention payable') AS payable
 	FROM allocations a JOIN open_items d ON d.id = a.debit_id JOIN papers dp ON dp.id = d.paper_id
 	JOIN open_items c ON c.id = a.credit_id JOIN papers cp ON cp.id = c.paper_id `
 
@@ -412,6 +416,9 @@ type OpenItem struct {
 	Due        day.Day
 	Amount     money.Amount
 	Open       money.Amount
+	Currency   string       // ISO 4217; "" for the firm's own
+	OwnAmount  money.Amount // in it
+	OwnOpen    money.Amount
 	Nature     posting.Nature
 	OpenTax    money.Amount
 	EarlyUntil day.Day // of the invoice's early-payment discount
@@ -421,7 +428,7 @@ type OpenItem struct {
 // openItemColumns are those of an item i as of @asof, with its paper p, party c
 // and job j.
 const openItemColumns = `i.id, i.register, i.nature, i.paper_id, p.kind, p.number, i.instalment, p.title, p.reference, i.party_id, COALESCE(c.name, '') AS party, i.job_id,
-	COALESCE(j.number, '') AS job, i.day, i.due, i.amount, i.open, i.open_tax, COALESCE((SELECT b.early_until FROM paper_billing b WHERE b.paper_id = p.id), '') AS early_until, ` + disputed + ` AS disputed`
+	COALESCE(j.number, '') AS job, i.day, i.due, i.amount, i.open, COALESCE(i.currency, '') AS currency, COALESCE(i.own_amount, i.amount) AS own_amount, COALESCE(i.own_open, i.open) AS own_open, i.open_tax, COALESCE((SELECT b.early_until FROM paper_billing b WHERE b.paper_id = p.id), '') AS early_until, ` + disputed + ` AS disputed`
 
 const openItemJoins = ` JOIN papers p ON p.id = i.paper_id LEFT JOIN parties c ON c.id = i.party_id LEFT JOIN jobs j ON j.id = i.job_id`
 
@@ -476,9 +483,9 @@ func (r Reader) Bench(partyID int64, f BenchFilter) ([]BenchItem, error) {
 		search = ` AND (i.id IN @pinned OR EXISTS (SELECT 1 FROM papers p WHERE p.id = i.paper_id AND (p.number LIKE @like ESCAPE '\' OR p.title LIKE @like ESCAPE '\' OR p.reference LIKE @like ESCAPE '\')))`
 	}
 	return scan[BenchItem](r, `SELECT `+openItemColumns+`, i.side, i.of_side FROM (
-		SELECT o.id, o.register, o.nature, o.paper_id, o.instalment, o.party_id, o.job_id, o.day, o.due, o.amount, x.open, x.open_tax, x.side, x.of_side, x.place FROM (
-			SELECT id, open, open_tax, side, ROW_NUMBER() OVER (PARTITION BY side ORDER BY pin DESC, since, id) AS place, COUNT(*) OVER (PARTITION BY side) AS of_side FROM (
-				SELECT i.id, i.open, i.open_tax, `+side+` AS side,
+		SELECT o.id, o.register, o.nature, o.paper_id, o.instalment, o.party_id, o.job_id, o.day, o.due, o.amount, o.currency, o.own_amount, x.open, x.own_open, x.open_tax, x.side, x.of_side, x.place FROM (
+			SELECT id, open, own_open, open_tax, side, ROW_NUMBER() OVER (PARTITION BY side ORDER BY pin DESC, since, id) AS place, COUNT(*) OVER (PARTITION BY side) AS of_side FROM (
+				SELECT i.id, i.open, i.own_open, i.open_tax, `+side+` AS side,
 					i.id IN @pinned AS pin, CASE WHEN i.due = '' THEN i.day ELSE i.due END AS since
 				FROM `+open+` i WHERE i.register IN (`+registers+`) AND (@job = 0 OR i.job_id = @job OR i.id IN @pinned)`+search+`)) x
 		JOIN open_items o ON o.id = x.id WHERE x.place <= @limit) i`+openItemJoins+` ORDER BY i.side, CASE WHEN i.due = '' THEN i.day ELSE i.due END, i.id`,

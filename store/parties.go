@@ -127,6 +127,40 @@ func (r Reader) Position(partyID int64, at day.Day) (reporting.Position, error) 
 	return p, err
 }
 
+// CurrencyPosition is where a customer stands in one currency, in it; the firm's own
+// by its code.
+type CurrencyPosition struct {
+	Currency string
+	reporting.Position
+	Base money.Amount // of what is owed, less credits, in the firm's currency
+}
+
+// PositionsByCurrency returns where a customer stands in each currency; none where
+// all is in the firm's own.
+func (r Reader) PositionsByCurrency(partyID int64, at day.Day) ([]CurrencyPosition, error) {
+	codes, err := r.CurrenciesOf(partyID)
+	if err != nil || len(codes) == 0 {
+		return nil, err
+	}
+	cur, err := r.Currency()
+	if err != nil {
+		return nil, err
+	}
+	open, err := r.openOf("party_id", at)
+	if err != nil {
+		return nil, err
+	}
+	return scan[CurrencyPosition](r, `SELECT COALESCE(currency, @own) AS currency,
+		COALESCE(SUM(CASE WHEN register = 'receivables' AND own > 0 AND due < @day THEN own END), 0) AS owes_now,
+		COALESCE(SUM(CASE WHEN register = 'receivables' AND own > 0 AND due >= @day THEN own END), 0) AS not_yet_due,
+		COALESCE(SUM(CASE WHEN register = 'retention' THEN own END), 0) AS keeps_back,
+		COALESCE(-SUM(CASE WHEN register = 'deposits' THEN own END), 0) AS held,
+		COALESCE(-SUM(CASE WHEN register = 'receivables' AND own < 0 THEN own END), 0) AS unplaced,
+		COALESCE(-SUM(CASE WHEN register = 'payables' THEN own END), 0) AS we_owe,
+		COALESCE(SUM(CASE WHEN register = 'receivables' THEN open END), 0) AS base
+		FROM (SELECT *, COALESCE(own_open, open) AS own FROM `+open+`) i GROUP BY 1 ORDER BY currency IS NOT NULL, 1`, map[string]any{"own": cur.Code, "day": at, "asof": at, "whose": partyID})
+}
+
 // JobRow is a job in a list.
 type JobRow struct {
 	ID          int64

@@ -98,6 +98,7 @@ func (r Reader) ReconciledThrough(bank int64) (day.Day, error) {
 type LastProof struct {
 	BankAccountID int64
 	Name          string
+	Currency      string // ISO 4217; "" for the firm's own
 	AccountID     int64
 	ThroughDay    day.Day
 	Changed       bool // something of the time until then was posted, tied, freed or read since
@@ -105,7 +106,7 @@ type LastProof struct {
 
 // LastProofs returns that of every account that was reconciled.
 func (r Reader) LastProofs(at day.Day) ([]LastProof, error) {
-	return scan[LastProof](r, `SELECT k.id AS bank_account_id, k.name, k.account_id, c.through_day,
+	return scan[LastProof](r, `SELECT k.id AS bank_account_id, k.name, k.currency, k.account_id, c.through_day,
 			EXISTS (SELECT 1 FROM entries h JOIN entry_lines e ON e.entry_id = h.id WHERE h.id > c.last_entry AND e.account_id = k.account_id AND e.day <= c.through_day)
 			OR EXISTS (SELECT 1 FROM ties t JOIN bank_lines l ON l.id = t.bank_line_id WHERE t.id > c.last_tie AND l.bank_account_id = k.id AND l.day <= c.through_day)
 			OR EXISTS (SELECT 1 FROM freed_ties x JOIN ties t ON t.id = x.tie_id JOIN bank_lines l ON l.id = t.bank_line_id WHERE x.act_id > c.act_id AND l.bank_account_id = k.id AND l.day <= c.through_day)
@@ -131,18 +132,19 @@ func (r Reader) TieOutWithBanks(asOf day.Day) (reporting.TieOut, error) {
 				return t, err
 			}
 		}
-		now, _, err := one[money.Amount](r, "SELECT COALESCE(SUM(debit - credit), 0) FROM account_days WHERE account_id = ? AND day <= ?", p.AccountID, asOf)
+		now, err := r.BankLedger(p.BankAccountID, asOf)
 		if err != nil {
 			return t, err
 		}
-		t.Ties = append(t.Ties, reporting.Tie{AccountID: p.AccountID, Account: p.Name, Register: fmt.Sprintf("bank, reconciled through %s", p.ThroughDay.Show()), Ledger: now, Sum: now - x.Apart(), BankAccountID: p.BankAccountID, Through: p.ThroughDay})
+		t.Ties = append(t.Ties, reporting.Tie{AccountID: p.AccountID, Account: p.Name, Register: fmt.Sprintf("bank, reconciled through %s", p.ThroughDay.Show()), Ledger: now, Sum: now - x.Apart(), BankAccountID: p.BankAccountID, Through: p.ThroughDay, Currency: p.Currency})
 	}
 	return t, err
 }
 
-// BankLedger is what the books say of a bank account at the end of a day.
+// BankLedger is what the books say of a bank account at the end of a day, in its
+// own currency.
 func (r Reader) BankLedger(bank int64, at day.Day) (money.Amount, error) {
-	sum, _, err := one[money.Amount](r, "SELECT COALESCE(SUM(d.debit - d.credit), 0) FROM bank_accounts k JOIN account_days d ON d.account_id = k.account_id WHERE k.id = ? AND d.day <= ?", bank, at)
+	sum, _, err := one[money.Amount](r, "SELECT COALESCE(SUM("+ownDay+"), 0) FROM bank_accounts k JOIN account_days d ON d.account_id = k.account_id WHERE k.id = ? AND d.day <= ?", bank, at)
 	return sum, err
 }
 

@@ -20,15 +20,16 @@ const happened = `SELECT p.day, p.act_id AS act, 0 AS second, p.id AS seq, p.id 
 	UNION ALL
 	SELECT a.day, a.act_id, 1, a.id, c.paper_id, a.id
 	FROM allocations a JOIN open_items d ON d.id = a.debit_id JOIN open_items c ON c.id = a.credit_id
-	WHERE OWED.register = 'receivables' AND (d.register <> c.register OR d.COLUMN IS NOT c.COLUMN) AND a.party_id = @party AND d.COLUMN = @id AND a.day BETWEEN @from AND @day`
+	WHERE OWED.register = 'receivables' AND (d.register <> c.register OR d.COLUMN IS NOT c.COLUMN OR DIFFERS) AND a.party_id = @party AND d.COLUMN = @id AND a.day BETWEEN @from AND @day`
 
 // What a happening h did to receivables and to deposits held: a paper p its
 // items, an allocation a what it moved.
 const (
 	happenedAmount = `CASE WHEN a.id IS NULL THEN COALESCE((SELECT SUM(i.amount) FROM open_items i WHERE i.paper_id = h.paper_id AND i.register = 'receivables' AND i.COLUMN = @id), 0)
+		WHEN d.currency IS NOT NULL THEN FOREIGN
 		WHEN a.undoes IS NULL THEN -a.amount ELSE a.amount END`
 	happenedHeld = `CASE WHEN a.id IS NULL THEN COALESCE((SELECT -SUM(i.amount) FROM open_items i WHERE i.paper_id = h.paper_id AND i.register = 'deposits' AND i.COLUMN = @id), 0)
-		WHEN c.register <> 'deposits' OR c.COLUMN IS NOT d.COLUMN THEN 0 WHEN a.undoes IS NULL THEN -a.amount ELSE a.amount END`
+		WHEN c.register <> 'deposits' OR c.COLUMN IS NOT d.COLUMN THEN 0 WHEN d.currency IS NOT NULL THEN FHELD WHEN a.undoes IS NULL THEN -a.amount ELSE a.amount END`
 )
 
 // story tells what happened in full, with the states at the end of a day.
@@ -73,10 +74,13 @@ type HappeningRow struct {
 type StoryOf struct {
 	JobID   int64 // 0 for the customer's
 	PartyID int64
-	From    day.Day // "" for the beginning
-	Through day.Day
-	Before  StoryPlace // tell what happened before it; none for the newest
-	Limit   int        // rows; 0 for all
+	// Of what is in this currency alone, in it, the firm's own by its code; "" for
+	// all, in the firm's.
+	Currency string
+	From     day.Day // "" for the beginning
+	Through  day.Day
+	Before   StoryPlace // tell what happened before it; none for the newest
+	Limit    int        // rows; 0 for all
 
 	Payable bool // what we owe a supplier, in place of what a customer owes
 }
@@ -89,15 +93,38 @@ func (of StoryOf) told(query string) string {
 		column = "job_id"
 	}
 	query = strings.ReplaceAll(query, "COLUMN", column)
-	if !of.Payable {
-		return strings.ReplaceAll(query, "OWED", "d")
+	if of.Payable {
+		query = payable.Replace(query)
 	}
-	return strings.NewReplacer("OWED", "c", "'receivables'", "'payables'", "c.register <> 'deposits'", "d.register <> 'supplier prepayments'", "'deposits'", "'supplier prepayments'", "'retention'", "'retention payable'",
-		"COALESCE((SELECT SUM(i.amount) FROM open_items i WHERE i.paper_id = h.paper_id AND", "COALESCE((SELECT -SUM(i.amount) FROM open_items i WHERE i.paper_id = h.paper_id AND",
-		"COALESCE((SELECT -SUM(i.amount) FROM open_items i WHERE i.paper_id = h.paper_id AND", "COALESCE((SELECT SUM(i.amount) FROM open_items i WHERE i.paper_id = h.paper_id AND",
-		"1, a.id, c.paper_id, a.id", "1, a.id, d.paper_id, a.id", "papers dp ON dp.id = d.paper_id", "papers dp ON dp.id = c.paper_id",
-		"i.amount > 0", "i.amount < 0", "AND m.day <= @day) > 0)", "AND m.day <= @day) < 0)").Replace(query)
+	return of.worth(strings.ReplaceAll(query, "OWED", "d"))
 }
+
+// worth tells what happened in the firm's currency, with what came to exchange
+// when an item was settled at another rate; or what is in one currency, in that.
+func (of StoryOf) worth(query string) string {
+	register, beside := "receivables", "deposits"
+	sign := ""
+	if of.Payable {
+		register, beside, sign = "payables", "supplier prepayments", "-"
+	}
+	moved := func(register, amount string) string {
+		return "COALESCE((SELECT SUM(" + amount + ") FROM item_moves m CROSS JOIN open_items x ON x.id = m.item_id WHERE m.item_id IN (d.id, c.id) AND m.allocation_id = a.id AND x.register = '" + register + "' AND x.party_id = @party), 0)"
+	}
+	if of.Currency == "" {
+		return strings.NewReplacer("FOREIGN", sign+moved(register, "m.amount"), "FHELD", map[string]string{"": "-", "-": ""}[sign]+moved(beside, "m.amount"),
+			"DIFFERS", "d.currency IS NOT NULL AND (SELECT SUM(m.amount) FROM item_moves m WHERE m.item_id IN (d.id, c.id) AND m.allocation_id = a.id) <> 0").Replace(query)
+	}
+	return strings.NewReplacer("FOREIGN", sign+moved(register, "COALESCE(m.own_amount, m.amount)"), "FHELD", map[string]string{"": "-", "-": ""}[sign]+moved(beside, "COALESCE(m.own_amount, m.amount)"), "DIFFERS", "0",
+		"SUM(i.amount)", "SUM(COALESCE(i.own_amount, i.amount))", "SUM(m.amount)", "SUM(COALESCE(m.own_amount, m.amount))", "i.paper_id = h.paper_id AND", "i.paper_id = h.paper_id AND COALESCE(i.currency, @own) = @currency AND",
+		"= @id AND register IN", "= @id AND COALESCE(currency, @own) = @currency AND register IN", "AND a.party_id = @party", "AND a.party_id = @party AND COALESCE(d.currency, @own) = @currency",
+		"(SELECT id FROM papers WHERE party_id = @id UNION SELECT paper_id", "(SELECT paper_id").Replace(query)
+}
+
+var payable = strings.NewReplacer("OWED", "c", "'receivables'", "'payables'", "c.register <> 'deposits'", "d.register <> 'supplier prepayments'", "'deposits'", "'supplier prepayments'", "'retention'", "'retention payable'",
+	"COALESCE((SELECT SUM(i.amount) FROM open_items i WHERE i.paper_id = h.paper_id AND", "COALESCE((SELECT -SUM(i.amount) FROM open_items i WHERE i.paper_id = h.paper_id AND",
+	"COALESCE((SELECT -SUM(i.amount) FROM open_items i WHERE i.paper_id = h.paper_id AND", "COALESCE((SELECT SUM(i.amount) FROM open_items i WHERE i.paper_id = h.paper_id AND",
+	"1, a.id, c.paper_id, a.id", "1, a.id, d.paper_id, a.id", "papers dp ON dp.id = d.paper_id", "papers dp ON dp.id = c.paper_id",
+	"i.amount > 0", "i.amount < 0", "AND m.day <= @day) > 0)", "AND m.day <= @day) < 0)")
 
 // StoryPlace is a place in a story: a row and the balance before it.
 type StoryPlace struct {
@@ -116,7 +143,15 @@ func (r Reader) Story(of StoryOf) (rows []HappeningRow, more *StoryPlace, err er
 	if of.JobID != 0 {
 		id = of.JobID
 	}
-	args := map[string]any{"id": id, "party": of.PartyID, "from": of.From, "day": of.Through, "asof": of.Through, "limit": -1, "bday": of.Before.Day, "bact": of.Before.Act, "bsecond": of.Before.Second, "bseq": of.Before.Seq}
+	own := ""
+	if of.Currency != "" {
+		cur, err := r.Currency()
+		if err != nil {
+			return nil, nil, err
+		}
+		own = cur.Code
+	}
+	args := map[string]any{"currency": of.Currency, "own": own, "id": id, "party": of.PartyID, "from": of.From, "day": of.Through, "asof": of.Through, "limit": -1, "bday": of.Before.Day, "bact": of.Before.Act, "bsecond": of.Before.Second, "bseq": of.Before.Seq}
 	stretch := "SELECT * FROM (" + happened + ") "
 	balance := of.Before.Balance
 	if of.Before.Day != "" {
@@ -151,6 +186,9 @@ func (r Reader) Story(of StoryOf) (rows []HappeningRow, more *StoryPlace, err er
 // register says; a job's is what its happenings come to, for a receipt of the
 // job may have settled what is of none.
 func (r Reader) closing(of StoryOf, all string) (money.Amount, error) {
+	if of.Currency != "" {
+		return r.OpenIn(of.Currency, ledger.Receivables, of.PartyID, of.Through)
+	}
 	if of.Payable {
 		v, err := r.OpenOnDay(ledger.Payables, of.PartyID, of.Through)
 		return -v, err
@@ -163,9 +201,35 @@ func (r Reader) closing(of StoryOf, all string) (money.Amount, error) {
 		v, _, err := one[money.Amount](r, "SELECT COALESCE(SUM(open), 0) FROM open_items WHERE register = ? AND party_id = ? AND open <> 0", ledger.Receivables, of.PartyID)
 		return v, err
 	}
-	v, _, err := one[money.Amount](r, strings.ReplaceAll("SELECT COALESCE(SUM("+happenedAmount+"), 0) FROM ("+all+") h LEFT JOIN allocations a ON a.id = h.allocation_id AND h.allocation_id <> 0", "COLUMN", "job_id"),
+	v, _, err := one[money.Amount](r, of.told("SELECT COALESCE(SUM("+happenedAmount+"), 0) FROM ("+happened+") h LEFT JOIN allocations a ON a.id = h.allocation_id AND h.allocation_id <> 0 LEFT JOIN open_items d ON d.id = a.debit_id LEFT JOIN open_items c ON c.id = a.credit_id"),
 		map[string]any{"id": of.JobID, "party": of.PartyID, "from": day.Day(""), "day": of.Through})
 	return v, err
+}
+
+// OpenIn returns what was open of a register for a customer in a currency, in it,
+// at the end of a day; the firm's own by its code.
+func (r Reader) OpenIn(currency string, register ledger.Role, partyID int64, d day.Day) (money.Amount, error) {
+	cur, err := r.Currency()
+	if err != nil {
+		return 0, err
+	}
+	v, _, err := one[money.Amount](r, `SELECT COALESCE(SUM(COALESCE(m.own_amount, m.amount)), 0) FROM open_items i CROSS JOIN item_moves m ON m.item_id = i.id
+		WHERE i.party_id = ? AND i.register = ? AND m.day <= ? AND COALESCE(i.currency, ?) = ?`, partyID, register, d, cur.Code, currency)
+	return v, err
+}
+
+// CurrenciesOf are the currencies that a customer has items in, the firm's own by
+// its code; none where all are in that.
+func (r Reader) CurrenciesOf(partyID int64) ([]string, error) {
+	cur, err := r.Currency()
+	if err != nil {
+		return nil, err
+	}
+	codes, err := scan[string](r, "SELECT DISTINCT COALESCE(currency, ?) FROM open_items WHERE party_id = ? ORDER BY currency IS NOT NULL, currency", cur.Code, partyID)
+	if len(codes) == 1 && codes[0] == cur.Code {
+		codes = nil
+	}
+	return codes, err
 }
 
 // OpenOnDay returns what was open of a register for a customer at the end of

@@ -144,7 +144,7 @@ func (f *Facts) ChargedBy(paperID int64) []posting.ChargedDays {
 	return all[posting.ChargedDays](f, selectCharges+"c.paper_id = ? ORDER BY c.id", paperID)
 }
 
-const selectMovements = `SELECT l.id, k.id AS bank_account_id, e.paper_id, p.number, l.day, l.amount FROM entry_lines l JOIN bank_accounts k ON k.account_id = l.account_id
+const selectMovements = `SELECT l.id, k.id AS bank_account_id, e.paper_id, p.number, l.day, COALESCE(l.own_amount, l.amount) AS amount FROM entry_lines l JOIN bank_accounts k ON k.account_id = l.account_id
 	JOIN entries e ON e.id = l.entry_id JOIN papers p ON p.id = e.paper_id `
 
 func (f *Facts) Movement(lineID int64) (posting.Movement, bool) {

@@ -6,6 +6,7 @@ import (
 	"cleantally/core/day"
 	"cleantally/core/money"
 	"cleantally/core/posting"
+	"cleantally/store"
 
 	"github.com/danielgtaylor/huma/v2"
 	"github.com/shopspring/decimal"
@@ -14,8 +15,80 @@ import (
 // A parser reads amounts and decimals of a body and collects refusals, so that
 // one wrong figure does not hide the others.
 type parser struct {
-	cur      money.Currency
+	cur      money.Currency // the firm's
 	refusals posting.Refusals
+	facts    *store.Facts // of a firm that has other currencies; nil where there is none
+}
+
+// in is the currency with a code, as people of the firm read it; the firm's own
+// where that says none.
+func in(cur money.Currency, code string) money.Currency {
+	if code == "" || code == cur.Code {
+		return cur
+	}
+	c, err := money.CurrencyOf(code)
+	if err != nil {
+		return cur
+	}
+	c.Marks = cur.Marks
+	return c
+}
+
+// ofBank is the currency of a bank account.
+func (p *parser) ofBank(id int64) string {
+	if p.facts == nil {
+		return ""
+	}
+	b, _ := p.facts.BankAccount(id)
+	return b.Currency
+}
+
+// ofItem is the currency of an open item.
+func (p *parser) ofItem(id int64) string {
+	if p.facts == nil {
+		return ""
+	}
+	i, _ := p.facts.Item(p.item(id))
+	return i.Currency
+}
+
+// itemOr is the currency of an open item by its code, also where that is the
+// firm's.
+func (p *parser) itemOr(id int64) string {
+	if p.facts == nil {
+		return ""
+	}
+	if code := p.ofItem(id); code != "" {
+		return code
+	}
+	return p.facts.Currency().Code
+}
+
+// ofPaper is the currency of a posted paper.
+func (p *parser) ofPaper(id int64) string {
+	if p.facts == nil {
+		return ""
+	}
+	of, _ := p.facts.Paper(id)
+	return of.Currency
+}
+
+// in reads what follows in a currency, until what it returns is called.
+func (p *parser) in(code string) func() {
+	before := p.cur
+	p.cur = in(before, code)
+	return func() { p.cur = before }
+}
+
+// amountIn reads an amount of a currency.
+func (p *parser) amountIn(code, field, text string) money.Amount {
+	defer p.in(code)()
+	return p.amount(field, text)
+}
+
+// rate reads what one unit of a currency is worth; "" is none.
+func (p *parser) rate(field, text string) decimal.Decimal {
+	return p.decimal(field, text, posting.RatePlaces)
 }
 
 // amount reads an amount as the API writes it; "" is nil.
@@ -60,7 +133,14 @@ func (p *parser) decimal(field, text string, places int32) decimal.Decimal {
 // parser returns a parser for the firm's currency.
 func (s *Server) parser(ctx context.Context) (*parser, error) {
 	cur, err := s.book.Currency(ctx)
-	return &parser{cur: cur}, problem(err)
+	if err != nil {
+		return nil, problem(err)
+	}
+	p := &parser{cur: cur}
+	if f, err := s.book.Read(ctx).Facts(s.book.Today()); err == nil && f.Abroad() {
+		p.facts = f
+	}
+	return p, nil
 }
 
 // dec writes a decimal without trailing noughts.

@@ -16,6 +16,7 @@ import (
 
 // BankPosition is where a bank account stands, by the books and by the bank.
 type BankPosition struct {
+	Currency    string `json:"currency,omitempty" doc:"Of its amounts, ISO 4217; empty for the firm's own"`
 	ID          int64  `json:"id"`
 	Name        string `json:"name"`
 	What        string `json:"what" enum:"bank,till,card takings"`
@@ -116,12 +117,12 @@ func (s *Server) registerBank() {
 	command[UntieBody](s, "untie", "/api/v1/ties/undo", "Take the ties of a line off")
 }
 
-func (s *Server) bankPositions(ctx context.Context, in *AsOfInput) (*struct{ Body Records[BankPosition] }, error) {
-	p, d, err := s.lookingBack(ctx, in.AsOf)
+func (s *Server) bankPositions(ctx context.Context, input *AsOfInput) (*struct{ Body Records[BankPosition] }, error) {
+	p, d, err := s.lookingBack(ctx, input.AsOf)
 	if err != nil {
 		return nil, err
 	}
-	cur := p.cur
+	firm := p.cur
 	out := &struct{ Body Records[BankPosition] }{Records[BankPosition]{Rows: []BankPosition{}}}
 	return out, problem(s.book.Snapshot(ctx, func(r *store.Reader) error {
 		banks, err := store.All[ledger.BankAccount](r, "id")
@@ -134,7 +135,8 @@ func (s *Server) bankPositions(ctx context.Context, in *AsOfInput) (*struct{ Bod
 			if b.Inactive {
 				continue
 			}
-			row := BankPosition{ID: p.BankAccountID, Name: b.Name, What: "bank", Ledger: cur.Format(p.Ledger), Through: string(p.Through), Unexplained: p.Unexplained, Waiting: p.Waiting, WaitingSum: cur.Format(p.WaitingSum), Reconciled: string(p.Reconciled), Feed: p.Feed, FetchedAt: p.FetchedAt, StandIn: s.options.StandIns.Bank.Address}
+			cur := in(firm, b.Currency)
+			row := BankPosition{Currency: b.Currency, ID: p.BankAccountID, Name: b.Name, What: "bank", Ledger: cur.Format(p.Ledger), Through: string(p.Through), Unexplained: p.Unexplained, Waiting: p.Waiting, WaitingSum: cur.Format(p.WaitingSum), Reconciled: string(p.Reconciled), Feed: p.Feed, FetchedAt: p.FetchedAt, StandIn: s.options.StandIns.Bank.Address}
 			if b.Cash {
 				row.What = "till"
 			} else if b.Takings {

@@ -103,7 +103,7 @@ func (s *Server) lineFilter(in *bankLinesInput, cur money.Currency) (store.LineF
 }
 
 func (s *Server) bankLines(ctx context.Context, in *bankLinesInput) (*struct{ Body BankLines }, error) {
-	cur, err := s.book.Currency(ctx)
+	cur, err := s.book.Read(ctx).BankCurrency(in.ID)
 	if err != nil {
 		return nil, problem(err)
 	}
@@ -138,7 +138,7 @@ func (s *Server) bankLines(ctx context.Context, in *bankLinesInput) (*struct{ Bo
 const mostLinesInFile = 200_000
 
 func (s *Server) bankLinesFile(ctx context.Context, in *bankLinesInput) (*fileOutput, error) {
-	cur, err := s.book.Currency(ctx)
+	cur, err := s.book.Read(ctx).BankCurrency(in.ID)
 	if err != nil {
 		return nil, problem(err)
 	}
@@ -158,15 +158,15 @@ func (s *Server) bankLinesFile(ctx context.Context, in *bankLinesInput) (*fileOu
 }
 
 func (s *Server) bankLineProposed(ctx context.Context, id int64) (*struct{ Body BankLineProposed }, error) {
-	cur, err := s.book.Currency(ctx)
-	if err != nil {
-		return nil, problem(err)
-	}
 	out := &struct{ Body BankLineProposed }{BankLineProposed{Rows: []BankProposal{}}}
 	return out, problem(s.book.Snapshot(ctx, func(r *store.Reader) error {
 		l, there, err := r.BankLineRow(id)
 		if err != nil || !there {
 			return orNotFound(err)
+		}
+		cur, err := r.BankCurrency(l.BankAccountID)
+		if err != nil {
+			return err
 		}
 		out.Body.Line = bankLine(l, cur)
 		if l.Tied {

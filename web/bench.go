@@ -44,9 +44,18 @@ type OpenItem struct {
 	TaxInside  string `json:"taxInside" doc:"Of what is open"`
 	Early      string `json:"early" doc:"The early-payment discount; empty for none"`
 	EarlyDay   string `json:"earlyDay" doc:"The last day of it"`
+
+	Currency string `json:"currency,omitempty" doc:"ISO 4217, of all its amounts; empty for the firm's own"`
+	Base     string `json:"base,omitempty" doc:"What is open, in the firm's currency, above nil"`
+	Own      string `json:"own,omitempty" doc:"Where its amounts are in the firm's currency: what is open in its own, with its code"`
 }
 
-func openItem(i store.OpenItem, asOf day.Day, cur money.Currency) OpenItem {
+func openItem(i store.OpenItem, asOf day.Day, firm money.Currency) OpenItem {
+	cur, base := firm, ""
+	if i.Currency != "" {
+		cur, base = in(firm, i.Currency), firm.Format(i.Open.Abs())
+		i.Amount, i.Open = i.OwnAmount, i.OwnOpen
+	}
 	from := i.Due
 	if from == "" {
 		from = i.Day
@@ -59,7 +68,17 @@ func openItem(i store.OpenItem, asOf day.Day, cur money.Currency) OpenItem {
 	return OpenItem{Told: cur.Format(side * i.Amount), ToldOpen: cur.Format(side * i.Open), ID: i.ID, PaperID: i.PaperID, Kind: string(i.Kind), Number: i.Number, Part: i.Instalment, Title: i.Title, Reference: i.Reference, PartyID: i.PartyID, Party: i.Party,
 		JobID: i.JobID, Job: i.Job, Day: string(i.Day), Due: string(i.Due), Age: asOf.Since(from), Credit: i.Amount < 0,
 		Amount: cur.Format(i.Amount.Abs()), Open: cur.Format(i.Open.Abs()), Signed: cur.Format(i.Amount), SignedOpen: cur.Format(i.Open), State: state, Settled: settled, Register: string(i.Register), Disputed: i.Disputed,
-		Money: i.Nature == posting.Plain && (i.Amount < 0 && i.Register != ledger.Payables && i.Register != ledger.RetentionPayable || i.Amount > 0 && (i.Register == ledger.Payables || i.Register == ledger.SupplierPrepayments)), TaxInside: cur.Format(i.OpenTax.Abs())}
+		Money: i.Nature == posting.Plain && (i.Amount < 0 && i.Register != ledger.Payables && i.Register != ledger.RetentionPayable || i.Amount > 0 && (i.Register == ledger.Payables || i.Register == ledger.SupplierPrepayments)), TaxInside: cur.Format(i.OpenTax.Abs()), Currency: i.Currency, Base: base}
+}
+
+// registerItem is an open item in a list that adds up: in the firm's currency,
+// with what is open in its own beside.
+func registerItem(i store.OpenItem, asOf day.Day, firm money.Currency) OpenItem {
+	own := ownOf(firm, i.Currency, i.OwnOpen)
+	i.Currency = ""
+	row := openItem(i, asOf, firm)
+	row.Own = own
+	return row
 }
 
 // Bench is what a customer owes and what can settle it.
@@ -150,8 +169,8 @@ func withDiscount(b *OpenItem, i store.OpenItem, f *store.Facts, d day.Day) {
 	if i.EarlyUntil < d {
 		return
 	}
-	discount, until := settling.Earned(f, posting.Item{ID: posting.ItemRef(i.ID), Register: i.Register, Nature: i.Nature, PaperID: i.PaperID, Instalment: i.Instalment, Part: posting.Of(i.Amount, 0), Left: posting.Of(i.Open, i.OpenTax), EarlyUntil: i.EarlyUntil}, d)
+	discount, until := settling.Earned(f, posting.Item{ID: posting.ItemRef(i.ID), Register: i.Register, Nature: i.Nature, PaperID: i.PaperID, Instalment: i.Instalment, Currency: i.Currency, Part: posting.Part{Amount: posting.Worth{Own: i.OwnAmount, Base: i.Amount}}, Left: posting.Part{Amount: posting.Worth{Own: i.OwnOpen, Base: i.Open}}, EarlyUntil: i.EarlyUntil}, d)
 	if discount > 0 {
-		b.Early, b.EarlyDay = f.Currency().Format(discount), string(until)
+		b.Early, b.EarlyDay = in(f.Currency(), i.Currency).Format(discount), string(until)
 	}
 }

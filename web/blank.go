@@ -91,7 +91,7 @@ func (s *Server) registerBlank() {
 				break
 			}
 		}
-		if err := ofBankLine(r, &out.Body, in.BankLine, in.Part, p.cur); err != nil {
+		if err := ofBankLine(r, &out.Body, in.BankLine, in.Part, p); err != nil {
 			return nil, problem(err)
 		}
 		facts, err := r.Facts(s.book.Today())
@@ -145,11 +145,12 @@ func (s *Server) registerBlank() {
 
 // ofBankLine fills in what a line of the bank's statement says: its day, the first
 // open one where that is locked, where it moved, how much, and for what.
-func ofBankLine(r *store.Reader, b *Blank, id int64, part string, cur money.Currency) error {
+func ofBankLine(r *store.Reader, b *Blank, id int64, part string, p *parser) error {
 	l, there, err := r.BankLineRow(id)
 	if err != nil || !there {
 		return err
 	}
+	cur := in(p.cur, p.ofBank(l.BankAccountID))
 	if of, err := cur.Parse(part); err == nil && of != 0 {
 		l.Amount = of
 	}

@@ -113,6 +113,7 @@ func (b NotComingBody) command(p *parser) posting.Command {
 
 // BillBody is a supplier's bill.
 type BillBody struct {
+	InCurrency
 	Number       string           `json:"number,omitempty" doc:"Our own; empty to be given the next"`
 	Supplier     int64            `json:"supplier,omitempty"`
 	Day          string           `json:"day,omitempty"`
@@ -130,7 +131,8 @@ type BillBody struct {
 }
 
 func (b BillBody) command(p *parser) posting.Command {
-	v := buying.Bill{Number: b.Number, PartyID: b.Supplier, Day: p.day("day", b.Day), Due: p.day("due", b.Due), TermsID: b.Terms, EarlyPercent: p.decimal("earlyPercent", b.EarlyPercent, percentPlaces), EarlyUntil: p.day("earlyUntil", b.EarlyUntil),
+	defer p.in(b.Currency)()
+	v := buying.Bill{Currency: b.Currency, Rate: p.rate("rate", b.Rate), Number: b.Number, PartyID: b.Supplier, Day: p.day("day", b.Day), Due: p.day("due", b.Due), TermsID: b.Terms, EarlyPercent: p.decimal("earlyPercent", b.EarlyPercent, percentPlaces), EarlyUntil: p.day("earlyUntil", b.EarlyUntil),
 		Reference: b.Reference, Note: b.Note, Lines: boughtLines(p, b.Lines), Tax: p.amountOrNone("tax", b.Tax), Total: p.amountOrNone("total", b.Total), Expected: p.day("expected", b.Expected)}
 	v.Retention = p.percentOrNone("retention", b.Retention)
 	return v
@@ -141,7 +143,8 @@ type ExpenseBody struct {
 	Number    string           `json:"number,omitempty" doc:"Our own; empty to be given the next"`
 	Supplier  int64            `json:"supplier,omitempty"`
 	Day       string           `json:"day,omitempty"`
-	Bank      int64            `json:"bank,omitempty"`
+	Bank      int64            `json:"bank,omitempty" doc:"Whose currency it is in"`
+	Rate      string           `json:"rate,omitempty" maxLength:"40" doc:"Of that, where it is another than the firm's; empty: as on the day"`
 	Method    string           `json:"method,omitempty"`
 	Reference string           `json:"reference,omitempty" maxLength:"200" doc:"The supplier's number"`
 	Note      string           `json:"note,omitempty" maxLength:"4000"`
@@ -151,13 +154,15 @@ type ExpenseBody struct {
 }
 
 func (b ExpenseBody) command(p *parser) posting.Command {
-	return buying.Expense{Number: b.Number, PartyID: b.Supplier, Day: p.day("day", b.Day), BankAccountID: b.Bank, Method: posting.Method(b.Method), Reference: b.Reference, Note: b.Note, Lines: boughtLines(p, b.Lines),
+	defer p.in(p.ofBank(b.Bank))()
+	return buying.Expense{Rate: p.rate("rate", b.Rate), Number: b.Number, PartyID: b.Supplier, Day: p.day("day", b.Day), BankAccountID: b.Bank, Method: posting.Method(b.Method), Reference: b.Reference, Note: b.Note, Lines: boughtLines(p, b.Lines),
 		Tax: p.amountOrNone("tax", b.Tax), Total: p.amountOrNone("total", b.Total)}
 }
 
 // SupplierCreditBody is what a supplier gives back: of a bill or an expense, or
 // on its own.
 type SupplierCreditBody struct {
+	InCurrency
 	Number    string                   `json:"number,omitempty" doc:"Our own; empty to be given the next"`
 	Paper     int64                    `json:"paper,omitempty" doc:"The bill or expense; 0 for a credit on its own"`
 	Supplier  int64                    `json:"supplier,omitempty"`
@@ -186,7 +191,11 @@ type SupplierCreditLineBody struct {
 }
 
 func (b SupplierCreditBody) command(p *parser) posting.Command {
-	c := buying.Credit{Number: b.Number, PaperID: b.Paper, PartyID: b.Supplier, Day: p.day("day", b.Day), Reference: b.Reference, Reason: b.Reason, Note: b.Note, Open: b.Open, BankAccountID: b.Bank, Method: posting.Method(b.Method)}
+	if b.Paper != 0 {
+		b.Currency, b.Rate = p.ofPaper(b.Paper), ""
+	}
+	defer p.in(b.Currency)()
+	c := buying.Credit{Currency: b.Currency, Rate: p.rate("rate", b.Rate), Number: b.Number, PaperID: b.Paper, PartyID: b.Supplier, Day: p.day("day", b.Day), Reference: b.Reference, Reason: b.Reason, Note: b.Note, Open: b.Open, BankAccountID: b.Bank, Method: posting.Method(b.Method)}
 	for i, l := range b.Lines {
 		field := fmt.Sprintf("lines[%d].", i)
 		line := buying.CreditLine{Position: l.Position, Quantity: p.decimal(field+"quantity", l.Quantity, pricePlaces), Amount: p.amount(field+"amount", l.Amount), Back: l.Back, Serials: l.Serials}
@@ -205,6 +214,7 @@ type PrepaymentBody struct {
 	Day       string `json:"day,omitempty"`
 	Amount    string `json:"amount,omitempty"`
 	Bank      int64  `json:"bank,omitempty"`
+	Rate      string `json:"rate,omitempty" maxLength:"40" doc:"What one unit of the bank account's currency is worth in the firm's; empty: as on the day"`
 	Method    string `json:"method,omitempty"`
 	Cheque    string `json:"cheque,omitempty" doc:"Empty to be given the next"`
 	Order     int64  `json:"order,omitempty" doc:"The purchase order that it is for"`
@@ -213,7 +223,8 @@ type PrepaymentBody struct {
 }
 
 func (b PrepaymentBody) command(p *parser) posting.Command {
-	return settling.Prepayment{Number: b.Number, PartyID: b.Supplier, Day: p.day("day", b.Day), Amount: p.amount("amount", b.Amount), BankAccountID: b.Bank, Method: posting.Method(b.Method), Cheque: b.Cheque, OrderID: b.Order, Reference: b.Reference, Note: b.Note}
+	defer p.in(p.ofBank(b.Bank))()
+	return settling.Prepayment{Rate: p.rate("rate", b.Rate), Number: b.Number, PartyID: b.Supplier, Day: p.day("day", b.Day), Amount: p.amount("amount", b.Amount), BankAccountID: b.Bank, Method: posting.Method(b.Method), Cheque: b.Cheque, OrderID: b.Order, Reference: b.Reference, Note: b.Note}
 }
 
 // SupplierPaymentBody is money to a supplier for what we owe.
@@ -223,6 +234,7 @@ type SupplierPaymentBody struct {
 	Day       string         `json:"day,omitempty"`
 	Paid      string         `json:"paid,omitempty" doc:"Empty: what the bills come to"`
 	Charges   string         `json:"charges,omitempty" doc:"What the bank takes beside it"`
+	Rate      string         `json:"rate,omitempty" maxLength:"40" doc:"What one unit of the bank account's currency is worth in the firm's; empty: as on the day"`
 	Bank      int64          `json:"bank,omitempty"`
 	Method    string         `json:"method,omitempty"`
 	Cheque    string         `json:"cheque,omitempty" doc:"Empty to be given the next"`
@@ -236,16 +248,18 @@ type SupplierPaymentBody struct {
 type PaidBillBody struct {
 	Item     int64  `json:"item" doc:"The open item"`
 	Amount   string `json:"amount,omitempty" doc:"Empty: as much as is open and left"`
+	Takes    string `json:"takes,omitempty" doc:"Of the money, in its currency, where the bill is in another"`
 	Discount bool   `json:"discount,omitempty" doc:"With its discount for early payment"`
 	Withheld string `json:"withheld,omitempty" doc:"Tax that we withhold and pay for the supplier"`
 }
 
 func (b SupplierPaymentBody) payment(p *parser, field string) settling.SupplierPayment {
-	s := settling.SupplierPayment{Number: b.Number, PartyID: b.Supplier, Day: p.day(field+"day", b.Day), Paid: p.amount(field+"paid", b.Paid), Fits: b.Paid == "" && len(b.Bills) > 0, Charges: p.amount(field+"charges", b.Charges), BankAccountID: b.Bank,
+	defer p.in(p.ofBank(b.Bank))()
+	s := settling.SupplierPayment{Rate: p.rate(field+"rate", b.Rate), Number: b.Number, PartyID: b.Supplier, Day: p.day(field+"day", b.Day), Paid: p.amount(field+"paid", b.Paid), Fits: b.Paid == "" && len(b.Bills) > 0, Charges: p.amount(field+"charges", b.Charges), BankAccountID: b.Bank,
 		Method: posting.Method(b.Method), Cheque: b.Cheque, Reference: b.Reference, Note: b.Note, OnAccount: b.OnAccount}
 	for i, l := range b.Bills {
 		at := fmt.Sprintf("%sbills[%d].", field, i)
-		s.Bills = append(s.Bills, settling.PaidBill{Item: p.item(l.Item), Amount: p.amount(at+"amount", l.Amount), Most: l.Amount == "", Discount: l.Discount, Withheld: p.amount(at+"withheld", l.Withheld)})
+		s.Bills = append(s.Bills, settling.PaidBill{Item: p.item(l.Item), Amount: p.amountIn(p.itemOr(l.Item), at+"amount", l.Amount), Takes: p.amount(at+"takes", l.Takes), Most: l.Amount == "", Discount: l.Discount, Withheld: p.amount(at+"withheld", l.Withheld)})
 	}
 	return s
 }
@@ -278,13 +292,15 @@ type SupplierRefundBody struct {
 	Day       string      `json:"day,omitempty"`
 	Sources   []ShareBody `json:"sources,omitempty" maxItems:"500"`
 	Bank      int64       `json:"bank,omitempty"`
+	AtBank    string      `json:"atBank,omitempty" doc:"What arrived, where the bank account is in another currency"`
+	Rate      string      `json:"rate,omitempty" maxLength:"40" doc:"Of what comes back in another currency; empty: as on the day"`
 	Method    string      `json:"method,omitempty"`
 	Reference string      `json:"reference,omitempty" maxLength:"200"`
 	Note      string      `json:"note,omitempty" maxLength:"4000"`
 }
 
 func (b SupplierRefundBody) command(p *parser) posting.Command {
-	return settling.SupplierRefund{Number: b.Number, PartyID: b.Supplier, Day: p.day("day", b.Day), Sources: shares(p, "sources", b.Sources), BankAccountID: b.Bank, Method: posting.Method(b.Method), Reference: b.Reference, Note: b.Note}
+	return settling.SupplierRefund{Rate: p.rate("rate", b.Rate), AtBank: p.amountIn(p.ofBank(b.Bank), "atBank", b.AtBank), Number: b.Number, PartyID: b.Supplier, Day: p.day("day", b.Day), Sources: shares(p, "sources", b.Sources), BankAccountID: b.Bank, Method: posting.Method(b.Method), Reference: b.Reference, Note: b.Note}
 }
 
 // PayableReleaseBody makes payable what we kept back of a subcontractor.

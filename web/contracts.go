@@ -16,6 +16,7 @@ import (
 
 // OrderBody is what a customer ordered, as the API takes it.
 type OrderBody struct {
+	InCurrency
 	Number          string            `json:"number,omitempty" doc:"Empty to be given the next"`
 	Customer        int64             `json:"customer,omitempty"`
 	Job             int64             `json:"job,omitempty"`
@@ -30,7 +31,8 @@ type OrderBody struct {
 }
 
 func (b OrderBody) command(p *parser) posting.Command {
-	o := billing.Order{Number: b.Number, PartyID: b.Customer, JobID: b.Job, Day: p.day("day", b.Day), QuoteID: b.Quote, Reference: b.Reference, Note: b.Note, Includes: b.Includes,
+	defer p.in(b.Currency)()
+	o := billing.Order{Currency: b.Currency, Rate: p.rate("rate", b.Rate), Number: b.Number, PartyID: b.Customer, JobID: b.Job, Day: p.day("day", b.Day), QuoteID: b.Quote, Reference: b.Reference, Note: b.Note, Includes: b.Includes,
 		DiscountPercent: p.decimal("discount", b.DiscountPercent, percentPlaces), Discount: p.amount("discount", b.Discount)}
 	for i, l := range b.Lines {
 		o.Lines = append(o.Lines, l.line(p, i))
@@ -40,6 +42,7 @@ func (b OrderBody) command(p *parser) posting.Command {
 
 // DepositInvoiceBody bills in advance, as the API takes it.
 type DepositInvoiceBody struct {
+	InCurrency
 	Number    string            `json:"number,omitempty" doc:"Empty to be given the next"`
 	Customer  int64             `json:"customer,omitempty"`
 	Job       int64             `json:"job,omitempty"`
@@ -62,7 +65,8 @@ type AdvanceLineBody struct {
 }
 
 func (b DepositInvoiceBody) command(p *parser) posting.Command {
-	v := billing.DepositInvoice{Number: b.Number, PartyID: b.Customer, JobID: b.Job, Day: p.day("day", b.Day), TermsID: b.Terms, Due: p.day("due", b.Due), Reference: b.Reference, Note: b.Note,
+	defer p.in(b.Currency)()
+	v := billing.DepositInvoice{Currency: b.Currency, Rate: p.rate("rate", b.Rate), Number: b.Number, PartyID: b.Customer, JobID: b.Job, Day: p.day("day", b.Day), TermsID: b.Terms, Due: p.day("due", b.Due), Reference: b.Reference, Note: b.Note,
 		OrderID: b.Order, Percent: p.decimal("percent", b.Percent, percentPlaces), Amount: p.amount("amount", b.Amount)}
 	for i, l := range b.Lines {
 		v.Lines = append(v.Lines, billing.AdvanceLine{Text: l.Text, Net: p.amount(fmt.Sprintf("lines[%d].net", i), l.Net), TaxCodeID: l.TaxCode})
@@ -82,11 +86,12 @@ type ReleaseBody struct {
 	Items     []ShareBody `json:"items,omitempty" maxItems:"500" doc:"What is released of each item that is kept back; without an amount all that is held"`
 	Amount    string      `json:"amount,omitempty" doc:"In place of items: so much, oldest first"`
 	Job       int64       `json:"job,omitempty" doc:"Of an amount: of this job alone"`
+	Currency  string      `json:"currency,omitempty" maxLength:"3" doc:"Of an amount, ISO 4217; empty: the firm's own"`
 }
 
 func (b ReleaseBody) command(p *parser) posting.Command {
 	return settling.Release{Number: b.Number, PartyID: b.Customer, Day: p.day("day", b.Day), TermsID: b.Terms, Due: p.day("due", b.Due), Reference: b.Reference, Note: b.Note,
-		Items: shares(p, "items", b.Items), Amount: p.amount("amount", b.Amount), JobID: b.Job}
+		Items: shares(p, "items", b.Items), Amount: p.amountIn(b.Currency, "amount", b.Amount), JobID: b.Job, Currency: b.Currency}
 }
 
 // GuaranteeBody is what stands in the place of retention, as the API takes it.

@@ -37,17 +37,17 @@ func (s *Server) registerCopy() {
 	huma.Register(s.api, describe("copy-paper", "GET", "/api/v1/papers/{id}/copy", "What a posted paper was written as, to be written once more"), s.copyPaper)
 }
 
-func (s *Server) copyPaper(ctx context.Context, in *copyInput) (*struct{ Body Copy }, error) {
+func (s *Server) copyPaper(ctx context.Context, input *copyInput) (*struct{ Body Copy }, error) {
 	p, err := s.parser(ctx)
 	if err != nil {
 		return nil, err
 	}
 	r := s.book.Read(ctx)
-	paper, ok, err := r.Paper(in.ID)
+	paper, ok, err := r.Paper(input.ID)
 	if err != nil || !ok {
 		return nil, orNotFound(err)
 	}
-	act, err := r.ActOf(in.ID)
+	act, err := r.ActOf(input.ID)
 	if err != nil {
 		return nil, problem(err)
 	}
@@ -56,8 +56,8 @@ func (s *Server) copyPaper(ctx context.Context, in *copyInput) (*struct{ Body Co
 	if err := errors.Join(err1, err2); err != nil {
 		return nil, problem(err)
 	}
-	c := copier{cur: p.cur, again: in.Again, today: string(s.book.Today())}
-	if in.Again && anew != paper.Day {
+	c := copier{cur: in(p.cur, paper.Currency), again: input.Again, today: string(s.book.Today()), parser: p}
+	if input.Again && anew != paper.Day {
 		c.later = string(anew)
 	}
 	kind, body, err := c.of(act, paper)
@@ -68,8 +68,8 @@ func (s *Server) copyPaper(ctx context.Context, in *copyInput) (*struct{ Body Co
 		return nil, plain(http.StatusNotFound, fmt.Sprintf("A %s is not written by itself, so it is not copied. Write what it came of once more.", paper.Kind))
 	}
 	out := &struct{ Body Copy }{Copy{Kind: kind, Body: body, Day: string(on)}}
-	if in.Again {
-		line, _, err := r.ExplainedAlone(in.ID)
+	if input.Again {
+		line, _, err := r.ExplainedAlone(input.ID)
 		if err != nil {
 			return nil, problem(err)
 		}
@@ -111,10 +111,11 @@ func (s *Server) writtenAnewOn(r *store.Reader, p posting.Paper, on day.Day) (da
 
 // A copier turns commands back into what was typed.
 type copier struct {
-	cur   money.Currency
-	again bool
-	today string
-	later string // of what is written again: the day in place of its own; "" for its own
+	cur    money.Currency // the paper's
+	parser *parser
+	again  bool
+	today  string
+	later  string // of what is written again: the day in place of its own; "" for its own
 }
 
 func (c copier) day(d string) string {
@@ -132,6 +133,23 @@ func (c copier) amount(a money.Amount) string {
 		return ""
 	}
 	return c.cur.Format(a)
+}
+
+// in is the currency of a paper; its rate stays where it is written again.
+func (c copier) in(code string, rate decimal.Decimal) InCurrency {
+	out := InCurrency{Currency: code}
+	if c.again {
+		out.Rate = c.number(rate)
+	}
+	return out
+}
+
+// ofItem is an amount of an open item, in its currency.
+func (c copier) ofItem(item posting.ItemRef, a money.Amount) string {
+	if a == 0 {
+		return ""
+	}
+	return in(c.parser.cur, c.parser.ofItem(int64(item))).Format(a)
 }
 
 func (c copier) number(d decimal.Decimal) string {
@@ -209,7 +227,7 @@ func (c copier) advanceCredit(v billing.AdvanceCredit, _ posting.Paper) AdvanceC
 }
 
 func (c copier) request(v billing.Request, _ posting.Paper) RequestBody {
-	b := RequestBody{Customer: v.PartyID, Job: v.JobID, Day: c.day(string(v.Day)), Reference: v.Reference, Note: v.Note, Of: v.OfID, Percent: c.number(v.Percent), Amount: c.amount(v.Amount)}
+	b := RequestBody{InCurrency: c.in(v.Currency, v.Rate), Customer: v.PartyID, Job: v.JobID, Day: c.day(string(v.Day)), Reference: v.Reference, Note: v.Note, Of: v.OfID, Percent: c.number(v.Percent), Amount: c.amount(v.Amount)}
 	if c.again {
 		b.Due = string(v.Due)
 	}
@@ -225,7 +243,7 @@ func (c copier) cancellation(v billing.Cancellation, _ posting.Paper) Cancellati
 }
 
 func (c copier) release(v settling.Release, _ posting.Paper) ReleaseBody {
-	return ReleaseBody{Customer: v.PartyID, Day: c.day(string(v.Day)), Terms: v.TermsID, Reference: v.Reference, Note: v.Note, Items: c.shares(v.Items), Amount: c.amount(v.Amount), Job: v.JobID}
+	return ReleaseBody{Customer: v.PartyID, Day: c.day(string(v.Day)), Terms: v.TermsID, Reference: v.Reference, Note: v.Note, Items: c.shares(v.Items), Amount: c.amount(v.Amount), Job: v.JobID, Currency: v.Currency}
 }
 
 func (c copier) writeOff(v settling.WriteOff, p posting.Paper) WriteOffBody {
@@ -237,7 +255,16 @@ func (c copier) contra(v settling.Contra, _ posting.Paper) ContraBody {
 }
 
 func (c copier) refund(v settling.Refund, p posting.Paper) RefundBody {
-	return RefundBody{Customer: p.PartyID, Day: c.day(string(v.Day)), Sources: c.shares(v.Sources), Bank: v.BankAccountID, Method: string(v.Method), Reference: v.Reference, Note: v.Note}
+	return RefundBody{Customer: p.PartyID, Day: c.day(string(v.Day)), Sources: c.shares(v.Sources), Bank: v.BankAccountID, AtBank: c.atBank(v.BankAccountID, v.AtBank), Method: string(v.Method), Reference: v.Reference, Note: v.Note}
+}
+
+// atBank is what moved on a bank account of another currency, of what is written
+// again.
+func (c copier) atBank(bank int64, a money.Amount) string {
+	if a == 0 || !c.again {
+		return ""
+	}
+	return in(c.parser.cur, c.parser.ofBank(bank)).Format(a)
 }
 
 // payout is a payout as it was taken; what it cleared waits again only where it
@@ -253,7 +280,7 @@ func (c copier) payout(v settling.Payout, _ posting.Paper) PayoutBody {
 func (c copier) ownTransfer(v settling.OwnTransfer, _ posting.Paper) OwnTransferBody {
 	b := OwnTransferBody{Day: c.day(string(v.Day)), From: v.FromAccountID, To: v.ToAccountID, Note: v.Note}
 	if c.again {
-		b.Amount, b.Fee, b.Reference = c.amount(v.Amount), c.amount(v.Fee), v.Reference
+		b.Amount, b.Fee, b.Reference, b.Arrived = c.amount(v.Amount), c.amount(v.Fee), v.Reference, c.atBank(v.ToAccountID, v.Arrived)
 	}
 	return b
 }
@@ -261,7 +288,7 @@ func (c copier) ownTransfer(v settling.OwnTransfer, _ posting.Paper) OwnTransfer
 func (c copier) transfer(v settling.Transfer, p posting.Paper) TransferBody {
 	b := TransferBody{Owner: p.PartyID, Day: c.day(string(v.Day)), Customer: v.PartyID, Job: v.JobID, AsDeposit: v.AsDeposit, Note: v.Note}
 	if c.again {
-		b.From, b.Amount = int64(v.From.Item), c.amount(v.From.Amount)
+		b.From, b.Amount = int64(v.From.Item), c.ofItem(v.From.Item, v.From.Amount)
 	}
 	return b
 }
@@ -293,7 +320,10 @@ func (c copier) money(p posting.Paper) (DraftKind, any, error) {
 func (c copier) deposit(v settling.Deposit, p posting.Paper) DepositBody {
 	_, body, _ := c.money(p)
 	b, _ := body.(DepositBody)
-	b.TaxCode = v.TaxCodeID
+	b.TaxCode, b.Currency = v.TaxCodeID, v.Currency
+	if c.again && v.AtBank != 0 {
+		b.AtBank, b.Rate = c.atBank(v.BankAccountID, v.AtBank), c.number(v.Rate)
+	}
 	return b
 }
 
@@ -324,13 +354,13 @@ func (c copier) shares(all []settling.Share) []ShareBody {
 	}
 	var out []ShareBody
 	for _, s := range all {
-		out = append(out, ShareBody{int64(s.Item), c.amount(s.Amount)})
+		out = append(out, ShareBody{int64(s.Item), c.ofItem(s.Item, s.Amount)})
 	}
 	return out
 }
 
 func (c copier) invoice(v billing.Invoice, _ posting.Paper) InvoiceBody {
-	b := InvoiceBody{Customer: v.PartyID, Job: v.JobID, Day: c.day(string(v.Day)), Terms: v.TermsID, Reference: v.Reference, Subject: v.Subject, Salesperson: v.Salesperson, OrderNumber: v.OrderNumber, Includes: v.Includes,
+	b := InvoiceBody{InCurrency: c.in(v.Currency, v.Rate), Customer: v.PartyID, Job: v.JobID, Day: c.day(string(v.Day)), Terms: v.TermsID, Reference: v.Reference, Subject: v.Subject, Salesperson: v.Salesperson, OrderNumber: v.OrderNumber, Includes: v.Includes,
 		DiscountPercent: c.number(v.DiscountPercent), Discount: c.amount(v.Discount)}
 	if !v.DefaultNote {
 		b.Note = &v.Note
@@ -390,7 +420,7 @@ func (c copier) advances(all []billing.AdvanceCredit) []AdvanceCreditBody {
 }
 
 func (c copier) quote(v billing.Quote, _ posting.Paper) QuoteBody {
-	b := QuoteBody{Customer: v.PartyID, Job: v.JobID, Day: c.day(string(v.Day)), Reference: v.Reference, Note: v.Note, Includes: v.Includes,
+	b := QuoteBody{InCurrency: c.in(v.Currency, v.Rate), Customer: v.PartyID, Job: v.JobID, Day: c.day(string(v.Day)), Reference: v.Reference, Note: v.Note, Includes: v.Includes,
 		DiscountPercent: c.number(v.DiscountPercent), Discount: c.amount(v.Discount), Lines: c.lines(v.Lines)}
 	if c.again {
 		b.Holds, b.Revises = string(v.Holds), v.RevisesID
@@ -406,12 +436,12 @@ func (c copier) order(v billing.Order, _ posting.Paper) OrderBody {
 	for n := range lines { // of a quote, not of an order
 		lines[n].Quote, lines[n].QuoteLine, lines[n].Order, lines[n].OrderLine = lines[n].Order, lines[n].OrderLine, 0, 0
 	}
-	return OrderBody{Quote: v.QuoteID, Customer: v.PartyID, Job: v.JobID, Day: c.day(string(v.Day)), Reference: v.Reference, Note: v.Note, Includes: v.Includes,
+	return OrderBody{InCurrency: c.in(v.Currency, v.Rate), Quote: v.QuoteID, Customer: v.PartyID, Job: v.JobID, Day: c.day(string(v.Day)), Reference: v.Reference, Note: v.Note, Includes: v.Includes,
 		DiscountPercent: c.number(v.DiscountPercent), Discount: c.amount(v.Discount), Lines: lines}
 }
 
 func (c copier) depositInvoice(v billing.DepositInvoice, _ posting.Paper) DepositInvoiceBody {
-	b := DepositInvoiceBody{Customer: v.PartyID, Job: v.JobID, Day: c.day(string(v.Day)), Terms: v.TermsID, Reference: v.Reference, Note: v.Note, Order: v.OrderID, Percent: c.number(v.Percent), Amount: c.amount(v.Amount)}
+	b := DepositInvoiceBody{InCurrency: c.in(v.Currency, v.Rate), Customer: v.PartyID, Job: v.JobID, Day: c.day(string(v.Day)), Terms: v.TermsID, Reference: v.Reference, Note: v.Note, Order: v.OrderID, Percent: c.number(v.Percent), Amount: c.amount(v.Amount)}
 	if c.again {
 		b.Due = string(v.Due)
 	}
@@ -424,9 +454,13 @@ func (c copier) depositInvoice(v billing.DepositInvoice, _ posting.Paper) Deposi
 func (c copier) receipt(v settling.Receipt, _ posting.Paper) ReceiptBody {
 	b := ReceiptBody{Customer: v.PartyID, Job: v.JobID, Day: c.day(string(v.Day)), Arrived: c.amount(v.Arrived), Charges: c.amount(v.Charges), Withheld: c.amount(v.Withheld),
 		Bank: v.BankAccountID, Method: string(v.Method), Reference: v.Reference, Note: v.Note, OnAccount: v.OnAccount}
+	for _, d := range v.Differences {
+		b.Differences = append(b.Differences, DifferenceBody{d.AccountID, d.Text, c.amount(d.Amount)})
+	}
 	if c.again {
+		b.Rate = c.number(v.Rate)
 		for _, x := range v.Placements {
-			b.Placements = append(b.Placements, PlacementBody{Item: int64(x.Debit), Amount: c.amount(x.Amount), Discount: x.Discount, Rest: string(x.Rest), Reason: x.Reason})
+			b.Placements = append(b.Placements, PlacementBody{Item: int64(x.Debit), Amount: c.ofItem(x.Debit, x.Amount), Takes: c.amount(x.Takes), Discount: x.Discount, Rest: string(x.Rest), Reason: x.Reason})
 		}
 	}
 	return b

@@ -54,7 +54,7 @@ func (c copier) costs(all []posting.CostShare) []CostShareBody {
 }
 
 func (c copier) bill(v buying.Bill, _ posting.Paper) BillBody {
-	b := BillBody{Supplier: v.PartyID, Day: c.day(string(v.Day)), Terms: v.TermsID, Note: v.Note, Lines: c.boughtLines(v.Lines), Retention: percentText(v.Retention)}
+	b := BillBody{InCurrency: c.in(v.Currency, v.Rate), Supplier: v.PartyID, Day: c.day(string(v.Day)), Terms: v.TermsID, Note: v.Note, Lines: c.boughtLines(v.Lines), Retention: percentText(v.Retention)}
 	if c.again {
 		b.Due, b.Reference, b.Tax, b.Total, b.Expected = string(v.Due), v.Reference, c.amountText(v.Tax), c.amountText(v.Total), string(v.Expected)
 		b.EarlyPercent, b.EarlyUntil = c.number(v.EarlyPercent), string(v.EarlyUntil)
@@ -92,7 +92,7 @@ func copyReceived(c copier, detail string, _ posting.Paper) (DraftKind, any, err
 }
 
 func (c copier) supplierCredit(v buying.Credit, _ posting.Paper) SupplierCreditBody {
-	b := SupplierCreditBody{Paper: v.PaperID, Supplier: v.PartyID, Day: c.day(string(v.Day)), Reference: v.Reference, Reason: v.Reason, Note: v.Note, Open: v.Open, Bank: v.BankAccountID, Method: string(v.Method)}
+	b := SupplierCreditBody{InCurrency: c.in(v.Currency, v.Rate), Paper: v.PaperID, Supplier: v.PartyID, Day: c.day(string(v.Day)), Reference: v.Reference, Reason: v.Reason, Note: v.Note, Open: v.Open, Bank: v.BankAccountID, Method: string(v.Method)}
 	for _, l := range v.Lines {
 		line := SupplierCreditLineBody{Position: l.Position, Quantity: c.number(l.Quantity), Amount: c.amount(l.Amount), Back: l.Back, Serials: l.Serials}
 		if v.PaperID == 0 {
@@ -121,13 +121,13 @@ func (c copier) supplierPayment(v settling.SupplierPayment, _ posting.Paper) Sup
 		return b
 	}
 	for _, l := range v.Bills {
-		b.Bills = append(b.Bills, PaidBillBody{int64(l.Item), c.amount(l.Amount), l.Discount, c.amount(l.Withheld)})
+		b.Bills = append(b.Bills, PaidBillBody{Item: int64(l.Item), Amount: c.ofItem(l.Item, l.Amount), Takes: c.amount(l.Takes), Discount: l.Discount, Withheld: c.amount(l.Withheld)})
 	}
 	return b
 }
 
 func (c copier) supplierRefund(v settling.SupplierRefund, _ posting.Paper) SupplierRefundBody {
-	return SupplierRefundBody{Supplier: v.PartyID, Day: c.day(string(v.Day)), Sources: c.shares(v.Sources), Bank: v.BankAccountID, Method: string(v.Method), Reference: v.Reference, Note: v.Note}
+	return SupplierRefundBody{Supplier: v.PartyID, Day: c.day(string(v.Day)), Sources: c.shares(v.Sources), Bank: v.BankAccountID, AtBank: c.atBank(v.BankAccountID, v.AtBank), Method: string(v.Method), Reference: v.Reference, Note: v.Note}
 }
 
 func (c copier) payableRelease(v settling.PayableRelease, _ posting.Paper) PayableReleaseBody {

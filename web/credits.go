@@ -20,6 +20,7 @@ import (
 // CreditBody is a credit note of an invoice, or one on its own, as the API takes
 // it.
 type CreditBody struct {
+	InCurrency
 	Number        string           `json:"number,omitempty" doc:"Empty to be given the next"`
 	Paper         int64            `json:"paper,omitempty" doc:"The invoice; left out, it is a credit on its own"`
 	Day           string           `json:"day,omitempty"`
@@ -82,7 +83,11 @@ type CreditLineBody struct {
 }
 
 func (b CreditBody) command(p *parser) posting.Command {
-	c := billing.Credit{Number: b.Number, PaperID: b.Paper, Day: p.day("day", b.Day), Cause: billing.Cause(b.Cause), Text: b.Text, Reference: b.Reference, Note: b.Note,
+	if b.Paper != 0 {
+		b.Currency, b.Rate = p.ofPaper(b.Paper), ""
+	}
+	defer p.in(b.Currency)()
+	c := billing.Credit{Currency: b.Currency, Rate: p.rate("rate", b.Rate), Number: b.Number, PaperID: b.Paper, Day: p.day("day", b.Day), Cause: billing.Cause(b.Cause), Text: b.Text, Reference: b.Reference, Note: b.Note,
 		Again: b.BillAgain, FromRetention: b.FromRetention, Back: b.GoodsBack && b.What != "lines" && b.What != "work", Own: b.Own}
 	switch {
 	case b.Paper == 0:
@@ -121,7 +126,7 @@ func (b CreditLineBody) line(p *parser, n int) billing.CreditLine {
 }
 
 func (c copier) credit(v billing.Credit, _ posting.Paper) CreditBody {
-	b := CreditBody{Paper: v.PaperID, Day: c.day(string(v.Day)), Cause: string(v.Cause), Text: v.Text, Reference: v.Reference, Note: v.Note, Work: c.amount(v.Work), BillAgain: v.Again, FromRetention: v.FromRetention, GoodsBack: v.Back, Own: v.Own, What: "all", Customer: v.PartyID, Job: v.JobID}
+	b := CreditBody{InCurrency: c.in(v.Currency, v.Rate), Paper: v.PaperID, Day: c.day(string(v.Day)), Cause: string(v.Cause), Text: v.Text, Reference: v.Reference, Note: v.Note, Work: c.amount(v.Work), BillAgain: v.Again, FromRetention: v.FromRetention, GoodsBack: v.Back, Own: v.Own, What: "all", Customer: v.PartyID, Job: v.JobID}
 	for _, l := range v.Written {
 		b.Written = append(b.Written, CreditEntryBody{l.Text, l.AccountID, l.TaxCodeID, c.cur.Format(c.cur.Round(l.UnitPrice))})
 	}

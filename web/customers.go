@@ -56,6 +56,7 @@ type CustomerBody struct {
 	Language    string `json:"language,omitempty" doc:"Of mails to them; empty for the firm's own"`
 	Country     string `json:"country,omitempty" maxLength:"10" doc:"Two letters, for electronic invoices"`
 	LeftAlone   bool   `json:"leftAlone,omitempty" doc:"No reminders go to them"`
+	Currency    string `json:"currency,omitempty" maxLength:"3" doc:"That a new paper begins in, ISO 4217; empty: the firm's own"`
 	CopiesTo    string `json:"copiesTo,omitempty" doc:"E-mail addresses that get a copy of what is mailed, with commas"`
 	Letterhead  int64  `json:"letterhead,omitempty" doc:"Of papers to them; 0: that of each kind"`
 	Withhold    string `json:"withhold,omitempty" doc:"Tax that we withhold of a subcontractor, percent"`
@@ -74,14 +75,22 @@ type Position struct {
 	WeOwe     string `json:"weOwe" doc:"Payables, where the party is a supplier too; outside the net"`
 }
 
+// CurrencyPosition is where a customer stands in one currency, in it.
+type CurrencyPosition struct {
+	Currency string `json:"currency"`
+	Position
+	Base string `json:"base" doc:"What is owed less credits, in the firm's currency"`
+}
+
 // Customer is a customer with where it stands.
 type Customer struct {
 	ID int64 `json:"id"`
 	CustomerBody
-	Printed   string   `json:"printed" doc:"The address as it stands on papers"`
-	TermsName string   `json:"termsName"`
-	Position  Position `json:"position"`
-	Jobs      []Named  `json:"jobs" doc:"Those not closed, the newest first"`
+	Printed    string             `json:"printed" doc:"The address as it stands on papers"`
+	TermsName  string             `json:"termsName"`
+	Position   Position           `json:"position"`
+	ByCurrency []CurrencyPosition `json:"byCurrency,omitempty" doc:"Where it stands in each currency, where there are others than the firm's"`
+	Jobs       []Named            `json:"jobs" doc:"Those not closed, the newest first"`
 }
 
 // Named is a record by its name.
@@ -99,11 +108,11 @@ type idOnInput struct {
 // customerBody is what is kept of a customer or supplier.
 func customerBody(c master.Party) CustomerBody {
 	return CustomerBody{Version: c.Version, Number: c.Number, Name: c.Name, Contact: c.Contact, Email: c.Email, Phone: c.Phone, Address: c.Address, Town: c.Town, SiteAddress: c.SiteAddress, TaxNumber: c.TaxNumber, Terms: c.TermsID,
-		Note: c.Note, InvoiceNote: c.InvoiceNote, Inactive: c.Inactive, Supplier: c.IsSupplier, NoCustomer: !c.IsCustomer, IBAN: c.IBAN, BIC: c.BIC, Group: c.GroupID, Letterhead: c.LetterheadID, Language: c.Language, CopiesTo: c.CopiesTo, Country: c.Country, LeftAlone: c.LeftAlone, Withhold: percentOrNothing(c.Withhold), KeepBack: percentOrNothing(c.KeepBack)}
+		Note: c.Note, InvoiceNote: c.InvoiceNote, Inactive: c.Inactive, Supplier: c.IsSupplier, NoCustomer: !c.IsCustomer, IBAN: c.IBAN, BIC: c.BIC, Group: c.GroupID, Letterhead: c.LetterheadID, Language: c.Language, CopiesTo: c.CopiesTo, Country: c.Country, LeftAlone: c.LeftAlone, Currency: c.Currency, Withhold: percentOrNothing(c.Withhold), KeepBack: percentOrNothing(c.KeepBack)}
 }
 
 func (b CustomerBody) party(p *parser, id int64) master.Party {
-	return master.Party{IBAN: b.IBAN, BIC: b.BIC, GroupID: b.Group, LetterheadID: b.Letterhead, Language: b.Language, CopiesTo: b.CopiesTo, Country: b.Country, LeftAlone: b.LeftAlone, Withhold: p.decimal("withhold", b.Withhold, percentPlaces), KeepBack: p.decimal("keepBack", b.KeepBack, percentPlaces),
+	return master.Party{IBAN: b.IBAN, BIC: b.BIC, GroupID: b.Group, LetterheadID: b.Letterhead, Language: b.Language, CopiesTo: b.CopiesTo, Country: b.Country, LeftAlone: b.LeftAlone, Currency: b.Currency, Withhold: p.decimal("withhold", b.Withhold, percentPlaces), KeepBack: p.decimal("keepBack", b.KeepBack, percentPlaces),
 		ID: id, Number: b.Number, Name: b.Name, Contact: b.Contact, Email: b.Email, Phone: b.Phone, Address: b.Address, Town: b.Town,
 		SiteAddress: b.SiteAddress, TaxNumber: b.TaxNumber, TermsID: b.Terms, Note: b.Note, InvoiceNote: b.InvoiceNote, Inactive: b.Inactive, IsCustomer: !b.NoCustomer, IsSupplier: b.Supplier || b.NoCustomer}
 }
@@ -125,6 +134,14 @@ func (s *Server) customer(ctx context.Context, id int64, asOf string) (*struct{ 
 	f := p.cur.Format
 	out := &struct{ Body Customer }{Customer{ID: id, CustomerBody: customerBody(c),
 		Printed: c.Printed(), Position: Position{f(pos.OwesNow), f(pos.NotYetDue), f(pos.KeepsBack), f(pos.Held), f(pos.Unplaced), f(pos.Net()), f(pos.Disputed), f(pos.WeOwe)}, Jobs: []Named{}}}
+	by, err := r.PositionsByCurrency(id, d)
+	if err != nil {
+		return nil, problem(err)
+	}
+	for _, x := range by {
+		f := in(p.cur, x.Currency).Format
+		out.Body.ByCurrency = append(out.Body.ByCurrency, CurrencyPosition{x.Currency, Position{f(x.OwesNow), f(x.NotYetDue), f(x.KeepsBack), f(x.Held), f(x.Unplaced), f(x.Net()), f(0), f(x.WeOwe)}, p.cur.Format(x.Base)})
+	}
 	termsID := c.TermsID
 	if termsID == 0 {
 		if firm, err := r.Firm(); err == nil {

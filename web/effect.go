@@ -12,6 +12,7 @@ type Line struct {
 	Account   string `json:"account" doc:"Number and name"`
 	Debit     string `json:"debit"`
 	Credit    string `json:"credit"`
+	Own       string `json:"own,omitempty" doc:"The amount in another currency, with its code; empty in the firm's own"`
 	Party     string `json:"party,omitempty"`
 	Job       string `json:"job,omitempty"`
 	TaxCode   string `json:"taxCode,omitempty"`
@@ -36,6 +37,8 @@ type Balance struct {
 	What   string `json:"what"`
 	Before string `json:"before"`
 	After  string `json:"after"`
+
+	Currency string `json:"currency,omitempty" doc:"ISO 4217; empty for the firm's own"`
 }
 
 // Effect is what a command does: shown before it is posted.
@@ -64,6 +67,8 @@ type NewPaper struct {
 	Total  string `json:"total"`
 	Tax    string `json:"tax" doc:"Inside or beside it, as the kind has it"`
 	Cheque string `json:"cheque"`
+
+	Currency string `json:"currency,omitempty" doc:"ISO 4217; empty for the firm's own"`
 }
 
 // Pair is an allocation of an effect. A new item is 0.
@@ -73,6 +78,8 @@ type Pair struct {
 	Amount string `json:"amount"`
 	Day    string `json:"day"`
 	Undone bool   `json:"undone" doc:"Whether it takes one back"`
+
+	Currency string `json:"currency,omitempty" doc:"ISO 4217; empty for the firm's own"`
 }
 
 // PaperSums is what a paper being written comes to.
@@ -96,6 +103,11 @@ type PaperSums struct {
 	KeptOff    string      `json:"keptOff" doc:"The same as it is taken off, below nil"`
 	Unplaced   string      `json:"unplaced" doc:"What of a receipt is not placed"`
 	Parts      []Part      `json:"parts" doc:"The instalments, or the one due day"`
+
+	Currency string `json:"currency,omitempty" doc:"ISO 4217; empty for the firm's own"`
+	Rate     string `json:"rate,omitempty" doc:"What one unit of it is worth in the firm's"`
+	Base     string `json:"base,omitempty" doc:"What the total is worth in the firm's currency"`
+	BaseTax  string `json:"baseTax,omitempty" doc:"And its tax"`
 }
 
 // Deduction is what was billed in advance by a deposit invoice and is taken off
@@ -166,7 +178,7 @@ func effectBody(e posting.Effect, refusals posting.Refusals, cur money.Currency,
 		var sum money.Amount
 		for _, l := range entry.Lines {
 			a, _ := n.Account(l.AccountID)
-			line := Line{AccountID: l.AccountID, Account: a.Number + " " + a.Name, TaxCode: n.TaxCodeName(l.TaxCodeID)}
+			line := Line{AccountID: l.AccountID, Account: a.Number + " " + a.Name, TaxCode: n.TaxCodeName(l.TaxCodeID), Own: ownOf(cur, l.Currency, l.Own)}
 			if l.Amount > 0 {
 				line.Debit = cur.Format(l.Amount)
 				sum += l.Amount
@@ -182,14 +194,17 @@ func effectBody(e posting.Effect, refusals posting.Refusals, cur money.Currency,
 	}
 	out.Debit, out.Credit = cur.Format(debit), cur.Format(credit)
 	for _, b := range e.Balances {
-		out.Balances = append(out.Balances, Balance{b.Kind, b.ID, b.Name, b.What, cur.Format(b.Before), cur.Format(b.After)})
+		c := in(cur, b.Currency)
+		out.Balances = append(out.Balances, Balance{b.Kind, b.ID, b.Name, b.What, c.Format(b.Before), c.Format(b.After), b.Currency})
 	}
 	for _, a := range e.Allocations {
-		out.Pairs = append(out.Pairs, Pair{int64(max(a.Debit, 0)), int64(max(a.Credit, 0)), cur.Format(a.Amount), string(a.Day), a.Undoes != 0})
+		code := currencyOf(e, a)
+		out.Pairs = append(out.Pairs, Pair{int64(max(a.Debit, 0)), int64(max(a.Credit, 0)), in(cur, code).Format(a.Amount), string(a.Day), a.Undoes != 0, code})
 	}
 	out.Papers = []NewPaper{}
 	for _, p := range e.Papers {
-		out.Papers = append(out.Papers, NewPaper{string(p.Kind), p.Number, p.Title, cur.Format(p.Total), cur.Format(p.Tax), p.Cheque})
+		c := in(cur, p.Currency)
+		out.Papers = append(out.Papers, NewPaper{string(p.Kind), p.Number, p.Title, c.Format(p.Total), c.Format(p.Tax), p.Cheque, p.Currency})
 	}
 	if e.Word != nil {
 		out.Word = &Notice{e.Word.Field, e.Word.Rule, e.Word.Limit, e.Word.Text}
@@ -201,8 +216,32 @@ func effectBody(e posting.Effect, refusals posting.Refusals, cur money.Currency,
 	return out
 }
 
-func paperSums(e posting.Effect, cur money.Currency, n names) PaperSums {
+// ownOf tells an amount in another currency with its code; "" in the firm's own.
+func ownOf(cur money.Currency, code string, own money.Amount) string {
+	if code == "" {
+		return ""
+	}
+	return code + " " + in(cur, code).Show(own.Abs())
+}
+
+// currencyOf is the currency of an allocation of an effect: that of its items.
+func currencyOf(e posting.Effect, a posting.Allocation) string {
+	for _, ref := range []posting.ItemRef{a.Debit, a.Credit} {
+		if ref < 0 {
+			return e.Items[-ref-1].Currency
+		}
+		for _, b := range e.Balances {
+			if b.Kind == "item" && b.ID == int64(ref) {
+				return b.Currency
+			}
+		}
+	}
+	return ""
+}
+
+func paperSums(e posting.Effect, firm money.Currency, n names) PaperSums {
 	p := e.Paper().AsRead()
+	cur := in(firm, p.Currency)
 	billed, off, net, tax := deductions(p, cur, n)
 	s := PaperSums{Number: p.Number, Due: string(p.Due), Note: p.Note, Lines: []LineSum{}, Taxes: taxSums(billed, cur, n), Parts: []Part{}, Discount: cur.Format(p.Discount), Off: cur.Format(-p.Discount),
 		Net: cur.Format(net), Tax: cur.Format(tax), Rounding: cur.Format(p.Rounding), Total: cur.Format(p.Total), Before: cur.Format(p.Total + p.Deducted), Deductions: off, Deducted: cur.Format(p.Deducted),
@@ -217,7 +256,7 @@ func paperSums(e posting.Effect, cur money.Currency, n names) PaperSums {
 	}
 	var left, unplaced money.Amount
 	for _, i := range e.Items {
-		if i.PaperID != p.ID || i.Nature != posting.Plain || i.Register == ledger.Retention || i.Register == ledger.RetentionPayable {
+		if i.PaperID != p.ID || i.Nature != posting.Plain || i.Currency != p.Currency || i.Register == ledger.Retention || i.Register == ledger.RetentionPayable {
 			continue
 		}
 		s.Parts = append(s.Parts, Part{Due: string(i.Due), Amount: cur.Format(i.Amount.Own.Abs()), Open: cur.Format(open[i.ID].Abs())})
@@ -225,6 +264,9 @@ func paperSums(e posting.Effect, cur money.Currency, n names) PaperSums {
 		unplaced -= min(open[i.ID], 0)
 	}
 	s.Left, s.Unplaced = cur.Format(left), cur.Format(unplaced)
+	if p.Currency != "" {
+		s.Currency, s.Rate, s.Base, s.BaseTax = p.Currency, dec(p.Rate), firm.Format(p.Base), firm.Format(p.InFirm.Tax)
+	}
 	return s
 }
 

@@ -7,8 +7,15 @@ import (
 	"cleantally/core/posting"
 )
 
+// InCurrency says in which currency a paper is.
+type InCurrency struct {
+	Currency string `json:"currency,omitempty" maxLength:"3" doc:"ISO 4217; empty: the firm's own"`
+	Rate     string `json:"rate,omitempty" maxLength:"40" doc:"What one unit of it is worth in the firm's; empty: as on the day"`
+}
+
 // InvoiceBody is an invoice as the API takes it.
 type InvoiceBody struct {
+	InCurrency
 	Number          string            `json:"number,omitempty" doc:"Empty to be given the next"`
 	Customer        int64             `json:"customer,omitempty"`
 	Job             int64             `json:"job,omitempty"`
@@ -74,7 +81,7 @@ type CostShareBody struct {
 }
 
 func (c CostShareBody) share(p *parser, field string) posting.CostShare {
-	s := posting.CostShare{PaperID: c.Paper, Position: c.Line, Amount: p.amount(field+"amount", c.Amount)}
+	s := posting.CostShare{PaperID: c.Paper, Position: c.Line, Amount: p.amountIn(p.ofPaper(c.Paper), field+"amount", c.Amount)}
 	if c.Markup != "" {
 		m := p.decimal(field+"markup", c.Markup, percentPlaces)
 		s.Markup = &m
@@ -109,8 +116,9 @@ type UseBody struct {
 }
 
 func (b InvoiceBody) command(p *parser) posting.Command {
+	defer p.in(b.Currency)()
 	v := billing.Invoice{
-		Number: b.Number, PartyID: b.Customer, JobID: b.Job, Day: p.day("day", b.Day), Supplied: p.day("supplied", b.Supplied), TermsID: b.Terms, Due: p.day("due", b.Due), Reference: b.Reference, Subject: b.Subject, Salesperson: b.Salesperson, OrderNumber: b.OrderNumber, DefaultNote: b.Note == nil,
+		Number: b.Number, PartyID: b.Customer, JobID: b.Job, Day: p.day("day", b.Day), Currency: b.Currency, Rate: p.rate("rate", b.Rate), Supplied: p.day("supplied", b.Supplied), TermsID: b.Terms, Due: p.day("due", b.Due), Reference: b.Reference, Subject: b.Subject, Salesperson: b.Salesperson, OrderNumber: b.OrderNumber, DefaultNote: b.Note == nil,
 		Includes: b.Includes, DiscountPercent: p.decimal("discount", b.DiscountPercent, percentPlaces), Discount: p.amount("discount", b.Discount),
 		RoundTo: p.amount("roundTo", b.RoundTo), Form: billing.Form(b.Form),
 	}

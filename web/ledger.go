@@ -84,12 +84,13 @@ type AgeingRow struct {
 
 // Ageing is what customers owe, by age. Its total equals receivables.
 type Ageing struct {
-	AsOf    string      `json:"asOf"`
-	Basis   string      `json:"basis"`
-	Buckets []string    `json:"buckets"`
-	Rows    []AgeingRow `json:"rows"`
-	Total   AgeingRow   `json:"total"`
-	Shares  []float64   `json:"shares" doc:"Of the buckets in the largest of them, percent; for drawing alone"`
+	AsOf     string      `json:"asOf"`
+	Basis    string      `json:"basis"`
+	Buckets  []string    `json:"buckets"`
+	Rows     []AgeingRow `json:"rows"`
+	Total    AgeingRow   `json:"total"`
+	Shares   []float64   `json:"shares" doc:"Of the buckets in the largest of them, percent; for drawing alone"`
+	Currency string      `json:"currency,omitempty" doc:"Of what is in this currency alone, in it; empty: of all, in the firm's"`
 }
 
 // Tie is a control account beside its register.
@@ -146,7 +147,7 @@ func ageingBody(a reporting.Ageing, cur money.Currency) Ageing {
 func tieOutBody(t reporting.TieOut, cur money.Currency) TieOut {
 	out := TieOut{AsOf: string(t.AsOf), Difference: cur.Format(t.Difference), OK: t.OK(), Ties: []Tie{}}
 	for _, x := range t.Ties {
-		out.Ties = append(out.Ties, Tie{x.AccountID, x.Account, x.Register, x.BankAccountID, string(x.Through), cur.Format(x.Ledger), cur.Format(x.Sum), x.OK()})
+		out.Ties = append(out.Ties, Tie{x.AccountID, x.Account, x.Register, x.BankAccountID, string(x.Through), in(cur, x.Currency).Format(x.Ledger), in(cur, x.Currency).Format(x.Sum), x.OK()})
 	}
 	return out
 }
@@ -280,20 +281,22 @@ func (s *Server) journal(ctx context.Context, in *journalInput) (*struct{ Body J
 
 type ageingInput struct {
 	AsOfInput
-	Basis   string `query:"basis" enum:"due,paper" default:"due" doc:"By due day or by paper day"`
-	ByJob   bool   `query:"byJob" doc:"A row for each job, in place of each customer"`
-	Payable bool   `query:"payable" doc:"What we owe suppliers, in place of what customers owe"`
+	Basis    string `query:"basis" enum:"due,paper" default:"due" doc:"By due day or by paper day"`
+	ByJob    bool   `query:"byJob" doc:"A row for each job, in place of each customer"`
+	Payable  bool   `query:"payable" doc:"What we owe suppliers, in place of what customers owe"`
+	Currency string `query:"currency" maxLength:"3" doc:"What is in this currency alone, in it; left out, all, in the firm's"`
 }
 
-func (s *Server) ageing(ctx context.Context, in *ageingInput) (*struct{ Body Ageing }, error) {
-	p, d, err := s.lookingBack(ctx, in.AsOf)
+func (s *Server) ageing(ctx context.Context, input *ageingInput) (*struct{ Body Ageing }, error) {
+	p, d, err := s.lookingBack(ctx, input.AsOf)
 	if err != nil {
 		return nil, err
 	}
 	out := &struct{ Body Ageing }{}
 	err = s.book.Snapshot(ctx, func(r *store.Reader) error {
-		a, err := r.Ageing(store.AgeingFilter{AsOf: d, Basis: reporting.Basis(in.Basis), ByJob: in.ByJob, Payable: in.Payable})
-		out.Body = ageingBody(a, p.cur)
+		a, err := r.Ageing(store.AgeingFilter{AsOf: d, Basis: reporting.Basis(input.Basis), ByJob: input.ByJob, Payable: input.Payable, Currency: input.Currency})
+		out.Body = ageingBody(a, in(p.cur, input.Currency))
+		out.Body.Currency = input.Currency
 		return err
 	})
 	return out, problem(err)
@@ -385,7 +388,7 @@ func (s *Server) registerLedger() {
 			}
 			return page, err
 		},
-		row:  func(i store.OpenItem, d day.Day, cur money.Currency) OpenItem { return openItem(i, d, cur) },
+		row:  func(i store.OpenItem, d day.Day, cur money.Currency) OpenItem { return registerItem(i, d, cur) },
 		key:  func(i OpenItem) int64 { return i.ID },
 		sums: []string{"amount", "open"},
 		columns: []col[OpenItem]{{"Number", func(r OpenItem) string { return r.Number }, false}, {"Kind", func(r OpenItem) string { return r.Kind }, false}, {"Customer", func(r OpenItem) string { return r.Party }, false},

@@ -197,7 +197,7 @@ func (s *Server) registerLimits() {
 		rows, sum, err := s.book.Read(ctx).SmallBalances(limit, firm.DifferenceLimit, s.book.Today())
 		out := &struct{ Body openDebit }{openDebit{Rows: []OpenItem{}, Sum: p.cur.Format(sum)}}
 		for _, i := range rows {
-			out.Body.Rows = append(out.Body.Rows, openItem(i, s.book.Today(), p.cur))
+			out.Body.Rows = append(out.Body.Rows, registerItem(i, s.book.Today(), p.cur))
 		}
 		return out, problem(err)
 	})

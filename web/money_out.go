@@ -16,7 +16,7 @@ type ShareBody struct {
 }
 
 func (b ShareBody) share(p *parser, field string) settling.Share {
-	return settling.Share{Item: p.item(b.Item), Amount: p.amount(field, b.Amount), Most: b.Amount == ""}
+	return settling.Share{Item: p.item(b.Item), Amount: p.amountIn(p.ofItem(b.Item), field, b.Amount), Most: b.Amount == ""}
 }
 
 func shares(p *parser, side string, all []ShareBody) []settling.Share {
@@ -32,6 +32,7 @@ type UnidentifiedBody struct {
 	Number    string `json:"number,omitempty" doc:"Empty to be given the next"`
 	Day       string `json:"day,omitempty"`
 	Amount    string `json:"amount,omitempty"`
+	Rate      string `json:"rate,omitempty" doc:"What one unit of the bank account's currency is worth in the firm's; empty: as on the day"`
 	Bank      int64  `json:"bank,omitempty"`
 	Method    string `json:"method,omitempty"`
 	Reference string `json:"reference,omitempty" maxLength:"200" doc:"What the bank told"`
@@ -39,7 +40,7 @@ type UnidentifiedBody struct {
 }
 
 func (b UnidentifiedBody) command(p *parser) posting.Command {
-	return settling.Unidentified{Number: b.Number, Day: p.day("day", b.Day), Amount: p.amount("amount", b.Amount), BankAccountID: b.Bank, Method: posting.Method(b.Method), Reference: b.Reference, Note: b.Note}
+	return settling.Unidentified{Number: b.Number, Day: p.day("day", b.Day), Rate: p.rate("rate", b.Rate), Amount: p.amountIn(p.ofBank(b.Bank), "amount", b.Amount), BankAccountID: b.Bank, Method: posting.Method(b.Method), Reference: b.Reference, Note: b.Note}
 }
 
 // DistributeBody says whose money it is.
@@ -57,8 +58,8 @@ type DistributeBody struct {
 }
 
 func (b DistributeBody) command(p *parser) posting.Command {
-	x := settling.Distribute{From: p.item(b.From), Day: p.day("day", b.Day), Amount: p.amount("amount", b.Amount), BankAccountID: b.Bank, Method: posting.Method(b.Method),
-		Reference: b.Reference, SendBack: p.amount("sendBack", b.SendBack), Cheque: b.Cheque}
+	x := settling.Distribute{From: p.item(b.From), Day: p.day("day", b.Day), Amount: p.amountIn(p.ofBank(b.Bank), "amount", b.Amount), BankAccountID: b.Bank, Method: posting.Method(b.Method),
+		Reference: b.Reference, SendBack: p.amountIn(p.ofItem(b.From), "sendBack", b.SendBack), Cheque: b.Cheque}
 	for i, d := range b.Deposits {
 		x.Deposits = append(x.Deposits, d.deposit(p, fmt.Sprintf("deposits[%d].", i)))
 	}
@@ -75,6 +76,7 @@ type RefundBody struct {
 	Day       string      `json:"day,omitempty"`
 	Sources   []ShareBody `json:"sources,omitempty" maxItems:"500"`
 	Bank      int64       `json:"bank,omitempty"`
+	AtBank    string      `json:"atBank,omitempty" doc:"What leaves the bank account, where that is in another currency"`
 	Method    string      `json:"method,omitempty"`
 	Cheque    string      `json:"cheque,omitempty" doc:"Empty to be given the next"`
 	Reference string      `json:"reference,omitempty" maxLength:"200"`
@@ -83,7 +85,7 @@ type RefundBody struct {
 
 func (b RefundBody) command(p *parser) posting.Command {
 	return settling.Refund{Number: b.Number, Day: p.day("day", b.Day), Sources: shares(p, "sources", b.Sources), BankAccountID: b.Bank, Method: posting.Method(b.Method),
-		Cheque: b.Cheque, Reference: b.Reference, Note: b.Note}
+		Cheque: b.Cheque, Reference: b.Reference, Note: b.Note, AtBank: p.amountIn(p.ofBank(b.Bank), "atBank", b.AtBank)}
 }
 
 // ForfeitBody keeps a part of a deposit for good.
@@ -132,6 +134,7 @@ type SplitBody struct {
 	Refund   *struct {
 		Amount    string `json:"amount,omitempty"`
 		Bank      int64  `json:"bank,omitempty"`
+		AtBank    string `json:"atBank,omitempty" doc:"What leaves the bank account, where that is in another currency"`
 		Method    string `json:"method,omitempty"`
 		Cheque    string `json:"cheque,omitempty"`
 		Reference string `json:"reference,omitempty" maxLength:"200"`
@@ -143,11 +146,11 @@ type SplitBody struct {
 func (b SplitBody) command(p *parser) posting.Command {
 	s := settling.SplitDeposit{Deposit: p.item(b.Deposit), Day: p.day("day", b.Day)}
 	for i, x := range b.Against {
-		s.Against = append(s.Against, settling.Placement{Debit: p.item(x.Item), Amount: p.amount(fmt.Sprintf("against[%d].amount", i), x.Amount), Most: x.Amount == ""})
+		s.Against = append(s.Against, settling.Placement{Debit: p.item(x.Item), Amount: p.amountIn(p.ofItem(x.Item), fmt.Sprintf("against[%d].amount", i), x.Amount), Most: x.Amount == ""})
 	}
 	if r := b.Refund; r != nil {
-		s.Refund = &settling.Refund{BankAccountID: r.Bank, Method: posting.Method(r.Method), Cheque: r.Cheque, Reference: r.Reference}
-		s.RefundAmount = p.amount("refund", r.Amount)
+		s.Refund = &settling.Refund{BankAccountID: r.Bank, Method: posting.Method(r.Method), Cheque: r.Cheque, Reference: r.Reference, AtBank: p.amountIn(p.ofBank(r.Bank), "refund.atBank", r.AtBank)}
+		s.RefundAmount = p.amountIn(p.ofItem(b.Deposit), "refund", r.Amount)
 	}
 	if b.Forfeit != nil {
 		k := b.Forfeit.forfeit(p, "forfeit")
@@ -171,7 +174,7 @@ type ReturnedBody struct {
 }
 
 func (b ReturnedBody) command(p *parser) posting.Command {
-	return settling.Returned{Number: b.Number, PaperID: b.Paper, Day: p.day("day", b.Day), Fee: p.amount("fee", b.Fee), PassOn: b.PassOn, Reason: b.Reason}
+	return settling.Returned{Number: b.Number, PaperID: b.Paper, Day: p.day("day", b.Day), Fee: p.amountIn(p.ofPaper(b.Paper), "fee", b.Fee), PassOn: b.PassOn, Reason: b.Reason}
 }
 
 // WriteOffBody gives up what is owed.
@@ -212,13 +215,14 @@ type OwnTransferBody struct {
 	Amount    string `json:"amount,omitempty" doc:"That left"`
 	Fee       string `json:"fee,omitempty" doc:"Of it, what the bank kept"`
 	From      int64  `json:"from,omitempty" doc:"A bank account or till"`
+	Arrived   string `json:"arrived,omitempty" doc:"On the other, where that is in another currency"`
 	To        int64  `json:"to,omitempty"`
 	Reference string `json:"reference,omitempty" maxLength:"200"`
 	Note      string `json:"note,omitempty" maxLength:"4000"`
 }
 
 func (b OwnTransferBody) command(p *parser) posting.Command {
-	return settling.OwnTransfer{Number: b.Number, Day: p.day("day", b.Day), Amount: p.amount("amount", b.Amount), Fee: p.amount("fee", b.Fee), FromAccountID: b.From, ToAccountID: b.To, Reference: b.Reference, Note: b.Note}
+	return settling.OwnTransfer{Number: b.Number, Day: p.day("day", b.Day), Amount: p.amountIn(p.ofBank(b.From), "amount", b.Amount), Fee: p.amountIn(p.ofBank(b.From), "fee", b.Fee), Arrived: p.amountIn(p.ofBank(b.To), "arrived", b.Arrived), FromAccountID: b.From, ToAccountID: b.To, Reference: b.Reference, Note: b.Note}
 }
 
 // RecoveryBody is money for a debt that was given up.
@@ -227,6 +231,8 @@ type RecoveryBody struct {
 	WriteOff  int64  `json:"writeOff,omitempty" doc:"The paper"`
 	Day       string `json:"day,omitempty"`
 	Amount    string `json:"amount,omitempty"`
+	Rate      string `json:"rate,omitempty" doc:"Of what was given up in another currency; empty: as on the day"`
+	AtBank    string `json:"atBank,omitempty" doc:"What arrived, where the bank account is in another currency"`
 	Bank      int64  `json:"bank,omitempty"`
 	Method    string `json:"method,omitempty"`
 	Reference string `json:"reference,omitempty" maxLength:"200"`
@@ -234,7 +240,7 @@ type RecoveryBody struct {
 }
 
 func (b RecoveryBody) command(p *parser) posting.Command {
-	return settling.Recovery{Number: b.Number, WriteOffID: b.WriteOff, Day: p.day("day", b.Day), Amount: p.amount("amount", b.Amount), BankAccountID: b.Bank,
+	return settling.Recovery{Number: b.Number, WriteOffID: b.WriteOff, Day: p.day("day", b.Day), Amount: p.amountIn(p.ofPaper(b.WriteOff), "amount", b.Amount), Rate: p.rate("rate", b.Rate), AtBank: p.amountIn(p.ofBank(b.Bank), "atBank", b.AtBank), BankAccountID: b.Bank,
 		Method: posting.Method(b.Method), Reference: b.Reference, Note: b.Note}
 }
 

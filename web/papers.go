@@ -39,6 +39,10 @@ type PaperRow struct {
 	Overdue    bool   `json:"overdue"`
 	Total      string `json:"total"`
 	Open       string `json:"open" doc:"Above nil"`
+
+	Currency string `json:"currency,omitempty" doc:"ISO 4217, of a paper in another than the firm's"`
+	OwnTotal string `json:"ownTotal,omitempty" doc:"The total in it"`
+	OwnOpen  string `json:"ownOpen,omitempty" doc:"And what is open, above nil"`
 }
 
 func paperRow(r store.PaperRow, today day.Day, cur money.Currency) PaperRow {
@@ -65,9 +69,14 @@ func paperRow(r store.PaperRow, today day.Day, cur money.Currency) PaperRow {
 		}
 	}
 	overdue := r.Open > 0 || kind.Taken != "" && r.Total > r.Taken
-	return PaperRow{Sent: r.Sent, Opens: kind.Words.Open != "" && r.ReversedBy == "", ID: r.ID, Kind: string(r.Kind), Number: r.Number, Day: string(r.Day), Due: string(r.Due), CustomerID: r.PartyID, Customer: r.Party, JobID: r.JobID, Job: r.Job,
+	row := PaperRow{Sent: r.Sent, Opens: kind.Words.Open != "" && r.ReversedBy == "", ID: r.ID, Kind: string(r.Kind), Number: r.Number, Day: string(r.Day), Due: string(r.Due), CustomerID: r.PartyID, Customer: r.Party, JobID: r.JobID, Job: r.Job,
 		Title: r.Title, Reference: r.Reference, State: state, Settled: settled, Overdue: overdue && r.Due != "" && r.Due < today && r.ReversedBy == "",
 		Total: cur.Format(r.Total), Open: cur.Format(r.Open.Abs())}
+	if r.Currency != "" {
+		own := in(cur, r.Currency)
+		row.Currency, row.OwnTotal, row.OwnOpen = r.Currency, own.Format(r.OwnTotal), own.Format(r.OwnOpen.Abs())
+	}
+	return row
 }
 
 // PaperLine is a line of a posted paper.
@@ -115,11 +124,13 @@ type Allocation struct {
 	UndoneOn  string `json:"undoneOn" doc:"Empty while it stands"`
 	Reversal  bool   `json:"reversal" doc:"Whether it is what a reversal did"`
 	Bound     string `json:"bound" doc:"What it is bound to, so that it is not undone by itself: a refund, a write-off, a discount"`
+	Currency  string `json:"currency,omitempty" doc:"ISO 4217; empty for the firm's own"`
 }
 
 func allocation(a store.AllocationRow, cur money.Currency) Allocation {
 	t := a.Turned()
-	return Allocation{a.ID, string(a.Day), cur.Format(a.Amount), cur.Format(-a.Amount), t.DebitID, t.Debit, t.CreditID, t.Credit, string(t.CreditKind), string(t.CreditDay), t.CreditRef, string(a.UndoneOn), a.TakesBack(), a.Bound()}
+	cur = in(cur, a.Currency)
+	return Allocation{a.ID, string(a.Day), cur.Format(a.Amount), cur.Format(-a.Amount), t.DebitID, t.Debit, t.CreditID, t.Credit, string(t.CreditKind), string(t.CreditDay), t.CreditRef, string(a.UndoneOn), a.TakesBack(), a.Bound(), a.Currency}
 }
 
 // Paper is a posted paper with all that it led to.
@@ -185,6 +196,9 @@ type Paper struct {
 	Credits      bool         `json:"credits" doc:"Whether its customer has credits that could be set against it now"`
 	Sheet        sheet.Sheet  `json:"sheet" doc:"As it goes out"`
 	Letterhead   string       `json:"letterhead" doc:"In which it goes out; empty for none"`
+	Rate         string       `json:"rate,omitempty" doc:"Of a paper in another currency: what one unit is worth in the firm's"`
+	Base         string       `json:"base,omitempty" doc:"What its total is worth in the firm's"`
+	BaseTax      string       `json:"baseTax,omitempty" doc:"And its tax"`
 }
 
 func (s *Server) paper(ctx context.Context, in *idOnInput) (*struct{ Body Paper }, error) {
@@ -220,14 +234,18 @@ func (s *Server) paper(ctx context.Context, in *idOnInput) (*struct{ Body Paper 
 	return out, problem(err)
 }
 
-func (s *Server) paperBody(row store.PaperRow, p posting.Paper, asOf day.Day, cur money.Currency, n names) Paper {
+func (s *Server) paperBody(row store.PaperRow, p posting.Paper, asOf day.Day, firm money.Currency, n names) Paper {
+	cur := in(firm, p.Currency)
 	f := cur.Format
 	p = p.AsRead()
 	billed, off, net, tax := deductions(p, cur, n)
-	b := Paper{Before: f(p.Total + p.Deducted), Deductions: off, Retained: f(p.Retained), KeptOff: f(-p.Retained), RetainedWhy: p.RetainedWhy, Form: p.Form, Subject: p.Subject, Salesperson: p.Salesperson, OrderNumber: p.OrderNumber, Left: f(p.Total - row.Taken), Holds: string(p.Holds), Version: p.Version, PaperRow: paperRow(row, asOf, cur), Address: p.PartyAddress, Supplied: string(p.Supplied), Note: p.Note, Method: string(p.Method), Includes: p.Includes, Sentences: []string{},
+	b := Paper{Before: f(p.Total + p.Deducted), Deductions: off, Retained: f(p.Retained), KeptOff: f(-p.Retained), RetainedWhy: p.RetainedWhy, Form: p.Form, Subject: p.Subject, Salesperson: p.Salesperson, OrderNumber: p.OrderNumber, Left: f(p.Total - row.Taken), Holds: string(p.Holds), Version: p.Version, PaperRow: paperRow(row, asOf, firm), Address: p.PartyAddress, Supplied: string(p.Supplied), Note: p.Note, Method: string(p.Method), Includes: p.Includes, Sentences: []string{},
 		Lines: []PaperLine{}, Taxes: taxSums(billed, cur, n), Discount: f(p.Discount), Off: f(-p.Discount), Net: f(net), Tax: f(tax), Rounding: f(p.Rounding), Charges: f(p.Charges), Arrived: f(p.Total - p.Charges - p.Withheld), Withheld: f(p.Withheld),
 		Reason: p.Reason, Cheque: p.Cheque, EarlyPercent: percentOrNothing(p.EarlyPercent), EarlyUntil: string(p.EarlyUntil), SourceID: p.SourceID,
 		ReversesID: p.ReversesID, ReversedBy: row.ReversedBy, InWords: cur.Words(p.Total.Abs()), Claim: billing.IsClaim(p), Electronic: books.Electronic(p), Standing: []PaperLink{}, Cleared: []PaperLink{}, Parts: []Part{}, Allocations: []Allocation{}, Entries: []Entry{}}
+	if p.Currency != "" {
+		b.Total, b.Open, b.Rate, b.Base, b.BaseTax = b.OwnTotal, b.OwnOpen, dec(p.Rate), firm.Format(p.Base), firm.Format(p.InFirm.Tax)
+	}
 	for _, l := range billed {
 		a, _ := n.Account(l.AccountID)
 		line := PaperLine{Text: l.Text, Unit: l.Unit, Quantity: dec(l.Quantity), UnitPrice: cur.Price(l.UnitPrice), DiscountPercent: percentOrNothing(l.DiscountPercent),
@@ -242,12 +260,14 @@ func (s *Server) paperBody(row store.PaperRow, p posting.Paper, asOf day.Day, cu
 }
 
 // fillPaper adds what the paper led to.
-func (s *Server) fillPaper(r *store.Reader, b *Paper, p posting.Paper, asOf day.Day, cur money.Currency) error {
+func (s *Server) fillPaper(r *store.Reader, b *Paper, p posting.Paper, asOf day.Day, firm money.Currency) error {
+	cur := in(firm, p.Currency)
 	items, err := r.ItemsOf(p.ID, asOf)
 	if err != nil {
 		return err
 	}
 	for _, i := range items {
+		cur := in(firm, i.Currency)
 		b.Parts = append(b.Parts, Part{ItemID: int64(i.ID), Due: string(i.Due), Amount: cur.Format(i.Amount.Own.Abs()), Open: cur.Format(i.Left.Amount.Own.Abs()), Register: string(i.Register),
 			Nature: string(i.Nature), Credit: i.Credit(), Tax: cur.Format(i.Left.Tax.Own.Abs())})
 	}
@@ -259,13 +279,13 @@ func (s *Server) fillPaper(r *store.Reader, b *Paper, p posting.Paper, asOf day.
 		return err
 	}
 	for _, a := range allocations {
-		b.Allocations = append(b.Allocations, allocation(a, cur))
+		b.Allocations = append(b.Allocations, allocation(a, firm))
 	}
 	lines, err := r.EntriesOf(p.ID)
 	if err != nil {
 		return err
 	}
-	b.Entries = entries(lines, cur)
+	b.Entries = entries(lines, firm)
 	if t, ok, err := store.Find[master.Terms](r, p.TermsID); err != nil {
 		return err
 	} else if ok {
@@ -314,7 +334,7 @@ func (s *Server) fillPaper(r *store.Reader, b *Paper, p posting.Paper, asOf day.
 			return err
 		}
 	}
-	return s.fillLinks(r, b, p, cur)
+	return s.fillLinks(r, b, p, firm)
 }
 
 // fillLinks adds the papers that reverse each other and the sentences that
@@ -378,7 +398,7 @@ func entries(lines []store.EntryLine, cur money.Currency) []Entry {
 			sum = 0
 		}
 		e := &all[len(all)-1]
-		line := Line{AccountID: l.AccountID, Account: l.Account, Party: l.Party, Job: l.Job, TaxCode: l.TaxCode}
+		line := Line{AccountID: l.AccountID, Account: l.Account, Party: l.Party, Job: l.Job, TaxCode: l.TaxCode, Own: ownOf(cur, l.Currency, l.Own)}
 		if l.Amount > 0 {
 			line.Debit = cur.Format(l.Amount)
 			sum += l.Amount

@@ -11,6 +11,7 @@ import (
 
 // QuoteBody is what is offered, as the API takes it.
 type QuoteBody struct {
+	InCurrency
 	Number          string            `json:"number,omitempty" doc:"Empty to be given the next"`
 	Customer        int64             `json:"customer,omitempty"`
 	Job             int64             `json:"job,omitempty"`
@@ -26,7 +27,8 @@ type QuoteBody struct {
 }
 
 func (b QuoteBody) command(p *parser) posting.Command {
-	q := billing.Quote{Number: b.Number, PartyID: b.Customer, JobID: b.Job, Day: p.day("day", b.Day), Holds: p.day("holds", b.Holds), RevisesID: b.Revises, Reference: b.Reference, Note: b.Note, Includes: b.Includes,
+	defer p.in(b.Currency)()
+	q := billing.Quote{Currency: b.Currency, Rate: p.rate("rate", b.Rate), Number: b.Number, PartyID: b.Customer, JobID: b.Job, Day: p.day("day", b.Day), Holds: p.day("holds", b.Holds), RevisesID: b.Revises, Reference: b.Reference, Note: b.Note, Includes: b.Includes,
 		DiscountPercent: p.decimal("discount", b.DiscountPercent, percentPlaces), Discount: p.amount("discount", b.Discount)}
 	for i, l := range b.Lines {
 		q.Lines = append(q.Lines, l.line(p, i))
@@ -110,6 +112,7 @@ func (b CancellationBody) command(p *parser) posting.Command {
 
 // RequestBody asks for a deposit, as the API takes it.
 type RequestBody struct {
+	InCurrency
 	Number    string `json:"number,omitempty" doc:"Empty to be given the next"`
 	Customer  int64  `json:"customer,omitempty"`
 	Job       int64  `json:"job,omitempty"`
@@ -123,7 +126,11 @@ type RequestBody struct {
 }
 
 func (b RequestBody) command(p *parser) posting.Command {
-	return billing.Request{Number: b.Number, PartyID: b.Customer, JobID: b.Job, Day: p.day("day", b.Day), Due: p.day("due", b.Due), Reference: b.Reference, Note: b.Note, OfID: b.Of,
+	if b.Currency == "" {
+		b.Currency = p.ofPaper(b.Of)
+	}
+	defer p.in(b.Currency)()
+	return billing.Request{Currency: b.Currency, Rate: p.rate("rate", b.Rate), Number: b.Number, PartyID: b.Customer, JobID: b.Job, Day: p.day("day", b.Day), Due: p.day("due", b.Due), Reference: b.Reference, Note: b.Note, OfID: b.Of,
 		Percent: p.decimal("percent", b.Percent, percentPlaces), Amount: p.amount("amount", b.Amount)}
 }
 

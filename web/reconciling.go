@@ -57,6 +57,7 @@ func (s *Server) reconciling(ctx context.Context, in *struct {
 	if err != nil {
 		return nil, err
 	}
+	defer p.in(p.ofBank(in.ID))()
 	out := &struct{ Body Reconciling }{Reconciling{NotAtBank: []OnTheWay{}, NotInBooks: []OnTheWay{}, Proofs: []Reconciliation{}}}
 	return out, problem(s.book.Snapshot(ctx, func(r *store.Reader) error {
 		account, there, err := store.Find[ledger.BankAccount](r, in.ID)

@@ -110,6 +110,7 @@ type BankAccount struct {
 	IBAN        string `json:"iban,omitempty"`
 	Inactive    bool   `json:"inactive,omitempty"`
 	Cash        bool   `json:"cash,omitempty" doc:"A till: it never holds less than nothing"`
+	Currency    string `json:"currency,omitempty" maxLength:"3" doc:"ISO 4217; empty: the firm's own"`
 	ChequeForm  bool   `json:"chequeForm,omitempty" doc:"Its cheques have a form of their own, on which they are printed"`
 	ChequeRight int    `json:"chequeRight,omitempty" doc:"Further right, in millimetres"`
 	ChequeDown  int    `json:"chequeDown,omitempty" doc:"Further down, in millimetres"`
@@ -208,7 +209,7 @@ func (s *Server) registerRecords() {
 		return s.book.SaveAccount(ctx, s.user(ctx), &rec)
 	})
 	records(s, "banks", "bank account", s.banks, func(r BankAccount, v int64) BankAccount { r.Version = v; return r }, func(ctx context.Context, id int64, a BankAccount, p *parser) error {
-		rec := ledger.BankAccount{ID: id, Version: a.Version, Name: a.Name, AccountID: a.Account, IBAN: a.IBAN, Inactive: a.Inactive, Cash: a.Cash, Takings: a.Takings, ChequeForm: a.ChequeForm, ChequeRight: a.ChequeRight, ChequeDown: a.ChequeDown}
+		rec := ledger.BankAccount{ID: id, Version: a.Version, Name: a.Name, AccountID: a.Account, IBAN: a.IBAN, Inactive: a.Inactive, Cash: a.Cash, Takings: a.Takings, Currency: a.Currency, ChequeForm: a.ChequeForm, ChequeRight: a.ChequeRight, ChequeDown: a.ChequeDown}
 		return s.book.SaveBankAccount(ctx, s.user(ctx), &rec)
 	})
 }
@@ -305,7 +306,7 @@ func (s *Server) banks(ctx context.Context) ([]BankAccount, error) {
 	rows, err := store.All[ledger.BankAccount](s.book.Read(ctx), "id")
 	var out []BankAccount
 	for _, a := range rows {
-		out = append(out, BankAccount{ID: a.ID, Version: a.Version, Name: a.Name, Account: a.AccountID, IBAN: a.IBAN, Inactive: a.Inactive, Cash: a.Cash, Takings: a.Takings, ChequeForm: a.ChequeForm, ChequeRight: a.ChequeRight, ChequeDown: a.ChequeDown})
+		out = append(out, BankAccount{ID: a.ID, Version: a.Version, Name: a.Name, Account: a.AccountID, IBAN: a.IBAN, Inactive: a.Inactive, Cash: a.Cash, Takings: a.Takings, Currency: a.Currency, ChequeForm: a.ChequeForm, ChequeRight: a.ChequeRight, ChequeDown: a.ChequeDown})
 	}
 	return out, err
 }

@@ -29,13 +29,13 @@ var operationRights = func() map[string]rights.Right {
 	for right, ids := range map[rights.Right]string{
 		anybody: "session firms sign-in sign-out set-up change-password sessions end-session new-factor set-factor drop-factor invited accept-invitation",
 		rights.SeeOpen: `customers customer papers paper paper-pdf papers-pdf search blank proposal understand understand-rows drafts draft create-draft
-			save-draft discard-draft draft-pdf taxcodes terms banks accounts firm letterheads letterhead-logo desk jobs job groups limits words attachments attached-file`,
+			save-draft discard-draft draft-pdf currencies rate-on taxcodes terms banks accounts firm letterheads letterhead-logo desk jobs job groups limits words attachments attached-file`,
 		rights.SeePapers: `billable held customer-story job-story bench statement order-book articles credit-notes returned-goods credited
 			creditable copy-paper paper-ubl certificate-pdf late-charges recurring reminders reminder-stages mail-templates mails mail mailed-file
 			links statement-links deposit-register statements statements-pdf cheques`,
 		rights.SeeBooks: `account-lines advance-register ageing allowance audit bank bank-line bank-payments bank-rules rule-uses bank-lines reconciling
 			statements-read tying bank-columns card-gateway card-takings costs expected journal job-margin margins payables purchase-orders register
-			accruals income balance-sheet tax-return closing small-balances stock stock-of suppliers supplier supplier-bench supplier-story tie-out trial-balance why whose mail-account cheques-pdf`,
+			accruals rates income balance-sheet tax-return closing small-balances stock stock-of suppliers supplier supplier-bench supplier-story tie-out trial-balance why whose mail-account cheques-pdf`,
 		rights.ToNote: `attach change-attachment detach record-event make-link write-mail preview-mail propose-mail answer-word end-word`,
 		rights.ToSell: `post-quote post-order post-delivery post-return post-cancellation post-request post-invoice post-credit-note post-deposit-invoice
 			post-advance-credit post-late-charge draft-late-charges create-customer save-customer create-job save-job create-recurring save-recurring
@@ -44,7 +44,7 @@ var operationRights = func() map[string]rights.Right {
 		rights.ToKeepBooks: `set-against move-allocation undo-allocations post-allowance post-refund post-forfeit post-transfer split-deposit post-returned
 			post-write-off post-recovery post-card-payout post-own-transfer post-contra dispute post-accrual post-journal post-reversal bank-file count-till fetch-statement
 			type-statement read-bank-statement drop-statement reconcile tie untie record-card-payment put-card-payout-away print-cheques create-articles save-articles
-			create-groups save-groups create-bank-rules save-bank-rules mail-reminders keep-reminders reminders-pdf import import-progress`,
+			create-currencies save-currencies set-rate read-rates create-groups save-groups create-bank-rules save-bank-rules mail-reminders keep-reminders reminders-pdf import import-progress`,
 		rights.ToClaim: "post-claim post-release post-guarantee",
 		rights.ToBuy: `post-expense post-bill read-bill post-supplier-credit post-supplier-payment post-supplier-prepayment post-supplier-refund
 			post-supplier-release post-payment-run post-purchase-order post-not-coming post-goods-received post-not-passed-on post-stock-count post-stock-use`,

@@ -150,6 +150,7 @@ func (s *Server) routes() {
 	s.registerWords()
 	s.registerFirm()
 	s.registerRecords()
+	s.registerCurrencies()
 	s.registerCustomers()
 	s.registerJobs()
 	s.registerContracts()

@@ -2,6 +2,7 @@ package web
 
 import (
 	"context"
+	"slices"
 
 	"cleantally/core/day"
 	"cleantally/core/ledger"
@@ -13,30 +14,33 @@ import (
 
 // Statement is what a customer is told of a span.
 type Statement struct {
-	Firm     string      `json:"firm"`
-	Address  string      `json:"address"`
-	Customer string      `json:"customer"`
-	ID       int64       `json:"customerId"`
-	To       string      `json:"customerAddress"`
-	From     string      `json:"from"`
-	Through  string      `json:"through"`
-	Opening  string      `json:"opening"`
-	Rows     []Happening `json:"rows"`
-	Closing  string      `json:"closing"`
-	Ageing   Ageing      `json:"ageing"`
-	Held     string      `json:"held"`
-	Net      string      `json:"net"`
-	KeptBack string      `json:"keptBack"`
-	Open     bool        `json:"open" doc:"Whether it is one of open items"`
-	Items    []OpenItem  `json:"items,omitempty" doc:"Of a statement of open items, in place of the rows"`
+	Firm       string      `json:"firm"`
+	Address    string      `json:"address"`
+	Customer   string      `json:"customer"`
+	ID         int64       `json:"customerId"`
+	To         string      `json:"customerAddress"`
+	From       string      `json:"from"`
+	Through    string      `json:"through"`
+	Opening    string      `json:"opening"`
+	Rows       []Happening `json:"rows"`
+	Closing    string      `json:"closing"`
+	Ageing     Ageing      `json:"ageing"`
+	Held       string      `json:"held"`
+	Net        string      `json:"net"`
+	KeptBack   string      `json:"keptBack"`
+	Open       bool        `json:"open" doc:"Whether it is one of open items"`
+	Items      []OpenItem  `json:"items,omitempty" doc:"Of a statement of open items, in place of the rows"`
+	Currency   string      `json:"currency,omitempty" doc:"Of all its amounts: there is one statement for each; empty where all is in the firm's"`
+	Currencies []string    `json:"currencies,omitempty" doc:"Those that there are statements in"`
 }
 
 type statementInput struct {
-	ID      int64  `path:"id"`
-	From    string `query:"from" doc:"Left out, the beginning of the year of its end"`
-	Through string `query:"through"`
-	Open    bool   `query:"open" doc:"Of open items, in place of a span"`
-	Format  string `query:"format" enum:"csv,xlsx" default:"csv" doc:"Of the file"`
+	ID       int64  `path:"id"`
+	From     string `query:"from" doc:"Left out, the beginning of the year of its end"`
+	Through  string `query:"through"`
+	Open     bool   `query:"open" doc:"Of open items, in place of a span"`
+	Currency string `query:"currency" maxLength:"3" doc:"One of those that the customer has; left out, the first"`
+	Format   string `query:"format" enum:"csv,xlsx" default:"csv" doc:"Of the file"`
 }
 
 // beginning is the first day of a span: the day that is named, else that of the
@@ -102,18 +106,18 @@ func (s *Server) statementFile(ctx context.Context, in *statementInput) (*fileOu
 	return fileOf(in.Format, "statement", t, map[int]bool{3: true, 4: true})
 }
 
-func (s *Server) statement(ctx context.Context, in *statementInput) (*struct{ Body Statement }, error) {
-	p, through, err := s.lookingBack(ctx, in.Through)
+func (s *Server) statement(ctx context.Context, input *statementInput) (*struct{ Body Statement }, error) {
+	p, through, err := s.lookingBack(ctx, input.Through)
 	if err != nil {
 		return nil, err
 	}
-	from, err := s.beginning(in.From, through)
+	from, err := s.beginning(input.From, through)
 	if err != nil {
 		return nil, err
 	}
 	out := &struct{ Body Statement }{}
 	err = s.book.Snapshot(ctx, func(r *store.Reader) error {
-		c, ok, err := store.Find[master.Party](r, in.ID)
+		c, ok, err := store.Find[master.Party](r, input.ID)
 		if err != nil || !ok {
 			return orNotFound(err)
 		}
@@ -121,12 +125,27 @@ func (s *Server) statement(ctx context.Context, in *statementInput) (*struct{ Bo
 		if err != nil {
 			return err
 		}
-		of := store.StoryOf{PartyID: in.ID, From: from, Through: through}
+		codes, err := r.CurrenciesOf(input.ID)
+		if err != nil {
+			return err
+		}
+		code := input.Currency
+		if len(codes) > 0 && !slices.Contains(codes, code) {
+			code = codes[0]
+		}
+		if len(codes) == 0 {
+			code = ""
+		}
+		cur := in(p.cur, code)
+		of := store.StoryOf{PartyID: input.ID, From: from, Through: through, Currency: code}
 		rows, _, err := r.Story(of)
 		if err != nil {
 			return err
 		}
-		closing, err := r.OpenOnDay(ledger.Receivables, in.ID, through)
+		closing, err := r.OpenOnDay(ledger.Receivables, input.ID, through)
+		if code != "" {
+			closing, err = r.OpenIn(code, ledger.Receivables, input.ID, through)
+		}
 		if err != nil {
 			return err
 		}
@@ -134,21 +153,21 @@ func (s *Server) statement(ctx context.Context, in *statementInput) (*struct{ Bo
 		for _, row := range rows {
 			opening -= row.Amount
 		}
-		ageing, err := r.Ageing(store.AgeingFilter{AsOf: through, Basis: reporting.ByDue, PartyID: in.ID})
+		ageing, err := r.Ageing(store.AgeingFilter{AsOf: through, Basis: reporting.ByDue, PartyID: input.ID, Currency: code})
 		if err != nil {
 			return err
 		}
 		held, kept := ageing.Total.Held, ageing.Total.KeptBack
-		out.Body = Statement{Firm: firm.Name, Address: firm.Address, Customer: c.Name, ID: c.ID, To: c.Printed(), From: string(from), Through: string(through), Opening: p.cur.Format(opening),
-			Rows: happenings(rows, through, p.cur), Closing: p.cur.Format(closing), Ageing: ageingBody(ageing, p.cur), Held: p.cur.Format(held), KeptBack: p.cur.Format(kept),
-			Net: p.cur.Format(closing + kept - held)}
-		if !in.Open {
+		out.Body = Statement{Firm: firm.Name, Address: firm.Address, Customer: c.Name, ID: c.ID, To: c.Printed(), From: string(from), Through: string(through), Opening: cur.Format(opening),
+			Rows: happenings(rows, through, cur), Closing: cur.Format(closing), Ageing: ageingBody(ageing, cur), Held: cur.Format(held), KeptBack: cur.Format(kept),
+			Net: cur.Format(closing + kept - held), Currency: code, Currencies: codes}
+		if !input.Open {
 			return nil
 		}
-		items, err := r.Bench(in.ID, store.BenchFilter{AsOf: through, Limit: 100_000})
+		items, err := r.Bench(input.ID, store.BenchFilter{AsOf: through, Limit: 100_000})
 		out.Body.Open, out.Body.Rows, out.Body.Items = true, []Happening{}, []OpenItem{}
 		for _, i := range items {
-			if i.Register == ledger.Receivables {
+			if i.Register == ledger.Receivables && (code == "" || in(p.cur, i.Currency).Code == code) {
 				out.Body.Items = append(out.Body.Items, openItem(i.OpenItem, through, p.cur))
 			}
 		}

@@ -12,14 +12,19 @@ import (
 
 // sheet is a statement as it goes out: what was worked out for the screen, in its
 // places on paper.
-func (b Statement) sheet(firm store.Firm) sheet.Sheet {
+func (b Statement) sheet(firm store.Firm) (s sheet.Sheet) {
 	on := func(d string) string { return firm.DateStyle.Show(day.Day(d)) }
 	in := func(d string) string { return firm.DateStyle.ShowIn(day.Day(d), day.Day(b.Through)) }
 	show := firm.NumberStyle.Show
-	s := sheet.Sheet{Heading: "Statement", Firm: sheet.Address{Name: b.Firm, Lines: b.Address}, TaxNumber: sheet.TaxLine(nil, firm.TaxNumber), To: sheet.Address{Name: b.Customer, Lines: b.To}}
+	s = sheet.Sheet{Heading: "Statement", Firm: sheet.Address{Name: b.Firm, Lines: b.Address}, TaxNumber: sheet.TaxLine(nil, firm.TaxNumber), To: sheet.Address{Name: b.Customer, Lines: b.To}}
 	figure := func(name string) sheet.Column { return sheet.Column{Name: name, Ours: name, Figure: true} }
 	text := func(name string) sheet.Column { return sheet.Column{Name: name, Ours: name} }
 	row := func(cells ...string) { s.Rows = append(s.Rows, sheet.Row{Cells: cells}) }
+	defer func() {
+		if b.Currency != "" {
+			s.Facts = append(s.Facts, sheet.Fact{Name: "Currency", Value: b.Currency})
+		}
+	}()
 	if b.Open {
 		s.Facts = []sheet.Fact{{Name: "Open items on", Value: on(b.Through)}}
 		s.Columns = []sheet.Column{text("What"), text("Date"), text("Paper"), text("Due date"), figure("Amount"), figure("Open")}
@@ -70,10 +75,11 @@ func (b Statement) sheet(firm store.Firm) sheet.Sheet {
 
 // statementsInput names the customers whose statements are printed into one file.
 type statementsInput struct {
-	IDs     []int64 `query:"ids,explode" required:"true" minItems:"1" maxItems:"500" doc:"The customers, in their order"`
-	From    string  `query:"from" doc:"Left out, the beginning of the year of its end"`
-	Through string  `query:"through"`
-	Open    bool    `query:"open" doc:"Of open items, in place of a span"`
+	IDs      []int64 `query:"ids,explode" required:"true" minItems:"1" maxItems:"500" doc:"The customers, in their order"`
+	From     string  `query:"from" doc:"Left out, the beginning of the year of its end"`
+	Through  string  `query:"through"`
+	Open     bool    `query:"open" doc:"Of open items, in place of a span"`
+	Currency string  `query:"currency" maxLength:"3" doc:"In this alone; left out, one for each"`
 }
 
 // statementsPDF answers statements as one PDF, each on pages of its own.
@@ -85,11 +91,21 @@ func (s *Server) statementsPDF(ctx context.Context, in *statementsInput) (*fileO
 	var pages []pdf.Page
 	name := "Statements.pdf"
 	for _, id := range in.IDs {
-		one, err := s.statement(ctx, &statementInput{ID: id, From: in.From, Through: in.Through, Open: in.Open})
+		one, err := s.statement(ctx, &statementInput{ID: id, From: in.From, Through: in.Through, Open: in.Open, Currency: in.Currency})
 		if err != nil {
 			return nil, err
 		}
 		pages = append(pages, pdf.Page{Sheet: one.Body.sheet(firm)})
+		for _, code := range one.Body.Currencies { // one for each
+			if code == one.Body.Currency || in.Currency != "" {
+				continue
+			}
+			other, err := s.statement(ctx, &statementInput{ID: id, From: in.From, Through: in.Through, Open: in.Open, Currency: code})
+			if err != nil {
+				return nil, err
+			}
+			pages = append(pages, pdf.Page{Sheet: other.Body.sheet(firm)})
+		}
 		if len(in.IDs) == 1 {
 			name = "Statement " + one.Body.Customer + " " + one.Body.Through + ".pdf"
 		}

@@ -58,7 +58,7 @@ func (s *Server) registerStatements() {
 	}
 	type read = struct{ Body StatementRead }
 	huma.Register(s.api, describe("statements-read", "GET", "/api/v1/banks/{id}/statements", "What was read of a bank account, the newest first"), func(ctx context.Context, in *of) (*struct{ Body Records[ReadBefore] }, error) {
-		cur, err := s.book.Currency(ctx)
+		cur, err := s.book.Read(ctx).BankCurrency(in.ID)
 		if err != nil {
 			return nil, problem(err)
 		}
@@ -85,6 +85,7 @@ func (s *Server) registerStatements() {
 		if err != nil {
 			return nil, err
 		}
+		defer p.in(p.ofBank(in.ID))()
 		x := typedStatement(p, in.Body)
 		if len(p.refusals) > 0 {
 			return nil, refusedProblem(p.refusals)
@@ -170,6 +171,7 @@ func (s *Server) registerCounting() {
 		if err != nil {
 			return nil, err
 		}
+		defer p.in(p.ofBank(in.ID))()
 		d := p.day("day", in.Body.Day)
 		if d == "" {
 			d = s.book.Today()

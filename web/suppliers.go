@@ -168,7 +168,7 @@ func (s *Server) payables(ctx context.Context, through string) (*struct{ Body Pa
 	out := &struct{ Body Payables }{Payables{Rows: []PayableBill{}}}
 	var sum money.Amount
 	for _, i := range rows {
-		b := PayableBill{OpenItem: openItem(i.OpenItem, today, p.cur), HasIBAN: i.IBAN != ""}
+		b := PayableBill{OpenItem: registerItem(i.OpenItem, today, p.cur), HasIBAN: i.IBAN != ""}
 		withDiscount(&b.OpenItem, i.OpenItem, facts, today)
 		paying := -i.Open
 		if b.Early != "" {

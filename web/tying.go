@@ -48,7 +48,7 @@ func (s *Server) tying(ctx context.Context, in *struct {
 	Instead   bool    `query:"instead" doc:"Lines that are tied may be tied to something else"`
 	Papers    []int64 `query:"papers,explode" maxItems:"200" doc:"Papers whose movements are chosen as well"`
 }) (*struct{ Body Tying }, error) {
-	cur, err := s.book.Currency(ctx)
+	cur, err := s.book.Read(ctx).BankCurrency(in.ID)
 	if err != nil {
 		return nil, problem(err)
 	}

@@ -66,12 +66,15 @@ func Explain(f posting.Facts, e *posting.Effect, line int64) error {
 	for _, entry := range e.Entries {
 		for _, x := range entry.Lines {
 			if n++; x.AccountID == bank.AccountID {
+				if bank.Currency != "" {
+					x.Amount = x.Own
+				}
 				sum += x.Amount
 				e.Ties = append(e.Ties, posting.Tie{BankLineID: line, MovementID: -int64(n)})
 			}
 		}
 	}
-	if c := f.Currency(); sum != l.Amount {
+	if c := posting.CurrencyOf(f, bank.Currency); sum != l.Amount {
 		return refuse("sums differ", c.Format(l.Amount), "The bank says %s on %s, and this moves %s on %s. They must agree.", c.Show(l.Amount), l.Day.Show(), c.Show(sum), bank.Name)
 	}
 	return nil

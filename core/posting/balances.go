@@ -40,7 +40,7 @@ func (b *Builder) itemBalances() []Balance {
 		if ref < 0 {
 			before = 0
 		}
-		all = append(all, Balance{"item", max(int64(ref), 0), i.Number, StandingOf(i), i.Sign() * before, i.Sign() * (before + delta[ref])})
+		all = append(all, Balance{"item", max(int64(ref), 0), i.Number, StandingOf(i), i.Sign() * before, i.Sign() * (before + delta[ref]), i.Currency})
 	}
 	return all
 }
@@ -98,7 +98,7 @@ func (b *Builder) partyBalances() []Balance {
 			if at.register == ledger.Payables {
 				before, change, what = -before, -change, "we owe"
 			}
-			all = append(all, Balance{"party", at.party, p.Name, what, before, before + change})
+			all = append(all, Balance{"party", at.party, p.Name, what, before, before + change, ""})
 		}
 	}
 	slices.SortFunc(all, func(x, y Balance) int { return cmp.Or(cmp.Compare(x.ID, y.ID), cmp.Compare(x.What, y.What)) })
@@ -117,13 +117,13 @@ func (b *Builder) jobBalance() []Balance {
 	}
 	sum := b.Contract(j)
 	if d.Agrees {
-		return []Balance{{"job", j.ID, "Job " + j.Number, "contract", sum, sum + p.Net}}
+		return []Balance{{"job", j.ID, "Job " + j.Number, "contract", sum, sum + p.Firms().Net, ""}}
 	}
 	if sum == 0 {
 		return nil
 	}
 	before := sum - b.JobBilled(j.ID)
-	return []Balance{{"job", j.ID, "Job " + j.Number, "left to bill", before, before - (p.Net - p.Beside)}}
+	return []Balance{{"job", j.ID, "Job " + j.Number, "left to bill", before, before - (p.Firms().Net - p.Firms().Beside), ""}}
 }
 
 // accountBalances tells bank accounts and the control accounts other than
@@ -146,7 +146,7 @@ func (b *Builder) accountBalances() []Balance {
 		if !a.Type.DebitNormal() {
 			before, change = -before, -change
 		}
-		all = append(all, Balance{"account", id, a.Number + " " + a.Name, "", before, before + change})
+		all = append(all, Balance{"account", id, a.Number + " " + a.Name, "", before, before + change, ""})
 	}
 	slices.SortFunc(all, func(x, y Balance) int { return cmp.Compare(x.Name, y.Name) })
 	return all

@@ -92,4 +92,6 @@ type Balance struct {
 	What   string // open, held, not placed, owes, left to bill; "" for an account
 	Before money.Amount
 	After  money.Amount
+
+	Currency string // ISO 4217, of an item; "" for the firm's own
 }

@@ -51,6 +51,7 @@ func (p Paper) AsRead() Paper {
 		lines[n] = l
 	}
 	p.Lines, p.Billing, p.Total = lines, p.Billing.Negated(), -p.Total
+	p.Base, p.InFirm = -p.Base, p.InFirm.Negated()
 	return p
 }
 

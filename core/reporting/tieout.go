@@ -16,6 +16,7 @@ type Tie struct {
 
 	BankAccountID int64   // of a bank account beside its statement; else 0
 	Through       day.Day // through which that is reconciled
+	Currency      string  // of it, ISO 4217; "" for the firm's own
 }
 
 // OK tells whether the two agree.

@@ -171,7 +171,10 @@ func (d Data) sums(s *Sheet, billed []posting.PaperLine) {
 	if p.Rounding != 0 {
 		sum("", d.say("Rounding"), p.Rounding)
 	}
-	sum("total", d.say("Total"), p.Total+p.Deducted)
+	sum("total", strings.TrimSpace(d.say("Total")+" "+p.Currency), p.Total+p.Deducted)
+	if p.Currency != "" && p.InFirm.Tax != 0 { // a paper in another currency says its tax in the firm's as well
+		s.Below = append(s.Below, d.say("Tax in %s: %s, at %s.", d.Firms.Code, d.Firms.Show(p.InFirm.Tax), d.Currency.Marks.Show(p.Rate.String())))
+	}
 }
 
 // less are what is taken off, by what took it off.
@@ -207,8 +210,25 @@ func (d Data) settled(s *Sheet) {
 				look = "held"
 			}
 		}
-		s.Sums = append(s.Sums, Sum{name, d.Currency.Format(-a.Amount), look})
+		s.Sums = append(s.Sums, d.settledSum(name, a, -a.Amount, look))
 	}
+}
+
+// settledSum is an amount of what is set against the paper: in another currency
+// than the paper's with its code.
+func (d Data) settledSum(name string, a Settled, amount money.Amount, look string) Sum {
+	if a.Currency == d.Paper.Currency {
+		return Sum{name, d.Currency.Format(amount), look}
+	}
+	code := a.Currency
+	if code == "" {
+		code = d.Firms.Code
+	}
+	c, err := money.CurrencyOf(code)
+	if err != nil {
+		return Sum{name, d.Currency.Format(amount), look}
+	}
+	return Sum{name + ", " + code, c.Format(amount), look}
 }
 
 // usedFor is what a part of money or of a credit was used for.

@@ -52,7 +52,7 @@ func (d Data) money(s *Sheet) {
 	var used []Settled
 	for _, a := range d.Settled {
 		if d.isSource(a) {
-			sum("", d.saysOf(a)+", "+d.in(a.Day), a.Amount)
+			s.Sums = append(s.Sums, d.settledSum(d.saysOf(a)+", "+d.in(a.Day), a, a.Amount, ""))
 		} else {
 			used = append(used, a)
 		}
@@ -62,7 +62,7 @@ func (d Data) money(s *Sheet) {
 		sum("", "Tax inside", p.Tax)
 	}
 	for _, a := range used {
-		sum("", d.saysOf(a)+", "+d.in(a.Day), -a.Amount)
+		s.Sums = append(s.Sums, d.settledSum(d.saysOf(a)+", "+d.in(a.Day), a, -a.Amount, ""))
 	}
 	if names.left == "" {
 		for _, i := range d.Items {

@@ -84,7 +84,8 @@ type Data struct {
 	Firm      Address
 	TaxNumber string
 	Style     day.Style
-	Currency  money.Currency
+	Currency  money.Currency // the paper's
+	Firms     money.Currency // the firm's, of a paper in another
 
 	Paper     posting.Paper // a credit note's figures the other way round: as they are read
 	State     string
@@ -113,6 +114,7 @@ type Data struct {
 // set against.
 type Settled struct {
 	Amount    money.Amount
+	Currency  string // of it, where that is not the firm's own, ISO 4217
 	Day       day.Day
 	Other     string // number of the paper on the other side
 	OtherKind posting.Kind
@@ -247,6 +249,7 @@ func (d Data) facts() []Fact {
 	}
 	onePart := len(d.owed()) < 2
 	add("Date", d.on(p.Day), true)
+	add("Currency", p.Currency, p.Currency != "")
 	add("Service date", d.on(p.Supplied), p.Supplied != "")
 	add("Due date", d.on(p.Due), p.Due != "" && onePart && (Bills(p.Kind) || p.Kind == posting.Request || p.Kind == posting.Release || p.Kind == posting.SupplierBill))
 	add("Job", d.Job, true)

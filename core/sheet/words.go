@@ -7,7 +7,7 @@ import "strings"
 // %s stands for what a word is said of, and keeps its number and order.
 var Words = []string{
 	"Invoice", "Deposit invoice", "Stage invoice", "Final invoice", "Late charge", "Credit note", "Quote", "Order", "Delivery", "Request for a deposit", "Release of retention", "Receipt", "Deposit", "Refund", "Purchase order",
-	"Date", "Service date", "Due date", "Job", "Your order", "Reference", "Your contact", "Method", "Cheque", "Expected", "Holds through", "Version", "Early payment", "%s %%, %s, by %s", "Claim", "Why", "Disputed", "Last date",
+	"Currency", "Tax in %s: %s, at %s.", "Date", "Service date", "Due date", "Job", "Your order", "Reference", "Your contact", "Method", "Cheque", "Expected", "Holds through", "Version", "Early payment", "%s %%, %s, by %s", "Claim", "Why", "Disputed", "Last date",
 	"What", "Quantity", "Unit price", "Discount", "Tax", "Net", "With tax", "none", "paid on your behalf",
 	"Net at %s %%", "On your behalf, without tax", "Tax %s %%", "Rounding", "Total", "%s: %s net, %s tax at %s %%", "Discount for early payment", "Difference", "Tax withheld", "Written off", "Set off", "Credited by", "Paid", "Off what you keep back", "Kept back by you",
 	"Left to pay", "Left to pay by %s", "Nothing left to pay", "Reversed, nothing to pay", "by %s: %s", "Left to you", "Used up", "set against %s", "out of %s", "Of %s, which is taken off here, %s is still to be paid.",

@@ -7,6 +7,12 @@ CREATE TABLE currencies (
   code     TEXT NOT NULL UNIQUE CHECK (length(code) = 3),
   inactive INTEGER NOT NULL DEFAULT 0 CHECK (inactive IN (0, 1))
 ) STRICT;
+-- +goose StatementBegin
+CREATE TRIGGER currencies_chart_insert AFTER INSERT ON currencies BEGIN UPDATE firm SET chart_version = chart_version + 1; END;
+-- +goose StatementEnd
+-- +goose StatementBegin
+CREATE TRIGGER currencies_chart_update AFTER UPDATE ON currencies BEGIN UPDATE firm SET chart_version = chart_version + 1; END;
+-- +goose StatementEnd
 CREATE TABLE rates (
   currency TEXT NOT NULL CHECK (length(currency) = 3),
   day      TEXT NOT NULL CHECK (day IS date(day)),

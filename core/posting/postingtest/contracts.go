@@ -91,7 +91,7 @@ func (b *Book) RetentionOf(paper int64) []posting.Item {
 	return where(b.Open, func(i posting.Item) bool { return i.Register == ledger.Retention && i.Bills == paper })
 }
 
-// KeptBack answers billing.Facts.
+// KeptBack answers billing.Facts, in the firm's currency.
 func (b *Book) KeptBack(job int64) posting.Part {
 	var sum posting.Part
 	for _, i := range b.Open {
@@ -99,5 +99,5 @@ func (b *Book) KeptBack(job int64) posting.Part {
 			sum = sum.Add(i.Part)
 		}
 	}
-	return sum
+	return posting.Of(sum.Amount.Base, sum.Tax.Base)
 }

@@ -64,6 +64,9 @@ func (b *Book) movements() []posting.Movement {
 			id++
 			for _, bank := range b.Banks {
 				if bank.AccountID == l.AccountID {
+					if l.Currency != "" {
+						l.Amount = l.Own
+					}
 					all = append(all, posting.Movement{ID: id, BankAccountID: bank.ID, PaperID: e.PaperID, Number: b.Papers[e.PaperID-1].Number, Day: e.Day, Amount: l.Amount})
 				}
 			}

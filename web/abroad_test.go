@@ -1,0 +1,241 @@
+package web_test
+
+import (
+	"encoding/json"
+	"fmt"
+	"slices"
+	"strings"
+	"testing"
+
+	"cleantally/core/money"
+)
+
+// goAbroad takes dollars, pounds, yen and dinars into use, with rates, and opens
+// bank accounts 4 (USD, 102), 5 (GBP, 103) and 6 (JPY, 104).
+func (c *client) goAbroad() {
+	c.t.Helper()
+	for _, code := range []string{"USD", "GBP", "JPY", "BHD"} {
+		c.post("/currencies", fmt.Sprintf(`{"code":%q}`, code)).want(200)
+	}
+	c.post("/rates?name=rates.csv", "currency,date,rate\nUSD,2026-11-01,0.90\nUSD,2026-11-10,0.92\nUSD,2026-11-18,0.88\nGBP,2026-11-01,1.15\nJPY,2026-11-01,0.0061\nBHD,2026-11-01,2.45\nCHF,2026-11-01,1.05\n", "Content-Type", "application/octet-stream").want(200)
+	for _, code := range []string{"USD", "GBP", "JPY"} {
+		c.post("/banks", fmt.Sprintf(`{"name":"%s account","currency":%q}`, code, code)).want(200)
+	}
+}
+
+// inAll posts a command and tells what it enters in all, by account.
+func (c *client) inAll(path, body string) string {
+	c.t.Helper()
+	shown := c.post(path+"?preview=true", body).want(200)
+	sums := map[string]money.Amount{}
+	eur := money.Currency{Code: "EUR", Places: 2}
+	for _, entry := range shown.entries() {
+		for _, line := range strings.Split(entry, ", ") {
+			side, number, amount := line[:2], line[3:6], line[7:]
+			a, _ := eur.Parse(amount)
+			if side == "Cr" {
+				a = -a
+			}
+			sums[number] += a
+		}
+	}
+	var parts []string
+	for number, a := range sums {
+		if a != 0 {
+			parts = append(parts, map[bool]string{true: "Dr ", false: "Cr "}[a > 0]+number+" "+eur.Format(a.Abs()))
+		}
+	}
+	slices.SortFunc(parts, func(x, y string) int {
+		if x[0] != y[0] {
+			return strings.Compare(y, x)
+		}
+		return strings.Compare(x, y)
+	})
+	c.post(path+"?token="+shown.at("effect", "token"), body).want(200)
+	return strings.Join(parts, ", ")
+}
+
+func abroad(code, net string, tax int, day, rate, more string) string {
+	return fmt.Sprintf(`{"customer":1,"day":%q,"currency":%q,"rate":%q,"lines":[{"text":"Stair","unitPrice":%q,"taxCode":%d}]%s}`, day, code, rate, net, tax, more)
+}
+
+func paid(bank int, day, arrived, rate, more string) string {
+	return fmt.Sprintf(`{"customer":1,"day":%q,"arrived":%q,"rate":%q,"bank":%d,"method":"transfer"%s}`, day, arrived, rate, bank, more)
+}
+
+func on(item int, amount, takes string) string {
+	return fmt.Sprintf(`,"placements":[{"item":%d,"amount":%q,"takes":%q}]`, item, amount, takes)
+}
+
+// The cases of core/settling, through the API and the store: each step with what
+// it enters in all.
+func TestCasesAbroad(t *testing.T) {
+	type step struct{ path, body, want string }
+	usd := func(net string, tax int, day, rate string) string { return abroad("USD", net, tax, day, rate, "") }
+	thousand := step{"/invoices", usd("1000", 3, "2026-11-02", "0.90"), "Dr 120 900.00, Cr 401 900.00"}
+	taxed := step{"/invoices", usd("1000", 1, "2026-11-02", "0.90"), "Dr 120 1080.00, Cr 241 180.00, Cr 401 900.00"}
+	const pre = `"bank":4,"method":"transfer"}`
+	for name, steps := range map[string][]step{
+		"E-20": {thousand, {"/receipts", paid(4, "2026-11-12", "600", "0.92", on(1, "600", "")), "Dr 102 552.00, Cr 120 540.00, Cr 691 12.00"},
+			{"/receipts", paid(4, "2026-11-18", "400", "0.88", `,"placements":[{"item":1}]`), "Dr 102 352.00, Dr 691 8.00, Cr 120 360.00"}},
+		"01 with tax":        {{"/invoices", usd("1000", 1, "2026-11-02", "0.913"), "Dr 120 1095.60, Cr 241 182.60, Cr 401 913.00"}},
+		"02 the newest rate": {{"/invoices", usd("333.33", 1, "2026-11-15", ""), "Dr 120 368.00, Cr 241 61.34, Cr 401 306.66"}},
+		"04 the last takes what is left": {{"/invoices", usd("100.01", 3, "2026-11-02", "0.9001"), "Dr 120 90.02, Cr 401 90.02"},
+			{"/receipts", paid(4, "2026-11-03", "33.34", "0.9001", on(1, "33.34", "")), "Dr 102 30.01, Cr 120 30.01"}, {"/receipts", paid(4, "2026-11-04", "33.34", "0.9001", on(1, "33.34", "")), "Dr 102 30.01, Cr 120 30.01"},
+			{"/receipts", paid(4, "2026-11-05", "33.33", "0.9001", on(1, "33.33", "")), "Dr 102 30.00, Cr 120 30.00"}},
+		"05 into the firm's":   {thousand, {"/receipts", paid(1, "2026-11-12", "905", "", on(1, "1000", "905")), "Dr 101 905.00, Cr 120 900.00, Cr 691 5.00"}},
+		"06 into a third":      {thousand, {"/receipts", paid(5, "2026-11-12", "790", "", on(1, "1000", "790")), "Dr 103 908.50, Cr 120 900.00, Cr 691 8.50"}},
+		"07 dollars for euros": {{"/invoices", abroad("", "915", 3, "2026-11-02", "", ""), "Dr 120 915.00, Cr 401 915.00"}, {"/receipts", paid(4, "2026-11-12", "1000", "", on(1, "915", "1000")), "Dr 102 920.00, Cr 120 915.00, Cr 691 5.00"}},
+		"08 over several": {thousand, {"/invoices", usd("500", 3, "2026-11-03", "0.91"), "Dr 120 455.00, Cr 401 455.00"}, {"/invoices", abroad("", "100", 3, "2026-11-04", "", ""), "Dr 120 100.00, Cr 401 100.00"},
+			{"/receipts", paid(1, "2026-11-12", "1490", "", `,"charges":"10","onAccount":true,"placements":[{"item":1,"amount":"1000","takes":"905"},{"item":2,"amount":"500","takes":"450"},{"item":3,"amount":"100"}]`), "Dr 101 1490.00, Dr 621 10.00, Cr 120 1500.00"}},
+		"09 other differences": {thousand, {"/receipts", paid(4, "2026-11-12", "960", "", `,"differences":[{"account":39,"text":"Commission","amount":"40"}],"placements":[{"item":1,"amount":"1000"}]`), "Dr 102 883.20, Dr 601 36.80, Cr 120 900.00, Cr 691 20.00"}},
+		"11 a deposit": {{"/deposits", `{"customer":1,"day":"2026-11-02","amount":"500",` + pre, "Dr 102 450.00, Cr 221 450.00"}, {"/refunds", `{"day":"2026-11-12","sources":[{"item":1,"amount":"200"}],` + pre, "Dr 221 180.00, Cr 102 180.00"},
+			{"/forfeits", `{"day":"2026-11-12","deposit":1,"amount":"100"}`, "Dr 221 90.00, Cr 421 90.00"}},
+		"12 by portions": {{"/deposits", `{"customer":1,"day":"2026-11-02","amount":"1000",` + pre, "Dr 102 900.00, Cr 221 900.00"}, {"/deposits", `{"customer":1,"day":"2026-11-10","amount":"1000",` + pre, "Dr 102 920.00, Cr 221 920.00"},
+			{"/refunds", `{"day":"2026-11-12","sources":[{"item":1,"amount":"500"}],` + pre, "Dr 221 450.00, Dr 691 5.00, Cr 102 455.00"}},
+		"13 set against at once": {{"/deposits", `{"customer":1,"day":"2026-11-02","amount":"600",` + pre, "Dr 102 540.00, Cr 221 540.00"},
+			{"/invoices", abroad("USD", "1000", 1, "2026-11-12", "0.92", `,"setAgainst":[{"credit":1}]`), "Dr 120 552.00, Dr 221 540.00, Cr 241 182.00, Cr 401 910.00"}},
+		"14 set against later": {{"/deposits", `{"customer":1,"day":"2026-11-02","amount":"600",` + pre, "Dr 102 540.00, Cr 221 540.00"}, {"/invoices", usd("1000", 1, "2026-11-12", "0.92"), "Dr 120 1104.00, Cr 241 184.00, Cr 401 920.00"},
+			{"/allocations", `{"day":"2026-11-13","pairs":[{"debit":2,"credit":1,"amount":"600"}]}`, "Dr 221 540.00, Dr 691 12.00, Cr 120 552.00"}},
+		"15 advances": {{"/deposit-invoices", `{"customer":1,"day":"2026-11-02","currency":"USD","rate":"0.90","lines":[{"text":"In advance","net":"1000","taxCode":1}]}`, "Dr 120 1080.00, Cr 227 900.00, Cr 241 180.00"},
+			{"/invoices", abroad("USD", "5000", 1, "2026-11-12", "0.95", `,"form":"final","deductions":[{"paper":1}]`), "Dr 120 4560.00, Dr 227 900.00, Cr 241 760.00, Cr 401 4700.00"}},
+		"17 credit notes": {taxed, {"/credit-notes", `{"paper":1,"day":"2026-11-12","cause":"price","what":"lines","lines":[{"position":1,"amount":"500"}],"own":true}`, "Dr 241 90.00, Dr 401 450.00, Cr 120 540.00"},
+			{"/credit-notes", `{"paper":1,"day":"2026-11-13","cause":"goodwill","own":true}`, "Dr 241 90.00, Dr 401 450.00, Cr 120 540.00"}},
+		"18 given up": {taxed, {"/write-offs", `{"day":"2026-11-12","reason":"insolvent","relief":true,"items":[{"item":1,"amount":"480"}]}`, "Dr 241 72.00, Dr 631 360.00, Cr 120 432.00"},
+			{"/recoveries", `{"writeOff":2,"day":"2026-11-15","amount":"240","rate":"0.95",` + pre, "Dr 102 228.00, Cr 241 36.00, Cr 441 192.00"}},
+		"20 passed on": {{"/supplier-bills", `{"supplier":3,"day":"2026-11-02","currency":"GBP","rate":"1.15","reference":"X","lines":[{"text":"Crane hire","net":"400","taxCode":1,"job":1,"passOn":"supply","markup":"12.5"}]}`, "Dr 151 92.00, Dr 511 460.00, Cr 201 552.00"},
+			{"/invoices", `{"customer":1,"job":1,"day":"2026-11-12","currency":"USD","rate":"0.92","lines":[{"taxCode":1,"costs":[{"paper":1,"line":1}]}]}`, "Dr 120 621.00, Cr 241 103.50, Cr 411 517.50"}},
+		"21 yen": {{"/invoices", abroad("JPY", "123457", 3, "2026-11-02", "0.0061", ""), "Dr 120 753.09, Cr 401 753.09"}, {"/receipts", paid(6, "2026-11-03", "61728", "0.0061", on(1, "61728", "")), "Dr 104 376.54, Cr 120 376.54"},
+			{"/receipts", paid(6, "2026-11-04", "61729", "0.0061", on(1, "61729", "")), "Dr 104 376.55, Cr 120 376.55"}},
+	} {
+		t.Run(name, func(t *testing.T) {
+			c := newClient(t)
+			c.goAbroad()
+			c.post("/customers", `{"name":"Hoist & Hold","supplier":true,"noCustomer":true}`).want(200)
+			papers := 0
+			for _, s := range steps {
+				if got := c.inAll(s.path, s.body); got != s.want {
+					t.Errorf("%s %s\nenters %s\nwant   %s", s.path, s.body, got, s.want)
+				}
+			}
+			c.tiesOut()
+			// All of it goes back the way it came, the last first.
+			for n := len(steps); n > 0; n-- {
+				a := c.post("/reversals?"+seen, fmt.Sprintf(`{"paper":%d,"day":"2026-11-20","reason":"wrong"}`, n))
+				if a.status == 200 {
+					papers++
+				}
+			}
+			if c.tiesOut(); papers == 0 {
+				t.Error("nothing could be reversed")
+			}
+		})
+	}
+}
+
+// What is wrong with a currency or a rate is refused, and changes nothing.
+func TestRefusedAbroad(t *testing.T) {
+	c := newClient(t)
+	c.post("/invoices", abroad("USD", "1000", 3, "2026-11-02", "0.90", "")).refused(422, "not in use")
+	c.goAbroad()
+	for _, x := range []struct{ path, body, rule string }{
+		{"/invoices", abroad("USX", "1000", 3, "2026-11-02", "0.90", ""), "no such currency"},
+		{"/invoices", abroad("CHF", "1000", 3, "2026-11-02", "0.90", ""), "not in use"},
+		{"/invoices", abroad("USD", "1000", 3, "2026-11-02", "1000000000", ""), "out of bounds"},
+		{"/invoices", abroad("USD", "1000", 3, "2026-11-02", "-1", ""), "out of bounds"},
+		{"/invoices", abroad("USD", "1000", 3, "2026-11-02", "0.123456789", ""), "no number"},
+		{"/invoices", abroad("USD", "1000", 3, "2026-10-20", "", ""), "no rate"},
+		{"/invoices", abroad("JPY", "100", 3, "2026-11-02", "", `,"discount":"0.5"`), "no amount"},
+		{"/deposits", `{"customer":1,"day":"2026-11-02","amount":"1.5","bank":6,"method":"transfer"}`, "no amount"},
+		{"/deposits", `{"customer":1,"day":"2026-11-02","amount":"100","currency":"USD","bank":1,"method":"transfer"}`, "says both"},
+		{"/currencies", `{"code":"EUR"}`, "the firm's own"},
+		{"/currencies", `{"code":"USD"}`, "taken"},
+		{"/currencies", `{"code":"USX"}`, "no such currency"},
+		{"/banks", `{"name":"Zloty","currency":"PLN"}`, "not in use"},
+	} {
+		if a := c.post(x.path, x.body); a.status != 422 || !strings.Contains(string(a.body), `"rule":"`+x.rule+`"`) {
+			t.Errorf("%s %s: %d %s, want %s", x.path, x.body, a.status, a.body, x.rule)
+		}
+	}
+	rate := func(body, rule string) {
+		t.Helper()
+		c.do("PUT", "/rates", body).refused(422, rule)
+	}
+	rate(`{"currency":"USD","day":"2026-11-19","rate":"0"}`, "out of bounds")
+	rate(`{"currency":"USD","day":"2026-11-19","rate":"1000000000"}`, "out of bounds")
+	rate(`{"currency":"USD","day":"2026-11-21","rate":"0.9"}`, "in the future")
+	rate(`{"currency":"CHF","day":"2026-11-19","rate":"0.9"}`, "not in use")
+	c.post("/rates?name=x", "currency,date,rate\nUSD,2026-12-01,0.9\n", "Content-Type", "application/octet-stream").refused(422, "in the future")
+	c.post("/rates?name=x", "nonsense", "Content-Type", "application/octet-stream").refused(422, "cannot be read")
+
+	c.inAll("/invoices", abroad("USD", "1000", 3, "2026-11-02", "", ""))
+	c.inAll("/deposits", deposit(1, "2026-11-02", "500"))
+	c.post("/allocations", `{"day":"2026-11-13","pairs":[{"debit":1,"credit":2,"amount":"600"}]}`).refused(422, "another currency")
+	c.post("/receipts?"+seen, paid(1, "2026-11-12", "905", "", `,"placements":[{"item":1,"amount":"1000"}]`)).refused(422, "says both")
+	usd := c.get("/currencies").want(200)
+	for n, row := range usd.list("rows") {
+		if row["code"] == "USD" {
+			c.put(fmt.Sprintf("/currencies/%v", row["id"]), `{"code":"USD","inactive":true}`).refused(422, "in use")
+			if usd.at("rows", n, "rate") != "0.88" || usd.at("rows", n, "age") != "2" || usd.at("rows", n, "rateDay") != "2026-11-18" {
+				t.Errorf("the newest rate: %s", usd.body)
+			}
+		}
+		if row["code"] == "BHD" {
+			c.put(fmt.Sprintf("/currencies/%v", row["id"]), `{"code":"BHD","inactive":true}`).want(200)
+		}
+	}
+	c.post("/invoices", abroad("BHD", "1", 3, "2026-11-02", "", "")).refused(422, "not in use")
+	c.put("/banks/4", `{"name":"USD account","currency":"GBP"}`).want(200) // nothing is posted there
+	c.tiesOut()
+}
+
+// A paper in another currency is told in it, with its rate and what it is worth;
+// lists tell both; it is copied with its currency.
+func TestToldAbroad(t *testing.T) {
+	c := newClient(t)
+	c.goAbroad()
+	c.inAll("/invoices", abroad("USD", "1000", 1, "2026-11-12", "", ""))
+	p := c.get("/papers/1").want(200)
+	for field, want := range map[string]string{"currency": "USD", "total": "1200.00", "net": "1000.00", "tax": "200.00", "rate": "0.92", "base": "1104.00", "baseTax": "184.00", "open": "1200.00"} {
+		if p.at(field) != want {
+			t.Errorf("%s is %s, want %s", field, p.at(field), want)
+		}
+	}
+	if p.at("entries", 0, "lines", 0, "debit") != "1104.00" || p.at("entries", 0, "lines", 0, "own") != "USD 1,200.00" {
+		t.Errorf("its entry: %s", p.sent("entries"))
+	}
+	l := c.get("/papers").want(200)
+	if l.at("rows", 0, "total") != "1104.00" || l.at("rows", 0, "ownTotal") != "1200.00" || l.at("rows", 0, "currency") != "USD" {
+		t.Errorf("the list: %s", l.body)
+	}
+	b := c.get("/customers/1/bench").want(200)
+	if b.at("owed", 0, "open") != "1200.00" || b.at("owed", 0, "currency") != "USD" || b.at("owed", 0, "base") != "1104.00" {
+		t.Errorf("the bench: %s", b.body)
+	}
+	r := c.get("/registers/receivables").want(200)
+	if r.at("rows", 0, "open") != "1104.00" || r.at("rows", 0, "own") != "USD 1,200.00" {
+		t.Errorf("the register: %s", r.body)
+	}
+	var copied struct {
+		Body struct{ Currency, Rate string }
+	}
+	again := c.get("/papers/1/copy?again=true").want(200)
+	if err := json.Unmarshal(again.body, &copied); err != nil || copied.Body.Currency != "USD" {
+		t.Errorf("copied: %s", again.body)
+	}
+	if x := c.get("/rate?currency=USD&day=2026-11-15").want(200); x.at("rate") != "0.92" || x.at("age") != "5" {
+		t.Errorf("the rate of a day: %s", x.body)
+	}
+	c.post("/rates?name=ecb.xml&preview=true", `<E><Cube><Cube time="2026-11-19"><Cube currency="USD" rate="1.25"/></Cube></Cube></E>`, "Content-Type", "application/octet-stream").want(200)
+	if x := c.get("/rate?currency=USD&day=2026-11-19").want(200); x.at("rate") != "0.88" {
+		t.Errorf("a preview was taken: %s", x.body)
+	}
+	c.post("/rates?name=ecb.xml", `<E><Cube><Cube time="2026-11-19"><Cube currency="USD" rate="1.25"/></Cube></Cube></E>`, "Content-Type", "application/octet-stream").want(200)
+	if x := c.get("/rate?currency=USD&day=2026-11-19").want(200); x.at("rate") != "0.8" || x.at("source") != "ecb.xml" {
+		t.Errorf("read from a file: %s", x.body)
+	}
+	c.do("PUT", "/rates", `{"currency":"USD","day":"2026-11-19","rate":""}`).want(204)
+	if x := c.get("/rate?currency=USD&day=2026-11-19").want(200); x.at("rate") != "0.88" {
+		t.Errorf("taken away: %s", x.body)
+	}
+}
