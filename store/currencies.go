@@ -1,7 +1,10 @@
 package store
 
 import (
+	"slices"
+
 	"cleantally/core/day"
+	"cleantally/core/ledger"
 	"cleantally/core/money"
 	"cleantally/core/posting"
 
@@ -72,4 +75,44 @@ func (r Reader) StandsIn(currency string) (string, error) {
 	what, _, err := one[string](r, `SELECT p.number FROM open_items i JOIN papers p ON p.id = i.paper_id WHERE i.currency = @code AND i.open <> 0
 		UNION ALL SELECT name FROM bank_accounts WHERE currency = @code AND inactive = 0 LIMIT 1`, map[string]any{"code": currency})
 	return what, err
+}
+
+// OpenAbroad answers closing.AbroadFacts.
+func (f *Facts) OpenAbroad(d day.Day) []posting.Item {
+	moved, err := f.r.movedAfter(d)
+	if err != nil && f.err == nil {
+		f.err = err
+	}
+	return f.readItems(openWhere(moved, "i.currency IS NOT NULL"), "", asOf(d))
+}
+
+// BanksAbroad answers closing.AbroadFacts.
+func (f *Facts) BanksAbroad() []ledger.BankAccount {
+	return slices.DeleteFunc(slices.Clone(f.banks), func(b ledger.BankAccount) bool { return b.Currency == "" })
+}
+
+// RevaluedOn answers closing.AbroadFacts.
+func (f *Facts) RevaluedOn(d day.Day) (string, bool) {
+	return value[string](f, "SELECT p.number FROM papers p WHERE p.kind = 'revaluation' AND p.day = ? AND NOT EXISTS (SELECT 1 FROM papers r WHERE r.reverses_id = p.id)", d)
+}
+
+// ExchangeBetween is what stands on the account of exchange for a span, debits less
+// credits: in all, and of it by revaluing.
+func (r Reader) ExchangeBetween(from, through day.Day) (all, revalued money.Amount, err error) {
+	type sums struct{ Total, Revalued money.Amount }
+	s, _, err := one[sums](r, `SELECT COALESCE(SUM(l.amount), 0) AS total, COALESCE(SUM(CASE WHEN p.about = 'revaluation' THEN l.amount END), 0) AS revalued
+		FROM entry_lines l JOIN roles o ON o.account_id = l.account_id AND o.role = 'exchange' JOIN entries e ON e.id = l.entry_id JOIN papers p ON p.id = e.paper_id
+		WHERE l.day BETWEEN ? AND ? AND p.about <> 'year end'`, from, through)
+	return s.Total, s.Revalued, err
+}
+
+// RevaluationOf is the paper by which what was open at the end of a day was
+// revalued; 0 for none.
+func (r Reader) RevaluationOf(d day.Day) (int64, string, error) {
+	type paper struct {
+		ID     int64
+		Number string
+	}
+	p, _, err := one[paper](r, "SELECT p.id, p.number FROM papers p WHERE p.kind = 'revaluation' AND p.day = ? AND NOT EXISTS (SELECT 1 FROM papers x WHERE x.reverses_id = p.id)", d)
+	return p.ID, p.Number, err
 }

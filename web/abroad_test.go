@@ -239,3 +239,44 @@ func TestToldAbroad(t *testing.T) {
 		t.Errorf("taken away: %s", x.body)
 	}
 }
+
+// E-21 through the API, with what the closing list says of it.
+func TestRevaluation(t *testing.T) {
+	c := newClient(t)
+	step := func() string {
+		t.Helper()
+		a := c.get("/closing?through=2026-10-31").want(200)
+		for _, s := range a.list("steps") {
+			if s["id"] == "revaluation" {
+				return fmt.Sprint(s["state"], " ", s["count"], " ", s["says"])
+			}
+		}
+		return "no step"
+	}
+	if s := step(); s != "done 0 Nothing is in another currency." {
+		t.Errorf("of a firm in one currency: %s", s)
+	}
+	c.goAbroad()
+	c.do("PUT", "/rates", `{"currency":"USD","day":"2026-10-31","rate":"0.94"}`).want(204)
+	c.inAll("/invoices", abroad("USD", "1000", 3, "2026-10-02", "0.90", ""))
+	if s := step(); s != "open 1 open in other currencies, and worth something else by now" {
+		t.Errorf("before: %s", s)
+	}
+	v := c.get("/revaluations?day=2026-10-31").want(200)
+	if v.at("rows", 0, "own") != "1000.00" || v.at("rows", 0, "stands") != "900.00" || v.at("rows", 0, "now") != "940.00" || v.at("difference") != "40.00" || v.at("rates", 0, "day") != "2026-10-31" {
+		t.Errorf("what would be revalued: %s", v.body)
+	}
+	c.try("/revaluations", `{"day":"2026-10-31"}`, "Dr 138 40.00, Cr 691 40.00", "Dr 691 40.00, Cr 138 40.00")
+	c.post("/revaluations", `{"day":"2026-10-31"}`).refused(422, "done already")
+	if s := step(); !strings.HasPrefix(s, "done 0") {
+		t.Errorf("after: %s", s)
+	}
+	c.tiesOut()
+	c.inAll("/receipts", paid(4, "2026-11-12", "1000", "0.92", on(1, "1000", "")))
+	if v = c.get("/revaluations?day=2026-11-20").want(200); v.at("realised") != "20.00" {
+		t.Errorf("realised: %s", v.body)
+	}
+	c.post("/reversals?"+seen, `{"paper":2,"day":"2026-11-20","reason":"x"}`).refused(422, "its own day")
+	c.post("/reversals?"+seen, `{"paper":2,"day":"2026-10-31","reason":"x"}`).want(200)
+	c.tiesOut()
+}

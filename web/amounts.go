@@ -73,6 +73,29 @@ func (p *parser) ofPaper(id int64) string {
 	return of.Currency
 }
 
+// begin settles in which currency a new paper is where that is not said, and
+// reads what follows in it: that of the paper that it follows, else that of
+// the customer.
+func (p *parser) begin(c *InCurrency, follows, partyID int64) func() {
+	if c.Currency == "" && p.facts != nil {
+		if of, ok := p.facts.Paper(follows); ok {
+			c.Currency = of.Currency
+		} else {
+			c.Currency = p.ofParty(partyID)
+		}
+	}
+	return p.in(c.Currency)
+}
+
+// ofParty is the currency that a customer's papers begin in.
+func (p *parser) ofParty(id int64) string {
+	if p.facts == nil {
+		return ""
+	}
+	who, _ := p.facts.Party(id)
+	return who.Currency
+}
+
 // in reads what follows in a currency, until what it returns is called.
 func (p *parser) in(code string) func() {
 	before := p.cur

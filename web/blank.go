@@ -21,15 +21,16 @@ import (
 
 // Blank is what a new paper begins with, where nothing else is known.
 type Blank struct {
-	Day     string `json:"day" doc:"The business day"`
-	Bank    int64  `json:"bank" doc:"The bank account that money moves on"`
-	Method  string `json:"method"`
-	Said    string `json:"said" doc:"What the bank's statement says of it: a reference"`
-	Moved   string `json:"moved" doc:"What it says that came or went, above nil"`
-	Went    bool   `json:"went" doc:"Whether it went"`
-	Ledger  int64  `json:"ledger" doc:"The ledger account of the bank account that it names"`
-	Charges int64  `json:"charges" doc:"The ledger account of bank charges"`
-	TaxCode int64  `json:"taxCode" doc:"The firm's usual one"`
+	Day      string `json:"day" doc:"The business day"`
+	Bank     int64  `json:"bank" doc:"The bank account that money moves on"`
+	Method   string `json:"method"`
+	Said     string `json:"said" doc:"What the bank's statement says of it: a reference"`
+	Moved    string `json:"moved" doc:"What it says that came or went, above nil"`
+	Went     bool   `json:"went" doc:"Whether it went"`
+	Ledger   int64  `json:"ledger" doc:"The ledger account of the bank account that it names"`
+	Charges  int64  `json:"charges" doc:"The ledger account of bank charges"`
+	TaxCode  int64  `json:"taxCode" doc:"The firm's usual one"`
+	Currency string `json:"currency,omitempty" doc:"Of the order that was named, where that is not the customer's"`
 
 	Customer int64          `json:"customer" doc:"Of the items or the job that were named; else the one named"`
 	Supplier int64          `json:"supplier" doc:"Whom one buys from, where that is known"`
@@ -85,12 +86,7 @@ func (s *Server) registerBlank() {
 			return nil, problem(err)
 		}
 		out := &struct{ Body Blank }{Blank{Day: string(s.book.Today()), Method: "transfer", TaxCode: firm.TaxCodeID, Customer: in.Customer, Job: in.Job, Items: []OpenItem{}, Advances: []AdvanceLeft{}, Orders: []Order{}, Credits: []int64{}, Requests: []Named{}, Costs: []Cost{}}}
-		for _, b := range banks {
-			if !b.Inactive && !(b.Takings && in.Kind == DraftKind(posting.Payout)) {
-				out.Body.Bank = b.ID
-				break
-			}
-		}
+		out.Body.Bank = firstBank(banks, in.Kind, "")
 		if err := ofBankLine(r, &out.Body, in.BankLine, in.Part, p); err != nil {
 			return nil, problem(err)
 		}
@@ -138,9 +134,40 @@ func (s *Server) registerBlank() {
 		if err == nil && in.Kind != "" && len(in.Items) > 0 {
 			out.Body.Draft, err = s.draftAbout(r, in.Kind, in.Items)
 		}
+		if facts.Abroad() && in.BankLine == 0 {
+			inCurrency(&out.Body, banks, facts, in)
+		}
 		out.Body.Supplier = supplierOf(facts, out.Body.Customer, in.Job)
 		return out, problem(errors.Join(err, facts.Err()))
 	})
+}
+
+// firstBank is the account that money of a currency moves on where nothing else
+// is said: the first in use, 0 for none.
+func firstBank(banks []ledger.BankAccount, kind DraftKind, code string) int64 {
+	for _, b := range banks {
+		if !b.Inactive && b.Currency == code && !(b.Takings && kind == DraftKind(posting.Payout)) {
+			return b.ID
+		}
+	}
+	return 0
+}
+
+// inCurrency chooses an account in the currency of the items that were named,
+// else of the customer, and says that of an order which is not the customer's.
+func inCurrency(b *Blank, banks []ledger.BankAccount, f *store.Facts, in *blankInput) {
+	who, _ := f.Party(b.Customer)
+	code := who.Currency
+	if len(b.Items) > 0 {
+		code = b.Items[0].Currency
+	}
+	came := in.Kind == DraftKind(posting.Refund) && len(b.Items) > 0 // back to where it came from
+	if at := firstBank(banks, in.Kind, code); at != 0 && !came {
+		b.Bank = at
+	}
+	if order, ok := f.Paper(in.Order); ok && order.Currency != who.Currency {
+		b.Currency = cmp.Or(order.Currency, f.Currency().Code)
+	}
 }
 
 // ofBankLine fills in what a line of the bank's statement says: its day, the first

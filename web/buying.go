@@ -131,7 +131,7 @@ type BillBody struct {
 }
 
 func (b BillBody) command(p *parser) posting.Command {
-	defer p.in(b.Currency)()
+	defer p.begin(&b.InCurrency, 0, b.Supplier)()
 	v := buying.Bill{Currency: b.Currency, Rate: p.rate("rate", b.Rate), Number: b.Number, PartyID: b.Supplier, Day: p.day("day", b.Day), Due: p.day("due", b.Due), TermsID: b.Terms, EarlyPercent: p.decimal("earlyPercent", b.EarlyPercent, percentPlaces), EarlyUntil: p.day("earlyUntil", b.EarlyUntil),
 		Reference: b.Reference, Note: b.Note, Lines: boughtLines(p, b.Lines), Tax: p.amountOrNone("tax", b.Tax), Total: p.amountOrNone("total", b.Total), Expected: p.day("expected", b.Expected)}
 	v.Retention = p.percentOrNone("retention", b.Retention)
@@ -192,9 +192,9 @@ type SupplierCreditLineBody struct {
 
 func (b SupplierCreditBody) command(p *parser) posting.Command {
 	if b.Paper != 0 {
-		b.Currency, b.Rate = p.ofPaper(b.Paper), ""
+		b.InCurrency = InCurrency{}
 	}
-	defer p.in(b.Currency)()
+	defer p.begin(&b.InCurrency, b.Paper, b.Supplier)()
 	c := buying.Credit{Currency: b.Currency, Rate: p.rate("rate", b.Rate), Number: b.Number, PaperID: b.Paper, PartyID: b.Supplier, Day: p.day("day", b.Day), Reference: b.Reference, Reason: b.Reason, Note: b.Note, Open: b.Open, BankAccountID: b.Bank, Method: posting.Method(b.Method)}
 	for i, l := range b.Lines {
 		field := fmt.Sprintf("lines[%d].", i)

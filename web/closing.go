@@ -14,7 +14,7 @@ import (
 
 // ClosingStep is one thing to look at before a period is closed.
 type ClosingStep struct {
-	ID    string `json:"id" enum:"drafts,bank line,not identified,on account,deposit,cost,retention,recurring,accruals,allowance,reconciled,tie-out,tax,year"`
+	ID    string `json:"id" enum:"drafts,bank line,not identified,on account,deposit,cost,retention,recurring,accruals,revaluation,allowance,reconciled,tie-out,tax,year"`
 	State string `json:"state" enum:"done,open,stops" doc:"Whether there is nothing to do, something to look at, or something that keeps the period open"`
 	Count int64  `json:"count"`
 	Sum   string `json:"sum"`
@@ -89,7 +89,7 @@ func (c *closer) step(id string, n int64, sum money.Amount, left, done string) {
 }
 
 func (c *closer) all(firm store.Firm) error {
-	for _, look := range []func(store.Firm) error{c.drafts, c.looseEnds, c.recurring, c.accruals, c.allowance, c.reconciled, c.tiesOut, c.periods} {
+	for _, look := range []func(store.Firm) error{c.drafts, c.looseEnds, c.recurring, c.accruals, c.revaluation, c.allowance, c.reconciled, c.tiesOut, c.periods} {
 		if err := look(firm); err != nil {
 			return err
 		}
@@ -159,6 +159,32 @@ func (c *closer) accruals(store.Firm) error {
 		return err
 	}
 	c.step("accruals", int64(a.Stale), 0, left, done)
+	return nil
+}
+
+// revaluation is wanted where something open in another currency is worth
+// something else at the end of the period, and was not revalued.
+func (c *closer) revaluation(store.Firm) error {
+	facts, err := c.r.Facts(c.through)
+	if err != nil {
+		return err
+	}
+	if !facts.Abroad() {
+		c.step("revaluation", 0, 0, "", "Nothing is in another currency.")
+		return nil
+	}
+	v, err := revaluation(c.r, c.through)
+	if err != nil {
+		return err
+	}
+	var n int64
+	var sum money.Amount
+	for _, r := range v.Rows {
+		if d, err := c.cur.Parse(r.Difference); v.PaperID == 0 && (r.Rate == "" || err == nil && d != 0) {
+			n, sum = n+1, sum+d
+		}
+	}
+	c.step("revaluation", n, sum, "open in other currencies, and worth something else by now", "What is open in other currencies stands at the rates of that day.")
 	return nil
 }
 

@@ -31,7 +31,7 @@ type OrderBody struct {
 }
 
 func (b OrderBody) command(p *parser) posting.Command {
-	defer p.in(b.Currency)()
+	defer p.begin(&b.InCurrency, b.Quote, b.Customer)()
 	o := billing.Order{Currency: b.Currency, Rate: p.rate("rate", b.Rate), Number: b.Number, PartyID: b.Customer, JobID: b.Job, Day: p.day("day", b.Day), QuoteID: b.Quote, Reference: b.Reference, Note: b.Note, Includes: b.Includes,
 		DiscountPercent: p.decimal("discount", b.DiscountPercent, percentPlaces), Discount: p.amount("discount", b.Discount)}
 	for i, l := range b.Lines {
@@ -65,7 +65,7 @@ type AdvanceLineBody struct {
 }
 
 func (b DepositInvoiceBody) command(p *parser) posting.Command {
-	defer p.in(b.Currency)()
+	defer p.begin(&b.InCurrency, b.Order, b.Customer)()
 	v := billing.DepositInvoice{Currency: b.Currency, Rate: p.rate("rate", b.Rate), Number: b.Number, PartyID: b.Customer, JobID: b.Job, Day: p.day("day", b.Day), TermsID: b.Terms, Due: p.day("due", b.Due), Reference: b.Reference, Note: b.Note,
 		OrderID: b.Order, Percent: p.decimal("percent", b.Percent, percentPlaces), Amount: p.amount("amount", b.Amount)}
 	for i, l := range b.Lines {

@@ -136,7 +136,10 @@ func (c copier) amount(a money.Amount) string {
 }
 
 // in is the currency of a paper; its rate stays where it is written again.
-func (c copier) in(code string, rate decimal.Decimal) InCurrency {
+func (c copier) in(code string, rate decimal.Decimal, partyID int64) InCurrency {
+	if code == "" && c.parser.ofParty(partyID) != "" {
+		code = c.cur.Code
+	}
 	out := InCurrency{Currency: code}
 	if c.again {
 		out.Rate = c.number(rate)
@@ -227,7 +230,7 @@ func (c copier) advanceCredit(v billing.AdvanceCredit, _ posting.Paper) AdvanceC
 }
 
 func (c copier) request(v billing.Request, _ posting.Paper) RequestBody {
-	b := RequestBody{InCurrency: c.in(v.Currency, v.Rate), Customer: v.PartyID, Job: v.JobID, Day: c.day(string(v.Day)), Reference: v.Reference, Note: v.Note, Of: v.OfID, Percent: c.number(v.Percent), Amount: c.amount(v.Amount)}
+	b := RequestBody{InCurrency: c.in(v.Currency, v.Rate, v.PartyID), Customer: v.PartyID, Job: v.JobID, Day: c.day(string(v.Day)), Reference: v.Reference, Note: v.Note, Of: v.OfID, Percent: c.number(v.Percent), Amount: c.amount(v.Amount)}
 	if c.again {
 		b.Due = string(v.Due)
 	}
@@ -360,7 +363,7 @@ func (c copier) shares(all []settling.Share) []ShareBody {
 }
 
 func (c copier) invoice(v billing.Invoice, _ posting.Paper) InvoiceBody {
-	b := InvoiceBody{InCurrency: c.in(v.Currency, v.Rate), Customer: v.PartyID, Job: v.JobID, Day: c.day(string(v.Day)), Terms: v.TermsID, Reference: v.Reference, Subject: v.Subject, Salesperson: v.Salesperson, OrderNumber: v.OrderNumber, Includes: v.Includes,
+	b := InvoiceBody{InCurrency: c.in(v.Currency, v.Rate, v.PartyID), Customer: v.PartyID, Job: v.JobID, Day: c.day(string(v.Day)), Terms: v.TermsID, Reference: v.Reference, Subject: v.Subject, Salesperson: v.Salesperson, OrderNumber: v.OrderNumber, Includes: v.Includes,
 		DiscountPercent: c.number(v.DiscountPercent), Discount: c.amount(v.Discount)}
 	if !v.DefaultNote {
 		b.Note = &v.Note
@@ -420,7 +423,7 @@ func (c copier) advances(all []billing.AdvanceCredit) []AdvanceCreditBody {
 }
 
 func (c copier) quote(v billing.Quote, _ posting.Paper) QuoteBody {
-	b := QuoteBody{InCurrency: c.in(v.Currency, v.Rate), Customer: v.PartyID, Job: v.JobID, Day: c.day(string(v.Day)), Reference: v.Reference, Note: v.Note, Includes: v.Includes,
+	b := QuoteBody{InCurrency: c.in(v.Currency, v.Rate, v.PartyID), Customer: v.PartyID, Job: v.JobID, Day: c.day(string(v.Day)), Reference: v.Reference, Note: v.Note, Includes: v.Includes,
 		DiscountPercent: c.number(v.DiscountPercent), Discount: c.amount(v.Discount), Lines: c.lines(v.Lines)}
 	if c.again {
 		b.Holds, b.Revises = string(v.Holds), v.RevisesID
@@ -436,12 +439,12 @@ func (c copier) order(v billing.Order, _ posting.Paper) OrderBody {
 	for n := range lines { // of a quote, not of an order
 		lines[n].Quote, lines[n].QuoteLine, lines[n].Order, lines[n].OrderLine = lines[n].Order, lines[n].OrderLine, 0, 0
 	}
-	return OrderBody{InCurrency: c.in(v.Currency, v.Rate), Quote: v.QuoteID, Customer: v.PartyID, Job: v.JobID, Day: c.day(string(v.Day)), Reference: v.Reference, Note: v.Note, Includes: v.Includes,
+	return OrderBody{InCurrency: c.in(v.Currency, v.Rate, v.PartyID), Quote: v.QuoteID, Customer: v.PartyID, Job: v.JobID, Day: c.day(string(v.Day)), Reference: v.Reference, Note: v.Note, Includes: v.Includes,
 		DiscountPercent: c.number(v.DiscountPercent), Discount: c.amount(v.Discount), Lines: lines}
 }
 
 func (c copier) depositInvoice(v billing.DepositInvoice, _ posting.Paper) DepositInvoiceBody {
-	b := DepositInvoiceBody{InCurrency: c.in(v.Currency, v.Rate), Customer: v.PartyID, Job: v.JobID, Day: c.day(string(v.Day)), Terms: v.TermsID, Reference: v.Reference, Note: v.Note, Order: v.OrderID, Percent: c.number(v.Percent), Amount: c.amount(v.Amount)}
+	b := DepositInvoiceBody{InCurrency: c.in(v.Currency, v.Rate, v.PartyID), Customer: v.PartyID, Job: v.JobID, Day: c.day(string(v.Day)), Terms: v.TermsID, Reference: v.Reference, Note: v.Note, Order: v.OrderID, Percent: c.number(v.Percent), Amount: c.amount(v.Amount)}
 	if c.again {
 		b.Due = string(v.Due)
 	}

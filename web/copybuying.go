@@ -54,7 +54,7 @@ func (c copier) costs(all []posting.CostShare) []CostShareBody {
 }
 
 func (c copier) bill(v buying.Bill, _ posting.Paper) BillBody {
-	b := BillBody{InCurrency: c.in(v.Currency, v.Rate), Supplier: v.PartyID, Day: c.day(string(v.Day)), Terms: v.TermsID, Note: v.Note, Lines: c.boughtLines(v.Lines), Retention: percentText(v.Retention)}
+	b := BillBody{InCurrency: c.in(v.Currency, v.Rate, v.PartyID), Supplier: v.PartyID, Day: c.day(string(v.Day)), Terms: v.TermsID, Note: v.Note, Lines: c.boughtLines(v.Lines), Retention: percentText(v.Retention)}
 	if c.again {
 		b.Due, b.Reference, b.Tax, b.Total, b.Expected = string(v.Due), v.Reference, c.amountText(v.Tax), c.amountText(v.Total), string(v.Expected)
 		b.EarlyPercent, b.EarlyUntil = c.number(v.EarlyPercent), string(v.EarlyUntil)
@@ -92,7 +92,7 @@ func copyReceived(c copier, detail string, _ posting.Paper) (DraftKind, any, err
 }
 
 func (c copier) supplierCredit(v buying.Credit, _ posting.Paper) SupplierCreditBody {
-	b := SupplierCreditBody{InCurrency: c.in(v.Currency, v.Rate), Paper: v.PaperID, Supplier: v.PartyID, Day: c.day(string(v.Day)), Reference: v.Reference, Reason: v.Reason, Note: v.Note, Open: v.Open, Bank: v.BankAccountID, Method: string(v.Method)}
+	b := SupplierCreditBody{InCurrency: c.in(v.Currency, v.Rate, v.PartyID), Paper: v.PaperID, Supplier: v.PartyID, Day: c.day(string(v.Day)), Reference: v.Reference, Reason: v.Reason, Note: v.Note, Open: v.Open, Bank: v.BankAccountID, Method: string(v.Method)}
 	for _, l := range v.Lines {
 		line := SupplierCreditLineBody{Position: l.Position, Quantity: c.number(l.Quantity), Amount: c.amount(l.Amount), Back: l.Back, Serials: l.Serials}
 		if v.PaperID == 0 {

@@ -84,9 +84,9 @@ type CreditLineBody struct {
 
 func (b CreditBody) command(p *parser) posting.Command {
 	if b.Paper != 0 {
-		b.Currency, b.Rate = p.ofPaper(b.Paper), ""
+		b.InCurrency = InCurrency{}
 	}
-	defer p.in(b.Currency)()
+	defer p.begin(&b.InCurrency, b.Paper, b.Customer)()
 	c := billing.Credit{Currency: b.Currency, Rate: p.rate("rate", b.Rate), Number: b.Number, PaperID: b.Paper, Day: p.day("day", b.Day), Cause: billing.Cause(b.Cause), Text: b.Text, Reference: b.Reference, Note: b.Note,
 		Again: b.BillAgain, FromRetention: b.FromRetention, Back: b.GoodsBack && b.What != "lines" && b.What != "work", Own: b.Own}
 	switch {
@@ -126,7 +126,7 @@ func (b CreditLineBody) line(p *parser, n int) billing.CreditLine {
 }
 
 func (c copier) credit(v billing.Credit, _ posting.Paper) CreditBody {
-	b := CreditBody{InCurrency: c.in(v.Currency, v.Rate), Paper: v.PaperID, Day: c.day(string(v.Day)), Cause: string(v.Cause), Text: v.Text, Reference: v.Reference, Note: v.Note, Work: c.amount(v.Work), BillAgain: v.Again, FromRetention: v.FromRetention, GoodsBack: v.Back, Own: v.Own, What: "all", Customer: v.PartyID, Job: v.JobID}
+	b := CreditBody{InCurrency: c.in(v.Currency, v.Rate, v.PartyID), Paper: v.PaperID, Day: c.day(string(v.Day)), Cause: string(v.Cause), Text: v.Text, Reference: v.Reference, Note: v.Note, Work: c.amount(v.Work), BillAgain: v.Again, FromRetention: v.FromRetention, GoodsBack: v.Back, Own: v.Own, What: "all", Customer: v.PartyID, Job: v.JobID}
 	for _, l := range v.Written {
 		b.Written = append(b.Written, CreditEntryBody{l.Text, l.AccountID, l.TaxCodeID, c.cur.Format(c.cur.Round(l.UnitPrice))})
 	}

@@ -171,7 +171,7 @@ type names interface {
 }
 
 func effectBody(e posting.Effect, refusals posting.Refusals, cur money.Currency, n names) Effect {
-	out := Effect{Entries: []Entry{}, Balances: []Balance{}, Pairs: []Pair{}, Placed: cur.Format(e.Placed()), Warnings: notices(e.Warnings), Refusals: notices(refusals)}
+	out := Effect{Entries: []Entry{}, Balances: []Balance{}, Pairs: []Pair{}, Placed: placedIn(cur, e).Format(e.Placed()), Warnings: notices(e.Warnings), Refusals: notices(refusals)}
 	var debit, credit money.Amount
 	for _, entry := range e.Entries {
 		body := Entry{Day: string(entry.Day), Text: entry.Text}
@@ -216,6 +216,14 @@ func effectBody(e posting.Effect, refusals posting.Refusals, cur money.Currency,
 	return out
 }
 
+// placedIn is the currency of what an effect sets against: that of its pairs.
+func placedIn(cur money.Currency, e posting.Effect) money.Currency {
+	if len(e.Allocations) == 0 {
+		return cur
+	}
+	return in(cur, currencyOf(e, e.Allocations[0]))
+}
+
 // ownOf tells an amount in another currency with its code; "" in the firm's own.
 func ownOf(cur money.Currency, code string, own money.Amount) string {
 	if code == "" {
@@ -225,10 +233,12 @@ func ownOf(cur money.Currency, code string, own money.Amount) string {
 }
 
 // currencyOf is the currency of an allocation of an effect: that of its items.
+// Where a paper is taken back and written anew, the effect of writing it may
+// leave its items to those of taking it back.
 func currencyOf(e posting.Effect, a posting.Allocation) string {
 	for _, ref := range []posting.ItemRef{a.Debit, a.Credit} {
-		if ref < 0 {
-			return e.Items[-ref-1].Currency
+		if n := int(-ref - 1); n >= 0 && n < len(e.Items) {
+			return e.Items[n].Currency
 		}
 		for _, b := range e.Balances {
 			if b.Kind == "item" && b.ID == int64(ref) {

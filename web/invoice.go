@@ -9,7 +9,7 @@ import (
 
 // InCurrency says in which currency a paper is.
 type InCurrency struct {
-	Currency string `json:"currency,omitempty" maxLength:"3" doc:"ISO 4217; empty: the firm's own"`
+	Currency string `json:"currency,omitempty" maxLength:"3" doc:"ISO 4217; empty: that of the paper that it follows, else the customer's, else the firm's"`
 	Rate     string `json:"rate,omitempty" maxLength:"40" doc:"What one unit of it is worth in the firm's; empty: as on the day"`
 }
 
@@ -116,7 +116,7 @@ type UseBody struct {
 }
 
 func (b InvoiceBody) command(p *parser) posting.Command {
-	defer p.in(b.Currency)()
+	defer p.begin(&b.InCurrency, 0, b.Customer)()
 	v := billing.Invoice{
 		Number: b.Number, PartyID: b.Customer, JobID: b.Job, Day: p.day("day", b.Day), Currency: b.Currency, Rate: p.rate("rate", b.Rate), Supplied: p.day("supplied", b.Supplied), TermsID: b.Terms, Due: p.day("due", b.Due), Reference: b.Reference, Subject: b.Subject, Salesperson: b.Salesperson, OrderNumber: b.OrderNumber, DefaultNote: b.Note == nil,
 		Includes: b.Includes, DiscountPercent: p.decimal("discount", b.DiscountPercent, percentPlaces), Discount: p.amount("discount", b.Discount),

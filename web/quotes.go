@@ -27,7 +27,7 @@ type QuoteBody struct {
 }
 
 func (b QuoteBody) command(p *parser) posting.Command {
-	defer p.in(b.Currency)()
+	defer p.begin(&b.InCurrency, b.Revises, b.Customer)()
 	q := billing.Quote{Currency: b.Currency, Rate: p.rate("rate", b.Rate), Number: b.Number, PartyID: b.Customer, JobID: b.Job, Day: p.day("day", b.Day), Holds: p.day("holds", b.Holds), RevisesID: b.Revises, Reference: b.Reference, Note: b.Note, Includes: b.Includes,
 		DiscountPercent: p.decimal("discount", b.DiscountPercent, percentPlaces), Discount: p.amount("discount", b.Discount)}
 	for i, l := range b.Lines {
@@ -126,10 +126,7 @@ type RequestBody struct {
 }
 
 func (b RequestBody) command(p *parser) posting.Command {
-	if b.Currency == "" {
-		b.Currency = p.ofPaper(b.Of)
-	}
-	defer p.in(b.Currency)()
+	defer p.begin(&b.InCurrency, b.Of, b.Customer)()
 	return billing.Request{Currency: b.Currency, Rate: p.rate("rate", b.Rate), Number: b.Number, PartyID: b.Customer, JobID: b.Job, Day: p.day("day", b.Day), Due: p.day("due", b.Due), Reference: b.Reference, Note: b.Note, OfID: b.Of,
 		Percent: p.decimal("percent", b.Percent, percentPlaces), Amount: p.amount("amount", b.Amount)}
 }

@@ -103,7 +103,7 @@ func (s *Server) saveRecurring(ctx context.Context, sch store.Schedule, in Recur
 		if paper, ok, err := s.book.Read(ctx).Paper(in.Paper); err == nil && ok && in.First == "" && sch.Every > 0 && sch.Every <= 120 {
 			sch.First = billing.Schedule{First: paper.Day, Every: sch.Every, Unit: sch.Unit}.On(1)
 		}
-		if err := s.templateOf(ctx, &sch, in.Paper, p.cur); err != nil {
+		if err := s.templateOf(ctx, &sch, in.Paper, p); err != nil {
 			return nil, err
 		}
 	}
@@ -117,7 +117,7 @@ func (s *Server) saveRecurring(ctx context.Context, sch store.Schedule, in Recur
 }
 
 // templateOf takes a posted invoice, as it was written, for what recurs.
-func (s *Server) templateOf(ctx context.Context, sch *store.Schedule, paperID int64, cur money.Currency) error {
+func (s *Server) templateOf(ctx context.Context, sch *store.Schedule, paperID int64, p *parser) error {
 	r := s.book.Read(ctx)
 	paper, ok, err := r.Paper(paperID)
 	if err != nil {
@@ -130,7 +130,7 @@ func (s *Server) templateOf(ctx context.Context, sch *store.Schedule, paperID in
 	if !ok || act.Action != "billing.Invoice" {
 		return refusedProblem(posting.Refusals{{Field: "paper", Rule: "missing", Text: "Only an invoice recurs that was written as one. Choose another."}})
 	}
-	_, body, err := copier{cur: cur, today: string(s.book.Today())}.of(act, paper)
+	_, body, err := copier{cur: in(p.cur, paper.Currency), today: string(s.book.Today()), parser: p}.of(act, paper)
 	if err != nil {
 		return problem(err)
 	}

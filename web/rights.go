@@ -35,14 +35,14 @@ var operationRights = func() map[string]rights.Right {
 			links statement-links deposit-register statements statements-pdf cheques`,
 		rights.SeeBooks: `account-lines advance-register ageing allowance audit bank bank-line bank-payments bank-rules rule-uses bank-lines reconciling
 			statements-read tying bank-columns card-gateway card-takings costs expected journal job-margin margins payables purchase-orders register
-			accruals rates income balance-sheet tax-return closing small-balances stock stock-of suppliers supplier supplier-bench supplier-story tie-out trial-balance why whose mail-account cheques-pdf`,
+			accruals rates revaluation income balance-sheet tax-return closing small-balances stock stock-of suppliers supplier supplier-bench supplier-story tie-out trial-balance why whose mail-account cheques-pdf`,
 		rights.ToNote: `attach change-attachment detach record-event make-link write-mail preview-mail propose-mail answer-word end-word`,
 		rights.ToSell: `post-quote post-order post-delivery post-return post-cancellation post-request post-invoice post-credit-note post-deposit-invoice
 			post-advance-credit post-late-charge draft-late-charges create-customer save-customer create-job save-job create-recurring save-recurring
 			end-recurring choose-letterhead preview-letterhead make-statement-link end-link send-mail stop-mail mail-many`,
 		rights.ToTakeMoney: "post-deposit post-receipt post-unidentified distribute",
 		rights.ToKeepBooks: `set-against move-allocation undo-allocations post-allowance post-refund post-forfeit post-transfer split-deposit post-returned
-			post-write-off post-recovery post-card-payout post-own-transfer post-contra dispute post-accrual post-journal post-reversal bank-file count-till fetch-statement
+			post-write-off post-recovery post-card-payout post-own-transfer post-contra dispute post-accrual post-revaluation post-journal post-reversal bank-file count-till fetch-statement
 			type-statement read-bank-statement drop-statement reconcile tie untie record-card-payment put-card-payout-away print-cheques create-articles save-articles
 			create-currencies save-currencies set-rate read-rates create-groups save-groups create-bank-rules save-bank-rules mail-reminders keep-reminders reminders-pdf import import-progress`,
 		rights.ToClaim: "post-claim post-release post-guarantee",

@@ -151,6 +151,7 @@ func (s *Server) routes() {
 	s.registerFirm()
 	s.registerRecords()
 	s.registerCurrencies()
+	s.registerRevaluation()
 	s.registerCustomers()
 	s.registerJobs()
 	s.registerContracts()

@@ -10,6 +10,7 @@ import (
 	"cleantally/core/day"
 	"cleantally/core/ledger"
 	"cleantally/core/money"
+	"cleantally/core/posting"
 	"cleantally/formats"
 	"cleantally/store"
 
@@ -35,17 +36,18 @@ const mostPasted = 500
 
 func (s *Server) registerUnderstand() {
 	type understandInput struct {
-		Kind  string `query:"kind" enum:"amount,price,quantity,percent,day,due" required:"true"`
+		Kind  string `query:"kind" enum:"amount,price,quantity,percent,rate,day,due" required:"true"`
 		Text  string `query:"text" maxLength:"200"`
 		Paper string `query:"paper" doc:"The paper's day, from which a due day counts"`
+		In    string `query:"currency" maxLength:"3" doc:"Of an amount; empty: the firm's own"`
 	}
-	huma.Register(s.api, describe("understand", "GET", "/api/v1/understand", "What a field's text means: a sum, a day in words"), func(ctx context.Context, in *understandInput) (*struct{ Body Understood }, error) {
+	huma.Register(s.api, describe("understand", "GET", "/api/v1/understand", "What a field's text means: a sum, a day in words"), func(ctx context.Context, i *understandInput) (*struct{ Body Understood }, error) {
 		p, err := s.parser(ctx)
 		if err != nil {
 			return nil, err
 		}
 		out := &struct{ Body Understood }{}
-		out.Body, err = s.understand(in.Kind, in.Text, in.Paper, p.cur)
+		out.Body, err = s.understand(i.Kind, i.Text, i.Paper, in(p.cur, i.In))
 		if err != nil {
 			out.Body.Error = sentence(err)
 		}
@@ -127,10 +129,13 @@ func (s *Server) understand(kind, text, paperDay string, cur money.Currency) (Un
 			return Understood{}, err
 		}
 		return Understood{Value: cur.Format(a), Shown: cur.Show(a)}, nil
-	case "price", "quantity", "percent":
+	case "price", "quantity", "percent", "rate":
 		places := int32(pricePlaces)
-		if kind == "percent" {
+		switch kind {
+		case "percent":
 			places = percentPlaces
+		case "rate":
+			places = posting.RatePlaces
 		}
 		d, err := money.UnderstandDecimal(text, places, cur.Marks)
 		if err != nil {

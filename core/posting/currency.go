@@ -308,10 +308,11 @@ func (b *Builder) Value(p *Paper, owed, kept Worth, taxes map[int64]Worth) {
 }
 
 // standsAlready tells whether a line takes out of what stands at a value: what
-// was billed in advance, a cost on the customer's behalf.
+// was billed in advance, a cost on the customer's behalf. What is bought for
+// stock comes to stand there at what its line is worth.
 func (b *Builder) standsAlready(l PaperLine) bool {
-	_, control := b.Control(l.AccountID)
-	return control && l.Register == ""
+	role, control := b.Control(l.AccountID)
+	return control && role != ledger.Stock && l.Register == ""
 }
 
 // spread shares what a whole is worth over its parts, which may lie on either

@@ -51,6 +51,7 @@ const (
 	Opening        Kind = "opening"
 	ClaimedBefore  Kind = "claimed before"
 	Accrual        Kind = "accrual"
+	Revaluation    Kind = "revaluation"
 	TaxSettlement  Kind = "tax settlement"
 	YearEnd        Kind = "year end"
 	Reversal       Kind = "reversal"
@@ -129,6 +130,7 @@ var kinds = []Description{
 	{Kind: Opening, Numbering: "OB{yy}-{0000}", Right: rights.ToOwn, Words: owed, Bound: Whole},
 	{Kind: ClaimedBefore, Numbering: "CB{yy}-{0000}", Right: rights.ToOwn, Done: "claimed before", Bills: true},
 	{Kind: Accrual, Numbering: "AC{yy}-{0000}", Right: rights.ToKeepBooks, Seen: rights.SeeBooks, Done: "accrued"},
+	{Kind: Revaluation, Numbering: "RV{yy}-{0000}", Right: rights.ToKeepBooks, Seen: rights.SeeBooks, Done: "revalued"},
 	{Kind: TaxSettlement, Numbering: "TS{yy}-{0000}", Right: rights.ToFileTax, Seen: rights.SeeBooks, Done: "settled"},
 	{Kind: YearEnd, Numbering: "YE{yy}-{0000}", Right: rights.ToLock, Seen: rights.SeeBooks, Done: "closed"},
 	{Kind: Reversal, Numbering: "X{yy}-{0000}", Right: rights.ToKeepBooks, Done: "reversal", TakesBack: true},

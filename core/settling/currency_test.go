@@ -9,6 +9,7 @@ import (
 
 	"cleantally/core/billing"
 	"cleantally/core/buying"
+	"cleantally/core/closing"
 	"cleantally/core/day"
 	"cleantally/core/ledger"
 	"cleantally/core/master"
@@ -110,6 +111,32 @@ func TestE20(t *testing.T) {
 	wantSum(t, b, post(t, b, paidAbroad("2026-11-12", inDollars, 60000, "0.92", settling.Placement{Debit: 1, Amount: 60000})), "Dr 102 552.00, Cr 120 540.00, Cr 691 12.00")
 	wantSum(t, b, post(t, b, paidAbroad("2026-11-18", inDollars, 40000, "0.88", settling.Placement{Debit: 1, Most: true})), "Dr 102 352.00, Dr 691 8.00, Cr 120 360.00")
 	wantOpen(t, b, map[posting.ItemRef]money.Amount{1: 0})
+}
+
+func TestE21(t *testing.T) {
+	b := abroad()
+	b.RateList = append(b.RateList, posting.Rate{Currency: "USD", Day: "2026-10-31", Rate: rate("0.94")})
+	wantSum(t, b, post(t, b, abroadInvoice("USD", "1000", 3, "2026-10-02", "0.90")), "Dr 120 900.00, Cr 401 900.00")
+	// What is held is not revalued; money at the bank is, as what is owed.
+	dollars := settling.Deposit{PartyID: 1, Day: "2026-10-05", Amount: 50000, Rate: rate("0.90"), BankAccountID: inDollars, Method: posting.ByTransfer}
+	e := post(t, b, closing.Revalue{Day: "2026-10-31"})
+	wantEntries(t, b, e, "Dr 138 40.00, Cr 691 40.00", "Dr 691 40.00, Cr 138 40.00")
+	if e.Entries[0].Day != "2026-10-31" || e.Entries[1].Day != "2026-11-01" {
+		t.Errorf("dated %s and %s", e.Entries[0].Day, e.Entries[1].Day)
+	}
+	if _, err := b.Post(closing.Revalue{Day: "2026-10-31"}); !postingtest.RefusedFor(err, "day", "done already") {
+		t.Errorf("twice: %v", err)
+	}
+	wantEntries(t, b, post(t, b, settling.Reversal{PaperID: 2, Day: "2026-10-31", Reason: "another rate"}), "Dr 691 40.00, Cr 138 40.00", "Dr 138 40.00, Cr 691 40.00")
+	post(t, b, dollars)
+	e = post(t, b, closing.Revalue{Day: "2026-10-31", Rates: []posting.Rate{{Currency: "USD", Rate: rate("0.95")}}})
+	wantEntries(t, b, e, "Dr 138 50.00, Dr 138 25.00, Cr 691 50.00, Cr 691 25.00", "Dr 691 50.00, Dr 691 25.00, Cr 138 50.00, Cr 138 25.00")
+	if err := b.Prove(); err != nil {
+		t.Error(err)
+	}
+	if _, err := b.Post(closing.Revalue{Day: "2026-09-30"}); !postingtest.RefusedFor(err, "day", "nothing to revalue") {
+		t.Errorf("nothing open: %v", err)
+	}
 }
 
 // A step of a case of the worked table: a command, and what it enters in all.

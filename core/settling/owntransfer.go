@@ -53,8 +53,11 @@ func (t OwnTransfer) Plan(f posting.Facts) (posting.Effect, error) {
 		left, _ := b.Leaves(at, t.Amount, t.Day, decimal.Zero, ledger.Line{})
 		p.Base = left.Base
 		fee := posting.Worth{Own: t.Fee, Base: money.Portion(t.Fee, left.Base, t.Amount)}
-		b.DebitWorth(b.Role(ledger.BankCharges), fee, ledger.Line{})
 		b.arriveAt(goes, at, t.Amount-t.Fee, left.Base-fee.Base, t.Arrived)
+		b.DebitWorth(b.Role(ledger.BankCharges), fee, ledger.Line{})
+		if at.Currency != "" && !b.Refused() {
+			b.ExchangeRest(ledger.Line{})
+		}
 	}
 	return b.Effect(fmt.Sprintf("Moved %s between own accounts by %s", b.Currency().Show(t.Amount), p.Number))
 }
@@ -78,9 +81,6 @@ func (b *builder) arriveAt(to, from ledger.BankAccount, own, base, arrived money
 		line.Own = own
 	}
 	b.Enter(line)
-	if from.Currency != "" {
-		b.ExchangeRest(ledger.Line{})
-	}
 }
 
 func (t OwnTransfer) title(b *builder) string {

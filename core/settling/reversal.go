@@ -44,7 +44,7 @@ func (r Reversal) Plan(f posting.Facts) (posting.Effect, error) {
 	own := b.Paper(takingBack(p, posting.Paper{Kind: posting.Reversal, Number: r.Number, Day: r.Day, Title: "Reversal of " + p.Number, Note: strings.TrimSpace(r.Reason)}))
 	b.Says("Reversal of " + p.Number)
 	if dayOK && may {
-		if p.Kind == posting.Accrual {
+		if p.Kind == posting.Accrual || p.Kind == posting.Revaluation {
 			b.backOnItsDays(p)
 		} else {
 			b.TakeBack(p, r.Day, nobody)
@@ -66,8 +66,8 @@ func endsLast(b *builder, p posting.Paper, d day.Day) bool {
 		b.Refuse("paper", "goes with another", "", "%s was made by what was posted into the closed year, and goes with it. Reverse that paper.", p.Number)
 	case p.Kind == posting.YearEnd && len(b.YearsClosed()) > 0 && p.SpanThrough != slices.Max(b.YearsClosed()):
 		b.Refuse("paper", "closed since", "", "The year through %s was closed since. Reverse its year end first.", slices.Max(b.YearsClosed()).Show())
-	case p.Kind == posting.Accrual && d != p.Day:
-		b.Refuse("day", "its own day", string(p.Day), "What was accrued is taken back on its own day, %s, and the day after.", p.Day.Show())
+	case (p.Kind == posting.Accrual || p.Kind == posting.Revaluation) && d != p.Day:
+		b.Refuse("day", "its own day", string(p.Day), "What was accrued or revalued is taken back on its own day, %s, and the day after.", p.Day.Show())
 	case p.Kind == posting.YearEnd && d != p.Day:
 		b.Refuse("day", "its own day", string(p.Day), "A year end is taken back on its own day, %s, so that the year stands as before.", p.Day.Show())
 	default:

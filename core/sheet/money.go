@@ -11,7 +11,7 @@ var called = map[posting.Kind]struct{ total, left string }{
 	posting.Refund: {total: "Given back"}, posting.Forfeit: {total: "Kept"}, posting.Transfer: {"Moved", "Not used yet"}, posting.WriteOff: {total: "Given up"}, posting.Recovery: {total: "Recovered"},
 	posting.Request: {total: "Deposit asked for"}, posting.Release: {"Released, to be paid", "Left to pay"}, posting.Guarantee: {total: "Guaranteed"}, posting.Contra: {total: "Set off"},
 	posting.Payout: {total: "Paid out"}, posting.OwnTransfer: {total: "Moved"}, posting.Returned: {total: "Taken back by the bank"}, posting.Journal: {total: "Entered"}, posting.PaySupplier: {"Paid", "On account"}, posting.Prepayment: {"Prepaid", "Not used yet"},
-	posting.SupplierRefund: {total: "Came back"}, posting.PayableRelease: {"Released, to be paid", "Left to pay"}, posting.NotPassedOn: {total: "Not to be billed"}, posting.Accrual: {total: "Accrued"}, posting.TaxSettlement: {total: "Tax to pay"}, posting.YearEnd: {total: "Result"}, posting.Opening: {"Amount", "Left to pay"}, posting.ClaimedBefore: {total: "Net"},
+	posting.SupplierRefund: {total: "Came back"}, posting.PayableRelease: {"Released, to be paid", "Left to pay"}, posting.NotPassedOn: {total: "Not to be billed"}, posting.Accrual: {total: "Accrued"}, posting.Revaluation: {total: "Difference"}, posting.TaxSettlement: {total: "Tax to pay"}, posting.YearEnd: {total: "Result"}, posting.Opening: {"Amount", "Left to pay"}, posting.ClaimedBefore: {total: "Net"},
 }
 
 // money fills in a paper of money: how much, how, and what it was used for.

@@ -101,3 +101,42 @@ func (b *Book) KeptBack(job int64) posting.Part {
 	}
 	return posting.Of(sum.Amount.Base, sum.Tax.Base)
 }
+
+// OpenAbroad answers closing.AbroadFacts.
+func (b *Book) OpenAbroad(d day.Day) []posting.Item {
+	var all []posting.Item
+	for _, i := range b.Open {
+		i.Left = posting.Part{}
+		for _, m := range b.Moves {
+			if m.Item == i.ID && m.Day <= d {
+				i.Left = i.Left.Add(m.Part)
+			}
+		}
+		if i.Currency != "" && i.Left.Amount.Own != 0 {
+			i.Number, i.Kind = b.Papers[i.PaperID-1].Number, b.Papers[i.PaperID-1].Kind
+			all = append(all, i)
+		}
+	}
+	return all
+}
+
+// BanksAbroad answers closing.AbroadFacts.
+func (b *Book) BanksAbroad() []ledger.BankAccount {
+	var all []ledger.BankAccount
+	for _, bank := range b.Banks {
+		if bank.Currency != "" {
+			all = append(all, bank)
+		}
+	}
+	return all
+}
+
+// RevaluedOn answers closing.AbroadFacts.
+func (b *Book) RevaluedOn(d day.Day) (string, bool) {
+	for _, p := range b.Papers {
+		if _, reversed := b.ReversedBy(p.ID); p.Kind == posting.Revaluation && p.Day == d && !reversed {
+			return p.Number, true
+		}
+	}
+	return "", false
+}

@@ -1172,6 +1172,41 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/currencies": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Every currency */
+        get: operations["currencies"];
+        put?: never;
+        /** Add one currency */
+        post: operations["create-currencies"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/currencies/{id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** Change one currency */
+        put: operations["save-currencies"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/customers": {
         parameters: {
             query?: never;
@@ -2928,6 +2963,42 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/rate": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What one unit of a currency is worth on a day: the newest rate that is not after it */
+        get: operations["rate-on"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/rates": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The rates of a currency, the newest first */
+        get: operations["rates"];
+        /** Say what one unit of a currency was worth on a day */
+        put: operations["set-rate"];
+        /** Take rates from a file: CSV with currency, date and rate, or reference rates of the European Central Bank as XML */
+        post: operations["read-rates"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/receipts": {
         parameters: {
             query?: never;
@@ -3248,6 +3319,24 @@ export interface paths {
         put?: never;
         /** Record what of an order came back unbilled, or was swapped */
         post: operations["post-return"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/revaluations": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What is open in other currencies at the end of a day, at its rates */
+        get: operations["revaluation"];
+        put?: never;
+        /** Revalue what is open in other currencies; it is taken back on the next day */
+        post: operations["post-revaluation"];
         delete?: never;
         options?: never;
         head?: never;
@@ -4233,6 +4322,8 @@ export interface components {
             asOf: string;
             basis: string;
             buckets: string[];
+            /** @description Of what is in this currency alone, in it; empty: of all, in the firm's */
+            currency?: string;
             rows: components["schemas"]["AgeingRow"][];
             /** @description Of the buckets in the largest of them, percent; for drawing alone */
             shares: number[];
@@ -4269,6 +4360,8 @@ export interface components {
              * @description The paper on the settling side
              */
             creditId: number;
+            /** @description ISO 4217; empty for the firm's own */
+            currency?: string;
             day: string;
             debit: string;
             /**
@@ -4474,6 +4567,8 @@ export interface components {
         Balance: {
             after: string;
             before: string;
+            /** @description ISO 4217; empty for the firm's own */
+            currency?: string;
             /** Format: int64 */
             id: number;
             /** @enum {string} */
@@ -4501,6 +4596,8 @@ export interface components {
              * @description Further right, in millimetres
              */
             chequeRight?: number;
+            /** @description ISO 4217; empty: the firm's own */
+            currency?: string;
             iban?: string;
             /** Format: int64 */
             id?: number;
@@ -4620,6 +4717,8 @@ export interface components {
             apart: string;
             /** @description What the bank says; empty where it has never said it */
             bank: string;
+            /** @description Of its amounts, ISO 4217; empty for the firm's own */
+            currency?: string;
             /** @description How its statements are fetched; empty where files are read */
             feed: string;
             /** @description When they were last; UTC */
@@ -4774,6 +4873,8 @@ export interface components {
             recent: components["schemas"]["Allocation"][];
         };
         BillBody: {
+            /** @description ISO 4217; empty: that of the paper that it follows, else the customer's, else the firm's */
+            currency?: string;
             day?: string;
             /** @description Empty to count it by the terms */
             due?: string;
@@ -4787,6 +4888,8 @@ export interface components {
             note?: string;
             /** @description Our own; empty to be given the next */
             number?: string;
+            /** @description What one unit of it is worth in the firm's; empty: as on the day */
+            rate?: string;
             /** @description The supplier's number */
             reference?: string;
             /** @description That we keep back, percent of the net; empty: the supplier's own */
@@ -4828,6 +4931,8 @@ export interface components {
             costs: components["schemas"]["Cost"][];
             /** @description Of a job that is finished: open items that could be set against its final invoice */
             credits: number[];
+            /** @description Of the order that was named, where that is not the customer's */
+            currency?: string;
             /**
              * Format: int64
              * @description Of the items or the job that were named; else the one named
@@ -5052,7 +5157,7 @@ export interface components {
             /** Format: int64 */
             count: number;
             /** @enum {string} */
-            id: "drafts" | "bank line" | "not identified" | "on account" | "deposit" | "cost" | "retention" | "recurring" | "accruals" | "allowance" | "reconciled" | "tie-out" | "tax" | "year";
+            id: "drafts" | "bank line" | "not identified" | "on account" | "deposit" | "cost" | "retention" | "recurring" | "accruals" | "revaluation" | "allowance" | "reconciled" | "tie-out" | "tax" | "year";
             says: string;
             /**
              * @description Whether there is nothing to do, something to look at, or something that keeps the period open
@@ -5241,6 +5346,8 @@ export interface components {
             billAgain?: boolean;
             /** @description return, price, fault, goodwill, cancellation, other */
             cause?: string;
+            /** @description ISO 4217; empty: that of the paper that it follows, else the customer's, else the firm's */
+            currency?: string;
             /**
              * Format: int64
              * @description Of a credit on its own; else the invoice says whose it is
@@ -5264,6 +5371,8 @@ export interface components {
              * @description The invoice; left out, it is a credit on its own
              */
             paper?: number;
+            /** @description What one unit of it is worth in the firm's; empty: as on the day */
+            rate?: string;
             /** @description Of a return */
             reference?: string;
             /** @description What of it is set against nothing is given back at once */
@@ -5436,15 +5545,59 @@ export interface components {
             tax: string;
             total: string;
         };
+        Currency: {
+            /**
+             * Format: int64
+             * @description Of the newest rate, in days
+             */
+            readonly age?: number;
+            /** @description ISO 4217 */
+            code: string;
+            /** Format: int64 */
+            id?: number;
+            inactive?: boolean;
+            /**
+             * Format: int32
+             * @description Of its amounts
+             */
+            readonly places?: number;
+            /** @description The newest: what one unit is worth in the firm's */
+            readonly rate?: string;
+            readonly rateDay?: string;
+            /**
+             * Format: int64
+             * @description Counts its changes; If-Match needs it
+             */
+            readonly version?: number;
+        };
+        CurrencyPosition: {
+            /** @description What is owed less credits, in the firm's currency */
+            base: string;
+            currency: string;
+            /** @description Of what is owed */
+            disputed: string;
+            held: string;
+            keepsBack: string;
+            net: string;
+            notYetDue: string;
+            owesNow: string;
+            unplaced: string;
+            /** @description Payables, where the party is a supplier too; outside the net */
+            weOwe: string;
+        };
         Customer: {
             /** @description Where papers go */
             address?: string;
             bic?: string;
+            /** @description Where it stands in each currency, where there are others than the firm's */
+            byCurrency?: components["schemas"]["CurrencyPosition"][];
             contact?: string;
             /** @description E-mail addresses that get a copy of what is mailed, with commas */
             copiesTo?: string;
             /** @description Two letters, for electronic invoices */
             country?: string;
+            /** @description That a new paper begins in, ISO 4217; empty: the firm's own */
+            currency?: string;
             email?: string;
             /**
              * Format: int64
@@ -5510,6 +5663,8 @@ export interface components {
             copiesTo?: string;
             /** @description Two letters, for electronic invoices */
             country?: string;
+            /** @description That a new paper begins in, ISO 4217; empty: the firm's own */
+            currency?: string;
             email?: string;
             /**
              * Format: int64
@@ -5609,11 +5764,15 @@ export interface components {
         };
         DepositBody: {
             amount?: string;
+            /** @description What arrived, where the bank account is in another currency */
+            atBank?: string;
             /**
              * Format: int64
              * @description The bank account
              */
             bank?: number;
+            /** @description That it is held in, ISO 4217; empty: that of the bank account */
+            currency?: string;
             /** Format: int64 */
             customer?: number;
             day?: string;
@@ -5624,6 +5783,8 @@ export interface components {
             note?: string;
             /** @description Empty to be given the next */
             number?: string;
+            /** @description What one unit of the bank account's currency is worth in the firm's; empty: as on the day */
+            rate?: string;
             reference?: string;
             /**
              * Format: int64
@@ -5639,6 +5800,8 @@ export interface components {
         DepositInvoiceBody: {
             /** @description Or an amount of it, with its tax */
             amount?: string;
+            /** @description ISO 4217; empty: that of the paper that it follows, else the customer's, else the firm's */
+            currency?: string;
             /** Format: int64 */
             customer?: number;
             day?: string;
@@ -5658,6 +5821,8 @@ export interface components {
             order?: number;
             /** @description A share of the order */
             percent?: string;
+            /** @description What one unit of it is worth in the firm's; empty: as on the day */
+            rate?: string;
             reference?: string;
             /**
              * Format: int64
@@ -5711,6 +5876,13 @@ export interface components {
             tieOut: components["schemas"]["TieOut"];
             /** @description What waits for the word of the one who asks */
             words: components["schemas"]["AskedWord"][];
+        };
+        DifferenceBody: {
+            /** Format: int64 */
+            account?: number;
+            /** @description Above nil what was taken off, below nil what was added */
+            amount?: string;
+            text?: string;
         };
         DisputeBody: {
             day?: string;
@@ -5823,7 +5995,10 @@ export interface components {
             until?: string;
         };
         ExpenseBody: {
-            /** Format: int64 */
+            /**
+             * Format: int64
+             * @description Whose currency it is in
+             */
             bank?: number;
             day?: string;
             lines?: components["schemas"]["BoughtLineBody"][];
@@ -5831,6 +6006,8 @@ export interface components {
             note?: string;
             /** @description Our own; empty to be given the next */
             number?: string;
+            /** @description Of that, where it is another than the firm's; empty: as on the day */
+            rate?: string;
             /** @description The supplier's number */
             reference?: string;
             /** Format: int64 */
@@ -6158,6 +6335,8 @@ export interface components {
             secret: string;
         };
         InvoiceBody: {
+            /** @description ISO 4217; empty: that of the paper that it follows, else the customer's, else the firm's */
+            currency?: string;
             /** Format: int64 */
             customer?: number;
             day?: string;
@@ -6183,6 +6362,8 @@ export interface components {
             number?: string;
             /** @description The customer's own */
             orderNumber?: string;
+            /** @description What one unit of it is worth in the firm's; empty: as on the day */
+            rate?: string;
             reference?: string;
             /** @description What is kept back, where that is not what the job's terms have */
             retention?: components["schemas"]["RetentionBody"];
@@ -6490,7 +6671,7 @@ export interface components {
             id?: number;
             inactive?: boolean;
             /** @description Of papers that take it by themselves */
-            kinds?: ("quote" | "order" | "delivery" | "return" | "cancellation" | "request for a deposit" | "deposit invoice" | "invoice" | "release" | "guarantee" | "credit note" | "deposit" | "receipt" | "unidentified receipt" | "refund" | "forfeit" | "transfer" | "write-off" | "recovery" | "contra" | "returned payment" | "card payout" | "own transfer" | "purchase order" | "goods received" | "supplier bill" | "expense" | "supplier credit" | "supplier prepayment" | "supplier payment" | "supplier refund" | "supplier release" | "cost not passed on" | "stock use" | "stock count" | "journal" | "opening" | "claimed before" | "accrual" | "tax settlement" | "year end" | "reversal")[];
+            kinds?: ("quote" | "order" | "delivery" | "return" | "cancellation" | "request for a deposit" | "deposit invoice" | "invoice" | "release" | "guarantee" | "credit note" | "deposit" | "receipt" | "unidentified receipt" | "refund" | "forfeit" | "transfer" | "write-off" | "recovery" | "contra" | "returned payment" | "card payout" | "own transfer" | "purchase order" | "goods received" | "supplier bill" | "expense" | "supplier credit" | "supplier prepayment" | "supplier payment" | "supplier refund" | "supplier release" | "cost not passed on" | "stock use" | "stock count" | "journal" | "opening" | "claimed before" | "accrual" | "revaluation" | "tax settlement" | "year end" | "reversal")[];
             /** @description Whether it has a picture */
             readonly logo?: boolean;
             name: string;
@@ -6556,6 +6737,8 @@ export interface components {
             credit: string;
             debit: string;
             job?: string;
+            /** @description The amount in another currency, with its code; empty in the firm's own */
+            own?: string;
             party?: string;
             taxCode?: string;
         };
@@ -7149,6 +7332,8 @@ export interface components {
         };
         NewPaper: {
             cheque: string;
+            /** @description ISO 4217; empty for the firm's own */
+            currency?: string;
             kind: string;
             /** @description The number that it would get */
             number: string;
@@ -7217,8 +7402,12 @@ export interface components {
             age: number;
             /** @description Above nil */
             amount: string;
+            /** @description What is open, in the firm's currency, above nil */
+            base?: string;
             /** @description Whether it can settle */
             credit: boolean;
+            /** @description ISO 4217, of all its amounts; empty for the firm's own */
+            currency?: string;
             customer: string;
             /** Format: int64 */
             customerId: number;
@@ -7245,6 +7434,8 @@ export interface components {
             number: string;
             /** @description Above nil */
             open: string;
+            /** @description Where its amounts are in the firm's currency: what is open in its own, with its code */
+            own?: string;
             /** Format: int64 */
             paperId: number;
             reference: string;
@@ -7380,6 +7571,8 @@ export interface components {
             title: string;
         };
         OrderBody: {
+            /** @description ISO 4217; empty: that of the paper that it follows, else the customer's, else the firm's */
+            currency?: string;
             /** Format: int64 */
             customer?: number;
             day?: string;
@@ -7398,6 +7591,8 @@ export interface components {
              * @description The quote that was accepted
              */
             quote?: number;
+            /** @description What one unit of it is worth in the firm's; empty: as on the day */
+            rate?: string;
             /** @description The customer's own order number */
             reference?: string;
         };
@@ -7454,6 +7649,8 @@ export interface components {
         OwnTransferBody: {
             /** @description That left */
             amount?: string;
+            /** @description On the other, where that is in another currency */
+            arrived?: string;
             day?: string;
             /** @description Of it, what the bank kept */
             fee?: string;
@@ -7478,6 +7675,8 @@ export interface components {
              * @description The open item
              */
             item: number;
+            /** @description Of the money, in its currency, where the bill is in another */
+            takes?: string;
             /** @description Tax that we withhold and pay for the supplier */
             withheld?: string;
         };
@@ -7485,6 +7684,8 @@ export interface components {
             amount: string;
             /** Format: int64 */
             credit: number;
+            /** @description ISO 4217; empty for the firm's own */
+            currency?: string;
             day: string;
             /** Format: int64 */
             debit: number;
@@ -7513,6 +7714,10 @@ export interface components {
             allocations: components["schemas"]["Allocation"][];
             arrived: string;
             bank: string;
+            /** @description What its total is worth in the firm's */
+            base?: string;
+            /** @description And its tax */
+            baseTax?: string;
             /** @description The total before what was billed in advance is taken off */
             before: string;
             /** @description What the bank kept */
@@ -7524,6 +7729,8 @@ export interface components {
             cleared: components["schemas"]["PaperLink"][];
             /** @description Whether its customer has credits that could be set against it now */
             credits: boolean;
+            /** @description ISO 4217, of a paper in another than the firm's */
+            currency?: string;
             customer: string;
             /** Format: int64 */
             customerId: number;
@@ -7581,7 +7788,13 @@ export interface components {
             /** @description The customer's own */
             orderNumber: string;
             overdue: boolean;
+            /** @description And what is open, above nil */
+            ownOpen?: string;
+            /** @description The total in it */
+            ownTotal?: string;
             parts: components["schemas"]["Part"][];
+            /** @description Of a paper in another currency: what one unit is worth in the firm's */
+            rate?: string;
             reason: string;
             reference: string;
             /** @description What the customer keeps back */
@@ -7680,6 +7893,8 @@ export interface components {
             total: string;
         };
         PaperRow: {
+            /** @description ISO 4217, of a paper in another than the firm's */
+            currency?: string;
             customer: string;
             /** Format: int64 */
             customerId: number;
@@ -7697,6 +7912,10 @@ export interface components {
             /** @description Whether something of it is open until it is settled or used */
             opens: boolean;
             overdue: boolean;
+            /** @description And what is open, above nil */
+            ownOpen?: string;
+            /** @description The total in it */
+            ownTotal?: string;
             reference: string;
             /** @description Whether it went out */
             sent: boolean;
@@ -7710,8 +7929,14 @@ export interface components {
             total: string;
         };
         PaperSums: {
+            /** @description What the total is worth in the firm's currency */
+            base?: string;
+            /** @description And its tax */
+            baseTax?: string;
             /** @description The total before what was billed in advance is taken off */
             before: string;
+            /** @description ISO 4217; empty for the firm's own */
+            currency?: string;
             /** @description The sum of them, with tax */
             deducted: string;
             /** @description What was billed in advance and is taken off */
@@ -7732,6 +7957,8 @@ export interface components {
             off: string;
             /** @description The instalments, or the one due day */
             parts: components["schemas"]["Part"][];
+            /** @description What one unit of it is worth in the firm's */
+            rate?: string;
             /** @description What the customer keeps back */
             retained: string;
             rounding: string;
@@ -7781,8 +8008,12 @@ export interface components {
             age: number;
             /** @description Above nil */
             amount: string;
+            /** @description What is open, in the firm's currency, above nil */
+            base?: string;
             /** @description Whether it can settle */
             credit: boolean;
+            /** @description ISO 4217, of all its amounts; empty for the firm's own */
+            currency?: string;
             customer: string;
             /** Format: int64 */
             customerId: number;
@@ -7811,6 +8042,8 @@ export interface components {
             number: string;
             /** @description Above nil */
             open: string;
+            /** @description Where its amounts are in the firm's currency: what is open in its own, with its code */
+            own?: string;
             /** Format: int64 */
             paperId: number;
             /** @description What is paid for it, less the discount */
@@ -7929,6 +8162,8 @@ export interface components {
              * @enum {string}
              */
             rest?: "" | "difference" | "kept back" | "write-off" | "disputed";
+            /** @description Of the money, in its currency, where the item is in another */
+            takes?: string;
         };
         Position: {
             /** @description Of what is owed */
@@ -7973,6 +8208,8 @@ export interface components {
              * @description The purchase order that it is for
              */
             order?: number;
+            /** @description What one unit of the bank account's currency is worth in the firm's; empty: as on the day */
+            rate?: string;
             reference?: string;
             /** Format: int64 */
             supplier?: number;
@@ -8040,6 +8277,8 @@ export interface components {
             supplier?: number;
         };
         QuoteBody: {
+            /** @description ISO 4217; empty: that of the paper that it follows, else the customer's, else the firm's */
+            currency?: string;
             /** Format: int64 */
             customer?: number;
             day?: string;
@@ -8055,6 +8294,8 @@ export interface components {
             note?: string;
             /** @description Empty to be given the next */
             number?: string;
+            /** @description What one unit of it is worth in the firm's; empty: as on the day */
+            rate?: string;
             reference?: string;
             /**
              * Format: int64
@@ -8073,6 +8314,39 @@ export interface components {
             note: string;
             number: string;
             reference: string;
+        };
+        Rate: {
+            /**
+             * Format: int64
+             * @description On the day that was asked for, in days
+             */
+            readonly age?: number;
+            currency: string;
+            day: string;
+            /** @description In the firm's currency; empty takes that of the day away */
+            rate?: string;
+            /** @description The file that it comes from; empty for by hand */
+            readonly source?: string;
+        };
+        RatesRead: {
+            /** Format: int64 */
+            changed: number;
+            from: string;
+            /**
+             * Format: int64
+             * @description Of currencies that are not in use
+             */
+            leftOut: number;
+            /** Format: int64 */
+            new: number;
+            /** @description Of each currency that is taken */
+            newest: components["schemas"]["Rate"][];
+            /**
+             * Format: int64
+             * @description That were known already
+             */
+            same: number;
+            through: string;
         };
         ReadBefore: {
             /** @description UTC */
@@ -8119,6 +8393,8 @@ export interface components {
             /** Format: int64 */
             customer?: number;
             day?: string;
+            /** @description What somebody took off on the way, or added */
+            differences?: components["schemas"]["DifferenceBody"][];
             /**
              * Format: int64
              * @description Of what stays on account
@@ -8131,6 +8407,8 @@ export interface components {
             /** @description What is not placed stays on account */
             onAccount?: boolean;
             placements?: components["schemas"]["PlacementBody"][];
+            /** @description What one unit of the bank account's currency is worth in the firm's; empty: as on the day */
+            rate?: string;
             reference?: string;
             /** @description Tax that the customer had to withhold */
             withheld?: string;
@@ -8198,6 +8476,9 @@ export interface components {
         RecordsBankRule: {
             rows: components["schemas"]["BankRule"][];
         };
+        RecordsCurrency: {
+            rows: components["schemas"]["Currency"][];
+        };
         RecordsGroup: {
             rows: components["schemas"]["Group"][];
         };
@@ -8206,6 +8487,9 @@ export interface components {
         };
         RecordsMailTemplate: {
             rows: components["schemas"]["MailTemplate"][];
+        };
+        RecordsRate: {
+            rows: components["schemas"]["Rate"][];
         };
         RecordsReadBefore: {
             rows: components["schemas"]["ReadBefore"][];
@@ -8224,12 +8508,16 @@ export interface components {
         };
         RecoveryBody: {
             amount?: string;
+            /** @description What arrived, where the bank account is in another currency */
+            atBank?: string;
             /** Format: int64 */
             bank?: number;
             day?: string;
             method?: string;
             note?: string;
             number?: string;
+            /** @description Of what was given up in another currency; empty: as on the day */
+            rate?: string;
             reference?: string;
             /**
              * Format: int64
@@ -8278,6 +8566,8 @@ export interface components {
             readonly version?: number;
         };
         RefundBody: {
+            /** @description What leaves the bank account, where that is in another currency */
+            atBank?: string;
             /** Format: int64 */
             bank?: number;
             /** @description Empty to be given the next */
@@ -8298,6 +8588,8 @@ export interface components {
         ReleaseBody: {
             /** @description In place of items: so much, oldest first */
             amount?: string;
+            /** @description Of an amount, ISO 4217; empty: the firm's own */
+            currency?: string;
             /** Format: int64 */
             customer?: number;
             day?: string;
@@ -8412,6 +8704,8 @@ export interface components {
         RequestBody: {
             /** @description Or an amount */
             amount?: string;
+            /** @description ISO 4217; empty: that of the paper that it follows, else the customer's, else the firm's */
+            currency?: string;
             /** Format: int64 */
             customer?: number;
             day?: string;
@@ -8429,6 +8723,8 @@ export interface components {
             of?: number;
             /** @description A share of it */
             percent?: string;
+            /** @description What one unit of it is worth in the firm's; empty: as on the day */
+            rate?: string;
             reference?: string;
         };
         RetentionBody: {
@@ -8478,6 +8774,56 @@ export interface components {
             /** @description The customer owes the fee */
             passOn?: boolean;
             reason?: string;
+        };
+        Revaluation: {
+            day: string;
+            /** @description Unrealised, in all */
+            difference: string;
+            /** @description Whether a rate is missing */
+            missing: boolean;
+            paper: string;
+            /**
+             * Format: int64
+             * @description By which it was revalued; 0 for not
+             */
+            paperId: number;
+            /** @description Of the day, with their age on it */
+            rates: components["schemas"]["Rate"][];
+            /** @description What came to exchange by settling since the beginning of the year, above nil a gain */
+            realised: string;
+            rows: components["schemas"]["RevaluedItem"][];
+        };
+        RevaluationBody: {
+            day?: string;
+            /** @description Empty to be given the next */
+            number?: string;
+            /** @description In place of those of the day */
+            rates?: components["schemas"]["Rate"][];
+        };
+        RevaluedItem: {
+            currency: string;
+            /** @description Unrealised: above nil a gain */
+            difference: string;
+            /** @description Of the paper */
+            kind: string;
+            /** @description What it is worth at it */
+            now: string;
+            /** @description In its currency: a debit above nil, a credit below */
+            own: string;
+            /**
+             * Format: int64
+             * @description 0 for money on a bank account
+             */
+            paperId: number;
+            party: string;
+            /** Format: int64 */
+            partyId: number;
+            /** @description Of the day; empty where there is none */
+            rate: string;
+            /** @description What that stands at, in the firm's */
+            stands: string;
+            /** @description The number of the paper, or the name of the bank account */
+            what: string;
         };
         ReversalBody: {
             day?: string;
@@ -8692,6 +9038,8 @@ export interface components {
         };
         SplitBodyRefundStruct: {
             amount?: string;
+            /** @description What leaves the bank account, where that is in another currency */
+            atBank?: string;
             /** Format: int64 */
             bank?: number;
             cheque?: string;
@@ -8734,6 +9082,10 @@ export interface components {
             address: string;
             ageing: components["schemas"]["Ageing"];
             closing: string;
+            /** @description Those that there are statements in */
+            currencies?: string[];
+            /** @description Of all its amounts: there is one statement for each; empty where all is in the firm's */
+            currency?: string;
             customer: string;
             customerAddress: string;
             /** Format: int64 */
@@ -8878,6 +9230,8 @@ export interface components {
             copiesTo?: string;
             /** @description Two letters, for electronic invoices */
             country?: string;
+            /** @description That a new paper begins in, ISO 4217; empty: the firm's own */
+            currency?: string;
             email?: string;
             /**
              * Format: int64
@@ -8938,6 +9292,8 @@ export interface components {
              * @description Where the money comes back at once
              */
             bank?: number;
+            /** @description ISO 4217; empty: that of the paper that it follows, else the customer's, else the firm's */
+            currency?: string;
             day?: string;
             /** @description Of a paper none: all that is left */
             lines?: components["schemas"]["SupplierCreditLineBody"][];
@@ -8952,6 +9308,8 @@ export interface components {
              * @description The bill or expense; 0 for a credit on its own
              */
             paper?: number;
+            /** @description What one unit of it is worth in the firm's; empty: as on the day */
+            rate?: string;
             reason?: string;
             /** @description The supplier's number */
             reference?: string;
@@ -8992,6 +9350,8 @@ export interface components {
             onAccount?: boolean;
             /** @description Empty: what the bills come to */
             paid?: string;
+            /** @description What one unit of the bank account's currency is worth in the firm's; empty: as on the day */
+            rate?: string;
             reference?: string;
             /** Format: int64 */
             supplier?: number;
@@ -9007,6 +9367,8 @@ export interface components {
             unplaced: string;
         };
         SupplierRefundBody: {
+            /** @description What arrived, where the bank account is in another currency */
+            atBank?: string;
             /** Format: int64 */
             bank?: number;
             day?: string;
@@ -9014,6 +9376,8 @@ export interface components {
             note?: string;
             /** @description Empty to be given the next */
             number?: string;
+            /** @description Of what comes back in another currency; empty: as on the day */
+            rate?: string;
             reference?: string;
             sources?: components["schemas"]["ShareBody"][];
             /** Format: int64 */
@@ -9294,6 +9658,8 @@ export interface components {
             note?: string;
             /** @description Empty to be given the next */
             number?: string;
+            /** @description What one unit of the bank account's currency is worth in the firm's; empty: as on the day */
+            rate?: string;
             /** @description What the bank told */
             reference?: string;
         };
@@ -9788,6 +10154,8 @@ export interface operations {
                 byJob?: boolean;
                 /** @description What we owe suppliers, in place of what customers owe */
                 payable?: boolean;
+                /** @description What is in this currency alone, in it; left out, all, in the firm's */
+                currency?: string;
             };
             header?: never;
             path?: never;
@@ -9828,6 +10196,8 @@ export interface operations {
                 byJob?: boolean;
                 /** @description What we owe suppliers, in place of what customers owe */
                 payable?: boolean;
+                /** @description What is in this currency alone, in it; left out, all, in the firm's */
+                currency?: string;
             };
             header?: never;
             path?: never;
@@ -12496,6 +12866,106 @@ export interface operations {
             };
         };
     };
+    currencies: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RecordsCurrency"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "create-currencies": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Currency"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RecordsCurrency"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "save-currencies": {
+        parameters: {
+            query?: never;
+            header?: {
+                /** @description The version that it had, in quotes */
+                "If-Match"?: string;
+            };
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Currency"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RecordsCurrency"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     customers: {
         parameters: {
             query?: {
@@ -12851,6 +13321,8 @@ export interface operations {
                 through?: string;
                 /** @description Of open items, in place of a span */
                 open?: boolean;
+                /** @description One of those that the customer has; left out, the first */
+                currency?: string;
                 /** @description Of the file */
                 format?: "csv" | "xlsx";
             };
@@ -12890,6 +13362,8 @@ export interface operations {
                 through?: string;
                 /** @description Of open items, in place of a span */
                 open?: boolean;
+                /** @description One of those that the customer has; left out, the first */
+                currency?: string;
                 /** @description Of the file */
                 format?: "csv" | "xlsx";
             };
@@ -16541,7 +17015,7 @@ export interface operations {
                 /** @description Only these rows of it */
                 ids?: number[];
                 /** @description A kind of paper */
-                kind?: "quote" | "order" | "delivery" | "return" | "cancellation" | "request for a deposit" | "deposit invoice" | "invoice" | "release" | "guarantee" | "credit note" | "deposit" | "receipt" | "unidentified receipt" | "refund" | "forfeit" | "transfer" | "write-off" | "recovery" | "contra" | "returned payment" | "card payout" | "own transfer" | "purchase order" | "goods received" | "supplier bill" | "expense" | "supplier credit" | "supplier prepayment" | "supplier payment" | "supplier refund" | "supplier release" | "cost not passed on" | "stock use" | "stock count" | "journal" | "opening" | "claimed before" | "accrual" | "tax settlement" | "year end" | "reversal";
+                kind?: "quote" | "order" | "delivery" | "return" | "cancellation" | "request for a deposit" | "deposit invoice" | "invoice" | "release" | "guarantee" | "credit note" | "deposit" | "receipt" | "unidentified receipt" | "refund" | "forfeit" | "transfer" | "write-off" | "recovery" | "contra" | "returned payment" | "card payout" | "own transfer" | "purchase order" | "goods received" | "supplier bill" | "expense" | "supplier credit" | "supplier prepayment" | "supplier payment" | "supplier refund" | "supplier release" | "cost not passed on" | "stock use" | "stock count" | "journal" | "opening" | "claimed before" | "accrual" | "revaluation" | "tax settlement" | "year end" | "reversal";
                 state?: "open" | "overdue" | "settled" | "reversed";
                 customer?: number;
                 job?: number;
@@ -16591,7 +17065,7 @@ export interface operations {
                 /** @description Only these rows of it */
                 ids?: number[];
                 /** @description A kind of paper */
-                kind?: "quote" | "order" | "delivery" | "return" | "cancellation" | "request for a deposit" | "deposit invoice" | "invoice" | "release" | "guarantee" | "credit note" | "deposit" | "receipt" | "unidentified receipt" | "refund" | "forfeit" | "transfer" | "write-off" | "recovery" | "contra" | "returned payment" | "card payout" | "own transfer" | "purchase order" | "goods received" | "supplier bill" | "expense" | "supplier credit" | "supplier prepayment" | "supplier payment" | "supplier refund" | "supplier release" | "cost not passed on" | "stock use" | "stock count" | "journal" | "opening" | "claimed before" | "accrual" | "tax settlement" | "year end" | "reversal";
+                kind?: "quote" | "order" | "delivery" | "return" | "cancellation" | "request for a deposit" | "deposit invoice" | "invoice" | "release" | "guarantee" | "credit note" | "deposit" | "receipt" | "unidentified receipt" | "refund" | "forfeit" | "transfer" | "write-off" | "recovery" | "contra" | "returned payment" | "card payout" | "own transfer" | "purchase order" | "goods received" | "supplier bill" | "expense" | "supplier credit" | "supplier prepayment" | "supplier payment" | "supplier refund" | "supplier release" | "cost not passed on" | "stock use" | "stock count" | "journal" | "opening" | "claimed before" | "accrual" | "revaluation" | "tax settlement" | "year end" | "reversal";
                 state?: "open" | "overdue" | "settled" | "reversed";
                 customer?: number;
                 job?: number;
@@ -17391,6 +17865,140 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Answer"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "rate-on": {
+        parameters: {
+            query?: {
+                currency?: string;
+                day?: string;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Rate"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    rates: {
+        parameters: {
+            query?: {
+                currency?: string;
+                /** @description Those before this day */
+                before?: string;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RecordsRate"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "set-rate": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Rate"];
+            };
+        };
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "read-rates": {
+        parameters: {
+            query?: {
+                /** @description Of the file */
+                name?: string;
+                /** @description Answer what would be taken and write nothing */
+                preview?: boolean;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/octet-stream": string;
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RatesRead"];
                 };
             };
             /** @description Error */
@@ -18356,6 +18964,99 @@ export interface operations {
             };
         };
     };
+    revaluation: {
+        parameters: {
+            query?: {
+                /** @description Left out, the end of the month before today */
+                day?: string;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Revaluation"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "post-revaluation": {
+        parameters: {
+            query?: {
+                /** @description Answer the effect and write nothing */
+                preview?: boolean;
+                /** @description The token of the effect that is on screen, as its preview answered it: what would be posted must still be that. It confirms its warnings */
+                token?: string;
+                /** @description The warnings that have been seen, each by its rule, of a client that shows no effect */
+                confirmed?: string[];
+                /** @description The draft that is posted, or previewed; posted, it is gone afterwards */
+                draft?: number;
+                /** @description The paper in place of which this one is written: it is taken back in the same step, unless it was before. What is refused of it bears fields that begin with again. */
+                again?: number;
+                /** @description The day on which it is taken back */
+                againDay?: string;
+                /** @description The line of a bank's statement that it explains: it is tied to it, and must come to it */
+                bankLine?: number;
+                /** @description The firm's own rule by which it was filled in, to be kept with the line */
+                bankRule?: number;
+                /** @description Why */
+                againReason?: string;
+                /** @description Have it wait for a second person's word in place of posting it */
+                ask?: boolean;
+            };
+            header?: {
+                /** @description The ETag of the draft, as it is posted */
+                "If-Match"?: string;
+                /** @description The password of the second person who agrees, where one must, percent-encoded */
+                "Second-Word"?: string;
+                /** @description The same key answers the first answer again */
+                "Idempotency-Key"?: string;
+            };
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["RevaluationBody"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Answer"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     "post-reversal": {
         parameters: {
             query?: {
@@ -18740,6 +19441,8 @@ export interface operations {
                 through?: string;
                 /** @description Of open items, in place of a span */
                 open?: boolean;
+                /** @description In this alone; left out, one for each */
+                currency?: string;
             };
             header?: never;
             path?: never;
@@ -20242,10 +20945,12 @@ export interface operations {
     understand: {
         parameters: {
             query: {
-                kind: "amount" | "price" | "quantity" | "percent" | "day" | "due";
+                kind: "amount" | "price" | "quantity" | "percent" | "rate" | "day" | "due";
                 text?: string;
                 /** @description The paper's day, from which a due day counts */
                 paper?: string;
+                /** @description Of an amount; empty: the firm's own */
+                currency?: string;
             };
             header?: never;
             path?: never;

@@ -29,6 +29,15 @@ const Balances = styled('span')(({ theme }) => ({
   '&[data-off]': { color: theme.vars!.palette.error.main },
 }));
 
+// What a line is in another currency, under what it is in the firm's.
+const Own = styled('div')(({ theme }) => ({
+  color: theme.vars!.palette.text.secondary,
+  fontSize: 12.5,
+  lineHeight: 1.2,
+  whiteSpace: 'nowrap',
+  fontVariantNumeric: 'tabular-nums lining-nums',
+}));
+
 const headOf = (e: Entry) => [e.text, showDay(e.day)].filter(Boolean).join(', ');
 
 /** Journal lines with what they come to. */
@@ -57,9 +66,11 @@ export function EntryTable({ entries, debit, credit }: { entries: Entry[]; debit
                 <Name>{l.account}</Name>
                 <TableCell align="right">
                   <Amount value={l.debit} />
+                  {l.own && l.debit && <Own>{l.own}</Own>}
                 </TableCell>
                 <TableCell align="right">
                   <Amount value={l.credit} />
+                  {l.own && l.credit && <Own>{l.own}</Own>}
                 </TableCell>
               </TableRow>
             ))}
@@ -109,10 +120,10 @@ export function BalanceTable({ effect }: { effect: Effect }) {
               {b.name} {b.what}
             </Name>
             <TableCell align="right">
-              <Amount value={b.before} why={whyOf(b)} />
+              <Amount value={b.before} why={whyOf(b)} code={b.currency} />
             </TableCell>
             <TableCell align="right">
-              <Amount value={b.after} strong={b.before !== b.after} />
+              <Amount value={b.after} strong={b.before !== b.after} code={b.currency} />
             </TableCell>
           </TableRow>
         ))}

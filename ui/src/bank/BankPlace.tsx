@@ -51,10 +51,10 @@ export default function BankPlace() {
                   )}
                 </TableCell>
                 <TableCell align="right">
-                  <Amount value={b.ledger} />
+                  <Amount value={b.ledger} code={b.currency} />
                 </TableCell>
-                <TableCell align="right">{b.bank && <Amount value={b.bank} />}</TableCell>
-                <TableCell align="right">{b.bank && <Amount value={b.waitingSum} />}</TableCell>
+                <TableCell align="right">{b.bank && <Amount value={b.bank} code={b.currency} />}</TableCell>
+                <TableCell align="right">{b.bank && <Amount value={b.waitingSum} code={b.currency} />}</TableCell>
                 <TableCell align="right">{b.what === 'bank' && b.through ? b.unexplained : ''}</TableCell>
                 <TableCell>{b.through ? showDay(b.through, today) : b.what === 'bank' ? 'nothing read yet' : ''}</TableCell>
                 <TableCell>{b.reconciled && showDay(b.reconciled, today)}</TableCell>

@@ -90,6 +90,7 @@ export function BenchCard({ item, taken, after, onTake, today }: Props) {
         <b>{item.number}</b> {title}
       </span>
       <span className="open" data-held={item.kind === 'deposit' || undefined}>
+        {item.currency && <small>{item.currency} </small>}
         {show(item.open)}
       </span>
       <small>{detail.filter(Boolean).join(' · ')}</small>

@@ -1,6 +1,7 @@
 import { useQueryClient } from '@tanstack/react-query';
 import { api, data, type Customer, type CustomerBody, readAt } from '../api/client';
 import { useEditing } from '../papers/editing/Editing';
+import { CurrencyChoice } from '../papers/CurrencyFields';
 import { Check, Chosen, Figure, Text } from '../papers/editing/fields';
 import { RecordDialog } from '../parts/RecordDialog';
 import { useGroups, useLetterheads, useTerms } from '../parts/records';
@@ -38,6 +39,7 @@ const texts = [
   'language',
   'withhold',
   'keepBack',
+  'currency',
 ] as const satisfies (keyof CustomerBody)[];
 
 function initialOf(c: Customer | undefined, name: string, supplier: boolean): Body {
@@ -116,6 +118,7 @@ export function CustomerForm({ customer, name = '', supplier = false, onClose, o
         label="Prices"
         options={[{ value: 0, name: 'the usual' }, ...groups.map((g) => ({ value: g.id ?? 0, name: `of ${g.name}` }))]}
       />
+      <CurrencyChoice label="New papers are in" />
       <Chosen
         name="letterhead"
         label="Letterhead"

@@ -13,6 +13,7 @@ import type { WhyOf } from '../parts/why';
 import { Attachments } from '../parts/Attachments';
 import { Costs } from '../jobs/Costs';
 import { Bench } from './Bench';
+import { ByCurrency } from './ByCurrency';
 import { CustomerForm } from './CustomerForm';
 import { OpenPapers } from './OpenPapers';
 
@@ -102,6 +103,7 @@ export default function CustomerPage() {
           ...(isNil(p.weOwe) ? [] : [{ name: 'We owe them', value: p.weOwe, why: why('payables', 'we owe') }]),
         ]}
       />
+      {c.byCurrency && <ByCurrency rows={c.byCurrency} />}
       <Only right="see the ledger, the bank and reports">
         <Costs customer={id} />
       </Only>

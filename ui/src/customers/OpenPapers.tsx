@@ -43,10 +43,10 @@ export function OpenPapers({ customer }: { customer: number }) {
             <TableCell>{p.due && showDay(p.due)}</TableCell>
             <TableCell>{p.overdue ? 'overdue' : p.state}</TableCell>
             <TableCell align="right">
-              <Amount value={p.total} />
+              <Amount value={p.currency ? p.ownTotal : p.total} code={p.currency} />
             </TableCell>
             <TableCell align="right">
-              <Amount value={p.open} />
+              <Amount value={p.currency ? p.ownOpen : p.open} code={p.currency} />
             </TableCell>
           </TableRow>
         ))}

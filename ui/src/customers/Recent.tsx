@@ -38,7 +38,7 @@ export function Recent({ rows, undoing, onUndo, moving, onMove }: Props) {
                   {a.credit} against {a.debit}
                 </TableCell>
                 <TableCell align="right">
-                  <Amount value={a.amount} />
+                  <Amount value={a.amount} code={a.currency} />
                 </TableCell>
                 <TableCell align="right">
                   <Button onClick={() => onMove(a.id)}>{moving === a.id ? 'take where to' : 'Move'}</Button>

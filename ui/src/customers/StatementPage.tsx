@@ -30,7 +30,16 @@ export function useSpan() {
   const from = params.get('from') ?? undefined;
   const open = params.get('of') === 'open';
   const set = (part: Record<string, string>) =>
-    setParams({ ...(from ? { from } : {}), through, ...(open ? { of: 'open' } : {}), ...part }, { replace: true });
+    setParams(
+      {
+        ...(from ? { from } : {}),
+        through,
+        ...(open ? { of: 'open' } : {}),
+        ...(params.has('currency') ? { currency: params.get('currency')! } : {}),
+        ...part,
+      },
+      { replace: true },
+    );
   return { from, through, open, set };
 }
 
@@ -94,13 +103,15 @@ export default function StatementPage() {
   const id = Number(useParams().id);
   const span = useSpan();
   const { from, through, open } = span;
+  const [params, setParams] = useSearchParams();
+  const currency = params.get('currency') ?? undefined;
   useBack(useLeave('/customers'));
   const statement = useQuery({
-    queryKey: ['statement', id, from, through, open],
+    queryKey: ['statement', id, from, through, open, currency],
     queryFn: () =>
       data(
         api.GET('/api/v1/customers/{id}/statement', {
-          params: { path: { id }, query: { from, through, open: open || undefined } },
+          params: { path: { id }, query: { from, through, open: open || undefined, currency } },
         }),
       ),
     placeholderData: keepPreviousData,
@@ -110,10 +121,41 @@ export default function StatementPage() {
     <Page>
       <PageHead title={s ? `Statement for ${s.customer}` : 'Statement'}>
         <Span>
+          {(s?.currencies?.length ?? 0) > 1 && (
+            <Filters
+              exclusive
+              size="small"
+              value={s!.currency}
+              onChange={(_, v) =>
+                v &&
+                setParams(
+                  (now) => {
+                    now.set('currency', v as string);
+                    return now;
+                  },
+                  { replace: true },
+                )
+              }
+              aria-label="In"
+            >
+              {s!.currencies!.map((c) => (
+                <ToggleButton key={c} value={c}>
+                  {c}
+                </ToggleButton>
+              ))}
+            </Filters>
+          )}
           <SpanFields span={span} begun={s?.from} />
           <ExportAs
             path={`/api/v1/customers/${id}/statement`}
-            query={new URLSearchParams({ ...(from ? { from } : {}), through, ...(open ? { open: 'true' } : {}) })}
+            query={
+              new URLSearchParams({
+                ...(from ? { from } : {}),
+                through,
+                ...(open ? { open: 'true' } : {}),
+                ...(currency ? { currency } : {}),
+              })
+            }
           />
           <StatementsPdf customers={[id]} span={span} />
           <Button variant="outlined" component={Link} to={`/papers/mail?${mailOf(id, span)}`}>

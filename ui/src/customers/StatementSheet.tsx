@@ -20,6 +20,7 @@ export function StatementSheet({ statement: s }: { statement: Statement }) {
         </div>
         <div style={{ textAlign: 'right' }}>
           <Typography variant="h1">Statement</Typography>
+          {s.currency && <div>All amounts in {s.currency}</div>}
           {s.open ? `Open items on ${showDay(s.through)}` : `${showDay(s.from)} to ${showDay(s.through)}`}
         </div>
       </Two>

@@ -8,6 +8,8 @@ import ToggleButton from '@mui/material/ToggleButton';
 import { keepPreviousData, useQuery } from '@tanstack/react-query';
 import { useNavigate } from 'react-router';
 import { api, data } from '../api/client';
+import { Choice } from '../papers/editing/fields';
+import { useCurrencyOptions } from '../parts/currencies';
 import { Amount } from '../parts/Amount';
 import { Empty, Failure } from '../parts/Layout';
 import { ListNote } from '../parts/ListNote';
@@ -28,13 +30,17 @@ export function AgeingReport() {
   const basis = params.get('basis') === 'paper' ? 'paper' : 'due';
   const byJob = params.get('byJob') === 'true';
   const payable = params.get('payable') === 'true';
+  const currency = params.get('currency') ?? '';
+  const currencies = useCurrencyOptions();
   const go = useNavigate();
   const report = useQuery({
-    queryKey: ['ageing', asOf, basis, byJob, payable],
+    queryKey: ['ageing', asOf, basis, byJob, payable, currency],
     queryFn: () =>
       data(
         api.GET('/api/v1/ageing', {
-          params: { query: { asOf, basis, byJob: byJob || undefined, payable: payable || undefined } },
+          params: {
+            query: { asOf, basis, byJob: byJob || undefined, payable: payable || undefined, currency: currency || undefined },
+          },
         }),
       ),
     placeholderData: keepPreviousData,
@@ -66,10 +72,31 @@ export function AgeingReport() {
           <ToggleButton value="jobs">Jobs</ToggleButton>
           <ToggleButton value="suppliers">Suppliers</ToggleButton>
         </Filters>
+        {currencies.length > 1 && (
+          <Choice
+            label="In"
+            field="currency"
+            width={150}
+            value={currency}
+            onChange={(v) => set('currency', v)}
+            options={[
+              { value: '', name: `all, in ${currencies[0]!.name}` },
+              ...currencies.map((c) => ({ ...c, name: `${c.name} alone` })),
+            ]}
+          />
+        )}
         <span style={{ flex: 1 }} />
         <ExportAs
           path="/api/v1/ageing"
-          query={new URLSearchParams({ asOf, basis, byJob: String(byJob), payable: String(payable) })}
+          query={
+            new URLSearchParams({
+              asOf,
+              basis,
+              byJob: String(byJob),
+              payable: String(payable),
+              ...(currency ? { currency } : {}),
+            })
+          }
         />
       </AsOfBar>
       {report.isError && <Failure error={report.error} />}
@@ -138,7 +165,11 @@ export function AgeingReport() {
                   <Amount value={a.total.unplaced} final />
                 </TableCell>
                 <TableCell align="right">
-                  <Amount value={a.total.total} final why={{ of: 'register', register: 'receivables', name: 'receivables' }} />
+                  <Amount
+                    value={a.total.total}
+                    final
+                    why={currency ? undefined : { of: 'register', register: 'receivables', name: 'receivables' }}
+                  />
                 </TableCell>
                 {told.disputed && (
                   <TableCell align="right">

@@ -47,6 +47,7 @@ const steps: Record<Step['id'], { name: string; to: (through: string) => string 
   retention: { name: 'Retention', to: (d) => `/ledger/registers?register=retention&asOf=${d}` },
   recurring: { name: 'Invoices that recur', to: () => '/papers/recurring' },
   accruals: { name: 'Work done', to: (d) => `/ledger/accruals?day=${d}` },
+  revaluation: { name: 'Other currencies', to: (d) => `/ledger/exchange?day=${d}` },
   allowance: { name: 'Allowance', to: (d) => `/ledger/allowance?asOf=${d}` },
   reconciled: { name: 'Bank accounts', to: () => '/bank' },
   'tie-out': { name: 'Tie-out', to: (d) => `/ledger/tie-out?asOf=${d}` },

@@ -13,6 +13,7 @@ import { DepositRegister } from './DepositRegister';
 import { IncomeReport } from './IncomeReport';
 import { JournalView } from './JournalView';
 import { Outlook } from './Outlook';
+import { RevaluationReport } from './RevaluationReport';
 import { Registers } from './Registers';
 import { TaxReport } from './TaxReport';
 import { TieOutReport } from './TieOutReport';
@@ -27,6 +28,7 @@ const views = [
   { id: 'expected', name: 'Expected', title: 'Money expected', view: Outlook },
   { id: 'allowance', name: 'Allowance', title: 'Allowance for doubtful debts', view: AllowanceReport },
   { id: 'accruals', name: 'Work done', title: 'Work done and not billed', view: AccrualReport },
+  { id: 'exchange', name: 'Exchange', title: 'Open in other currencies', view: RevaluationReport },
   { id: 'income', name: 'Profit and loss', title: 'Profit and loss', view: IncomeReport },
   { id: 'balance', name: 'Balance sheet', title: 'Balance sheet', view: BalanceReport },
   { id: 'tax', name: 'Tax return', title: 'Tax return', view: TaxReport },

@@ -2,6 +2,7 @@ import { useSearchParams } from 'react-router';
 import ToggleButton from '@mui/material/ToggleButton';
 import type { OpenItem, PaperRow } from '../api/client';
 import { Amount } from '../parts/Amount';
+import { useAbroad } from '../parts/currencies';
 import { Empty } from '../parts/Layout';
 import { ListNote } from '../parts/ListNote';
 import { Filters } from '../parts/ListFilters';
@@ -47,6 +48,7 @@ export function Registers() {
   const [asOf, setAsOf] = useAsOf();
   const here = registers.find((r) => r.id === params.get('register')) ?? registers[0]!;
   const register = here.id;
+  const abroad = useAbroad();
   const columns: Column<OpenItem>[] = [
     { id: 'number', title: 'Paper', cell: (i) => (i.instalment ? `${i.number}, part ${i.instalment}` : i.number) },
     {
@@ -64,6 +66,15 @@ export function Registers() {
       title: 'State',
       cell: (i) => (i.disputed ? 'disputed' : <Mark settled={i.settled} state={i.state} />),
       sort: false,
+    },
+    {
+      id: 'own',
+      title: 'In its currency',
+      cell: (i) => i.own,
+      sort: false,
+      hidden: !abroad,
+      figure: true,
+      text: (i) => i.own ?? '',
     },
     { id: 'amount', title: 'Amount', cell: (i) => <Amount value={i.told} />, figure: true },
     {

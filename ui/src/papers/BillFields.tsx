@@ -4,6 +4,7 @@ import { FormGrid } from '../parts/RecordDialog';
 import { useCustomer } from '../parts/records';
 import { isNil, show } from '../parts/show';
 import { BoughtLines } from './BoughtLines';
+import { PaperCurrency } from './CurrencyFields';
 import { useEditing } from './editing/Editing';
 import { Figure, Text } from './editing/fields';
 import { FromPurchaseOrders } from './FromPurchaseOrders';
@@ -56,6 +57,7 @@ export default function BillFields() {
         />
         <TheirFigures />
       </FormGrid>
+      <PaperCurrency party={body.supplier ?? 0} day={body.day} />
       <FromPurchaseOrders />
       <BoughtLines label="Lines of the bill" />
       <BillSum owed="to pay" />

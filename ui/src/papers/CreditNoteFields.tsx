@@ -7,6 +7,7 @@ import { FormGrid } from '../parts/RecordDialog';
 import { RecordPicker } from '../parts/RecordPicker';
 import { useFirm } from '../parts/records';
 import { isNil, show, showDay } from '../parts/show';
+import { PaperCurrency } from './CurrencyFields';
 import { CreditLines } from './CreditLines';
 import { CreditOnItsOwn, freshEntry } from './CreditOnItsOwn';
 import { useEditing } from './editing/Editing';
@@ -80,6 +81,7 @@ export default function CreditNoteFields() {
         <Text label="Number (empty: the next)" name="number" placeholder={effect?.paper?.number} optional />
         <Text label="Note to the customer" name="note" className="wide" multiline />
       </FormGrid>
+      {!body.paper && <PaperCurrency party={customer} day={body.day} />}
       {!body.paper && <CreditOnItsOwn />}
       {of && what === 'lines' && <CreditLines of={of} />}
       {effect?.paper && !isNil(effect.paper.total) && (
@@ -203,10 +205,11 @@ function AtOnce() {
 
 /** What else of the customer's the credit is set against. */
 function Against({ customer }: { customer: number }) {
-  const { body, change, refused } = useEditing<CreditBody>();
+  const { body, change, refused, effect } = useEditing<CreditBody>();
   const [find, setFind] = useState('');
   const bench = useBench(customer, { find, pinned: (body.setAgainst ?? []).map((s) => s.item) });
-  const owed = (bench?.owed ?? []).filter((i) => i.paperId !== body.paper);
+  const currency = effect?.paper?.currency ?? '';
+  const owed = (bench?.owed ?? []).filter((i) => i.paperId !== body.paper && (i.currency ?? '') === currency);
   if (owed.length === 0 && !find) return null;
   return (
     <Shares

@@ -5,15 +5,20 @@ import { Link } from 'react-router';
 import type { DepositBody } from '../api/client';
 import { FormGrid } from '../parts/RecordDialog';
 import { paperQuery } from '../parts/records';
+import { useBankCurrency, useCurrencyOptions, useNamed } from '../parts/currencies';
 import { show } from '../parts/show';
+import { AtBank } from './CurrencyFields';
 import { useEditing } from './editing/Editing';
-import { Figure } from './editing/fields';
+import { Choice, Figure } from './editing/fields';
 import { MoneyFields } from './MoneyFields';
 import { PartyFields } from './PartyFields';
 import { TaxCodeField } from './TaxCodeField';
 
 export default function DepositFields() {
   const { body, change, effect, refused } = useEditing<DepositBody>();
+  const code = useBankCurrency(body.bank);
+  const held = body.currency || code;
+  const named = useNamed(held);
   return (
     <FormGrid>
       <PartyFields
@@ -23,12 +28,31 @@ export default function DepositFields() {
         refused={refused}
       />
       {!!body.request && <ForRequest id={body.request} onNone={() => change({ request: 0 })} refused={refused('request')} />}
-      <Figure kind="amount" label="Amount" name="amount" />
+      <Figure kind="amount" label={named('Amount')} name="amount" />
       <Figure kind="day" label="Date" name="day" />
+      <HeldIn bank={code} />
+      <AtBank of={held} day={body.day} rated />
       <MoneyFields next={effect?.paper?.number}>
         <TaxCodeField label="Taxed on receipt" none="no, taxed by its invoice" name="taxCode" value={body.taxCode ?? 0} />
       </MoneyFields>
     </FormGrid>
+  );
+}
+
+/** In which currency the deposit is held; nothing where the firm has but its own. */
+function HeldIn({ bank }: { bank: string }) {
+  const { body, change, refused } = useEditing<DepositBody>();
+  const options = useCurrencyOptions();
+  if (options.length < 2) return null;
+  return (
+    <Choice
+      label="Held in"
+      field="currency"
+      value={body.currency || bank}
+      options={options}
+      onChange={(v) => change({ currency: v === bank ? '' : v, atBank: '' })}
+      error={refused('currency')}
+    />
   );
 }
 

@@ -2,6 +2,7 @@ import type { DepositInvoiceBody } from '../api/client';
 import { FormGrid } from '../parts/RecordDialog';
 import { useTerms } from '../parts/records';
 import { show, showDay } from '../parts/show';
+import { PaperCurrency } from './CurrencyFields';
 import { useEditing } from './editing/Editing';
 import { Choice, Figure, Text } from './editing/fields';
 import { EntryLines } from './Lines';
@@ -67,6 +68,9 @@ export default function DepositInvoiceFields() {
             ...terms.map((t) => ({ value: t.id ?? 0, name: t.name ?? '' })),
           ]}
         />
+        <div className="wide">
+          <PaperCurrency party={body.customer ?? 0} day={body.day} follows={!!body.order} />
+        </div>
         <Text label="Reference" name="reference" />
         <Text label="Number (empty: the next)" name="number" placeholder={effect?.paper?.number} optional />
         <Text label="Note to the customer" name="note" multiline />

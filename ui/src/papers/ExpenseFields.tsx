@@ -2,6 +2,7 @@ import type { ExpenseBody } from '../api/client';
 import { FormGrid } from '../parts/RecordDialog';
 import { BillSum, TheirFigures } from './BillFields';
 import { BoughtLines } from './BoughtLines';
+import { AtBank } from './CurrencyFields';
 import { useEditing } from './editing/Editing';
 import { Figure } from './editing/fields';
 import { FromPurchaseOrders } from './FromPurchaseOrders';
@@ -21,6 +22,7 @@ export default function ExpenseFields() {
         />
         <Figure kind="day" label="Date" name="day" />
         <TheirFigures />
+        <AtBank day={body.day} rated />
         <MoneyFields out next={effect?.paper?.number} />
       </FormGrid>
       <FromPurchaseOrders />

@@ -12,6 +12,7 @@ import { EditingPlace, usePaperForm } from './editing/Editing';
 import { Choice, Figure, Text } from './editing/fields';
 import { useAgain, useValue } from './editing/useForm';
 import { formNames } from './formNames';
+import { PaperCurrency } from './CurrencyFields';
 import { FromCosts } from './FromCosts';
 import { FromOrders } from './FromOrders';
 import { InvoiceFoot } from './InvoiceFoot';
@@ -32,6 +33,7 @@ export default function InvoiceFields() {
     <>
       <SheetHead title={formNames[form] ?? 'Invoice'} number={number} />
       <Who />
+      <InIts />
       <Besides />
       <FromOrders />
       <FromCosts />
@@ -55,6 +57,12 @@ export default function InvoiceFields() {
       </Two>
     </>
   );
+}
+
+/** In which currency it is. */
+function InIts() {
+  const form = usePaperForm<InvoiceBody>();
+  return <PaperCurrency party={useValue(form, (b) => b.customer ?? 0)} day={useValue(form, (b) => b.day)} />;
 }
 
 /** What an invoice says beside its lines, as far as the firm uses it. */
@@ -244,5 +252,7 @@ function Foot() {
       ),
     enabled: customer > 0,
   });
-  return <InvoiceFoot form={form} effect={command.effect} credits={(customer && bench.data?.credits) || []} refused={refused} />;
+  const currency = command.effect?.paper?.currency ?? '';
+  const credits = ((customer && bench.data?.credits) || []).filter((c) => (c.currency ?? '') === currency);
+  return <InvoiceFoot form={form} effect={command.effect} credits={credits} refused={refused} />;
 }

@@ -30,7 +30,7 @@ export function MoneyFields({ prefix = '', next, out, nextCheque, brief, childre
       <Chosen
         name={`${prefix}bank`}
         label={out ? 'Out of' : 'Into'}
-        options={banks.map((b) => ({ value: b.id ?? 0, name: b.name ?? '' }))}
+        options={banks.map((b) => ({ value: b.id ?? 0, name: b.currency ? `${b.name}, ${b.currency}` : (b.name ?? '') }))}
       />
       <Chosen name={`${prefix}method`} label="Method" options={methods} />
       {out && method === 'cheque' && (

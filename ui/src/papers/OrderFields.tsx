@@ -1,7 +1,8 @@
 import { useContext } from 'react';
-import type { InvoiceBody } from '../api/client';
+import type { InvoiceBody, OrderBody, QuoteBody } from '../api/client';
 import { useCustomer } from '../parts/records';
 import { Lines, Totals, Two } from '../parts/Sheet';
+import { PaperCurrency } from './CurrencyFields';
 import { EditingPlace, usePaperForm } from './editing/Editing';
 import { Figure, Text } from './editing/fields';
 import { useValue } from './editing/useForm';
@@ -16,6 +17,8 @@ export default function OrderFields() {
   const form = usePaperForm<InvoiceBody>();
   const to = useValue(form, (b) => b.customer ?? 0);
   const job = useValue(form, (b) => b.job ?? 0);
+  const day = useValue(form, (b) => b.day);
+  const follows = useValue(form, (b) => !!(b as OrderBody).quote || !!(b as QuoteBody).revises);
   const customer = useCustomer(to).data;
   const paper = command.effect?.paper;
   const quoted = kind === 'quote';
@@ -62,6 +65,7 @@ export default function OrderFields() {
           )}
         </PartyFields>
       </Facts>
+      <PaperCurrency party={to} day={day} follows={follows} />
       <InvoiceLines effect={command.effect} refused={refused} />
       <Two>
         <WaysOf form={form} refused={refused} />

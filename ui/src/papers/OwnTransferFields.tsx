@@ -1,5 +1,6 @@
 import type { OwnTransferBody } from '../api/client';
 import { FormGrid } from '../parts/RecordDialog';
+import { useBankCurrency, useNamed } from '../parts/currencies';
 import { useBanks } from '../parts/records';
 import { useEditing } from './editing/Editing';
 import { Chosen, Figure, Text } from './editing/fields';
@@ -8,6 +9,9 @@ import { Chosen, Figure, Text } from './editing/fields';
 export default function OwnTransferFields() {
   const { body, effect } = useEditing<OwnTransferBody>();
   const banks = useBanks().data?.rows ?? [];
+  const goes = useBankCurrency(body.from);
+  const comes = useBankCurrency(body.to);
+  const named = useNamed(goes);
   const options = (own?: number) => [
     { value: 0, name: '–' },
     ...banks.filter((b) => !b.takings && (!b.inactive || b.id === own)).map((b) => ({ value: b.id ?? 0, name: b.name ?? '' })),
@@ -16,7 +20,8 @@ export default function OwnTransferFields() {
     <FormGrid>
       <Chosen name="from" label="From" options={options(body.from)} />
       <Chosen name="to" label="To" options={options(body.to)} />
-      <Figure kind="amount" label="Amount" name="amount" />
+      <Figure kind="amount" label={named('Amount')} name="amount" />
+      {!!body.to && goes !== comes && <Figure kind="amount" label={`What arrives, ${comes}`} name="arrived" />}
       <Figure kind="amount" label="Of it, what the bank kept" name="fee" />
       <Figure kind="day" label="Date" name="day" />
       <Text name="reference" label="Reference" optional />

@@ -59,7 +59,7 @@ export function PaperInEffect({ id }: { id: number }) {
         {!isNil(p.open) && (
           <>
             {' · '}
-            <Amount value={p.open} /> open
+            <Amount value={p.open} code={p.currency} /> open
           </>
         )}
       </Typography>

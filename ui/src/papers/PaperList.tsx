@@ -17,6 +17,7 @@ import type { Active } from '../parts/ListFilters';
 import { ListTable, type Column } from '../parts/ListTable';
 import { Margin } from '../parts/Margin';
 import { Mark } from '../parts/Mark';
+import { useAbroad } from '../parts/currencies';
 import { useCustomer, useJob, useToday } from '../parts/records';
 import { isNil, kindName, showDay } from '../parts/show';
 import { OneStop } from '../parts/OneStop';
@@ -26,7 +27,7 @@ import { draftName } from './draftName';
 import { PaperInEffect } from './PaperInEffect';
 import { useAddress } from '../parts/useAddress';
 
-const columnsOn = (today: string): Column<PaperRow>[] => [
+const columnsOn = (today: string, abroad: boolean): Column<PaperRow>[] => [
   { id: 'day', title: 'Date', share: 9, cell: (r) => showDay(r.day, today) },
   { id: 'number', title: 'Number', share: 11, cell: (r) => r.number },
   { id: 'kind', title: 'Kind', share: 11, cell: (r) => r.kind },
@@ -42,6 +43,24 @@ const columnsOn = (today: string): Column<PaperRow>[] => [
     sort: false,
     share: 19,
     text: (r) => [r.state, r.sent && 'sent', r.overdue && 'overdue'].filter(Boolean).join(', '),
+  },
+  {
+    id: 'own',
+    title: 'In its currency',
+    cell: (r) => r.currency && <Amount value={r.ownTotal} code={r.currency} />,
+    sort: false,
+    hidden: !abroad,
+    figure: true,
+    text: (r) => (r.currency ? `${r.currency} ${r.ownTotal}` : ''),
+  },
+  {
+    id: 'ownOpen',
+    title: 'Open in it',
+    cell: (r) => r.currency && !isNil(r.ownOpen) && <Amount value={r.ownOpen} code={r.currency} />,
+    sort: false,
+    hidden: true,
+    figure: true,
+    text: (r) => (r.currency && !isNil(r.ownOpen) ? `${r.currency} ${r.ownOpen}` : ''),
   },
   { id: 'total', title: 'Total', cell: (r) => <Amount value={r.total} />, figure: true },
   { id: 'open', title: 'Open', cell: (r) => (isNil(r.open) ? '' : <Amount value={r.open} />), figure: true },
@@ -83,6 +102,7 @@ const kinds = Object.keys({
   opening: true,
   'claimed before': true,
   accrual: true,
+  revaluation: true,
   'tax settlement': true,
   'year end': true,
   'write-off': true,
@@ -109,7 +129,8 @@ export default function PaperList() {
   const [params, set] = useAddress();
   const go = useNavigate();
   const today = useToday();
-  const columns = useMemo(() => columnsOn(today), [today]);
+  const abroad = useAbroad();
+  const columns = useMemo(() => columnsOn(today, abroad), [today, abroad]);
   const [looked, setLooked] = useState(0);
   const drafts = params.get('state') === 'draft';
   const kind = params.get('kind') ?? '';

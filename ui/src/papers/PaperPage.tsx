@@ -13,8 +13,8 @@ import { Failure, Page, PageHead } from '../parts/Layout';
 import { Margin } from '../parts/Margin';
 import { PaperMails } from '../outgoing/PaperMails';
 import { Mark } from '../parts/Mark';
-import { paperQuery } from '../parts/records';
-import { kindName } from '../parts/show';
+import { paperQuery, useFirm } from '../parts/records';
+import { kindName, show } from '../parts/show';
 import { ElectronicOf } from '../outgoing/ElectronicOf';
 import { EventList } from './EventList';
 import { EventPanel, type EventKind } from './EventPanel';
@@ -47,6 +47,7 @@ export default function PaperPage() {
   const [panel, setPanel] = useState<PanelKind | EventKind | null>(asked.get('panel') === 'returned' ? 'returned' : null);
   const go = useNavigate();
   const may = useMay();
+  const firm = useFirm().data;
   const leave = useLeave('/papers');
   useBack(() => (panel ? setPanel(null) : leave()));
   if (paper.isError && !paper.data)
@@ -80,6 +81,12 @@ export default function PaperPage() {
               <>
                 {' '}
                 · <Link to={`/jobs/${p.jobId}`}>job {p.job}</Link>
+              </>
+            )}
+            {p.currency && (
+              <>
+                {' '}
+                · {p.currency} {show(p.total)} at {show(p.rate)}: {firm?.currency} {show(p.base)}
               </>
             )}
             {p.reversedBy && <Linked id={p.reversedById} text={`taken back by ${p.reversedBy}`} />}

@@ -14,7 +14,7 @@ import { Fragment, useContext, useEffect, useRef, useState } from 'react';
 import { api, data, type Effect, type OpenItem, type PlacementBody, type Proposal } from '../api/client';
 import { Amount } from '../parts/Amount';
 import { Key } from '../parts/Layout';
-import { useToday } from '../parts/records';
+import { useFirm, useToday } from '../parts/records';
 import { isNil, show, showDay, showDays } from '../parts/show';
 import { UnderstoodField } from '../parts/UnderstoodField';
 import { Choice } from './editing/fields';
@@ -52,6 +52,8 @@ interface Props {
   day: string;
   /** Of the fields: 'receipts[1].' where the receipt is one of several. */
   prefix?: string;
+  /** The currency of the money. */
+  money?: string;
   placements: PlacementBody[];
   onChange: (change: (now: PlacementBody[]) => PlacementBody[]) => void;
   effect: Effect | undefined;
@@ -173,6 +175,7 @@ export function Places(p: Props) {
             <Place
               key={i.id}
               item={i}
+              money={p.money ?? ''}
               today={today}
               at={placements.findIndex((x) => x.item === i.id)}
               placement={placements.find((x) => x.item === i.id)}
@@ -196,6 +199,7 @@ export function Places(p: Props) {
 
 interface PlaceProps {
   item: OpenItem;
+  money: string;
   today: string;
   /** Its place among the placements, −1 for none. */
   at: number;
@@ -207,11 +211,13 @@ interface PlaceProps {
   onSet: (part: Partial<PlacementBody> | null) => void;
 }
 
-function Place({ item: i, today, at, placement, reason, effect, refused, prefix, onSet }: PlaceProps) {
+function Place({ item: i, money, today, at, placement, reason, effect, refused, prefix, onSet }: PlaceProps) {
   const field = `${prefix}placements[${at}].`;
   const offered = effect?.pairs?.find((x) => x.debit === i.id)?.amount ?? '';
   const left = effect?.balances.find((b) => b.kind === 'item' && b.id === i.id)?.after;
   const kept = i.register === 'retention';
+  const own = useFirm().data?.currency ?? '';
+  const other = !!money && (i.currency || own) !== money;
   return (
     <Fragment>
       <TableRow>
@@ -224,7 +230,7 @@ function Place({ item: i, today, at, placement, reason, effect, refused, prefix,
           {i.age > 0 && !kept && `, ${showDays(i.age)} over`}
         </TableCell>
         <TableCell align="right" style={placement ? { border: 0 } : undefined}>
-          <Amount value={i.open} />
+          <Amount value={i.open} code={i.currency} />
         </TableCell>
         <TableCell align="right" sx={{ width: 130 }} style={placement ? { border: 0 } : undefined}>
           <UnderstoodField
@@ -250,6 +256,21 @@ function Place({ item: i, today, at, placement, reason, effect, refused, prefix,
           <With colSpan={5}>
             <div>
               {reason && <Why>{reason}</Why>}
+              {other && (
+                <>
+                  <Why>out of the money, {money}</Why>
+                  <UnderstoodField
+                    kind="amount"
+                    label={`Out of the money for ${i.number}, ${money}`}
+                    field={`${field}takes`}
+                    value={placement.takes ?? ''}
+                    onChange={(takes) => onSet({ takes })}
+                    onSheet
+                    width={110}
+                    error={refused(`${field}takes`)}
+                  />
+                </>
+              )}
               <span style={{ flex: 1 }} />
               {i.early && (
                 <FormControlLabel

@@ -1,6 +1,7 @@
 import { useQuery } from '@tanstack/react-query';
 import { api, data, type PrepaymentBody } from '../api/client';
 import { FormGrid } from '../parts/RecordDialog';
+import { AtBank } from './CurrencyFields';
 import { useEditing } from './editing/Editing';
 import { Chosen, Figure } from './editing/fields';
 import { MoneyFields } from './MoneyFields';
@@ -30,6 +31,7 @@ export default function PrepaymentFields() {
         label="For the order"
         options={[{ value: 0, name: 'none' }, ...orders.map((o) => ({ value: o.id, name: `${o.number} ${o.title}` }))]}
       />
+      <AtBank day={body.day} rated />
       <MoneyFields out next={effect?.paper?.number} nextCheque={effect?.papers?.[0]?.cheque} />
     </FormGrid>
   );

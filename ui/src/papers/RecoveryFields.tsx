@@ -2,8 +2,9 @@ import { useQuery } from '@tanstack/react-query';
 import { api, data, type RecoveryBody } from '../api/client';
 import { FormGrid } from '../parts/RecordDialog';
 import { RecordPicker } from '../parts/RecordPicker';
-import { paperQuery } from '../parts/records';
+import { paperQuery, useFirm } from '../parts/records';
 import { show, showDay } from '../parts/show';
+import { AtBank } from './CurrencyFields';
 import { useEditing } from './editing/Editing';
 import { Figure } from './editing/fields';
 import { MoneyFields } from './MoneyFields';
@@ -19,6 +20,7 @@ async function findWriteOffs(text: string) {
 
 export default function RecoveryFields() {
   const { body, change, effect, refused } = useEditing<RecoveryBody>();
+  const own = useFirm().data?.currency ?? '';
   const chosen = body.writeOff ?? 0;
   const known = useQuery({
     ...paperQuery(chosen),
@@ -41,6 +43,7 @@ export default function RecoveryFields() {
       </div>
       <Figure kind="amount" label="Amount received" name="amount" />
       <Figure kind="day" label="Date" name="day" />
+      {known?.id === chosen && <AtBank of={known.currency || own} day={body.day} rated />}
       <MoneyFields next={effect?.paper?.number} />
     </FormGrid>
   );

@@ -1,6 +1,7 @@
 import { useState } from 'react';
 import type { RefundBody } from '../api/client';
 import { FormGrid } from '../parts/RecordDialog';
+import { AtBank, useOf } from './CurrencyFields';
 import { useEditing } from './editing/Editing';
 import { Figure } from './editing/fields';
 import { MoneyFields } from './MoneyFields';
@@ -24,6 +25,7 @@ export default function RefundFields() {
           {(customer) => <div>{customer}</div>}
         </PartyFields>
         <Figure kind="day" label="Date" name="day" />
+        <AtBank of={useOf(bench?.credits, body.sources)} out />
         <MoneyFields next={effect?.paper?.number} out nextCheque={effect?.papers?.[0]?.cheque} />
       </FormGrid>
       {!!body.customer && (

@@ -2,6 +2,7 @@ import { useState } from 'react';
 import Button from '@mui/material/Button';
 import type { ReleaseBody } from '../api/client';
 import { FormGrid } from '../parts/RecordDialog';
+import { CurrencyChoice } from './CurrencyFields';
 import { useEditing } from './editing/Editing';
 import { Figure, Text } from './editing/fields';
 import { PartyFields } from './PartyFields';
@@ -27,6 +28,7 @@ export default function ReleaseFields() {
         <Figure kind="day" label="Date" name="day" />
         <Figure kind="due" label="Due date" name="due" offered={effect?.paper?.due} paper={body.day} />
         {(body.items ?? []).length === 0 && <Figure kind="amount" label="So much, oldest first" name="amount" />}
+        {(body.items ?? []).length === 0 && !!body.amount && <CurrencyChoice label="Of what is kept back in" />}
         <Text label="Reference" name="reference" />
         <Text label="Number (empty: the next)" name="number" placeholder={effect?.paper?.number} optional />
         <Text label="Note to the customer" name="note" className="wide" multiline />

@@ -3,6 +3,7 @@ import { keepPreviousData, useQuery } from '@tanstack/react-query';
 import { api, data, type RequestBody } from '../api/client';
 import { FormGrid } from '../parts/RecordDialog';
 import { show, showDay } from '../parts/show';
+import { PaperCurrency } from './CurrencyFields';
 import { useEditing } from './editing/Editing';
 import { Choice, Figure, Text } from './editing/fields';
 import { PartyFields } from './PartyFields';
@@ -64,6 +65,9 @@ export default function RequestFields() {
       )}
       <Figure kind="day" label="Date" name="day" />
       <Figure kind="due" label="To be paid by" name="due" paper={body.day} placeholder="14 days" />
+      <div className="wide">
+        <PaperCurrency party={body.customer ?? 0} day={body.day} follows={!!body.of} />
+      </div>
       <Text label="Reference" name="reference" />
       <Text label="Number (empty: the next)" name="number" placeholder={effect?.paper?.number} optional />
       <Text label="Note to the customer" name="note" className="wide" multiline />

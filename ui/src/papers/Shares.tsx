@@ -108,7 +108,7 @@ export function Shares({
                   </Name>
                   <TableCell sx={{ whiteSpace: 'nowrap' }}>{showDay(i.due || i.day, today)}</TableCell>
                   <TableCell align="right">
-                    <Amount value={i.open} tone={i.register === 'deposits' ? 'held' : undefined} />
+                    <Amount value={i.open} code={i.currency} tone={i.register === 'deposits' ? 'held' : undefined} />
                   </TableCell>
                   <TableCell align="right" sx={{ width: 130 }}>
                     <UnderstoodField

@@ -2,8 +2,10 @@ import Typography from '@mui/material/Typography';
 import { useState } from 'react';
 import type { SplitBody } from '../api/client';
 import { FormGrid } from '../parts/RecordDialog';
+import { useFirm } from '../parts/records';
 import { isNil, show } from '../parts/show';
 import { CreditField } from './CreditField';
+import { AtBank } from './CurrencyFields';
 import { useEditing, type Editing } from './editing/Editing';
 import { Check, Figure, Text } from './editing/fields';
 import { MoneyFields } from './MoneyFields';
@@ -19,6 +21,7 @@ export default function SplitFields() {
   const e = useEditing<SplitBody>();
   const { body, change, effect, refused } = e;
   const customer = body.customer ?? 0;
+  const own = useFirm().data?.currency ?? '';
   const [find, setFind] = useState('');
   const bench = useBench(customer, { find, pinned: [body.deposit ?? 0, ...(body.against ?? []).map((s) => s.item)] });
   const deposits = (bench?.credits ?? []).filter((i) => i.register === 'deposits');
@@ -50,7 +53,7 @@ export default function SplitFields() {
       </FormGrid>
       {deposit && (
         <>
-          <Refund {...e} />
+          <Refund {...e} of={deposit.currency || own} />
           <Forfeit {...e} taxed={deposit.taxInside} />
           <Move {...e} customer={customer} />
           <Shares
@@ -71,7 +74,7 @@ export default function SplitFields() {
   );
 }
 
-function Refund({ body, change, effect }: Ends) {
+function Refund({ body, change, effect, of }: Ends & { of: string }) {
   const given = useGiven(body.refund, (refund) => change({ refund }));
   const paper = effect?.papers.find((p) => p.kind === 'refund');
   return (
@@ -81,6 +84,7 @@ function Refund({ body, change, effect }: Ends) {
       onTurn={(on) => change({ refund: on ? { amount: '', bank: given?.bank ?? 0, method: given?.method ?? '' } : undefined })}
     >
       <Figure kind="amount" label="Given back" name="refund.amount" said="refund" />
+      <AtBank prefix="refund." of={of} out />
       <MoneyFields prefix="refund." next={paper?.number} out nextCheque={paper?.cheque} brief />
     </End>
   );

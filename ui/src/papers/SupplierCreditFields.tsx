@@ -12,6 +12,7 @@ import { FormGrid } from '../parts/RecordDialog';
 import { useArticles, useBanks, useFirm } from '../parts/records';
 import { isNil, show } from '../parts/show';
 import { UnderstoodField } from '../parts/UnderstoodField';
+import { PaperCurrency } from './CurrencyFields';
 import { useEditing } from './editing/Editing';
 import { Check, Choice, Figure, Text } from './editing/fields';
 import { useAgain } from './editing/useForm';
@@ -69,6 +70,7 @@ export default function SupplierCreditFields() {
         )}
         <Text label="Number (empty: the next)" name="number" placeholder={effect?.paper?.number} optional />
       </FormGrid>
+      {!paper && <PaperCurrency party={body.supplier ?? 0} day={body.day} />}
       {paper ? of && <OfBill of={of} /> : <OnItsOwn />}
       {effect?.paper && !isNil(effect.paper.total) && (
         <Typography align="right" sx={{ mt: 1 }}>

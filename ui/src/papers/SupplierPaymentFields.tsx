@@ -9,9 +9,11 @@ import Typography from '@mui/material/Typography';
 import type { PaidBillBody, SupplierPaymentBody } from '../api/client';
 import { Amount } from '../parts/Amount';
 import { FormGrid } from '../parts/RecordDialog';
-import { useCustomer, useToday } from '../parts/records';
+import { useBankCurrency, useNamed } from '../parts/currencies';
+import { useCustomer, useFirm, useToday } from '../parts/records';
 import { show, showDay } from '../parts/show';
 import { UnderstoodField } from '../parts/UnderstoodField';
+import { AtBank } from './CurrencyFields';
 import { useEditing } from './editing/Editing';
 import { Check, Figure } from './editing/fields';
 import { MoneyFields } from './MoneyFields';
@@ -33,6 +35,10 @@ export default function SupplierPaymentFields() {
   const supplier = body.supplier ?? 0;
   const bills = body.bills ?? [];
   const owed = useBench(supplier, { payable: true, pinned: bills.map((b) => b.item) })?.owed ?? [];
+  const own = useFirm().data?.currency ?? '';
+  const money = useBankCurrency(body.bank);
+  const named = useNamed(money);
+  const others = bills.some((b) => owed.some((i) => i.id === b.item && (i.currency || own) !== money));
   const withholds = !!useCustomer(supplier).data?.withhold;
   const set = (item: number, part: Partial<PaidBillBody> | null) =>
     change((now) => {
@@ -53,12 +59,13 @@ export default function SupplierPaymentFields() {
         />
         <Figure
           kind="amount"
-          label="Amount paid"
+          label={named('Amount paid')}
           name="paid"
           placeholder={bills.length ? `${show(effect?.paper?.total)}, what the bills come to` : ''}
         />
         <Figure kind="day" label="Date" name="day" />
         <Figure kind="amount" label="Bank charges beside it" name="charges" />
+        <AtBank day={body.day} rated />
         <MoneyFields out next={effect?.paper?.number} nextCheque={effect?.papers?.[0]?.cheque} />
       </FormGrid>
       {!!supplier && owed.length === 0 && (
@@ -75,6 +82,7 @@ export default function SupplierPaymentFields() {
               <TableCell align="right">Open</TableCell>
               <TableCell>Discount</TableCell>
               {withholds && <TableCell align="right">Withheld</TableCell>}
+              {others && <TableCell align="right">Out of the money, {money}</TableCell>}
               <TableCell align="right">Paid</TableCell>
               <TableCell />
             </TableRow>
@@ -90,7 +98,7 @@ export default function SupplierPaymentFields() {
                   </TableCell>
                   <TableCell sx={{ whiteSpace: 'nowrap' }}>{showDay(i.due, today)}</TableCell>
                   <TableCell align="right">
-                    <Amount value={i.open} />
+                    <Amount value={i.open} code={i.currency} />
                   </TableCell>
                   <TableCell>
                     {i.early && at >= 0 ? (
@@ -105,6 +113,18 @@ export default function SupplierPaymentFields() {
                     <TableCell align="right" sx={{ width: 100 }}>
                       {at >= 0 && (
                         <Figure kind="amount" label={`Withheld of ${i.number}`} name={`bills[${at}].withheld`} onSheet />
+                      )}
+                    </TableCell>
+                  )}
+                  {others && (
+                    <TableCell align="right" sx={{ width: 110 }}>
+                      {at >= 0 && (i.currency || own) !== money && (
+                        <Figure
+                          kind="amount"
+                          label={`Out of the money for ${i.number}, ${money}`}
+                          name={`bills[${at}].takes`}
+                          onSheet
+                        />
                       )}
                     </TableCell>
                   )}

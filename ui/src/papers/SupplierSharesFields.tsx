@@ -1,6 +1,7 @@
 import { useContext } from 'react';
 import type { PayableReleaseBody, SupplierRefundBody } from '../api/client';
 import { FormGrid } from '../parts/RecordDialog';
+import { AtBank, useOf } from './CurrencyFields';
 import { EditingPlace, useEditing } from './editing/Editing';
 import { Figure, Text } from './editing/fields';
 import { MoneyFields } from './MoneyFields';
@@ -18,6 +19,7 @@ export default function SupplierSharesFields() {
   const shares = body[side] ?? [];
   const supplier = body.supplier ?? 0;
   const bench = useBench(supplier, { payable: true, pinned: shares.map((s) => s.item) });
+  const of = useOf(bench?.credits, shares);
   return (
     <>
       <FormGrid>
@@ -37,7 +39,10 @@ export default function SupplierSharesFields() {
             <Text label="Note" name="note" className="wide" multiline />
           </>
         ) : (
-          <MoneyFields next={effect?.paper?.number} />
+          <>
+            <AtBank of={of} day={body.day} rated />
+            <MoneyFields next={effect?.paper?.number} />
+          </>
         )}
       </FormGrid>
       {!!supplier && (

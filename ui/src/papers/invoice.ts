@@ -29,6 +29,7 @@ export const invoice = kind<InvoiceBody>({
     customer: given.customer,
     job: given.job,
     day: given.day,
+    currency: given.currency,
     form: known.finish ? ('final' as const) : undefined,
     lines: [
       ...(given.order ? [given.order] : given.orders).flatMap(linesOf),

@@ -16,6 +16,8 @@ const Figure = styled('span')(({ theme }) => ({
   '&[data-long]': { fontSize: '0.84em', letterSpacing: '-0.01em' },
 }));
 
+const Code = styled('small')(({ theme }) => ({ color: theme.vars!.palette.text.secondary, fontSize: '0.82em', marginRight: 5 }));
+
 interface Props {
   value: string | undefined;
   tone?: 'held' | 'waiting' | 'soft';
@@ -24,10 +26,12 @@ interface Props {
   quietNil?: boolean;
   /** What balance it is, so that y says why. */
   why?: WhyOf;
+  /** Its currency, where that is not the firm's. */
+  code?: string;
 }
 
 /** An amount as Go computed it. A final total has a double line under it. */
-export function Amount({ value, tone, final, strong, quietNil, why }: Props) {
+export function Amount({ value, tone, final, strong, quietNil, why, code }: Props) {
   return (
     <Figure
       {...(why && whyProps(why))}
@@ -36,6 +40,7 @@ export function Amount({ value, tone, final, strong, quietNil, why }: Props) {
       data-strong={strong || undefined}
       data-long={(value?.length ?? 0) > 12 || undefined}
     >
+      {code && <Code>{code}</Code>}
       {show(value)}
     </Figure>
   );

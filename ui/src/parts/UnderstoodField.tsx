@@ -2,14 +2,15 @@ import IconButton from '@mui/material/IconButton';
 import Popover from '@mui/material/Popover';
 import { styled } from '@mui/material/styles';
 import TextField from '@mui/material/TextField';
-import { lazy, Suspense, useEffect, useRef, useState } from 'react';
+import { lazy, Suspense, useContext, useEffect, useRef, useState } from 'react';
 import { api } from '../api/client';
+import { EditingPlace } from '../papers/editing/Editing';
 import { useFormHere } from '../papers/editing/useForm';
 import { show, showDay } from './show';
 
 const Calendar = lazy(() => import('./Calendar'));
 
-type Kind = 'amount' | 'price' | 'quantity' | 'percent' | 'day' | 'due';
+type Kind = 'amount' | 'price' | 'quantity' | 'percent' | 'rate' | 'day' | 'due';
 
 export interface UnderstoodProps {
   kind: Kind;
@@ -36,6 +37,7 @@ const plain: Record<Kind, RegExp> = {
   price: /^\d{1,12}\.\d{2}$/,
   quantity: /^\d{1,9}(\.\d{1,2})?$/,
   percent: /^\d{1,3}(\.\d{1,2})?$/,
+  rate: /^\d{1,8}(\.\d{1,8})?$/,
   day: /^\d{4}-\d{2}-\d{2}$/,
   due: /^\d{4}-\d{2}-\d{2}$/,
 };
@@ -75,6 +77,7 @@ function shown(kind: Kind, value: string): string {
 export function UnderstoodField({ kind, value, onChange, label, field, onSheet, paper, ...rest }: UnderstoodProps) {
   const { placeholder, error, autoFocus, disabled, width, bare } = rest;
   const form = useFormHere();
+  const currency = useContext(EditingPlace)?.command.effect?.paper?.currency;
   // What was typed, and the value that it was understood as, null while it is
   // not yet; another value came from elsewhere and is shown in its place.
   const [typed, setTyped] = useState<{ text: string; as: string | null } | null>(null);
@@ -103,7 +106,7 @@ export function UnderstoodField({ kind, value, onChange, label, field, onSheet, 
     // Until it is understood, what was there stays.
     setTyped({ text, as: null });
     const work = api
-      .GET('/api/v1/understand', { params: { query: { kind, text: trimmed, paper } } })
+      .GET('/api/v1/understand', { params: { query: { kind, text: trimmed, paper, currency } } })
       .then(({ data }) => {
         if (ask !== asked.current || !data) return;
         take(
@@ -118,7 +121,7 @@ export function UnderstoodField({ kind, value, onChange, label, field, onSheet, 
 
   const isDay = kind === 'day' || kind === 'due';
   const [calendar, setCalendar] = useState<HTMLElement | null>(null);
-  const figure = kind === 'amount' || kind === 'price' || kind === 'quantity' || kind === 'percent';
+  const figure = kind === 'amount' || kind === 'price' || kind === 'quantity' || kind === 'percent' || kind === 'rate';
   const Field = onSheet ? OnSheet : Boxed;
   const said = [hint?.text, !hint?.error && typeof error === 'string' && error].filter(Boolean).join(' · ');
   return (

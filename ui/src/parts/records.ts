@@ -15,6 +15,8 @@ export const lastingKeys = [
   'banks',
   'articles',
   'groups',
+  'currencies',
+  'rate',
   'limits',
   'blank',
   'draft',
@@ -27,6 +29,8 @@ export const useTerms = () => useQuery({ queryKey: ['terms'], queryFn: () => dat
 export const useAccounts = () =>
   useQuery({ queryKey: ['accounts'], queryFn: () => data(api.GET('/api/v1/accounts')), ...lasting });
 export const useBanks = () => useQuery({ queryKey: ['banks'], queryFn: () => data(api.GET('/api/v1/banks')), ...lasting });
+export const useCurrencies = () =>
+  useQuery({ queryKey: ['currencies'], queryFn: () => data(api.GET('/api/v1/currencies')), ...lasting });
 export const useGroups = () => useQuery({ queryKey: ['groups'], queryFn: () => data(api.GET('/api/v1/groups')), ...lasting });
 export const useLetterheads = () =>
   useQuery({ queryKey: ['letterheads'], queryFn: () => data(api.GET('/api/v1/letterheads')), ...lasting });
@@ -73,6 +77,15 @@ export async function findJobs(text: string, customer: number): Promise<Option[]
   );
   return (found.rows ?? []).map((j) => ({ id: j.id, label: `${j.number} ${j.name}`, detail: customer ? undefined : j.customer }));
 }
+
+/** What one unit of a currency is worth on a day, by the newest rate that is not after it. */
+export const useRate = (currency: string, day: string | undefined) =>
+  useQuery({
+    queryKey: ['rate', currency, day],
+    queryFn: () => data(api.GET('/api/v1/rate', { params: { query: { currency, day: day || undefined } } })),
+    enabled: currency !== '',
+    ...lasting,
+  });
 
 /** A posted paper with all that it led to. */
 export const paperQuery = (id: number) => ({

@@ -4,6 +4,7 @@ import { api, type BankAccount, readAt } from '../api/client';
 import { useQuery } from '@tanstack/react-query';
 import { bankQuery } from '../bank/BankPlace';
 import { useAccounts, useBanks } from '../parts/records';
+import { useCurrencyOptions } from '../parts/currencies';
 import { Choice } from '../papers/editing/fields';
 import { RecordTable } from './RecordTable';
 import { InUse, Text, used } from './recordFields';
@@ -31,6 +32,9 @@ export function BankSetup() {
     const a = accounts.find((x) => x.id === id);
     return a ? `${a.number} ${a.name}` : '';
   };
+  const currencies = useCurrencyOptions();
+  const own = currencies[0]?.value ?? '';
+  const currencyOf = (b: BankAccount) => b.currency || own;
   const at = useQuery(bankQuery()).data?.rows;
   const feedOf = (id: number | undefined) => at?.find((b) => b.id === id)?.feed ?? '';
   const standIn = at?.[0]?.standIn;
@@ -47,6 +51,7 @@ export function BankSetup() {
           { title: 'Name', cell: (b) => b.name, text: (b) => b.name },
           { title: 'IBAN', cell: (b) => b.iban, text: (b) => b.iban ?? '' },
           { title: 'Ledger account', cell: (b) => name(b.account), text: (b) => name(b.account) },
+          ...(currencies.length > 1 ? [{ title: 'Currency', cell: currencyOf, text: currencyOf }] : []),
           { title: 'What it is', cell: whatItIs, text: whatItIs },
           { title: 'In use', cell: used, text: used },
         ]}
@@ -75,6 +80,16 @@ export function BankSetup() {
               onChange={(v) => change({ account: Number(v) })}
               error={refused('account')}
             />
+            {(currencies.length > 1 || b.currency) && (
+              <Choice
+                label="Currency"
+                field="currency"
+                value={b.currency || own}
+                options={currencies}
+                onChange={(v) => change({ currency: v === own ? '' : v })}
+                error={refused('currency')}
+              />
+            )}
             <Choice
               label="What it is"
               field="takings"

@@ -11,6 +11,7 @@ import { GroupSetup } from './GroupSetup';
 import { LetterheadSetup } from './LetterheadSetup';
 import { ImportSetup } from './ImportSetup';
 import { LimitSetup } from './LimitSetup';
+import { CurrencySetup } from './CurrencySetup';
 import { CardSetup } from './CardSetup';
 import { MailSetup } from './MailSetup';
 import { ReminderSetup } from './ReminderSetup';
@@ -113,6 +114,13 @@ const sections: Section[] = [
     view: BankRules,
     about:
       'What lines of the bank become that say the same again and again. A rule fills a paper in; a person takes it. Of each is kept what it did.',
+  },
+  {
+    id: 'currencies',
+    name: 'Currencies',
+    view: CurrencySetup,
+    about:
+      'What papers, bank accounts and prices may be in beside the firm’s own. A paper takes the newest rate that is not after its day; what was posted keeps its own.',
   },
   {
     id: 'limits',

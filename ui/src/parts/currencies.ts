@@ -1,0 +1,23 @@
+import { useBanks, useCurrencies, useFirm } from './records';
+
+/** The firm's own currency, and those beside it that are in use, as options of a choice. */
+export function useCurrencyOptions(): { value: string; name: string }[] {
+  const own = useFirm().data?.currency ?? '';
+  const rows = useCurrencies().data?.rows ?? [];
+  return [own, ...rows.filter((c) => !c.inactive).map((c) => c.code)].map((code) => ({ value: code, name: code }));
+}
+
+/** In which currency a bank account is: its code, the firm's own too. */
+export function useBankCurrency(bank: number | undefined): string {
+  const own = useFirm().data?.currency ?? '';
+  return useBanks().data?.rows.find((b) => b.id === bank)?.currency || own;
+}
+
+/** What a field is called where its amount is in another currency than the firm's. */
+export function useNamed(currency: string): (label: string) => string {
+  const own = useFirm().data?.currency ?? '';
+  return (label) => (currency && currency !== own ? `${label}, ${currency}` : label);
+}
+
+/** Whether the firm has other currencies than its own. */
+export const useAbroad = () => (useCurrencies().data?.rows.length ?? 0) > 0;
