@@ -86,6 +86,9 @@ func (t *teller) tell(ctx context.Context, last day.Day, progress func(done, of 
 	if err := t.keepsBack(ctx); err != nil {
 		return fmt.Errorf("the demo firm: %w", err)
 	}
+	if err := t.abroad(ctx); err != nil {
+		return fmt.Errorf("the demo firm: %w", err)
+	}
 	t.cases()
 	t.contracts()
 	t.buying()
@@ -95,6 +98,7 @@ func (t *teller) tell(ctx context.Context, last day.Day, progress func(done, of 
 	t.townLife()
 	t.banking()
 	t.closings()
+	t.inDollars()
 	slices.SortStableFunc(t.happens, func(a, b happening) int { return int(a.day.Time().Sub(b.day.Time()) / time.Hour) })
 	for n, h := range t.happens {
 		if h.day > last {

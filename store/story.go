@@ -117,7 +117,7 @@ func (of StoryOf) worth(query string) string {
 	return strings.NewReplacer("FOREIGN", sign+moved(register, "COALESCE(m.own_amount, m.amount)"), "FHELD", map[string]string{"": "-", "-": ""}[sign]+moved(beside, "COALESCE(m.own_amount, m.amount)"), "DIFFERS", "0",
 		"SUM(i.amount)", "SUM(COALESCE(i.own_amount, i.amount))", "SUM(m.amount)", "SUM(COALESCE(m.own_amount, m.amount))", "i.paper_id = h.paper_id AND", "i.paper_id = h.paper_id AND COALESCE(i.currency, @own) = @currency AND",
 		"= @id AND register IN", "= @id AND COALESCE(currency, @own) = @currency AND register IN", "AND a.party_id = @party", "AND a.party_id = @party AND COALESCE(d.currency, @own) = @currency",
-		"(SELECT id FROM papers WHERE party_id = @id UNION SELECT paper_id", "(SELECT paper_id").Replace(query)
+		"(SELECT id FROM papers WHERE party_id = @id UNION SELECT paper_id", "(SELECT paper_id AS id").Replace(query)
 }
 
 var payable = strings.NewReplacer("OWED", "c", "'receivables'", "'payables'", "c.register <> 'deposits'", "d.register <> 'supplier prepayments'", "'deposits'", "'supplier prepayments'", "'retention'", "'retention payable'",

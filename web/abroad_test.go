@@ -176,7 +176,7 @@ func TestRefusedAbroad(t *testing.T) {
 	for n, row := range usd.list("rows") {
 		if row["code"] == "USD" {
 			c.put(fmt.Sprintf("/currencies/%v", row["id"]), `{"code":"USD","inactive":true}`).refused(422, "in use")
-			if usd.at("rows", n, "rate") != "0.88" || usd.at("rows", n, "age") != "2" || usd.at("rows", n, "rateDay") != "2026-11-18" {
+			if usd.at("rows", n, "rate") != "0.8800" || usd.at("rows", n, "age") != "2" || usd.at("rows", n, "rateDay") != "2026-11-18" {
 				t.Errorf("the newest rate: %s", usd.body)
 			}
 		}
@@ -196,7 +196,7 @@ func TestToldAbroad(t *testing.T) {
 	c.goAbroad()
 	c.inAll("/invoices", abroad("USD", "1000", 1, "2026-11-12", "", ""))
 	p := c.get("/papers/1").want(200)
-	for field, want := range map[string]string{"currency": "USD", "total": "1200.00", "net": "1000.00", "tax": "200.00", "rate": "0.92", "base": "1104.00", "baseTax": "184.00", "open": "1200.00"} {
+	for field, want := range map[string]string{"currency": "USD", "total": "1200.00", "net": "1000.00", "tax": "200.00", "rate": "0.9200", "base": "1104.00", "baseTax": "184.00", "open": "1200.00"} {
 		if p.at(field) != want {
 			t.Errorf("%s is %s, want %s", field, p.at(field), want)
 		}
@@ -223,19 +223,19 @@ func TestToldAbroad(t *testing.T) {
 	if err := json.Unmarshal(again.body, &copied); err != nil || copied.Body.Currency != "USD" {
 		t.Errorf("copied: %s", again.body)
 	}
-	if x := c.get("/rate?currency=USD&day=2026-11-15").want(200); x.at("rate") != "0.92" || x.at("age") != "5" {
+	if x := c.get("/rate?currency=USD&day=2026-11-15").want(200); x.at("rate") != "0.9200" || x.at("age") != "5" {
 		t.Errorf("the rate of a day: %s", x.body)
 	}
 	c.post("/rates?name=ecb.xml&preview=true", `<E><Cube><Cube time="2026-11-19"><Cube currency="USD" rate="1.25"/></Cube></Cube></E>`, "Content-Type", "application/octet-stream").want(200)
-	if x := c.get("/rate?currency=USD&day=2026-11-19").want(200); x.at("rate") != "0.88" {
+	if x := c.get("/rate?currency=USD&day=2026-11-19").want(200); x.at("rate") != "0.8800" {
 		t.Errorf("a preview was taken: %s", x.body)
 	}
 	c.post("/rates?name=ecb.xml", `<E><Cube><Cube time="2026-11-19"><Cube currency="USD" rate="1.25"/></Cube></Cube></E>`, "Content-Type", "application/octet-stream").want(200)
-	if x := c.get("/rate?currency=USD&day=2026-11-19").want(200); x.at("rate") != "0.8" || x.at("source") != "ecb.xml" {
+	if x := c.get("/rate?currency=USD&day=2026-11-19").want(200); x.at("rate") != "0.8000" || x.at("source") != "ecb.xml" {
 		t.Errorf("read from a file: %s", x.body)
 	}
 	c.do("PUT", "/rates", `{"currency":"USD","day":"2026-11-19","rate":""}`).want(204)
-	if x := c.get("/rate?currency=USD&day=2026-11-19").want(200); x.at("rate") != "0.88" {
+	if x := c.get("/rate?currency=USD&day=2026-11-19").want(200); x.at("rate") != "0.8800" {
 		t.Errorf("taken away: %s", x.body)
 	}
 }

@@ -2,6 +2,7 @@ package web
 
 import (
 	"context"
+	"fmt"
 
 	"cleantally/core/day"
 	"cleantally/core/money"
@@ -109,9 +110,14 @@ func (p *parser) amountIn(code, field, text string) money.Amount {
 	return p.amount(field, text)
 }
 
-// rate reads what one unit of a currency is worth; "" is none.
+// rate reads what one unit of a currency is worth; "" is none, and nil is no
+// rate.
 func (p *parser) rate(field, text string) decimal.Decimal {
-	return p.decimal(field, text, posting.RatePlaces)
+	d := p.decimal(field, text, posting.RatePlaces)
+	if text != "" && d.IsZero() {
+		p.refusals = append(p.refusals, posting.Notice{Field: field, Rule: "out of bounds", Text: fmt.Sprintf("A rate is above nil and below %d. Type it, or leave it empty for that of the day.", posting.RateLimit)})
+	}
+	return d
 }
 
 // amount reads an amount as the API writes it; "" is nil.

@@ -11,6 +11,7 @@ import (
 	"cleantally/store"
 
 	"github.com/danielgtaylor/huma/v2"
+	"github.com/shopspring/decimal"
 )
 
 // Currency is one that papers may be in, beside the firm's own, with its newest
@@ -62,7 +63,7 @@ func (s *Server) registerCurrencies() {
 		rows, err := s.book.Read(ctx).Rates(in.Currency, before, 200)
 		out := &struct{ Body Records[Rate] }{Records[Rate]{[]Rate{}}}
 		for _, r := range rows {
-			out.Body.Rows = append(out.Body.Rows, Rate{Currency: r.Currency, Day: string(r.Day), Rate: dec(r.Rate), Source: r.Source})
+			out.Body.Rows = append(out.Body.Rows, Rate{Currency: r.Currency, Day: string(r.Day), Rate: rateText(r.Rate), Source: r.Source})
 		}
 		return out, problem(err)
 	})
@@ -78,7 +79,7 @@ func (s *Server) registerCurrencies() {
 		r, age, found, err := s.book.Worth(ctx, in.Currency, d)
 		out := &struct{ Body Rate }{Rate{Currency: in.Currency}}
 		if found {
-			out.Body = Rate{Currency: r.Currency, Day: string(r.Day), Rate: dec(r.Rate), Source: r.Source, Age: age}
+			out.Body = Rate{Currency: r.Currency, Day: string(r.Day), Rate: rateText(r.Rate), Source: r.Source, Age: age}
 		}
 		return out, problem(err)
 	})
@@ -108,10 +109,16 @@ func (s *Server) registerCurrencies() {
 	})
 }
 
+// rateText writes a rate with four places or more, so that rates one under the
+// other can be compared.
+func rateText(d decimal.Decimal) string {
+	return d.StringFixed(max(4, -d.Exponent()))
+}
+
 func ratesRead(r books.ReadRates) RatesRead {
 	out := RatesRead{New: r.New, Changed: r.Changed, Same: r.Same, LeftOut: r.LeftOut, From: string(r.From), Through: string(r.Through), Newest: []Rate{}}
 	for _, n := range r.Newest {
-		out.Newest = append(out.Newest, Rate{Currency: n.Currency, Day: string(n.Day), Rate: dec(n.Rate)})
+		out.Newest = append(out.Newest, Rate{Currency: n.Currency, Day: string(n.Day), Rate: rateText(n.Rate)})
 	}
 	return out
 }
@@ -131,7 +138,7 @@ func (s *Server) currencies(ctx context.Context) ([]Currency, error) {
 			return nil, err
 		}
 		if found {
-			body.Rate, body.RateDay, body.Age = dec(newest.Rate), string(newest.Day), s.book.Today().Since(newest.Day)
+			body.Rate, body.RateDay, body.Age = rateText(newest.Rate), string(newest.Day), s.book.Today().Since(newest.Day)
 		}
 		out = append(out, body)
 	}

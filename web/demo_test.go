@@ -210,11 +210,17 @@ func statements(c *client) {
 			}
 		}
 		p := c.get("/customers/" + id).want(200)
-		if owed := p.sum("position", "owesNow") + p.sum("position", "notYetDue") - p.sum("position", "unplaced"); owed != closed {
+		stands := func(what string) money.Amount { // in the currency of the statement
+			if p.rows("byCurrency") > 0 {
+				return p.sum("byCurrency", 0, what)
+			}
+			return p.sum("position", what)
+		}
+		if owed := stands("owesNow") + stands("notYetDue") - stands("unplaced"); owed != closed {
 			t.Errorf("customer %s: position %d, statement %d", id, owed, closed)
 		}
-		if net := closed + p.sum("position", "keepsBack") - p.sum("position", "held"); net != p.sum("position", "net") {
-			t.Errorf("customer %s: net %s, want %d", id, p.at("position", "net"), net)
+		if net := closed + stands("keepsBack") - stands("held"); net != stands("net") {
+			t.Errorf("customer %s: net %d, want %d", id, stands("net"), net)
 		}
 	}
 }

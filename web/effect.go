@@ -179,7 +179,7 @@ func effectBody(e posting.Effect, refusals posting.Refusals, cur money.Currency,
 		for _, l := range entry.Lines {
 			a, _ := n.Account(l.AccountID)
 			line := Line{AccountID: l.AccountID, Account: a.Number + " " + a.Name, TaxCode: n.TaxCodeName(l.TaxCodeID), Own: ownOf(cur, l.Currency, l.Own)}
-			if l.Amount > 0 {
+			if l.Amount > 0 || l.Amount == 0 && l.Own > 0 {
 				line.Debit = cur.Format(l.Amount)
 				sum += l.Amount
 			} else {
@@ -226,7 +226,7 @@ func placedIn(cur money.Currency, e posting.Effect) money.Currency {
 
 // ownOf tells an amount in another currency with its code; "" in the firm's own.
 func ownOf(cur money.Currency, code string, own money.Amount) string {
-	if code == "" {
+	if code == "" || own == 0 {
 		return ""
 	}
 	return code + " " + in(cur, code).Show(own.Abs())
@@ -275,7 +275,7 @@ func paperSums(e posting.Effect, firm money.Currency, n names) PaperSums {
 	}
 	s.Left, s.Unplaced = cur.Format(left), cur.Format(unplaced)
 	if p.Currency != "" {
-		s.Currency, s.Rate, s.Base, s.BaseTax = p.Currency, dec(p.Rate), firm.Format(p.Base), firm.Format(p.InFirm.Tax)
+		s.Currency, s.Rate, s.Base, s.BaseTax = p.Currency, rateText(p.Rate), firm.Format(p.Base), firm.Format(p.InFirm.Tax)
 	}
 	return s
 }

@@ -244,7 +244,7 @@ func (s *Server) paperBody(row store.PaperRow, p posting.Paper, asOf day.Day, fi
 		Reason: p.Reason, Cheque: p.Cheque, EarlyPercent: percentOrNothing(p.EarlyPercent), EarlyUntil: string(p.EarlyUntil), SourceID: p.SourceID,
 		ReversesID: p.ReversesID, ReversedBy: row.ReversedBy, InWords: cur.Words(p.Total.Abs()), Claim: billing.IsClaim(p), Electronic: books.Electronic(p), Standing: []PaperLink{}, Cleared: []PaperLink{}, Parts: []Part{}, Allocations: []Allocation{}, Entries: []Entry{}}
 	if p.Currency != "" {
-		b.Total, b.Open, b.Rate, b.Base, b.BaseTax = b.OwnTotal, b.OwnOpen, dec(p.Rate), firm.Format(p.Base), firm.Format(p.InFirm.Tax)
+		b.Total, b.Open, b.Rate, b.Base, b.BaseTax = b.OwnTotal, b.OwnOpen, rateText(p.Rate), firm.Format(p.Base), firm.Format(p.InFirm.Tax)
 	}
 	for _, l := range billed {
 		a, _ := n.Account(l.AccountID)
@@ -399,7 +399,7 @@ func entries(lines []store.EntryLine, cur money.Currency) []Entry {
 		}
 		e := &all[len(all)-1]
 		line := Line{AccountID: l.AccountID, Account: l.Account, Party: l.Party, Job: l.Job, TaxCode: l.TaxCode, Own: ownOf(cur, l.Currency, l.Own)}
-		if l.Amount > 0 {
+		if l.Amount > 0 || l.Amount == 0 && l.Own > 0 {
 			line.Debit = cur.Format(l.Amount)
 			sum += l.Amount
 		} else {

@@ -77,7 +77,7 @@ func revaluation(r *store.Reader, d day.Day) (*Revaluation, error) {
 		if x.Rate.Rate.IsZero() {
 			out.Missing = true
 		} else {
-			row.Rate, row.Now, row.Difference = dec(x.Rate.Rate), firm.Format(x.Now), firm.Format(x.Difference)
+			row.Rate, row.Now, row.Difference = rateText(x.Rate.Rate), firm.Format(x.Now), firm.Format(x.Difference)
 			sum += x.Difference
 		}
 		if !told[x.Currency] {

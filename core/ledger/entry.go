@@ -72,7 +72,7 @@ func side(l Line) int {
 }
 
 // Check returns an error when the entry has fewer than two lines, a line of
-// nil or beyond the limit, or does not balance in the firm's currency, or in
+// nil in both currencies or beyond the limit, or does not balance in the firm's currency, or in
 // its own where all its lines share one (docs/rules.md, part 3).
 func (e Entry) Check() error {
 	if len(e.Lines) < 2 {
@@ -86,7 +86,7 @@ func (e Entry) Check() error {
 		if l.Currency == "" && l.Own != 0 {
 			return fmt.Errorf("entry %q has a line on account %d of %d in its own currency %q", e.Text, l.AccountID, l.Own, l.Currency)
 		}
-		if l.Amount == 0 || l.Amount.Abs() > money.DayLimit {
+		if l.Amount == 0 && l.Own == 0 || l.Amount.Abs() > money.DayLimit {
 			return fmt.Errorf("entry %q has a line of %d on account %d", e.Text, l.Amount, l.AccountID)
 		}
 		sum += l.Amount

@@ -158,13 +158,13 @@ func (b *Builder) control(register ledger.Role, p Part, sign money.Amount, party
 		b.enter(line)
 	}
 	enter(register, Borne(register, p))
-	if role, tax := TaxBorne(register, p); tax.Base != 0 {
+	if role, tax := TaxBorne(register, p); tax != (Worth{}) {
 		enter(role, tax)
 	}
 }
 
 func (b *Builder) enter(l ledger.Line) {
-	if l.Amount == 0 {
+	if l.Amount == 0 && l.Own == 0 {
 		return
 	}
 	if b.writing.at == 0 {

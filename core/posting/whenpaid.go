@@ -143,7 +143,7 @@ func (n Nature) takesTax() bool { return n == Plain || n == Beside }
 // several codes each takes what the whole that is due so far comes to, less what
 // it came to before, so that the last leaves nothing.
 func (b *Builder) TaxFallsDue(i Item, due Worth) {
-	if due.Base == 0 || i.Register != ledger.Receivables {
+	if due == (Worth{}) || i.Register != ledger.Receivables {
 		return
 	}
 	at := ledger.Line{Currency: i.Currency, PartyID: i.PartyID, JobID: i.JobID, TaxCodeID: i.TaxCodeID}

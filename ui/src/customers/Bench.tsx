@@ -273,7 +273,8 @@ export function Bench({ customer, payable = false }: { customer: number; payable
             <span style={{ flex: 1 }} />
             {pairs.length > 0 && (
               <Soft>
-                {effect?.pairs?.[0]?.currency} {show(effect?.placed)} set against in {pairs.length} {pairs.length === 1 ? 'pair' : 'pairs'}
+                {effect?.pairs?.[0]?.currency} {show(effect?.placed)} set against in {pairs.length}{' '}
+                {pairs.length === 1 ? 'pair' : 'pairs'}
                 {(setting.effect?.balances ?? []).some((x) => x.what !== 'open' && x.kind === 'item' && !isNil(x.after))
                   ? ' · some is left over'
                   : ' · nothing left over'}

@@ -103,7 +103,7 @@ export default function CustomerPage() {
           ...(isNil(p.weOwe) ? [] : [{ name: 'We owe them', value: p.weOwe, why: why('payables', 'we owe') }]),
         ]}
       />
-      {c.byCurrency && <ByCurrency rows={c.byCurrency} />}
+      {!!c.byCurrency?.length && <ByCurrency rows={c.byCurrency} />}
       <Only right="see the ledger, the bank and reports">
         <Costs customer={id} />
       </Only>

@@ -42,6 +42,15 @@ const guarantees: Column<PaperRow>[] = [
   { id: 'total', title: 'Amount', cell: (p) => <Amount value={p.total} />, figure: true },
 ];
 
+const inItsCurrency: Column<OpenItem> = {
+  id: 'own',
+  title: 'In its currency',
+  cell: (i) => i.own,
+  sort: false,
+  figure: true,
+  text: (i) => i.own ?? '',
+};
+
 /** The open items of a register as of a day; their sum is the account. */
 export function Registers() {
   const [params, setParams] = useSearchParams();
@@ -67,15 +76,7 @@ export function Registers() {
       cell: (i) => (i.disputed ? 'disputed' : <Mark settled={i.settled} state={i.state} />),
       sort: false,
     },
-    {
-      id: 'own',
-      title: 'In its currency',
-      cell: (i) => i.own,
-      sort: false,
-      hidden: !abroad,
-      figure: true,
-      text: (i) => i.own ?? '',
-    },
+    ...(abroad ? [inItsCurrency] : []),
     { id: 'amount', title: 'Amount', cell: (i) => <Amount value={i.told} />, figure: true },
     {
       id: 'open',

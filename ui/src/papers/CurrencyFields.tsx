@@ -3,7 +3,7 @@ import { useContext, useEffect } from 'react';
 import type { OpenItem } from '../api/client';
 import { useBankCurrency, useCurrencyOptions } from '../parts/currencies';
 import { useCustomer, useFirm, useRate } from '../parts/records';
-import { show, showDay, showDays } from '../parts/show';
+import { isNil, show, showDay, showDays } from '../parts/show';
 import { EditingPlace, usePaperForm } from './editing/Editing';
 import { Choice, Figure, useField } from './editing/fields';
 import { UnderstoodField } from '../parts/UnderstoodField';
@@ -71,10 +71,10 @@ export function PaperCurrency({ party, day, follows }: Props) {
         error={refused}
       />
       {code !== own && <RateField name="rate" currency={code} day={day} onTyped={() => form.change({ currency: code })} />}
-      {effect?.paper?.base && (
+      {effect?.paper?.base && !isNil(effect.paper.total) && (
         <span>
           {effect.paper.currency} {show(effect.paper.total)} = {own} {show(effect.paper.base)}
-          {effect.paper.baseTax && `, of it tax ${show(effect.paper.baseTax)}`}
+          {!isNil(effect.paper.baseTax) && `, of it tax ${show(effect.paper.baseTax)}`}
         </span>
       )}
     </Beside>

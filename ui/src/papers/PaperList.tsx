@@ -27,6 +27,15 @@ import { draftName } from './draftName';
 import { PaperInEffect } from './PaperInEffect';
 import { useAddress } from '../parts/useAddress';
 
+const inItsCurrency: Column<PaperRow> = {
+  id: 'own',
+  title: 'In its currency',
+  cell: (r) => r.currency && <Amount value={r.ownTotal} code={r.currency} />,
+  sort: false,
+  figure: true,
+  text: (r) => (r.currency ? `${r.currency} ${r.ownTotal}` : ''),
+};
+
 const columnsOn = (today: string, abroad: boolean): Column<PaperRow>[] => [
   { id: 'day', title: 'Date', share: 9, cell: (r) => showDay(r.day, today) },
   { id: 'number', title: 'Number', share: 11, cell: (r) => r.number },
@@ -44,24 +53,7 @@ const columnsOn = (today: string, abroad: boolean): Column<PaperRow>[] => [
     share: 19,
     text: (r) => [r.state, r.sent && 'sent', r.overdue && 'overdue'].filter(Boolean).join(', '),
   },
-  {
-    id: 'own',
-    title: 'In its currency',
-    cell: (r) => r.currency && <Amount value={r.ownTotal} code={r.currency} />,
-    sort: false,
-    hidden: !abroad,
-    figure: true,
-    text: (r) => (r.currency ? `${r.currency} ${r.ownTotal}` : ''),
-  },
-  {
-    id: 'ownOpen',
-    title: 'Open in it',
-    cell: (r) => r.currency && !isNil(r.ownOpen) && <Amount value={r.ownOpen} code={r.currency} />,
-    sort: false,
-    hidden: true,
-    figure: true,
-    text: (r) => (r.currency && !isNil(r.ownOpen) ? `${r.currency} ${r.ownOpen}` : ''),
-  },
+  ...(abroad ? [inItsCurrency] : []),
   { id: 'total', title: 'Total', cell: (r) => <Amount value={r.total} />, figure: true },
   { id: 'open', title: 'Open', cell: (r) => (isNil(r.open) ? '' : <Amount value={r.open} />), figure: true },
 ];
