@@ -72,7 +72,7 @@ func screens() []string {
 		[]string{"/customers/7/statement?from=2026-01-01&through=2026-06-30", "/customers/7/statement?open=true&through=2026-11-20", "/late-charges", "/small-balances", "/payables", "/order-book", "/purchase-orders", "/credited?by=customer&from=2026-01-01&to=2026-11-20",
 			"/bank", "/bank?asOf=2026-06-30", "/banks/1/lines", "/banks/1/lines?state=all", "/banks/1/lines?asOf=2026-06-30", "/banks/1/reconciliation", "/banks/1/reconciliation?through=2026-06-30", "/banks/1/tying?lines=1", "/bank-rules", "/banks/1/statements",
 			"/mails", "/mails?state=open", "/mails?state=failed", "/mails?q=nowhere", "/mails?customer=7", "/mails?paper=1000", "/reminders", "/mail-templates", "/audit", "/audit?after=200", "/journal", "/journal?from=2026-01-01&to=2026-02-01", "/accounts/4/lines", "/accounts/4/lines?from=2026-01-01", "/search?q=pell", "/search?q=I26-001", "/search?q=1200", "/search?q=zz", "/statements?open=true&through=2026-11-20", "/papers/1000", "/accounts", "/articles", "/recurring", "/cheques", "/drafts",
-			"/income?from=2026-01-01&through=2026-10-31", "/income?from=2026-01-01&through=2026-10-31&by=month", "/balance-sheet", "/balance-sheet?asOf=2026-06-30", "/tax-return?from=2026-07-01&through=2026-09-30", "/closing?through=2026-10-31", "/accruals?day=2026-10-31", "/people", "/words", "/sessions", "/openings", "/backups"},
+			"/income?from=2026-01-01&through=2026-10-31", "/income?from=2026-01-01&through=2026-10-31&by=month", "/balance-sheet", "/balance-sheet?asOf=2026-06-30", "/tax-return?from=2026-07-01&through=2026-09-30", "/closing?through=2026-10-31", "/accruals?day=2026-10-31", "/revaluations?day=2026-10-31", "/currencies", "/people", "/words", "/sessions", "/openings", "/backups"},
 	)
 }
 

@@ -69,7 +69,7 @@ func PayableOf(r *store.Reader, paper int64, today day.Day) (Payable, error) {
 // toPay is what is left to pay of a paper that asks for money.
 func toPay(r *store.Reader, paper int64, today day.Day) (money.Amount, error) {
 	row, there, err := r.PaperRow(paper, today)
-	if err != nil || !there || row.ReversedBy != "" {
+	if err != nil || !there || row.ReversedBy != "" || row.Currency != "" { // cards pay in the firm's currency
 		return 0, err
 	}
 	if row.Kind == posting.Request {

@@ -27,13 +27,13 @@ var openingFiles = map[string]struct {
 	shows []string
 }{
 	"items": {importer{Columns: []column{{"What", nil, true}, {"Number", nil, false}, {"Day", nil, false}, {"Due", []string{"Due date"}, false}, {"Name", []string{"Customer", "Supplier"}, false}, {"Job", nil, false},
-		{"Amount", nil, true}, {"Tax inside", nil, false}, {"Tax code", nil, false}, {"Text", nil, false}}}, []string{"invoice", "4711", "2025-11-12", "2025-12-12", "Odalys Brandt", "", "5000.00", "833.33", "STD", "Stair fitted"}},
+		{"Amount", nil, true}, {"Tax inside", nil, false}, {"Tax code", nil, false}, {"Text", nil, false}, {"Currency", nil, false}, {"Worth", nil, false}}}, []string{"invoice", "4711", "2025-11-12", "2025-12-12", "Odalys Brandt", "", "5000.00", "833.33", "STD", "Stair fitted", "", ""}},
 	"goods": {importer{Columns: []column{{"Article", nil, true}, {"Quantity", nil, true}, {"Value", nil, true}, {"Numbers", nil, false}}}, []string{"BAL-OAK", "40", "480.00", ""}},
 	"contracts": {importer{Columns: []column{{"What", nil, true}, {"Number", []string{"Order"}, false}, {"Name", []string{"Customer"}, true}, {"Job", nil, false}, {"Amount", nil, true}, {"Billed before", nil, false}, {"Tax code", nil, false}, {"Text", nil, false}}},
 		[]string{"order line", "O-88", "Odalys Brandt", "", "8000.00", "2000.00", "STD", "Oak stair, made and fitted"}},
-	"on-the-way": {importer{Columns: []column{{"Account", []string{"Bank account"}, true}, {"Day", nil, false}, {"Reference", []string{"Cheque"}, false}, {"Text", nil, false}, {"Paid in", nil, false}, {"Paid out", nil, false}}},
-		[]string{"Bank", "2025-12-29", "Cheque 114", "Timber", "", "430.00"}},
-	"trial": {importer{Columns: []column{{"Account", nil, true}, {"Debit", nil, false}, {"Credit", nil, false}}}, []string{"101", "5000.00", ""}},
+	"on-the-way": {importer{Columns: []column{{"Account", []string{"Bank account"}, true}, {"Day", nil, false}, {"Reference", []string{"Cheque"}, false}, {"Text", nil, false}, {"Paid in", nil, false}, {"Paid out", nil, false}, {"Worth", nil, false}}},
+		[]string{"Bank", "2025-12-29", "Cheque 114", "Timber", "", "430.00", ""}},
+	"trial": {importer{Columns: []column{{"Account", nil, true}, {"Debit", nil, false}, {"Credit", nil, false}, {"In its currency", nil, false}}}, []string{"101", "5000.00", "", ""}},
 }
 
 // OpeningTemplate is a file of one kind with its header, and a row that shows how
@@ -77,6 +77,7 @@ type OpeningRow struct {
 	Trial    settling.OpeningBalance
 	Contract settling.OpeningContract
 	OnTheWay settling.OpeningOnTheWay
+	In       string // the currency of the bank account, ISO 4217; "" for the firm's own
 	Refusals posting.Refusals
 }
 
@@ -120,11 +121,11 @@ func (b *Book) ReadOpening(ctx context.Context, of string, t formats.Table) ([]O
 			case "contracts":
 				row.Contract = o.contract()
 			case "on-the-way":
-				row.OnTheWay = o.onTheWay()
+				row.OnTheWay, row.In = o.onTheWay()
 			case "goods":
 				row.Goods = o.goods()
 			default:
-				row.Trial = o.trial()
+				row.Trial, row.In = o.trial()
 			}
 			if o.err != nil {
 				return o.err
@@ -150,12 +151,15 @@ func (o *openingReader) refuse(field, format string, args ...any) {
 	o.refusals = append(o.refusals, posting.Notice{Field: field, Rule: "import", Text: fmt.Sprintf(format, args...)})
 }
 
-func (o *openingReader) amount(column string) money.Amount {
+func (o *openingReader) amount(column string) money.Amount { return o.amountIn("", column) }
+
+// amountIn reads an amount of a currency; "" is the firm's.
+func (o *openingReader) amountIn(code, column string) money.Amount {
 	text := o.cell(column)
 	if text == "" {
 		return 0
 	}
-	a, err := o.cur.Understand(text)
+	a, err := o.cur.In(code).Understand(text)
 	if err != nil {
 		o.refuse(column, "%s.", posting.Sentence(err.Error()))
 	}
@@ -191,7 +195,14 @@ func recordOf[T store.Master](o *openingReader, cell, what string, columns ...st
 }
 
 func (o *openingReader) item() settling.OpeningItem {
-	i := settling.OpeningItem{Stood: settling.Stood(strings.ToLower(o.cell("What"))), Number: o.cell("Number"), Day: o.day("Day"), Due: o.day("Due"), Amount: o.amount("Amount"), Tax: o.amount("Tax inside"), Text: o.cell("Text")}
+	i := settling.OpeningItem{Stood: settling.Stood(strings.ToLower(o.cell("What"))), Number: o.cell("Number"), Day: o.day("Day"), Due: o.day("Due"), Text: o.cell("Text"), Currency: strings.ToUpper(o.cell("Currency")), Worth: o.amount("Worth")}
+	if i.Currency == o.cur.Code {
+		i.Currency = ""
+	}
+	if _, err := money.CurrencyOf(i.Currency); i.Currency != "" && err != nil {
+		o.refuse("Currency", "%s.", posting.Sentence(err.Error()))
+	}
+	i.Amount, i.Tax = o.amountIn(i.Currency, "Amount"), o.amountIn(i.Currency, "Tax inside")
 	o.oneOf("items", string(i.Stood), "stands in old books")
 	i.PartyID = recordOf[master.Party](o, "Name", "customer or supplier", "name", "number")
 	i.JobID = recordOf[master.Job](o, "Job", "job", "number", "name")
@@ -215,8 +226,22 @@ func (o *openingReader) contract() settling.OpeningContract {
 	return c
 }
 
-func (o *openingReader) onTheWay() settling.OpeningOnTheWay {
-	return settling.OpeningOnTheWay{BankAccountID: recordOf[ledger.BankAccount](o, "Account", "bank account", "name"), Day: o.day("Day"), Reference: o.cell("Reference"), Text: o.cell("Text"), In: o.amount("Paid in"), Out: o.amount("Paid out")}
+func (o *openingReader) onTheWay() (settling.OpeningOnTheWay, string) {
+	id := recordOf[ledger.BankAccount](o, "Account", "bank account", "name")
+	in := o.currencyOf(func(b ledger.BankAccount) bool { return b.ID == id })
+	return settling.OpeningOnTheWay{BankAccountID: id, Day: o.day("Day"), Reference: o.cell("Reference"), Text: o.cell("Text"), In: o.amountIn(in, "Paid in"), Out: o.amountIn(in, "Paid out"), Worth: o.amount("Worth")}, in
+}
+
+// currencyOf is the currency of a bank account.
+func (o *openingReader) currencyOf(is func(ledger.BankAccount) bool) string {
+	banks, err := store.All[ledger.BankAccount](o.r, "id")
+	if err != nil {
+		o.err = err
+	}
+	if n := slices.IndexFunc(banks, is); n >= 0 {
+		return banks[n].Currency
+	}
+	return ""
 }
 
 func (o *openingReader) goods() settling.OpeningGoods {
@@ -232,8 +257,10 @@ func (o *openingReader) goods() settling.OpeningGoods {
 	return g
 }
 
-func (o *openingReader) trial() settling.OpeningBalance {
-	return settling.OpeningBalance{AccountID: recordOf[ledger.Account](o, "Account", "account", "number", "name"), Debit: o.amount("Debit"), Credit: o.amount("Credit")}
+func (o *openingReader) trial() (settling.OpeningBalance, string) {
+	id := recordOf[ledger.Account](o, "Account", "account", "number", "name")
+	in := o.currencyOf(func(b ledger.BankAccount) bool { return b.AccountID == id })
+	return settling.OpeningBalance{AccountID: id, Debit: o.amount("Debit"), Credit: o.amount("Credit"), Own: o.amountIn(in, "In its currency")}, in
 }
 
 // Opened tells whether a firm has begun with old books: the day, and how many

@@ -158,13 +158,39 @@ func reminderFor(party master.Party, items []store.OverdueItem, stages []master.
 	return f, out
 }
 
+// A sumIn is an amount in a currency, "" for the firm's own.
+type sumIn struct {
+	code   string
+	amount money.Amount
+}
+
+// sums are what is left to pay, in each currency.
+func (f ReminderFor) sums() (all []sumIn) {
+	for _, i := range f.Items {
+		n := slices.IndexFunc(all, func(s sumIn) bool { return s.code == i.Currency })
+		if n < 0 {
+			all, n = append(all, sumIn{code: i.Currency}), len(all)
+		}
+		all[n].amount += i.OwnOpen
+	}
+	return all
+}
+
+// withCode writes an amount of a currency, with its code where that is not the
+// firm's.
+func withCode(firm money.Currency, code string, a money.Amount) string {
+	if code == "" {
+		return firm.Show(a)
+	}
+	return code + " " + firm.In(code).Show(a)
+}
+
 // letter is what a customer is reminded of, as it goes out.
 func (f ReminderFor) letter(r *store.Reader, today day.Day) (sheet.Sheet, error) {
 	d, err := sheetFirm(r)
 	if err != nil {
 		return sheet.Sheet{}, err
 	}
-	cur := d.Currency
 	s := sheet.Sheet{Heading: f.Stage.Name, Firm: d.Firm, TaxNumber: sheet.TaxLine(nil, d.TaxNumber), To: sheet.Address{Name: f.Party.Name, Lines: f.Party.Printed()}, Facts: []sheet.Fact{{Name: "Date", Value: d.Style.Show(today)}}, Says: f.Stage.Words}
 	s.Columns = []sheet.Column{{Name: "What", Ours: "What"}, {Name: "Paper", Ours: "Paper"}, {Name: "Date", Ours: "Date"}, {Name: "Due date", Ours: "Due date"}, {Name: "Days overdue", Ours: "Days overdue", Figure: true}, {Name: "Open", Ours: "Open", Figure: true}}
 	for _, i := range f.Items {
@@ -176,9 +202,16 @@ func (f ReminderFor) letter(r *store.Reader, today day.Day) (sheet.Sheet, error)
 		if i.Charge {
 			name += ", late charge"
 		}
-		s.Rows = append(s.Rows, sheet.Row{Cells: []string{i.Title, name, d.Style.ShowIn(i.Day, today), d.Style.ShowIn(i.Due, today), days, cur.Show(i.Open)}})
+		s.Rows = append(s.Rows, sheet.Row{Cells: []string{i.Title, name, d.Style.ShowIn(i.Day, today), d.Style.ShowIn(i.Due, today), days, withCode(d.Currency, i.Currency, i.OwnOpen)}})
 	}
-	s.Sums = []sheet.Sum{{Name: "Left to pay", Amount: cur.Format(f.Total), Look: "left"}}
+	for _, sum := range f.sums() {
+		in := d.Currency.In(sum.code)
+		name := "Left to pay"
+		if sum.code != "" {
+			name += " in " + sum.code
+		}
+		s.Sums = append(s.Sums, sheet.Sum{Name: name, Amount: in.Format(sum.amount), Look: "left"})
+	}
 	if d.Account != nil {
 		s.Pay = &sheet.Pay{Text: fmt.Sprintf("Please pay to %s, IBAN %s, quoting the numbers above.", d.Account.Name, d.Account.IBAN)}
 	}
@@ -340,6 +373,11 @@ func (b *Book) reminderFields(r *store.Reader, w MailWanted, f mail.Fields) erro
 	}
 	cur, err := r.Currency()
 	f["kind"], f["words"], f["date"] = chosen[0].Stage.Name, chosen[0].Stage.Words, firm.DateStyle.Show(b.Today())
-	f["left"] = cur.Show(chosen[0].Total) + " " + firm.Currency
+	var left []string
+	for _, sum := range chosen[0].sums() {
+		in := cur.In(sum.code)
+		left = append(left, in.Show(sum.amount)+" "+in.Code)
+	}
+	f["left"] = strings.Join(left, " and ")
 	return err
 }

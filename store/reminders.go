@@ -13,7 +13,9 @@ type OverdueItem struct {
 	ItemID, PaperID, PartyID int64
 	Number, Title            string
 	Day, Due                 day.Day
-	Open                     money.Amount
+	Open                     money.Amount // in the firm's currency
+	Currency                 string       // ISO 4217; "" for the firm's own
+	OwnOpen                  money.Amount // in it
 	Charge                   bool    // a late charge
 	Disputed                 string  // why; "" for not
 	Until                    day.Day // through which it is waited for; "" for not
@@ -28,7 +30,7 @@ func (r Reader) OverdueItems(at day.Day, party int64) ([]OverdueItem, error) {
 	if party != 0 {
 		whose = "AND i.party_id = @party "
 	}
-	return scan[OverdueItem](r, `SELECT i.id AS item_id, i.paper_id, i.party_id, p.number, p.title, p.day, i.due, i.open, COALESCE(b.form, '') = 'late charge' AS charge,
+	return scan[OverdueItem](r, `SELECT i.id AS item_id, i.paper_id, i.party_id, p.number, p.title, p.day, i.due, i.open, COALESCE(i.currency, '') AS currency, COALESCE(i.own_open, i.open) AS own_open, COALESCE(b.form, '') = 'late charge' AS charge,
 		COALESCE((SELECT x.reason FROM disputes x WHERE x.item_id = i.id AND x.day <= @asof ORDER BY x.id DESC LIMIT 1), '') AS disputed,
 		COALESCE((SELECT MAX(json_extract(e.detail, '$.until')) FROM paper_events e WHERE e.paper_id = i.paper_id AND e.event IN ('promised', 'put off') AND json_extract(e.detail, '$.until') >= @asof), '') AS until,
 		COALESCE((SELECT e.day FROM paper_events e WHERE e.paper_id = i.paper_id AND e.event = 'reminded' ORDER BY e.id DESC LIMIT 1), '') AS reminded,

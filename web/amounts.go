@@ -23,17 +23,7 @@ type parser struct {
 
 // in is the currency with a code, as people of the firm read it; the firm's own
 // where that says none.
-func in(cur money.Currency, code string) money.Currency {
-	if code == "" || code == cur.Code {
-		return cur
-	}
-	c, err := money.CurrencyOf(code)
-	if err != nil {
-		return cur
-	}
-	c.Marks = cur.Marks
-	return c
-}
+func in(cur money.Currency, code string) money.Currency { return cur.In(code) }
 
 // ofBank is the currency of a bank account.
 func (p *parser) ofBank(id int64) string {
@@ -42,6 +32,23 @@ func (p *parser) ofBank(id int64) string {
 	}
 	b, _ := p.facts.BankAccount(id)
 	return b.Currency
+}
+
+// ofAccount is the currency of a bank account, by its ledger account.
+func (p *parser) ofAccount(id int64) string {
+	if p.facts == nil {
+		return ""
+	}
+	b, _ := p.facts.BankOf(id)
+	return b.Currency
+}
+
+// other is the code of another currency than the firm's; "" for that.
+func (p *parser) other(code string) string {
+	if code == p.cur.Code {
+		return ""
+	}
+	return code
 }
 
 // ofItem is the currency of an open item.

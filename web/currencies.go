@@ -3,6 +3,7 @@ package web
 import (
 	"context"
 	"fmt"
+	"strings"
 
 	"cleantally/books"
 	"cleantally/core/day"
@@ -112,7 +113,8 @@ func (s *Server) registerCurrencies() {
 // rateText writes a rate with four places or more, so that rates one under the
 // other can be compared.
 func rateText(d decimal.Decimal) string {
-	return d.StringFixed(max(4, -d.Exponent()))
+	_, places, _ := strings.Cut(d.String(), ".") // without trailing noughts
+	return d.StringFixed(int32(max(4, len(places))))
 }
 
 func ratesRead(r books.ReadRates) RatesRead {

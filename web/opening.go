@@ -26,6 +26,9 @@ type OpeningItemBody struct {
 	Tax     string `json:"tax,omitempty" doc:"Inside"`
 	TaxCode int64  `json:"taxCode,omitempty"`
 	Text    string `json:"text,omitempty"`
+
+	Currency string `json:"currency,omitempty" maxLength:"3" doc:"Of its amounts, ISO 4217; empty: the firm's own"`
+	Worth    string `json:"worth,omitempty" doc:"What the amount stands at in the firm's, where that is another"`
 }
 
 // OpeningContractBody is what old books say of a contract that is under way.
@@ -48,6 +51,7 @@ type OpeningOnTheWayBody struct {
 	Text      string `json:"text,omitempty"`
 	In        string `json:"in,omitempty"`
 	Out       string `json:"out,omitempty"`
+	Worth     string `json:"worth,omitempty" doc:"What it stands at in the firm's currency, where the account is in another"`
 }
 
 // OpeningGoodsBody are goods that lay in stock.
@@ -63,6 +67,7 @@ type OpeningBalanceBody struct {
 	Account int64  `json:"account,omitempty"`
 	Debit   string `json:"debit,omitempty"`
 	Credit  string `json:"credit,omitempty"`
+	Own     string `json:"own,omitempty" doc:"Of a bank account in another currency: what it held in that, on the same side"`
 }
 
 // OpeningBody is what a firm begins with.
@@ -81,7 +86,7 @@ func (b OpeningBody) command(p *parser) posting.Command {
 	for n, i := range b.Items {
 		f := fmt.Sprintf("items[%d].", n)
 		o.Items = append(o.Items, settling.OpeningItem{Stood: settling.Stood(i.What), Number: i.Number, Day: p.day(f+"day", i.Day), Due: p.day(f+"due", i.Due), PartyID: i.Party, JobID: i.Job,
-			Amount: p.amount(f+"amount", i.Amount), Tax: p.amount(f+"tax", i.Tax), TaxCodeID: i.TaxCode, Text: i.Text})
+			Amount: p.amountIn(i.Currency, f+"amount", i.Amount), Tax: p.amountIn(i.Currency, f+"tax", i.Tax), TaxCodeID: i.TaxCode, Text: i.Text, Currency: p.other(i.Currency), Worth: p.amount(f+"worth", i.Worth)})
 	}
 	for n, c := range b.Contracts {
 		f := fmt.Sprintf("contracts[%d].", n)
@@ -89,7 +94,7 @@ func (b OpeningBody) command(p *parser) posting.Command {
 	}
 	for n, w := range b.OnTheWay {
 		f := fmt.Sprintf("onTheWay[%d].", n)
-		o.OnTheWay = append(o.OnTheWay, settling.OpeningOnTheWay{BankAccountID: w.Bank, Day: p.day(f+"day", w.Day), Reference: w.Reference, Text: w.Text, In: p.amount(f+"in", w.In), Out: p.amount(f+"out", w.Out)})
+		o.OnTheWay = append(o.OnTheWay, settling.OpeningOnTheWay{BankAccountID: w.Bank, Day: p.day(f+"day", w.Day), Reference: w.Reference, Text: w.Text, In: p.amountIn(p.ofBank(w.Bank), f+"in", w.In), Out: p.amountIn(p.ofBank(w.Bank), f+"out", w.Out), Worth: p.amount(f+"worth", w.Worth)})
 	}
 	for n, g := range b.Goods {
 		f := fmt.Sprintf("goods[%d].", n)
@@ -97,7 +102,7 @@ func (b OpeningBody) command(p *parser) posting.Command {
 	}
 	for n, t := range b.Trial {
 		f := fmt.Sprintf("trial[%d].", n)
-		o.Trial = append(o.Trial, settling.OpeningBalance{AccountID: t.Account, Debit: p.amount(f+"debit", t.Debit), Credit: p.amount(f+"credit", t.Credit)})
+		o.Trial = append(o.Trial, settling.OpeningBalance{AccountID: t.Account, Debit: p.amount(f+"debit", t.Debit), Credit: p.amount(f+"credit", t.Credit), Own: p.amountIn(p.ofAccount(t.Account), f+"own", t.Own)})
 	}
 	return o
 }
@@ -126,27 +131,28 @@ type OpeningRow struct {
 }
 
 func openingRow(of string, r books.OpeningRow, cur money.Currency) OpeningRow {
-	amount := func(a money.Amount) string {
+	amountIn := func(code string, a money.Amount) string {
 		if a == 0 {
 			return ""
 		}
-		return cur.Format(a)
+		return in(cur, code).Format(a)
 	}
+	amount := func(a money.Amount) string { return amountIn("", a) }
 	out := OpeningRow{Row: r.Row, Cells: r.Cells, Refusals: notices(r.Refusals)}
 	switch of {
 	case "items":
 		i := r.Item
-		out.Item = &OpeningItemBody{string(i.Stood), i.Number, string(i.Day), string(i.Due), i.PartyID, i.JobID, amount(i.Amount), amount(i.Tax), i.TaxCodeID, i.Text}
+		out.Item = &OpeningItemBody{string(i.Stood), i.Number, string(i.Day), string(i.Due), i.PartyID, i.JobID, amountIn(i.Currency, i.Amount), amountIn(i.Currency, i.Tax), i.TaxCodeID, i.Text, i.Currency, amount(i.Worth)}
 	case "contracts":
 		c := r.Contract
 		out.Contract = &OpeningContractBody{string(c.What), c.Number, c.PartyID, c.JobID, amount(c.Amount), amount(c.Billed), c.TaxCodeID, c.Text}
 	case "on-the-way":
 		w := r.OnTheWay
-		out.OnTheWay = &OpeningOnTheWayBody{w.BankAccountID, string(w.Day), w.Reference, w.Text, amount(w.In), amount(w.Out)}
+		out.OnTheWay = &OpeningOnTheWayBody{w.BankAccountID, string(w.Day), w.Reference, w.Text, amountIn(r.In, w.In), amountIn(r.In, w.Out), amount(w.Worth)}
 	case "goods":
 		out.Goods = &OpeningGoodsBody{r.Goods.ArticleID, dec(r.Goods.Quantity), amount(r.Goods.Value), r.Goods.Serials}
 	default:
-		out.Trial = &OpeningBalanceBody{r.Trial.AccountID, amount(r.Trial.Debit), amount(r.Trial.Credit)}
+		out.Trial = &OpeningBalanceBody{r.Trial.AccountID, amount(r.Trial.Debit), amount(r.Trial.Credit), amountIn(r.In, r.Trial.Own)}
 	}
 	return out
 }

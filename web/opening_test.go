@@ -273,3 +273,55 @@ func TestOpeningNotAtTheBank(t *testing.T) {
 		t.Errorf("between the books and the bank: %s", r.body)
 	}
 }
+
+// What is open in another currency is taken over at what it stood at, and goes on
+// from there: paid at another rate, the rest is exchange.
+func TestOpeningAbroad(t *testing.T) {
+	c := newClient(t)
+	c.goAbroad()
+	c.post("/customers", `{"name":"Oakbourne Timber","supplier":true,"noCustomer":true}`).want(200)
+	body := bodyOf(c, "2025-12-31", map[string]string{
+		"items": "What,Number,Day,Due,Name,Amount,Tax inside,Tax code,Currency,Worth\ninvoice,4711,2025-11-12,2025-12-12,Odalys Brandt,1200.00,200.00,STD,USD,1080.00\n" +
+			"deposit,D-12,2025-12-20,,Odalys Brandt,500.00,,,USD,455.00\nsupplier bill,B-1,2025-12-20,,Oakbourne Timber,20000,,,JPY,122.00\ninvoice,4712,2025-12-20,,Odalys Brandt,50.00,,,EUR,\n",
+		"on-the-way": "Account,Day,Reference,Text,Paid in,Paid out,Worth\nUSD account,2025-12-30,88,Freight,,100.00,90.00\n",
+		"trial":      "Account,Debit,Credit,In its currency\n102,1820.00,,2000.00\n120,1130.00,,\n221,,455.00,\n201,,122.00,\n301,,2373.00,\n",
+	})
+	effect := c.post("/openings?preview=true", body).want(200)
+	if effect.rows("effect", "refusals") != 0 {
+		t.Fatalf("the opening: %s", effect.body)
+	}
+	for _, w := range effect.list("effect", "warnings") {
+		if w["rule"] != "long past" {
+			t.Errorf("warned of %v", w)
+		}
+	}
+	for _, x := range []struct{ from, to, rule string }{ // what is refused changes nothing
+		{`"worth":"1080.00"`, `"worth":""`, "above nil"}, {`"currency":"USD"`, `"currency":"CHF"`, "not in use"}, {`"own":"2000.00"`, `"own":""`, "above nil"}, {`"worth":"90.00"`, `"worth":""`, "above nil"},
+		{`"credit":"2373.00"`, `"credit":"2373.00","own":"5.00"`, "no such account"}, {`"amount":"1200.00"`, `"amount":"1200.001"`, "no amount"}, {`"amount":"20000"`, `"amount":"20000.5"`, "no amount"},
+	} {
+		wrong := strings.Replace(body, x.from, x.to, 1)
+		if wrong == body {
+			t.Fatalf("there is no %s in %s", x.from, body)
+		}
+		c.post("/openings?"+seen, wrong).refused(422, x.rule)
+	}
+	c.post("/openings?"+seen, body).want(200)
+	c.tiesOut()
+	bank := c.get("/bank").want(200)
+	for _, b := range bank.list("rows") {
+		if b["name"] == "USD account" && (b["ledger"] != "2000.00" || b["currency"] != "USD") {
+			t.Errorf("the account in dollars: %v", b)
+		}
+	}
+	item := c.get("/customers/1/bench").want(200)
+	for _, i := range item.list("owed") {
+		if i["number"] == "4711" {
+			c.post("/receipts?"+seen, fmt.Sprintf(`{"customer":1,"day":"2026-11-10","arrived":"600.00","rate":"0.92","bank":4,"method":"transfer","placements":[{"item":%v,"amount":"600.00"}]}`, i["id"])).want(200)
+		}
+	}
+	// Half of it stood at 540.00 and came as 552.00.
+	if r := c.get("/revaluations?day=2026-11-10").want(200); r.at("realised") != "12.00" {
+		t.Errorf("what came to exchange: %s", r.body)
+	}
+	c.tiesOut()
+}

@@ -2,7 +2,9 @@ package web
 
 import (
 	"context"
+	"slices"
 
+	"cleantally/core/posting"
 	"cleantally/core/settling"
 	"cleantally/store"
 )
@@ -14,6 +16,7 @@ type proposalInput struct {
 	Reference string `query:"reference" maxLength:"200"`
 	Job       int64  `query:"job"`
 	Day       string `query:"day" doc:"The bank's day; left out, today"`
+	Currency  string `query:"currency" maxLength:"3" doc:"Of the money; what is open in others is not proposed. Left out, the firm's own"`
 	Again     int64  `query:"again" doc:"As it would be if this paper were taken back, to write it again"`
 }
 
@@ -48,6 +51,8 @@ func (s *Server) propose(ctx context.Context, r *store.Reader, in *proposalInput
 	if err != nil {
 		return nil, err
 	}
+	firm := p.cur
+	defer p.in(in.Currency)()
 	amount, err := p.cur.Parse(in.Amount)
 	if err != nil {
 		return out, nil
@@ -60,6 +65,7 @@ func (s *Server) propose(ctx context.Context, r *store.Reader, in *proposalInput
 	if err != nil {
 		return nil, problem(err)
 	}
+	open = slices.DeleteFunc(open, func(i posting.Item) bool { return p.cur.Code != firm.In(i.Currency).Code })
 	arrival := settling.Arrival{Amount: amount, Reference: in.Reference, JobID: in.Job, Day: d}
 	out.Body.NotYet = append(out.Body.NotYet, settling.NotYet(open, arrival)...)
 	for _, x := range settling.Propose(facts, open, arrival) {

@@ -211,7 +211,7 @@ func balanceOf(f posting.Facts, i posting.Item) balance {
 
 func (x *balance) on(d day.Day) money.Amount {
 	for ; x.next < len(x.moves) && x.moves[x.next].Day <= d; x.next++ {
-		x.open += x.moves[x.next].Amount.Own
+		x.open += x.moves[x.next].Amount.Base // a late charge is in the firm's currency
 	}
 	return x.open
 }

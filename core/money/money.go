@@ -110,6 +110,17 @@ func (c Currency) bounded(d decimal.Decimal) (Amount, error) {
 	return c.Round(d), nil
 }
 
+// In returns the currency of a code, written with the same marks; the same one
+// where the code is "" or of none.
+func (c Currency) In(code string) Currency {
+	other, err := CurrencyOf(code)
+	if err != nil || code == c.Code {
+		return c
+	}
+	other.Marks = c.Marks
+	return other
+}
+
 // One returns one whole unit of the currency.
 func (c Currency) One() Amount { return c.Round(decimal.New(1, 0)) }
 

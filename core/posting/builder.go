@@ -210,11 +210,15 @@ func (b *Builder) nextNumber(k Kind, d day.Day) string {
 
 // Entered is what the effect enters on an account so far: debits less credits.
 func (b *Builder) Entered(accountID int64) money.Amount {
-	var sum money.Amount
+	return b.EnteredWorth(accountID).Base
+}
+
+// EnteredWorth is the same, in the currency of the account's lines as well.
+func (b *Builder) EnteredWorth(accountID int64) (sum Worth) {
 	for _, e := range b.effect.Entries {
 		for _, l := range e.Lines {
 			if l.AccountID == accountID {
-				sum += l.Amount
+				sum = sum.Add(Worth{l.Own, l.Amount})
 			}
 		}
 	}

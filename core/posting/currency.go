@@ -29,16 +29,7 @@ func RateFits(r decimal.Decimal) bool {
 
 // CurrencyOf is a currency as people of the firm read it; "" is the firm's own.
 func CurrencyOf(f Facts, code string) money.Currency {
-	own := f.Currency()
-	if code == "" || code == own.Code {
-		return own
-	}
-	c, err := money.CurrencyOf(code)
-	if err != nil {
-		return own
-	}
-	c.Marks = own.Marks
-	return c
+	return f.Currency().In(code)
 }
 
 // inHand is the currency of the papers that are being planned.

@@ -62,6 +62,8 @@ type OpeningItem struct {
 	Tax       money.Amount // inside
 	TaxCodeID int64
 	Text      string
+	Currency  string       // ISO 4217, of its amounts; "" for the firm's own
+	Worth     money.Amount // what the amount stands at in the firm's, where that is another
 }
 
 // OpeningGoods are goods that lay in stock.
@@ -76,6 +78,7 @@ type OpeningGoods struct {
 type OpeningBalance struct {
 	AccountID     int64
 	Debit, Credit money.Amount
+	Own           money.Amount // of a bank account in another currency: in it, on the same side
 }
 
 // Asks is the right that it needs.
@@ -145,6 +148,10 @@ func (o Opening) item(b *builder, field string, n int, i OpeningItem, dayOK bool
 		return
 	}
 	ok := dayOK && o.checked(b, field, n, i, at)
+	if ok {
+		b.In(i.Currency, i.rate(b), o.Day)
+		defer b.In("", decimal.Zero, "")
+	}
 	party, _ := b.Party(i.PartyID)
 	own := i.Day
 	if own == "" {
@@ -155,12 +162,13 @@ func (o Opening) item(b *builder, field string, n int, i OpeningItem, dayOK bool
 		kind = posting.DepositInvoice
 	}
 	p := b.Paper(posting.Paper{Kind: kind, Number: i.Number, Day: o.Day, PartyID: i.PartyID, PartyName: party.Name, PartyAddress: party.Printed(), JobID: i.JobID,
-		Title: openingTitle(i), Total: i.Amount, Billing: posting.Billing{Due: i.Due}})
+		Title: openingTitle(i), Total: i.Amount, Base: i.in(i.Amount).Base, Billing: posting.Billing{Due: i.Due}})
 	if !ok {
 		return
 	}
 	b.Says(p.Title + " " + p.Number)
-	whole := posting.Of(at.sign*i.Amount, at.sign*i.Tax)
+	whole := posting.Part{Amount: i.in(at.sign * i.Amount), Tax: i.in(at.sign * i.Tax)}
+	bare := posting.Part{Amount: whole.Amount}
 	waits := b.TaxDue().WhenPaid // and comes with what is owed
 	switch {
 	case at.line:
@@ -169,23 +177,43 @@ func (o Opening) item(b *builder, field string, n int, i OpeningItem, dayOK bool
 	case at.register == ledger.Receivables && i.Stood == StoodInvoice && i.TaxCodeID != 0:
 		// Its tax is told by code, as that of any invoice.
 		p.Lines = []posting.PaperLine{o.line(b, p, i, "")}
-		item := posting.Item{Register: at.register, Bills: p.ID, PartyID: i.PartyID, JobID: i.JobID, Day: own, Due: i.Due, Part: posting.Of(i.Amount, 0)}
+		item := posting.Item{Register: at.register, Bills: p.ID, PartyID: i.PartyID, JobID: i.JobID, Day: own, Due: i.Due, Currency: p.Currency, Part: bare}
 		if waits {
 			item.Part, item.TaxCodeID = whole, i.TaxCodeID
 		}
 		b.OpenOn(item, o.Day)
 	case at.register == ledger.Deposits || at.register == ledger.Retention || at.register == ledger.Receivables && waits:
-		b.OpenOn(posting.Item{Register: at.register, PartyID: i.PartyID, JobID: i.JobID, Day: own, Due: i.Due, Part: whole, TaxCodeID: i.TaxCodeID}, o.Day)
+		b.OpenOn(posting.Item{Register: at.register, PartyID: i.PartyID, JobID: i.JobID, Day: own, Due: i.Due, Currency: p.Currency, Part: whole, TaxCodeID: i.TaxCodeID}, o.Day)
 	default:
-		b.OpenOn(posting.Item{Register: at.register, PartyID: i.PartyID, JobID: i.JobID, Day: own, Due: i.Due, Part: posting.Of(at.sign*i.Amount, 0)}, o.Day)
+		b.OpenOn(posting.Item{Register: at.register, PartyID: i.PartyID, JobID: i.JobID, Day: own, Due: i.Due, Currency: p.Currency, Part: bare}, o.Day)
 	}
 	b.Credit(b.Role(ledger.Opening), b.Balance(), ledger.Line{PartyID: i.PartyID})
+}
+
+// in is an amount of an item with what it stands at: its portion of what the whole
+// does.
+func (i OpeningItem) in(own money.Amount) posting.Worth {
+	if i.Currency == "" {
+		return posting.Firm(own)
+	}
+	if own < 0 {
+		return i.in(-own).Neg()
+	}
+	return posting.Worth{Own: own, Base: money.Portion(own, i.Worth, i.Amount)}
+}
+
+// rate is what one unit of an item's currency stands at; nil in the firm's own.
+func (i OpeningItem) rate(b *builder) decimal.Decimal {
+	if i.Currency == "" || i.Amount == 0 {
+		return decimal.Zero
+	}
+	return b.Currency().Decimal(i.Worth).DivRound(b.Currency().In(i.Currency).Decimal(i.Amount), posting.RatePlaces)
 }
 
 // line is the line of a paper of the old books that waits, or tells its tax.
 func (o Opening) line(b *builder, p *posting.Paper, i OpeningItem, register ledger.Role) posting.PaperLine {
 	l := posting.PaperLine{Position: 1, Text: p.Title, Quantity: decimal.New(1, 0), TaxCodeID: i.TaxCodeID, Register: register,
-		Before: i.Amount - i.Tax, Net: posting.Firm(i.Amount - i.Tax), Tax: posting.Firm(i.Tax)}
+		Before: i.Amount - i.Tax, Net: i.in(i.Amount).Add(i.in(i.Tax).Neg()), Tax: i.in(i.Tax)}
 	l.AccountID = b.Role(ledger.Opening).ID
 	if register != "" {
 		l.AccountID = b.Role(register).ID
@@ -219,6 +247,12 @@ func (o Opening) checked(b *builder, field string, n int, i OpeningItem, at stan
 		refuse("amount", "above nil", c.Format(0), "the amount must be above nil.")
 	case i.Tax < 0 || i.Tax >= i.Amount:
 		refuse("tax", "too much", c.Format(i.Amount), "the tax inside is a part of %s.", c.Show(i.Amount))
+	case i.Currency != "" && i.Currency != c.Code && !b.CurrencyUsed(i.Currency):
+		refuse("currency", "not in use", i.Currency, "the currency %s is not in use. Take it into use in the setup first.", i.Currency)
+	case i.Currency != "" && (i.Worth <= 0 || i.Worth > money.Limit || !posting.RateFits(i.rate(b))):
+		refuse("worth", "above nil", c.Format(0), "say what it stood at in %s, above nil.", c.Code)
+	case i.Currency == "" && i.Worth != 0:
+		refuse("currency", "missing", "", "say in which currency it is, of which that is the worth.")
 	case i.Tax != 0 && i.TaxCodeID == 0:
 		refuse("taxCode", "missing", "", "say by which tax code the tax inside is.")
 	}
@@ -299,6 +333,8 @@ func (o Opening) trial(b *builder, dayOK bool) {
 			b.Refuse(field+"account", "twice", "", "Account %s %s stands in the trial balance twice.", a.Number, a.Name)
 		case t.Debit < 0 || t.Credit < 0 || (t.Debit != 0) == (t.Credit != 0) || max(t.Debit, t.Credit) > money.DayLimit:
 			b.Refuse(field+"debit", "one side", "", "Account %s %s needs an amount above nil, on one side.", a.Number, a.Name)
+		case t.Own < 0 || t.Own > money.DayLimit || (t.Own != 0) != (o.bankIn(b, t.AccountID) != ""):
+			o.saysOwn(b, field, n, a, t)
 		case control:
 			if stands := b.Entered(t.AccountID); stands != amount {
 				b.Warn("trial", "items differ", c.Format(amount), "The trial balance says %s of %s %s, the items come to %s.", c.Show(amount), a.Number, a.Name, c.Show(stands))
@@ -309,7 +345,12 @@ func (o Opening) trial(b *builder, dayOK bool) {
 			if b.IsBank(a.ID) { // what is not at the bank is there already
 				amount -= b.Entered(a.ID)
 			}
-			b.Debit(a, amount, ledger.Line{})
+			bank, _ := b.BankOf(a.ID)
+			line := ledger.Line{Currency: bank.Currency}
+			if line.Currency != "" {
+				line.Own = t.own() - b.EnteredWorth(a.ID).Own
+			}
+			b.Debit(a, amount, line)
 			p.Total += t.Debit
 		}
 		seen[t.AccountID] = true
@@ -318,6 +359,31 @@ func (o Opening) trial(b *builder, dayOK bool) {
 	if len(o.Trial) == 0 {
 		p.Title = "Begun without a trial balance"
 	}
+}
+
+// own is what a bank account holds in its currency, a debit above nil.
+func (t OpeningBalance) own() money.Amount {
+	if t.Credit != 0 {
+		return -t.Own
+	}
+	return t.Own
+}
+
+// bankIn is the currency of a bank account, by its ledger account; "" for the
+// firm's own.
+func (o Opening) bankIn(b *builder, accountID int64) string {
+	bank, _ := b.BankOf(accountID)
+	return bank.Currency
+}
+
+// saysOwn refuses a row that says what an account holds in another currency and is
+// no such account, or does not say it of one that is.
+func (o Opening) saysOwn(b *builder, field string, n int, a ledger.Account, t OpeningBalance) {
+	if code := o.bankIn(b, t.AccountID); code != "" {
+		b.Refuse(field+"own", "above nil", "", "Account %s %s is kept in %s: say what it held in that as well, above nil.", a.Number, a.Name, code)
+		return
+	}
+	b.Refuse(field+"own", "no such account", "", "Account %s %s is kept in %s: leave what it held in another currency out.", a.Number, a.Name, b.Currency().Code)
 }
 
 // UndoOpening takes the opening back as a whole, on its own day, while nothing

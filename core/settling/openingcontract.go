@@ -45,7 +45,8 @@ type OpeningOnTheWay struct {
 	Day           day.Day
 	Reference     string
 	Text          string
-	In, Out       money.Amount // money on the way; a cheque that is not presented
+	In, Out       money.Amount // money on the way; a cheque that is not presented: in the account's currency
+	Worth         money.Amount // what it stands at in the firm's, where that is another
 }
 
 // contracts takes over what is agreed with customers. It posts nothing: the
@@ -176,6 +177,8 @@ func (o Opening) onTheWay(b *builder, dayOK bool) {
 			refuse("bank", "missing", "", "say which bank account it is on the way to or from.")
 		case w.In < 0 || w.Out < 0 || (w.In != 0) == (w.Out != 0) || max(w.In, w.Out) > money.Limit:
 			refuse("in", "one side", c.Format(0), "it needs an amount above nil, paid in or paid out.")
+		case (w.Worth != 0) != (bank.Currency != "") || w.Worth < 0 || w.Worth > money.Limit:
+			refuse("worth", "above nil", c.Format(0), "say what it stood at in %s where the account is in another currency, and nowhere else.", c.Code)
 		case err != nil || own > o.Day:
 			refuse("day", "after the old books", string(o.Day), "its day is one of the old books, through %s.", o.Day.Show())
 		case dayOK:
@@ -187,11 +190,29 @@ func (o Opening) onTheWay(b *builder, dayOK bool) {
 			if text := strings.TrimSpace(w.Text); text != "" {
 				title += ": " + text
 			}
-			b.Paper(posting.Paper{Kind: posting.Opening, Day: o.Day, Title: title, Reference: strings.TrimSpace(w.Reference), Total: w.In + w.Out, Payment: posting.Payment{BankAccountID: bank.ID, Method: method}})
+			b.In(bank.Currency, w.rate(b, bank), o.Day)
+			b.Paper(posting.Paper{Kind: posting.Opening, Day: o.Day, Title: title, Base: w.worth(bank).Abs(), Reference: strings.TrimSpace(w.Reference), Total: w.In + w.Out, Payment: posting.Payment{BankAccountID: bank.ID, Method: method}})
 			b.Says(title)
 			account, _ := b.Account(bank.AccountID)
-			b.Debit(account, w.In-w.Out, ledger.Line{})
-			b.Credit(b.Role(ledger.Opening), w.In-w.Out, ledger.Line{})
+			b.DebitWorth(account, posting.Worth{Own: w.In - w.Out, Base: w.worth(bank)}, ledger.Line{})
+			b.Credit(b.Role(ledger.Opening), w.worth(bank), ledger.Line{})
+			b.In("", decimal.Zero, "")
 		}
 	}
+}
+
+// worth is what it stands at in the firm's currency, what came above nil.
+func (w OpeningOnTheWay) worth(bank ledger.BankAccount) money.Amount {
+	switch {
+	case bank.Currency == "":
+		return w.In - w.Out
+	case w.Out != 0:
+		return -w.Worth
+	}
+	return w.Worth
+}
+
+// rate is what one unit of the account's currency stands at; nil in the firm's.
+func (w OpeningOnTheWay) rate(b *builder, bank ledger.BankAccount) decimal.Decimal {
+	return OpeningItem{Currency: bank.Currency, Amount: w.In + w.Out, Worth: w.Worth}.rate(b)
 }

@@ -17,7 +17,7 @@ const screens = [
   '/papers/new/stock_count', '/papers/new/invoice?customer=8&job=26&costs=all',
   '/papers/new/credit_note', '/papers/new/return', '/papers/new/return?order={order}', '/papers/credits', '/papers/credits/returned', '/papers/credits/why', '/papers/credits/why?by=month',
   '/bank', '/bank/1', '/bank/1/reconcile', '/bank/1/several?lines=327', '/bank/2/count', '/setup/bank-rules', '/papers/new/own_transfer', '/setup/cards', '/papers/new/card_payout', '/papers/outbox', '/customers/reminders',
-  '/ledger/income', '/ledger/income?by=month&against=year', '/ledger/balance?against=year', '/ledger/tax', '/ledger/tax?through=2026-09-30', '/ledger/accruals', '/ledger/closing?through=2025-12-31', '/setup/people', '/setup/me', '/setup/beginning', '/setup/safety', '/desk/words/1',
+  '/ledger/income', '/ledger/income?by=month&against=year', '/ledger/balance?against=year', '/ledger/tax', '/ledger/tax?through=2026-09-30', '/ledger/accruals', '/ledger/exchange?day=2026-11-20', '/setup/currencies', '/ledger/closing?through=2025-12-31', '/setup/people', '/setup/me', '/setup/beginning', '/setup/safety', '/desk/words/1',
 ];
 
 /** The newest paper of each kind. */

@@ -7473,6 +7473,8 @@ export interface components {
             account?: number;
             credit?: string;
             debit?: string;
+            /** @description Of a bank account in another currency: what it held in that, on the same side */
+            own?: string;
         };
         OpeningBody: {
             contracts?: components["schemas"]["OpeningContractBody"][];
@@ -7510,6 +7512,8 @@ export interface components {
         OpeningItemBody: {
             /** @description With tax, above nil */
             amount?: string;
+            /** @description Of its amounts, ISO 4217; empty: the firm's own */
+            currency?: string;
             day?: string;
             due?: string;
             /** Format: int64 */
@@ -7527,6 +7531,8 @@ export interface components {
             text?: string;
             /** @description invoice, credit, deposit, kept back, not identified, billed in advance, cost, supplier bill, supplier credit, prepayment, kept back by us */
             what: string;
+            /** @description What the amount stands at in the firm's, where that is another */
+            worth?: string;
         };
         OpeningOnTheWayBody: {
             /** Format: int64 */
@@ -7536,6 +7542,8 @@ export interface components {
             out?: string;
             reference?: string;
             text?: string;
+            /** @description What it stands at in the firm's currency, where the account is in another */
+            worth?: string;
         };
         OpeningRow: {
             /** @description As they stand in the file, in the order of the template */
@@ -13282,6 +13290,8 @@ export interface operations {
                 job?: number;
                 /** @description The bank's day; left out, today */
                 day?: string;
+                /** @description Of the money; what is open in others is not proposed. Left out, the firm's own */
+                currency?: string;
                 /** @description As it would be if this paper were taken back, to write it again */
                 again?: number;
             };

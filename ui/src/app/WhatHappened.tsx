@@ -153,6 +153,18 @@ const places: Step[] = [
     to: () => '/ledger/accruals',
   },
   {
+    says: 'The month ends, and something is open in another currency',
+    leads: 'revalue it at the rates of the day',
+    words: 'currency exchange rate revalue revaluation foreign dollar unrealised month end',
+    to: () => '/ledger/exchange',
+  },
+  {
+    says: 'A rate of exchange is told',
+    leads: 'say it, or read it from a file',
+    words: 'currency rate exchange foreign dollar abroad central bank',
+    to: () => '/setup/currencies',
+  },
+  {
     says: 'The tax is due',
     leads: 'the return of a span, and its settling',
     words: 'tax vat sales return settle file quarter month output input',

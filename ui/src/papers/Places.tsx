@@ -68,7 +68,7 @@ export function Places(p: Props) {
   const [, again] = useState(0);
   const writtenFor = useAgain();
   const proposal = useQuery({
-    queryKey: ['proposal', customer, p.amount, p.reference, p.job, p.day, writtenFor],
+    queryKey: ['proposal', customer, p.amount, p.reference, p.job, p.day, p.money, writtenFor],
     queryFn: () =>
       data(
         api.GET('/api/v1/customers/{id}/proposal', {
@@ -79,6 +79,7 @@ export function Places(p: Props) {
               reference: p.reference || undefined,
               job: p.job || undefined,
               day: p.day || undefined,
+              currency: p.money || undefined,
               again: writtenFor || undefined,
             },
           },

@@ -133,7 +133,7 @@ export function ListTable<T extends { id: number }>(p: Props<T>) {
           chosen={chosen}
           past={query.get('asOf') ?? ''}
           within={p.addsWithin && shared(chosenRows, p.addsWithin)}
-          figure={(p.columns.find((c) => c.figure) ?? {}).id}
+          figure={(p.columns.find((c) => c.figure && c.sort !== false) ?? {}).id}
         >
           {p.several?.(chosenRows)}
         </ChosenBar>

@@ -25,6 +25,7 @@ import { Leads } from '../parts/may';
 import { Notices, toNotices } from '../parts/Notices';
 import { RecordDialog } from '../parts/RecordDialog';
 import { showDay } from '../parts/show';
+import { useAbroad } from '../parts/currencies';
 import { UnderstoodField } from '../parts/UnderstoodField';
 import { Choice } from '../papers/editing/fields';
 import { Text } from './recordFields';
@@ -32,13 +33,14 @@ import { Text } from './recordFields';
 type Row = components['schemas']['OpeningRow'];
 type Of = 'items' | 'contracts' | 'goods' | 'on-the-way' | 'trial';
 
-const sections: Record<Of, { title: string; about: string; columns: string[]; figures: number[] }> = {
+const sections: Record<Of, { title: string; about: string; columns: string[]; figures: number[]; abroad?: string[] }> = {
   items: {
     title: 'Open items',
     about:
       'Invoices, credits, deposits, what is kept back, money not identified, what was billed in advance, costs that wait, supplier bills and prepayments: each with its own number and date.',
     columns: ['What', 'Number', 'Day', 'Due', 'Name', 'Job', 'Amount', 'Tax inside', 'Tax code', 'Text'],
-    figures: [6, 7],
+    figures: [6, 7, 11],
+    abroad: ['Currency', 'Worth'],
   },
   contracts: {
     title: 'Contracts under way',
@@ -58,16 +60,24 @@ const sections: Record<Of, { title: string; about: string; columns: string[]; fi
     about:
       'Cheques that nobody presented, and money on the way: they wait for the bank. What the trial balance says of the account is with them.',
     columns: ['Account', 'Day', 'Reference', 'Text', 'Paid in', 'Paid out'],
-    figures: [4, 5],
+    figures: [4, 5, 6],
+    abroad: ['Worth'],
   },
   trial: {
     title: 'Trial balance',
     about:
       'Every account. Those that a register keeps are compared with the items; the others are brought over. Opening balances come out at nil.',
     columns: ['Account', 'Debit', 'Credit'],
-    figures: [1, 2],
+    figures: [1, 2, 3],
+    abroad: ['In its currency'],
   },
 };
+
+/** The columns of a section: of a firm with other currencies, what is said of those as well. */
+function useColumnsOf(of: Of): string[] {
+  const abroad = useAbroad();
+  return [...sections[of].columns, ...(abroad ? (sections[of].abroad ?? []) : [])];
+}
 
 /** How a firm begins with what stands in its old books; undone as a whole while nothing stands on it. */
 export function Beginning() {
@@ -155,7 +165,8 @@ function Begin({ what }: { what: What }) {
 const Head = styled('div')({ display: 'flex', gap: 10, alignItems: 'center', '& h2': { flex: 1 } });
 
 function Section({ of, what, rows, onRows }: { of: Of; what?: string[]; rows: Row[]; onRows: (rows: Row[]) => void }) {
-  const { title, about, columns, figures } = sections[of];
+  const { title, about, figures } = sections[of];
+  const columns = useColumnsOf(of);
   const [refusals, setRefusals] = useState<Notice[]>([]);
   const [adding, setAdding] = useState(false);
   const read = async (file: File) => {
@@ -258,7 +269,8 @@ const quoted = (s: string) => `"${s.replaceAll('"', '""')}"`;
 
 /** A row by hand: understood as one of a file is. */
 function AddRow({ of, what, onClose, onRow }: { of: Of; what?: string[]; onClose: () => void; onRow: (r: Row) => void }) {
-  const { title, columns } = sections[of];
+  const { title } = sections[of];
+  const columns = useColumnsOf(of);
   return (
     <RecordDialog<Record<string, string>>
       title={`${title}: one more`}
@@ -288,7 +300,7 @@ function AddRow({ of, what, onClose, onRow }: { of: Of; what?: string[]; onClose
 
 function RowFields({ of, what }: { of: Of; what?: string[] }) {
   const { body, change, refused } = useEditing<Record<string, string>>();
-  return sections[of].columns.map((c, n) => {
+  return useColumnsOf(of).map((c, n) => {
     const field = { label: c, field: c, onChange: (v: string) => change({ [c]: v }), error: refused(c) || undefined };
     if (c === 'What' && what)
       return <Choice key={c} {...field} value={body[c] ?? ''} options={what.map((w) => ({ value: w, name: w }))} />;
