@@ -83,7 +83,7 @@ func (f *Facts) OpenAbroad(d day.Day) []posting.Item {
 	if err != nil && f.err == nil {
 		f.err = err
 	}
-	return f.readItems(openWhere(moved, "i.currency IS NOT NULL"), "", asOf(d))
+	return f.readItems(openWhere(moved, "i.currency > ''"), "", asOf(d))
 }
 
 // BanksAbroad answers closing.AbroadFacts.

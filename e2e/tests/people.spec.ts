@@ -342,6 +342,8 @@ test('another firm is two keys away, with books, drafts and a sign-in of its own
   await expect(page.getByRole('row', { name: /Gideon Harkaway/ })).toBeVisible();
   await page.getByRole('row', { name: /Gideon Harkaway/ }).click();
   await expect(page).toHaveURL(/\/firm\/stair-repairs\/customers\/\d+/);
+  // The address is there before the page is.
+  await expect(page.getByRole('heading', { name: 'Gideon Harkaway' })).toBeVisible();
   await page.keyboard.press('w');
   await page.keyboard.type('before we billed');
   await page.keyboard.press('Enter');

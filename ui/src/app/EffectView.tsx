@@ -36,6 +36,7 @@ const Own = styled('div')(({ theme }) => ({
   lineHeight: 1.2,
   whiteSpace: 'nowrap',
   fontVariantNumeric: 'tabular-nums lining-nums',
+  '&[data-long]': { fontSize: 10.5, letterSpacing: '-0.02em' },
 }));
 
 const headOf = (e: Entry) => [e.text, showDay(e.day)].filter(Boolean).join(', ');
@@ -66,11 +67,11 @@ export function EntryTable({ entries, debit, credit }: { entries: Entry[]; debit
                 <Name>{l.account}</Name>
                 <TableCell align="right">
                   <Amount value={l.debit} />
-                  {l.own && l.debit && <Own>{l.own}</Own>}
+                  {l.own && l.debit && <Own data-long={l.own.length > 15 || undefined}>{l.own}</Own>}
                 </TableCell>
                 <TableCell align="right">
                   <Amount value={l.credit} />
-                  {l.own && l.credit && <Own>{l.own}</Own>}
+                  {l.own && l.credit && <Own data-long={l.own.length > 15 || undefined}>{l.own}</Own>}
                 </TableCell>
               </TableRow>
             ))}

@@ -15,6 +15,7 @@ import type { components } from '../api/schema';
 import { useSnackbar } from '../app/messages';
 import { Check, Chosen } from '../papers/editing/fields';
 import { FileField } from '../parts/FileField';
+import { NotRead } from '../parts/NotRead';
 import { Notices, toNotices } from '../parts/Notices';
 import { RecordPlace, useRecord } from '../parts/record';
 import { FormGrid } from '../parts/RecordDialog';
@@ -79,19 +80,7 @@ export function ReadFile({ bank, fetches }: ReadProps) {
       <FileField accept=".xml,.ofx,.qfx,.csv,.txt" onFile={(f) => void take(f)}>
         Read a file
       </FileField>
-      {refusals.length > 0 && (
-        <Dialog open onClose={() => setRefusals([])} aria-labelledby="not-read">
-          <DialogTitle id="not-read">Nothing was read</DialogTitle>
-          <DialogContent>
-            <Notices refusals={refusals} />
-          </DialogContent>
-          <DialogActions>
-            <Button variant="contained" autoFocus onClick={() => setRefusals([])}>
-              Close
-            </Button>
-          </DialogActions>
-        </Dialog>
-      )}
+      <NotRead refusals={refusals} onClose={() => setRefusals([])} />
       {asked && (
         <ColumnsOf
           key={asked.file.name}

@@ -16,7 +16,8 @@ import type { components } from '../api/schema';
 import { useSnackbar } from '../app/messages';
 import { Choice, Figure } from '../papers/editing/fields';
 import { FileField } from '../parts/FileField';
-import { Notices, toNotices } from '../parts/Notices';
+import { NotRead } from '../parts/NotRead';
+import { toNotices } from '../parts/Notices';
 import { RecordDialog } from '../parts/RecordDialog';
 import { useFirm, useToday } from '../parts/records';
 import { show, showDay } from '../parts/show';
@@ -153,19 +154,7 @@ export function Rates({ codes }: { codes: string[] }) {
         </RecordDialog>
       )}
       {file && <Look read={file.read} name={file.file.name} own={own} onTake={take} onClose={() => setFile(null)} />}
-      {refusals.length > 0 && (
-        <Dialog open onClose={() => setRefusals([])} aria-labelledby="no-rates">
-          <DialogTitle id="no-rates">Nothing was read</DialogTitle>
-          <DialogContent>
-            <Notices refusals={refusals} />
-          </DialogContent>
-          <DialogActions>
-            <Button variant="contained" autoFocus onClick={() => setRefusals([])}>
-              Close
-            </Button>
-          </DialogActions>
-        </Dialog>
-      )}
+      <NotRead refusals={refusals} onClose={() => setRefusals([])} />
     </section>
   );
 }
