@@ -55,7 +55,10 @@ func (b *Book) SaveArticle(ctx context.Context, user int64, i *master.Article) e
 		if err := saveArticle(tx, i); err != nil {
 			return err
 		}
-		return tx.SetPrices(i.ID, i.Prices)
+		if err := tx.SetPrices(i.ID, i.Prices); err != nil {
+			return err
+		}
+		return tx.SetCurrencyPrices(i.ID, i.Abroad)
 	})
 }
 
@@ -69,6 +72,9 @@ func saveArticle(tx *store.Tx, i *master.Article) error {
 	}
 	checkPrice(&v, "price", i.Price)
 	if err := checkPrices(tx, &v, i.Prices); err != nil {
+		return err
+	}
+	if err := checkAbroad(tx, &v, i.Abroad); err != nil {
 		return err
 	}
 	if i.Stocked && i.Kind != master.Material {
@@ -118,6 +124,22 @@ func checkPrices(tx *store.Tx, v *validation, prices []master.Price) error {
 			v.refuse(field, "missing", "Choose a group of customers, each once.")
 		}
 		seen[p.GroupID] = true
+		checkPrice(v, field, p.Price)
+	}
+	return nil
+}
+
+// checkAbroad refuses prices in currencies that are not in use, or twice.
+func checkAbroad(tx *store.Tx, v *validation, prices []master.CurrencyPrice) error {
+	seen := map[string]bool{}
+	for n, p := range prices {
+		field := fmt.Sprintf("abroad[%d]", n)
+		if _, ok, err := store.IDBy[master.Currency](&tx.Reader, "code", p.Currency); err != nil {
+			return err
+		} else if !ok || seen[p.Currency] {
+			v.refuse(field, "missing", "Choose a currency that was taken into use, each once.")
+		}
+		seen[p.Currency] = true
 		checkPrice(v, field, p.Price)
 	}
 	return nil

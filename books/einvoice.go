@@ -78,6 +78,9 @@ func electronic(r *store.Reader, d sheet.Data) (ubl.Invoice, error) {
 	v := ubl.Invoice{Type: typeOf[p.Kind], Number: p.Number, Day: p.Day, Due: p.Due, Currency: d.Currency, Order: p.OrderNumber, Project: d.Job, Delivered: p.Supplied, Quoting: p.Number,
 		Seller: ubl.Party{Name: firm.Name, Lines: strings.Split(firm.Address, "\n"), Country: firm.Country, TaxNumber: firm.TaxNumber, Email: firm.Email, Contact: firm.Name, Phone: firm.Phone},
 		Buyer:  ubl.Party{Name: p.PartyName, Lines: strings.Split(d.Address, "\n"), Country: party.Country, TaxNumber: party.TaxNumber, Email: party.Email, Contact: party.Contact, Phone: party.Phone}}
+	if p.Currency != "" {
+		v.Books, v.BooksTax = d.Firms, p.InFirm.Tax.Abs()
+	}
 	if a := d.Account; a != nil {
 		v.Account = &ubl.Account{Owner: a.Owner, IBAN: a.IBAN, BIC: a.BIC}
 	}

@@ -58,7 +58,7 @@ var ErrRecordChanged = errors.New("this was changed in another window: open it a
 
 // Create stores a new record and gives it its ID.
 func Create[T Master](tx *Tx, rec *T) error {
-	return gorm.G[T](tx.db).Table(tableOf[T]()).Omit("Instalments", "Releases", "Stages", "Prices", "Version").Create(tx.ctx, rec)
+	return gorm.G[T](tx.db).Table(tableOf[T]()).Omit("Instalments", "Releases", "Stages", "Prices", "Abroad", "Version").Create(tx.ctx, rec)
 }
 
 // Update replaces the record with the given ID if it still has the version that
@@ -74,7 +74,7 @@ func Update[T Master](tx *Tx, id, version int64, rec T) error {
 	case old != version:
 		return ErrRecordChanged
 	}
-	if _, err = gorm.G[T](tx.db).Table(tableOf[T]()).Where("id = ?", id).Select("*").Omit("ID", "Version", "Instalments", "Releases", "Stages", "Prices").Updates(tx.ctx, rec); err != nil {
+	if _, err = gorm.G[T](tx.db).Table(tableOf[T]()).Where("id = ?", id).Select("*").Omit("ID", "Version", "Instalments", "Releases", "Stages", "Prices", "Abroad").Updates(tx.ctx, rec); err != nil {
 		return err
 	}
 	_, err = tx.exec("UPDATE "+tableOf[T]()+" SET version = version + 1 WHERE id = ?", id)
@@ -132,6 +132,29 @@ func (tx *Tx) SetPrices(articleID int64, prices []master.Price) error {
 	}
 	for _, p := range prices {
 		if _, err := tx.exec("INSERT INTO article_prices (article_id, group_id, price) VALUES (?, ?, ?)", articleID, p.GroupID, p.Price); err != nil {
+			return err
+		}
+	}
+	return nil
+}
+
+// CurrencyPrices returns what articles cost in other currencies, by article.
+func (r Reader) CurrencyPrices() (map[int64][]master.CurrencyPrice, error) {
+	rows, err := scan[master.CurrencyPrice](r, "SELECT * FROM article_currency_prices ORDER BY article_id, currency")
+	by := map[int64][]master.CurrencyPrice{}
+	for _, p := range rows {
+		by[p.ArticleID] = append(by[p.ArticleID], p)
+	}
+	return by, err
+}
+
+// SetCurrencyPrices replaces what an article costs in other currencies.
+func (tx *Tx) SetCurrencyPrices(articleID int64, prices []master.CurrencyPrice) error {
+	if _, err := tx.exec("DELETE FROM article_currency_prices WHERE article_id = ?", articleID); err != nil {
+		return err
+	}
+	for _, p := range prices {
+		if _, err := tx.exec("INSERT INTO article_currency_prices (article_id, currency, price) VALUES (?, ?, ?)", articleID, p.Currency, p.Price); err != nil {
 			return err
 		}
 	}

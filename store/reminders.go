@@ -16,11 +16,11 @@ type OverdueItem struct {
 	Open                     money.Amount // in the firm's currency
 	Currency                 string       // ISO 4217; "" for the firm's own
 	OwnOpen                  money.Amount // in it
-	Charge                   bool    // a late charge
-	Disputed                 string  // why; "" for not
-	Until                    day.Day // through which it is waited for; "" for not
-	Reminded                 day.Day // when it was last; "" for never
-	How                      string  // and how
+	Charge                   bool         // a late charge
+	Disputed                 string       // why; "" for not
+	Until                    day.Day      // through which it is waited for; "" for not
+	Reminded                 day.Day      // when it was last; "" for never
+	How                      string       // and how
 }
 
 // OverdueItems returns what is overdue on a day, as things stand, by customer and

@@ -84,6 +84,14 @@ func (r Reader) Check() ([]string, error) {
 	var found []string
 	for _, c := range []struct{ query, says string }{
 		{"SELECT 'entry ' || entry_id || ' by ' || SUM(amount) FROM entry_lines GROUP BY entry_id HAVING SUM(amount) <> 0", "does not balance"},
+		{"SELECT 'entry ' || entry_id || ' by ' || SUM(own_amount) || ' ' || MAX(currency) FROM entry_lines GROUP BY entry_id HAVING COUNT(*) = COUNT(currency) AND COUNT(DISTINCT currency) = 1 AND SUM(own_amount) <> 0", "does not balance in its own currency"},
+		{`SELECT register || ' of party ' || COALESCE(party_id, 0) || ' by ' || SUM(own) || ' ' || currency FROM (
+			SELECT i.register, i.party_id, i.currency, m.own_amount - CASE WHEN i.register = 'deposits' THEN m.own_tax ELSE 0 END AS own FROM open_items i JOIN item_moves m ON m.item_id = i.id WHERE i.currency IS NOT NULL
+			UNION ALL SELECT o.role, l.party_id, l.currency, -l.own_amount FROM entry_lines l JOIN roles o ON o.account_id = l.account_id
+				WHERE l.currency IS NOT NULL AND o.role IN ('receivables', 'retention', 'deposits', 'unidentified', 'payables', 'supplier prepayments', 'retention payable'))
+			GROUP BY register, party_id, currency HAVING SUM(own) <> 0`, "stands in the ledger otherwise than in its register, in its own currency"},
+		{`SELECT 'item ' || i.id || ' of ' || p.number FROM open_items i JOIN papers p ON p.id = i.paper_id WHERE i.currency IS NOT NULL
+			AND (i.own_open IS NOT (SELECT SUM(m.own_amount) FROM item_moves m WHERE m.item_id = i.id) OR i.own_open_tax IS NOT (SELECT SUM(m.own_tax) FROM item_moves m WHERE m.item_id = i.id))`, "keeps another open amount in its own currency than its moves add up to"},
 		{"SELECT 'entry ' || e.id FROM entries e LEFT JOIN entry_lines l ON l.entry_id = e.id GROUP BY e.id HAVING COUNT(l.id) < 2", "has fewer than two lines"},
 		{"SELECT 'line ' || l.id FROM entry_lines l JOIN entries e ON e.id = l.entry_id WHERE l.day <> e.day", "is dated otherwise than its entry"},
 		{`SELECT 'item ' || i.id || ' of ' || p.number FROM open_items i JOIN papers p ON p.id = i.paper_id

@@ -280,3 +280,20 @@ func TestRevaluation(t *testing.T) {
 	c.post("/reversals?"+seen, `{"paper":2,"day":"2026-10-31","reason":"x"}`).want(200)
 	c.tiesOut()
 }
+
+// An article may cost something of its own on papers in a currency; one that is not
+// in use, or stands there twice, is refused.
+func TestArticlesCostAbroad(t *testing.T) {
+	c := newClient(t)
+	c.goAbroad()
+	c.post("/articles", `{"code":"CAP","name":"Newel cap","kind":"material","price":"9.50","abroad":[{"currency":"USD","price":"11"},{"currency":"JPY","price":"1500"}]}`).want(200)
+	for _, a := range c.get("/articles").want(200).list("rows") {
+		if got := fmt.Sprint(a["abroad"]); a["code"] == "CAP" && got != "[map[currency:JPY price:1500] map[currency:USD price:11.00]]" {
+			t.Errorf("it costs %s", got)
+		}
+	}
+	for _, wrong := range []string{`[{"currency":"CHF","price":"11"}]`, `[{"currency":"USD","price":"11"},{"currency":"USD","price":"12"}]`} {
+		c.post("/articles", `{"code":"PEG","name":"Peg","kind":"material","abroad":`+wrong+`}`).refused(422, "missing")
+	}
+	c.post("/articles", `{"code":"PEG","name":"Peg","kind":"material","abroad":[{"currency":"USD","price":"-1"}]}`).refused(422, "out of bounds")
+}

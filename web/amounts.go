@@ -43,6 +43,9 @@ func (p *parser) ofAccount(id int64) string {
 	return b.Currency
 }
 
+// uses tells whether another currency is in use.
+func (p *parser) uses(code string) bool { return p.facts != nil && p.facts.CurrencyUsed(code) }
+
 // other is the code of another currency than the firm's; "" for that.
 func (p *parser) other(code string) string {
 	if code == p.cur.Code {

@@ -199,3 +199,26 @@ func TestATaxedDepositIsAPrepaymentInvoice(t *testing.T) {
 		t.Errorf("the invoice: %+v", v)
 	}
 }
+
+// In another currency the invoice is in that, with its tax in the books' as well
+// (BT-6, BT-111); one that a supplier sends in a currency that is in use becomes a
+// bill in it.
+func TestElectronicInvoicesAbroad(t *testing.T) {
+	c := newElectronic(t)
+	c.goAbroad()
+	id := c.post("/invoices?"+seen, abroad("USD", "1000.00", 1, "2026-11-12", "0.92", "")).want(200).at("posted", "paper")
+	v := c.written(id)
+	if v.Currency.Code != "USD" || v.Tax != 20000 || v.Payable != 120000 {
+		t.Errorf("in dollars: %s %+v", v.Currency.Code, v.Totals)
+	}
+	file := string(c.get("/papers/" + id + "/ubl").want(200).body)
+	if !strings.Contains(file, `<cbc:TaxCurrencyCode>EUR</cbc:TaxCurrencyCode>`) || !strings.Contains(file, `<cbc:TaxAmount currencyID="EUR">184.00</cbc:TaxAmount>`) {
+		t.Errorf("its tax in the books' currency: %s", file)
+	}
+	read := c.do("POST", "/supplier-bills/read", file, "Content-Type", "application/octet-stream").want(200)
+	draft := c.get("/drafts/" + read.at("draft")).want(200)
+	if draft.at("body", "currency") != "USD" || draft.at("body", "total") != "1200.00" || draft.at("body", "tax") != "200.00" {
+		t.Errorf("the draft: %s", draft.body)
+	}
+	c.do("POST", "/supplier-bills/read", strings.ReplaceAll(file, "USD", "CHF"), "Content-Type", "application/octet-stream").refused(422, "another currency")
+}

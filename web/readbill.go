@@ -42,8 +42,8 @@ func (s *Server) readBill(ctx context.Context, in *struct {
 	if v.Type == ubl.TypeCreditNote {
 		return nil, refusedProblem(posting.Refusals{{Field: "file", Rule: "credit note", Text: fmt.Sprintf("%s is a credit note. Open the bill that it credits and write a supplier's credit.", v.Number)}})
 	}
-	if v.Currency.Code != p.cur.Code {
-		return nil, refusedProblem(posting.Refusals{{Field: "file", Rule: "another currency", Text: fmt.Sprintf("%s is in %s; the books are in %s.", v.Number, v.Currency.Code, p.cur.Code)}})
+	if v.Currency.Code != p.cur.Code && !p.uses(v.Currency.Code) {
+		return nil, refusedProblem(posting.Refusals{{Field: "file", Rule: "another currency", Text: fmt.Sprintf("%s is in %s, which is not in use. Take it into use in the setup first.", v.Number, v.Currency.Code)}})
 	}
 	out := ReadBill{Supplier: v.Seller.Name, Says: []string{}}
 	body, err := s.billOf(ctx, v, &out)
@@ -103,6 +103,7 @@ func (s *Server) billOf(ctx context.Context, v ubl.Invoice, out *ReadBill) (b Bi
 	}
 	b.Reference, b.Day, b.Due = v.Number, string(v.Day), string(v.Due)
 	b.Note = strings.Join(v.Notes, "\n")
+	b.Currency = v.Currency.Code
 	b.Tax, b.Total = v.Currency.Format(v.Tax), v.Currency.Format(v.Gross+v.Rounding)
 	codes, err1 := r.TaxCodes()
 	rates, err2 := r.TaxRates()

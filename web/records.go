@@ -35,6 +35,14 @@ type Article struct {
 	Stocked bool         `json:"stocked,omitempty" doc:"Whether it is kept in stock"`
 	Serial  bool         `json:"serial,omitempty" doc:"Whether each piece bears a number"`
 	Prices  []GroupPrice `json:"prices,omitempty" maxItems:"100" doc:"Of groups of customers, in place of the price"`
+
+	Abroad []CurrencyPrice `json:"abroad,omitempty" maxItems:"100" doc:"On papers in other currencies, in place of any of these"`
+}
+
+// CurrencyPrice is what an article costs in another currency.
+type CurrencyPrice struct {
+	Currency string `json:"currency" maxLength:"3"`
+	Price    string `json:"price"`
 }
 
 // GroupPrice is what an article costs the customers of a group.
@@ -184,6 +192,9 @@ func (s *Server) registerRecords() {
 		for n, g := range i.Prices {
 			rec.Prices = append(rec.Prices, master.Price{GroupID: g.Group, Price: p.decimal(fmt.Sprintf("prices[%d].price", n), g.Price, pricePlaces)})
 		}
+		for n, x := range i.Abroad {
+			rec.Abroad = append(rec.Abroad, master.CurrencyPrice{Currency: x.Currency, Price: p.decimal(fmt.Sprintf("abroad[%d].price", n), x.Price, pricePlaces)})
+		}
 		return p.or(func() error { return s.book.SaveArticle(ctx, s.user(ctx), &rec) })
 	})
 	records(s, "groups", "group of customers", s.groups, func(r Group, v int64) Group { r.Version = v; return r }, func(ctx context.Context, id int64, g Group, _ *parser) error {
@@ -229,15 +240,19 @@ func (s *Server) articles(ctx context.Context) ([]Article, error) {
 	}
 	rows, err1 := store.All[master.Article](s.book.Read(ctx), "code")
 	prices, err2 := s.book.Read(ctx).Prices()
+	abroad, err3 := s.book.Read(ctx).CurrencyPrices()
 	var out []Article
 	for _, i := range rows {
 		b := Article{ID: i.ID, Version: i.Version, Code: i.Code, Name: i.Name, Kind: string(i.Kind), Unit: i.Unit, Price: cur.Price(i.Price), Account: i.AccountID, TaxCode: i.TaxCodeID, Inactive: i.Inactive, Stocked: i.Stocked, Serial: i.Serial}
 		for _, p := range prices[i.ID] {
 			b.Prices = append(b.Prices, GroupPrice{p.GroupID, cur.Price(p.Price)})
 		}
+		for _, p := range abroad[i.ID] {
+			b.Abroad = append(b.Abroad, CurrencyPrice{p.Currency, in(cur, p.Currency).Price(p.Price)})
+		}
 		out = append(out, b)
 	}
-	return out, errors.Join(err1, err2)
+	return out, errors.Join(err1, err2, err3)
 }
 
 func (s *Server) groups(ctx context.Context) ([]Group, error) {

@@ -67,6 +67,14 @@ type Price struct {
 	Price     decimal.Decimal
 }
 
+// CurrencyPrice is what an article costs in another currency than the firm's, per
+// unit.
+type CurrencyPrice struct {
+	ArticleID int64
+	Currency  string // ISO 4217
+	Price     decimal.Decimal
+}
+
 // Job is one order, project or contract for a customer.
 type Job struct {
 	ID          int64
@@ -136,6 +144,7 @@ type Article struct {
 	Stocked   bool            // it is kept in stock, with quantity and average cost
 	Serial    bool            // each piece of it bears a number of its own
 	Prices    []Price         // of groups of customers, in place of Price
+	Abroad    []CurrencyPrice // on papers in other currencies, in place of any of these
 	Inactive  bool
 }
 

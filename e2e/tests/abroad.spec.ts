@@ -134,3 +134,23 @@ test('a currency is taken into use, its rates are said and read, and a statement
   await expect(page.getByRole('row', { name: /Balance 120,000$/ })).toBeVisible();
   expect(await check(demo)).toBe(0);
 });
+
+test('an article costs what it costs in the currency of the paper, and nothing is guessed', async ({ page, demo }) => {
+  await page.goto(`${demo.url}/setup/articles`);
+  await page.getByRole('row', { name: /Turned baluster, oak/ }).click();
+  await page.getByLabel('Price in USD').fill('31');
+  await post(page);
+  await expect(page.getByRole('dialog')).toBeHidden();
+  const of = await customer(page, demo, 'Buys Balusters Abroad', { currency: 'USD' });
+  for (const [find, name, price] of [
+    ['turned bal', /Turned baluster/, '31.00'],
+    ['square bal', /Square baluster/, ''],
+  ] as const) {
+    await page.goto(`${demo.url}/papers/new/invoice?customer=${of}`);
+    await expect(page.getByLabel('Currency')).toHaveValue('USD');
+    await page.getByLabel('What, line 1').fill(find);
+    await page.getByRole('option', { name }).click();
+    await expect(page.getByLabel('What, line 1')).toHaveValue(name);
+    await expect(page.getByLabel('Unit price, line 1')).toHaveValue(price);
+  }
+});

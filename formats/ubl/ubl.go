@@ -30,6 +30,8 @@ type Invoice struct {
 	Day        day.Day
 	Due        day.Day // "" for none
 	Currency   money.Currency
+	Books      money.Currency // the seller's, where its books are in another; Code "" for none
+	BooksTax   money.Amount   // the tax in it
 	Notes      []string
 	Order      string // the buyer's number
 	Project    string
@@ -140,6 +142,9 @@ func Write(v Invoice) ([]byte, error) {
 		category(e.in("cac:TaxCategory"), a.Category, false)
 	}
 	w.taxes(root.in("cac:TaxTotal"))
+	if w.Books.Code != "" {
+		root.in("cac:TaxTotal").add("cbc:TaxAmount", w.Books.Format(w.BooksTax), "currencyID", w.Books.Code)
+	}
 	w.totals(root.in("cac:LegalMonetaryTotal"))
 	for n, l := range v.Lines {
 		w.line(root.in("cac:"+kind+"Line"), n+1, l)
@@ -179,6 +184,9 @@ func (w writer) head(root *element) {
 		root.add("cbc:Note", notes)
 	}
 	root.add("cbc:DocumentCurrencyCode", w.Currency.Code)
+	if w.Books.Code != "" {
+		root.add("cbc:TaxCurrencyCode", w.Books.Code)
+	}
 	if w.Order != "" {
 		root.in("cac:OrderReference").add("cbc:ID", w.Order)
 	}

@@ -4409,6 +4409,8 @@ export interface components {
             note?: string;
         };
         Article: {
+            /** @description On papers in other currencies, in place of any of these */
+            abroad?: components["schemas"]["CurrencyPrice"][];
             /**
              * Format: int64
              * @description 0: the default of its kind
@@ -5584,6 +5586,10 @@ export interface components {
             unplaced: string;
             /** @description Payables, where the party is a supplier too; outside the net */
             weOwe: string;
+        };
+        CurrencyPrice: {
+            currency: string;
+            price: string;
         };
         Customer: {
             /** @description Where papers go */

@@ -125,6 +125,15 @@ export function RateField({ name, currency, day, label, onTyped }: RateProps) {
   );
 }
 
+/** In which currency a paper is that is written: chosen, or its customer's; empty for the firm's own. */
+export function usePaperIn(party: number): string {
+  const own = useFirm().data?.currency ?? '';
+  const home = useCustomer(party).data;
+  const chosen = useField<string | undefined>('currency').value;
+  const code = chosen || (home?.id === party ? home.currency : '') || '';
+  return code === own ? '' : code;
+}
+
 interface AtBankProps {
   /** Of the fields' paths: 'refund.'. */
   prefix?: string;

@@ -13,6 +13,7 @@ import { usePaperForm } from './editing/Editing';
 import { Choice } from './editing/fields';
 import type { Refused } from './editing/useForm';
 import { withNext } from './InvoiceLines';
+import { usePaperIn } from './CurrencyFields';
 import { CostsOfLine } from './CostsOfLine';
 import { useCostsOf } from './costLines';
 import { isBlank } from './invoiceLines';
@@ -55,6 +56,7 @@ export function InvoiceLine({ n, line, sum, refused, measure, onStep }: Props) {
   const passes = !!line.costs?.length;
   const behalf = useCostsOf(line).some((c) => c.passOn === 'behalf');
   const group = useCustomer(form.body.customer ?? 0).data?.group;
+  const currency = usePaperIn(form.body.customer ?? 0);
   const serial = (useArticles().data?.rows ?? []).find((a) => a.id === line.article)?.serial;
   const set = (part: Partial<InvoiceLineBody>, field = '') =>
     form.change((now) => ({ lines: withNext(now.lines ?? []).map((l, i) => (i === n ? { ...l, ...own, ...part } : l)) }), field);
@@ -90,7 +92,9 @@ export function InvoiceLine({ n, line, sum, refused, measure, onStep }: Props) {
               article: i.id,
               text: i.name,
               unit: i.unit,
-              unitPrice: i.prices?.find((p) => p.group === group)?.price ?? i.price,
+              unitPrice: currency
+                ? (i.abroad?.find((p) => p.currency === currency)?.price ?? '')
+                : (i.prices?.find((p) => p.group === group)?.price ?? i.price),
               taxCode: i.taxCode || own.taxCode,
               account: i.account || (i.kind === 'material' ? role('material sales') : role('service sales')),
             })

@@ -1,5 +1,5 @@
 import { api, type Article, readAt } from '../api/client';
-import { useAccounts, useArticles, useGroups, useTaxCodes } from '../parts/records';
+import { useAccounts, useArticles, useCurrencies, useGroups, useTaxCodes } from '../parts/records';
 import { show } from '../parts/show';
 import { Choice } from '../papers/editing/fields';
 import { UnderstoodField } from '../parts/UnderstoodField';
@@ -13,6 +13,7 @@ export function ArticleSetup() {
   const accounts = (useAccounts().data?.rows ?? []).filter((a) => a.type === 'income' && !a.inactive);
   const codes = useTaxCodes().data?.rows ?? [];
   const groups = useGroups().data?.rows ?? [];
+  const currencies = useCurrencies().data?.rows ?? [];
   return (
     <RecordTable<Article>
       kind="articles"
@@ -117,6 +118,27 @@ export function ArticleSetup() {
                 }
                 error={refused('prices')}
                 placeholder={i.price || 'the price'}
+              />
+            ))}
+          {currencies
+            .filter((c) => !c.inactive || i.abroad?.some((p) => p.currency === c.code))
+            .map((c) => (
+              <UnderstoodField
+                key={c.code}
+                kind="price"
+                label={`Price in ${c.code}`}
+                field={`abroad.${c.code}`}
+                value={i.abroad?.find((p) => p.currency === c.code)?.price ?? ''}
+                onChange={(price) =>
+                  change({
+                    abroad: [
+                      ...(i.abroad ?? []).filter((p) => p.currency !== c.code),
+                      ...(price ? [{ currency: c.code, price }] : []),
+                    ],
+                  })
+                }
+                error={refused('abroad')}
+                placeholder="asked for on the paper"
               />
             ))}
           <InUse inactive={i.inactive} onChange={(inactive) => change({ inactive })} />
