@@ -141,11 +141,11 @@ test('an article costs what it costs in the currency of the paper, and nothing i
   await page.getByLabel('Price in USD').fill('31');
   await post(page);
   await expect(page.getByRole('dialog')).toBeHidden();
-  const of = await customer(page, demo, 'Buys Balusters Abroad', { currency: 'USD' });
   for (const [find, name, price] of [
     ['turned bal', /Turned baluster/, '31.00'],
     ['square bal', /Square baluster/, ''],
   ] as const) {
+    const of = await customer(page, demo, `Abroad, ${find}`, { currency: 'USD' });
     await page.goto(`${demo.url}/papers/new/invoice?customer=${of}`);
     await expect(page.getByLabel('Currency')).toHaveValue('USD');
     await page.getByLabel('What, line 1').fill(find);
