@@ -299,11 +299,12 @@ func (b *Book) mailFields(r *store.Reader, w MailWanted, papers []posting.Paper,
 		if err != nil {
 			return nil, err
 		}
-		in := func(amount string) string { return firm.NumberStyle.Show(amount) + " " + firm.Currency }
 		cur, err := r.Currency()
 		if err != nil {
 			return nil, err
 		}
+		cur = cur.In(p.Currency)
+		in := func(amount string) string { return firm.NumberStyle.Show(amount) + " " + cur.Code }
 		f["kind"], f["date"], f["total"], f["due"], f["reference"] = lowered(s.Heading), firm.DateStyle.Show(p.Day), in(cur.Format(p.AsRead().Total)), firm.DateStyle.Show(p.Due), p.Reference
 		f["left"] = in(cur.Format(0))
 		for _, sum := range s.Sums {

@@ -127,6 +127,33 @@ func draftPage(r *store.Reader, effect posting.Effect, today day.Day) (page pdf.
 	return page, facts.Err()
 }
 
+// ChequeAmount is what a cheque is of, with the currency of its account, "" for the
+// firm's: the paper's total, or, where that is in another, what left the account.
+func ChequeAmount(r *store.Reader, c store.LooseEnd, today day.Day) (money.Amount, string, error) {
+	p, _, err := r.Paper(c.PaperID)
+	if err != nil {
+		return 0, "", err
+	}
+	bank, _, err := store.Find[ledger.BankAccount](r, p.BankAccountID)
+	switch {
+	case err != nil || p.Currency == "" && bank.Currency == "":
+		return c.Open, "", err
+	case p.Currency == bank.Currency:
+		return p.AsRead().Total.Abs(), bank.Currency, nil
+	}
+	facts, err := r.Facts(today)
+	if err != nil {
+		return 0, "", err
+	}
+	var sum money.Amount
+	for _, m := range facts.PaperMovements(p.ID) {
+		if m.BankAccountID == bank.ID {
+			sum -= m.Amount
+		}
+	}
+	return sum, bank.Currency, facts.Err()
+}
+
 // PrintCheques makes a PDF of cheques with their slips, on plain paper or on the
 // form of their account. It returns posting.Refusals for a paper that is paid by
 // none.
@@ -163,7 +190,12 @@ func (b *Book) PrintCheques(ctx context.Context, papers []int64) (Printed, error
 			if err != nil {
 				return err
 			}
-			all = append(all, pdf.Cheque{Number: c.Cheque, Day: firm.DateStyle.Show(c.Day), Payee: c.Party, Amount: marks.Show(cur.Format(c.Open)), Words: cur.Words(c.Open), Bank: bank.Name, Slip: slip,
+			amount, code, err := ChequeAmount(r, c, b.Today())
+			if err != nil {
+				return err
+			}
+			in := cur.In(code)
+			all = append(all, pdf.Cheque{Number: c.Cheque, Day: firm.DateStyle.Show(c.Day), Payee: c.Party, Amount: marks.Show(in.Format(amount)), Words: in.Words(amount), Bank: bank.Name, Slip: slip,
 				Form: bank.ChequeForm, Right: float64(bank.ChequeRight), Down: float64(bank.ChequeDown)})
 		}
 		return nil

@@ -107,7 +107,8 @@ type PaymentRow struct {
 	Bank      string
 	BankIBAN  string
 	Method    string
-	Amount    money.Amount
+	Amount    money.Amount // in the account's currency
+	Currency  string       // of it, ISO 4217; "" for the firm's own
 	Reference string
 	Bills     string // the suppliers' numbers of the bills that it pays
 	WrittenOn day.Day
@@ -121,7 +122,7 @@ func (r Reader) Payments(ids []int64) ([]PaymentRow, error) {
 	if len(ids) > 0 {
 		where, args = "p.id IN ?", []any{ids}
 	}
-	return scan[PaymentRow](r, `SELECT p.id, p.number, p.day, p.party_id, p.party_name AS party, c.iban, c.bic, k.id AS bank_id, k.name AS bank, k.iban AS bank_iban, y.method, p.total AS amount, p.reference,
+	return scan[PaymentRow](r, `SELECT p.id, p.number, p.day, p.party_id, p.party_name AS party, c.iban, c.bic, k.id AS bank_id, k.name AS bank, k.iban AS bank_iban, y.method, COALESCE(p.own_total, p.total) AS amount, k.currency, p.reference,
 		COALESCE((SELECT group_concat(CASE WHEN v.reference <> '' THEN v.reference ELSE v.number END, ', ') FROM open_items i JOIN allocations a ON a.debit_id = i.id JOIN open_items d ON d.id = a.credit_id JOIN papers v ON v.id = d.paper_id
 			WHERE i.paper_id = p.id AND i.nature = '' AND a.undoes IS NULL), '') AS bills,
 		COALESCE((SELECT MAX(e.day) FROM paper_events e WHERE e.paper_id = p.id AND e.event = 'bank file'), '') AS written_on

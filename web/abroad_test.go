@@ -297,3 +297,57 @@ func TestArticlesCostAbroad(t *testing.T) {
 	}
 	c.post("/articles", `{"code":"PEG","name":"Peg","kind":"material","abroad":[{"currency":"USD","price":"-1"}]}`).refused(422, "out of bounds")
 }
+
+// What we owe in dollars is paid in one run out of the account in dollars, and
+// written for the bank in dollars; out of an account in euros it is not offered.
+func TestPaidAbroadInARun(t *testing.T) {
+	c := newClient(t)
+	c.goAbroad()
+	c.put("/banks/4", `{"name":"USD account","account":`+accountID(c, "102")+`,"currency":"USD","iban":"ZZ69 SPWI 0000 0000 0001"}`).want(200)
+	s := c.post("/customers", `{"name":"Calder Hinge","supplier":true,"noCustomer":true,"iban":"ZZ17 LARK 0000 0000 778","currency":"USD"}`).want(200).at("id")
+	c.post("/supplier-bills?"+seen, `{"supplier":`+s+`,"day":"2026-11-12","due":"2026-11-20","reference":"CH 1","lines":[{"text":"Hinges","account":40,"net":"500","taxCode":3}]}`).want(200)
+	if r := c.get("/payables?bank=1").want(200); r.rows("rows") != 0 {
+		t.Errorf("offered out of euros: %s", r.body)
+	}
+	owed := c.get("/payables?bank=4").want(200)
+	if owed.rows("rows") != 1 || owed.at("rows", 0, "open") != "500.00" || owed.at("rows", 0, "currency") != "USD" || owed.at("paying") != "500.00" {
+		t.Fatalf("offered out of dollars: %s", owed.body)
+	}
+	run := func(bank int) string {
+		return fmt.Sprintf(`{"day":"2026-11-20","bank":%d,"method":"transfer","payments":[{"supplier":%s,"bills":[{"item":%s}]}]}`, bank, s, owed.at("rows", 0, "id"))
+	}
+	if a := c.post("/payment-runs?"+seen, run(1)); a.status != 422 {
+		t.Errorf("paid out of euros without both amounts: %s", a.body)
+	}
+	c.post("/payment-runs?"+seen, run(4)).want(200)
+	c.tiesOut()
+	paid := c.get("/bank-payments").want(200)
+	if paid.at("rows", 0, "amount") != "500.00" || paid.at("rows", 0, "currency") != "USD" {
+		t.Errorf("for the bank: %s", paid.body)
+	}
+	file := c.post("/bank-payments/file", `{"papers":[`+paid.at("rows", 0, "id")+`]}`).want(200)
+	if !strings.Contains(string(file.body), `<InstdAmt Ccy="USD">500.00</InstdAmt>`) {
+		t.Errorf("the file: %s", file.body)
+	}
+}
+
+// A cheque is of what leaves its account: of a refund in dollars out of dollars
+// those, out of euros the euros that were said; and a mail names the paper's own.
+func TestChequesAbroad(t *testing.T) {
+	c := newClient(t)
+	c.goAbroad()
+	c.post("/deposits?"+seen, `{"customer":1,"day":"2026-11-12","amount":"500","bank":4,"method":"transfer"}`).want(200)
+	give := func(bank int, amount, more string) {
+		c.post("/refunds?"+seen, fmt.Sprintf(`{"customer":1,"day":"2026-11-20","bank":%d,"method":"cheque","sources":[{"item":1,"amount":%q}]%s}`, bank, amount, more)).want(200)
+	}
+	give(4, "200", "")
+	give(1, "100", `,"atBank":"89.50"`)
+	got := map[string]string{}
+	for _, x := range c.get("/cheques").want(200).list("rows") {
+		got[fmt.Sprint(x["amount"])] = fmt.Sprint(x["currency"], " ", x["inWords"])
+	}
+	if len(got) != 2 || !strings.HasPrefix(got["200.00"], "USD ") || !strings.HasPrefix(got["89.50"], "<nil> ") {
+		t.Errorf("cheques of %v", got)
+	}
+	c.tiesOut()
+}

@@ -5,6 +5,7 @@ import (
 	"errors"
 	"fmt"
 
+	"cleantally/books"
 	"cleantally/core/day"
 	"cleantally/core/master"
 	"cleantally/core/posting"
@@ -62,6 +63,7 @@ type Cheque struct {
 	Day      string `json:"day"`
 	Customer string `json:"customer"`
 	Amount   string `json:"amount"`
+	Currency string `json:"currency,omitempty" doc:"Of its account, ISO 4217; empty for the firm's own"`
 	InWords  string `json:"inWords"`
 }
 
@@ -143,12 +145,21 @@ func (s *Server) cheques(ctx context.Context, _ *struct{}) (*struct{ Body Cheque
 	if err != nil {
 		return nil, err
 	}
-	rows, err := s.book.Read(ctx).UnprintedCheques(day.EndOfTime)
+	r := s.book.Read(ctx)
+	rows, err := r.UnprintedCheques(day.EndOfTime)
+	if err != nil {
+		return nil, problem(err)
+	}
 	out := &struct{ Body ChequesOut }{ChequesOut{[]Cheque{}}}
 	for _, c := range rows {
-		out.Body.Rows = append(out.Body.Rows, Cheque{c.PaperID, c.Number, c.Cheque, string(c.Day), c.Party, p.cur.Format(c.Open), p.cur.Words(c.Open)})
+		amount, code, err := books.ChequeAmount(r, c, s.book.Today())
+		if err != nil {
+			return nil, problem(err)
+		}
+		of := p.cur.In(code)
+		out.Body.Rows = append(out.Body.Rows, Cheque{c.PaperID, c.Number, c.Cheque, string(c.Day), c.Party, of.Format(amount), code, of.Words(amount)})
 	}
-	return out, problem(err)
+	return out, nil
 }
 
 func (s *Server) registerLimits() {

@@ -149,7 +149,7 @@ type Payables struct {
 	Paying string        `json:"paying"`
 }
 
-func (s *Server) payables(ctx context.Context, through string) (*struct{ Body Payables }, error) {
+func (s *Server) payables(ctx context.Context, through string, bank int64) (*struct{ Body Payables }, error) {
 	p, err := s.parser(ctx)
 	if err != nil {
 		return nil, err
@@ -167,10 +167,19 @@ func (s *Server) payables(ctx context.Context, through string) (*struct{ Body Pa
 	}
 	out := &struct{ Body Payables }{Payables{Rows: []PayableBill{}}}
 	var sum money.Amount
+	code := p.ofBank(bank)
+	firm := p.cur
+	defer p.in(code)()
 	for _, i := range rows {
-		b := PayableBill{OpenItem: registerItem(i.OpenItem, today, p.cur), HasIBAN: i.IBAN != ""}
+		if i.Currency != code {
+			continue
+		}
+		b := PayableBill{OpenItem: openItem(i.OpenItem, today, firm), HasIBAN: i.IBAN != ""}
 		withDiscount(&b.OpenItem, i.OpenItem, facts, today)
 		paying := -i.Open
+		if code != "" {
+			paying = -i.OwnOpen
+		}
 		if b.Early != "" {
 			discount, _ := p.cur.Parse(b.Early)
 			paying -= discount
@@ -194,6 +203,7 @@ type BankPayment struct {
 	BankID    int64  `json:"bankId"`
 	Bank      string `json:"bank"`
 	Amount    string `json:"amount"`
+	Currency  string `json:"currency,omitempty" doc:"Of the account, ISO 4217; empty for the firm's own"`
 	Text      string `json:"text" doc:"What the supplier reads"`
 	WrittenOn string `json:"writtenOn" doc:"When it was written to a file before"`
 }
@@ -216,12 +226,12 @@ type bankFileInput struct {
 }
 
 // bankFile writes payments to a file for the bank and remembers which it wrote.
-func (s *Server) bankFile(ctx context.Context, in *bankFileInput) (*fileOutput, error) {
-	rows, cur, err := s.bankPayments(ctx, append([]int64{0}, in.Body.Papers...))
+func (s *Server) bankFile(ctx context.Context, input *bankFileInput) (*fileOutput, error) {
+	rows, cur, err := s.bankPayments(ctx, append([]int64{0}, input.Body.Papers...))
 	if err != nil {
 		return nil, err
 	}
-	on, err := s.dayOr(in.Body.Day, s.book.Today())
+	on, err := s.dayOr(input.Body.Day, s.book.Today())
 	if err != nil {
 		return nil, err
 	}
@@ -232,7 +242,7 @@ func (s *Server) bankFile(ctx context.Context, in *bankFileInput) (*fileOutput, 
 	file := formats.CreditTransfers{Firm: firm.Name, Day: on, Made: s.book.Now(), Currency: cur}
 	var refused posting.Refusals
 	for _, r := range rows {
-		if r.WrittenOn != "" && !in.Body.Again {
+		if r.WrittenOn != "" && !input.Body.Again {
 			refused = append(refused, posting.Notice{Field: "papers", Rule: "written already", Limit: string(r.WrittenOn), Text: fmt.Sprintf("%s was written to a file on %s already. Say so if the bank never got it.", r.Number, r.WrittenOn.Show())})
 		}
 		if r.BankID != rows[0].BankID {
@@ -241,13 +251,13 @@ func (s *Server) bankFile(ctx context.Context, in *bankFileInput) (*fileOutput, 
 		if r.IBAN == "" {
 			refused = append(refused, posting.Notice{Field: "papers", Rule: "missing", Text: fmt.Sprintf("Where %s is paid is not known. Write the IBAN at the supplier.", r.Party)})
 		}
-		file.Account = r.BankIBAN
+		file.Account, file.Currency = r.BankIBAN, in(cur, r.Currency)
 		file.Payments = append(file.Payments, formats.CreditTransfer{ID: r.Number, Name: r.Party, IBAN: r.IBAN, BIC: r.BIC, Amount: r.Amount, Text: transferText(r)})
 	}
 	if len(rows) > 0 && file.Account == "" {
 		refused = append(refused, posting.Notice{Field: "papers", Rule: "missing", Text: fmt.Sprintf("The bank account %s has no IBAN. Write it in its setup.", rows[0].Bank)})
 	}
-	if len(rows) == 0 || len(rows) != len(in.Body.Papers) {
+	if len(rows) == 0 || len(rows) != len(input.Body.Papers) {
 		refused = append(refused, posting.Notice{Field: "papers", Rule: "missing", Text: "Choose supplier payments by transfer that stand."})
 	}
 	if len(refused) > 0 {
@@ -255,7 +265,7 @@ func (s *Server) bankFile(ctx context.Context, in *bankFileInput) (*fileOutput, 
 	}
 	data, err := file.XML()
 	if err == nil {
-		err = s.book.WroteToBank(ctx, s.user(ctx), in.Body.Papers)
+		err = s.book.WroteToBank(ctx, s.user(ctx), input.Body.Papers)
 	}
 	return &fileOutput{ContentType: "application/xml", Disposition: fmt.Sprintf(`attachment; filename="payments-%s.xml"`, on), Body: data}, problem(err)
 }
@@ -311,8 +321,9 @@ func (s *Server) registerSuppliers() {
 	})
 	huma.Register(s.api, describe("payables", "GET", "/api/v1/payables", "What could be paid: due through a day, or with a discount that ends by it"), func(ctx context.Context, in *struct {
 		Through string `query:"through" doc:"Left out: within a week"`
+		Bank    int64  `query:"bank" doc:"Out of which account: bills in its currency alone; left out, the firm's"`
 	}) (*struct{ Body Payables }, error) {
-		return s.payables(ctx, in.Through)
+		return s.payables(ctx, in.Through, in.Bank)
 	})
 	type ordersOutput struct {
 		Rows []PurchaseOrder `json:"rows"`
@@ -338,7 +349,7 @@ func (s *Server) registerSuppliers() {
 		rows, cur, err := s.bankPayments(ctx, in.IDs)
 		out := &struct{ Body bankOutput }{bankOutput{[]BankPayment{}}}
 		for _, r := range rows {
-			out.Body.Rows = append(out.Body.Rows, BankPayment{r.ID, r.Number, string(r.Day), r.Party, r.IBAN, r.BankID, r.Bank, cur.Format(r.Amount), transferText(r), string(r.WrittenOn)})
+			out.Body.Rows = append(out.Body.Rows, BankPayment{r.ID, r.Number, string(r.Day), r.Party, r.IBAN, r.BankID, r.Bank, cur.In(r.Currency).Format(r.Amount), r.Currency, transferText(r), string(r.WrittenOn)})
 		}
 		return out, err
 	})

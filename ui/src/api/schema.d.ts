@@ -4703,6 +4703,8 @@ export interface components {
             bank: string;
             /** Format: int64 */
             bankId: number;
+            /** @description Of the account, ISO 4217; empty for the firm's own */
+            currency?: string;
             day: string;
             iban: string;
             /** Format: int64 */
@@ -5074,6 +5076,8 @@ export interface components {
         Cheque: {
             amount: string;
             cheque: string;
+            /** @description Of its account, ISO 4217; empty for the firm's own */
+            currency?: string;
             customer: string;
             day: string;
             inWords: string;
@@ -17529,6 +17533,8 @@ export interface operations {
             query?: {
                 /** @description Left out: within a week */
                 through?: string;
+                /** @description Out of which account: bills in its currency alone; left out, the firm's */
+                bank?: number;
             };
             header?: never;
             path?: never;

@@ -134,7 +134,7 @@ export default function ChequePage() {
                   <Link to={`/papers/${c.paperId}`}>{c.number}</Link>
                 </TableCell>
                 <TableCell align="right">
-                  <Amount value={c.amount} />
+                  <Amount value={c.amount} code={c.currency} />
                 </TableCell>
               </TableRow>
             ))}
@@ -157,7 +157,7 @@ export default function ChequePage() {
               <Two>
                 <p className="words">{c.inWords}</p>
                 <Typography variant="figure">
-                  <Amount value={c.amount} final />
+                  <Amount value={c.amount} final code={c.currency} />
                 </Typography>
               </Two>
               <Two>

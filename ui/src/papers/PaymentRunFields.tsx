@@ -10,20 +10,23 @@ import { keepPreviousData, useQuery } from '@tanstack/react-query';
 import { api, data, type PayableBill, type PaymentRunBody } from '../api/client';
 import { Amount } from '../parts/Amount';
 import { FormGrid } from '../parts/RecordDialog';
+import { useAbroad } from '../parts/currencies';
 import { useBanks, useToday } from '../parts/records';
 import { show, showDay } from '../parts/show';
 import { useEditing } from './editing/Editing';
-import { Chosen, Figure } from './editing/fields';
+import { Choice, Chosen, Figure } from './editing/fields';
 
 /** Bills that are due, by supplier: those that are ticked are paid, each supplier by one payment. */
 export default function PaymentRunFields() {
   const { body, change, effect, refused } = useEditing<PaymentRunBody>();
   const today = useToday();
+  const abroad = useAbroad();
   const banks = (useBanks().data?.rows ?? []).filter((b) => !b.inactive);
   const through = body.through || '';
   const found = useQuery({
-    queryKey: ['payables', through],
-    queryFn: () => data(api.GET('/api/v1/payables', { params: { query: { through: through || undefined } } })),
+    queryKey: ['payables', through, body.bank],
+    queryFn: () =>
+      data(api.GET('/api/v1/payables', { params: { query: { through: through || undefined, bank: body.bank || undefined } } })),
     placeholderData: keepPreviousData,
   }).data;
   const rows = found?.rows ?? [];
@@ -50,9 +53,21 @@ export default function PaymentRunFields() {
       <FormGrid>
         <Figure kind="day" label="Due through" name="through" placeholder="within a week" />
         <Figure kind="day" label="Date of payment" name="day" />
-        <Chosen name="bank" label="Out of" options={banks.map((b) => ({ value: b.id ?? 0, name: b.name ?? '' }))} />
+        <Choice
+          label="Out of"
+          field="bank"
+          value={body.bank ?? 0}
+          options={banks.map((b) => ({ value: b.id ?? 0, name: b.currency ? `${b.name}, ${b.currency}` : (b.name ?? '') }))}
+          onChange={(bank) => change({ bank: Number(bank), payments: [] })}
+          error={refused('bank')}
+        />
         <Chosen name="method" label="Method" options={['transfer', 'card', 'direct debit'].map((m) => ({ value: m, name: m }))} />
       </FormGrid>
+      {abroad && (
+        <Typography variant="body2" color="textSecondary" sx={{ mt: 1 }}>
+          Here are bills in the currency of the account; others are paid out of one in theirs, or by a payment of their own.
+        </Typography>
+      )}
       {found && rows.length === 0 && (
         <Typography variant="body2" color="textSecondary" sx={{ mt: 2 }} data-field="payments">
           Nothing that we owe is due by then, and no discount ends by then.
@@ -95,7 +110,7 @@ export default function PaymentRunFields() {
                   </TableCell>
                   <TableCell sx={{ whiteSpace: 'nowrap' }}>{showDay(i.due, today)}</TableCell>
                   <TableCell align="right">
-                    <Amount value={i.open} />
+                    <Amount value={i.open} code={i.currency} />
                   </TableCell>
                   <TableCell align="right" title={i.early && `through ${showDay(i.earlyDay, today)}`}>
                     {i.early && <Amount value={i.early} />}

@@ -104,7 +104,7 @@ export default function BankFile() {
                 <TableCell>{p.bank}</TableCell>
                 <TableCell>{p.text}</TableCell>
                 <TableCell align="right">
-                  <Amount value={p.amount} />
+                  <Amount value={p.amount} code={p.currency} />
                 </TableCell>
               </TableRow>
             ))}
