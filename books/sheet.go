@@ -7,7 +7,6 @@ import (
 	"cleantally/core/day"
 	"cleantally/core/ledger"
 	"cleantally/core/master"
-	"cleantally/core/money"
 	"cleantally/core/posting"
 	"cleantally/core/settling"
 	"cleantally/core/sheet"
@@ -46,7 +45,7 @@ func sheetData(r *store.Reader, id int64, at day.Day) (d sheet.Data, head sheet.
 	}
 	d.Paper, d.Address, d.Open, d.Left = p.AsRead(), p.PartyAddress, row.Open.Abs(), p.Total-row.Taken
 	if p.Currency != "" {
-		d.Firms, d.Currency = d.Currency, paperCurrency(d.Currency, p.Currency)
+		d.Firms, d.Currency = d.Currency, d.Currency.In(p.Currency)
 		d.Open, d.Left = row.OwnOpen.Abs(), p.Total-posting.Worth{Own: p.Total, Base: p.Base}.Outside(row.Taken)
 	}
 	if d.Account, err = accountFor(r, d.Firm.Name, p.Currency); err != nil {
@@ -92,16 +91,6 @@ func accountFor(r *store.Reader, owner, currency string) (found *sheet.Account, 
 		}
 	}
 	return found, err
-}
-
-// paperCurrency is the currency of a paper, as people of the firm read it.
-func paperCurrency(firm money.Currency, code string) money.Currency {
-	own, err := money.CurrencyOf(code)
-	if code == "" || err != nil {
-		return firm
-	}
-	own.Marks = firm.Marks
-	return own
 }
 
 // sheetRecords fills in what the records say: the job, the bank, the accounts.

@@ -61,12 +61,7 @@ func (r Reader) BankCurrency(bank int64) (money.Currency, error) {
 		return cur, err
 	}
 	code, _, err := one[string](r, "SELECT currency FROM bank_accounts WHERE id = ?", bank)
-	if code == "" || err != nil {
-		return cur, err
-	}
-	own, err := money.CurrencyOf(code)
-	own.Marks = cur.Marks
-	return own, err
+	return cur.In(code), err
 }
 
 // StandsIn is what still stands in a currency: the number of a paper of which

@@ -220,15 +220,8 @@ func (d Data) settledSum(name string, a Settled, amount money.Amount, look strin
 	if a.Currency == d.Paper.Currency {
 		return Sum{name, d.Currency.Format(amount), look}
 	}
-	code := a.Currency
-	if code == "" {
-		code = d.Firms.Code
-	}
-	c, err := money.CurrencyOf(code)
-	if err != nil {
-		return Sum{name, d.Currency.Format(amount), look}
-	}
-	return Sum{name + ", " + code, c.Format(amount), look}
+	c := d.Firms.In(a.Currency)
+	return Sum{name + ", " + c.Code, c.Format(amount), look}
 }
 
 // usedFor is what a part of money or of a credit was used for.

@@ -29,18 +29,19 @@ export function useSpan() {
   // Left out, Go begins with the year.
   const from = params.get('from') ?? undefined;
   const open = params.get('of') === 'open';
+  const currency = params.get('currency') ?? undefined;
   const set = (part: Record<string, string>) =>
     setParams(
       {
         ...(from ? { from } : {}),
         through,
         ...(open ? { of: 'open' } : {}),
-        ...(params.has('currency') ? { currency: params.get('currency')! } : {}),
+        ...(currency ? { currency } : {}),
         ...part,
       },
       { replace: true },
     );
-  return { from, through, open, set };
+  return { from, through, open, currency, set };
 }
 
 /** The fields of a span; begun is the day that Go began with, where none is named. */
@@ -102,9 +103,7 @@ const mailOf = (customer: number, { from, through, open }: ReturnType<typeof use
 export default function StatementPage() {
   const id = Number(useParams().id);
   const span = useSpan();
-  const { from, through, open } = span;
-  const [params, setParams] = useSearchParams();
-  const currency = params.get('currency') ?? undefined;
+  const { from, through, open, currency } = span;
   useBack(useLeave('/customers'));
   const statement = useQuery({
     queryKey: ['statement', id, from, through, open, currency],
@@ -126,16 +125,7 @@ export default function StatementPage() {
               exclusive
               size="small"
               value={s!.currency}
-              onChange={(_, v) =>
-                v &&
-                setParams(
-                  (now) => {
-                    now.set('currency', v as string);
-                    return now;
-                  },
-                  { replace: true },
-                )
-              }
+              onChange={(_, v) => v && span.set({ currency: v as string })}
               aria-label="In"
             >
               {s!.currencies!.map((c) => (

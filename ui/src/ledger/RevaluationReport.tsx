@@ -19,11 +19,12 @@ import { Told } from '../papers/editing/Told';
 import { FormPlace, useCommand } from '../papers/editing/useForm';
 import { Amount } from '../parts/Amount';
 import { isDay } from '../parts/asOf';
+import { rateSaid } from '../parts/currencies';
 import { usePrimary } from '../parts/keys';
 import { Empty, Failure, Key } from '../parts/Layout';
 import { useMay } from '../parts/may';
 import { useFirm } from '../parts/records';
-import { isBelowNil, isNil, showDay, showDays } from '../parts/show';
+import { isBelowNil, isNil } from '../parts/show';
 import { UnderstoodField } from '../parts/UnderstoodField';
 import { useAddress } from '../parts/useAddress';
 import { Bar } from './AsOf';
@@ -212,11 +213,7 @@ function RateOf({ rate: x, own, typed, fixed, onRate }: RateProps) {
       />
       <span>{own}</span>
       <Typography variant="body2" color="textSecondary">
-        {typed && typed !== x.rate
-          ? 'as typed'
-          : x.rate
-            ? `of ${showDay(x.day)}${x.age ? `, ${showDays(x.age)} old` : ''}`
-            : 'no rate yet: say one here, or in the setup'}
+        {rateSaid(typed, x)}
       </Typography>
     </RateLine>
   );

@@ -1,9 +1,9 @@
 import { styled } from '@mui/material/styles';
 import { useContext, useEffect } from 'react';
 import type { OpenItem } from '../api/client';
-import { useBankCurrency, useCurrencyOptions } from '../parts/currencies';
+import { rateSaid, useBankCurrency, useCurrencyOptions } from '../parts/currencies';
 import { useCustomer, useFirm, useRate } from '../parts/records';
-import { isNil, show, showDay, showDays } from '../parts/show';
+import { isNil, show } from '../parts/show';
 import { EditingPlace, usePaperForm } from './editing/Editing';
 import { Choice, Figure, useField } from './editing/fields';
 import { UnderstoodField } from '../parts/UnderstoodField';
@@ -85,20 +85,19 @@ interface RateProps {
   name: string;
   currency: string;
   day: string | undefined;
-  label?: string;
   /** A rate that is typed is of this currency, whatever is chosen beside it. */
   onTyped?: () => void;
 }
 
 /** What one unit is worth: the newest rate through the day stands there, with its age, until another is typed. */
-export function RateField({ name, currency, day, label, onTyped }: RateProps) {
+export function RateField({ name, currency, day, onTyped }: RateProps) {
   const own = useFirm().data?.currency ?? '';
   const rate = useRate(currency, day).data;
   const { value, set, refused } = useField<string | undefined>(name);
   return (
     <>
       <span>
-        {label ?? `1 ${currency} =`}{' '}
+        1 {currency} ={' '}
         <UnderstoodField
           kind="rate"
           field={name}
@@ -114,13 +113,7 @@ export function RateField({ name, currency, day, label, onTyped }: RateProps) {
         />{' '}
         {own}
       </span>
-      <span>
-        {value && value !== rate?.rate
-          ? 'as typed'
-          : rate?.day
-            ? `of ${showDay(rate.day)}${rate.age ? `, ${showDays(rate.age)} old` : ''}`
-            : 'no rate yet: say one here or in the setup'}
-      </span>
+      <span>{rateSaid(value, rate)}</span>
     </>
   );
 }

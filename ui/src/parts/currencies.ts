@@ -1,4 +1,6 @@
+import type { Rate } from '../api/client';
 import { useBanks, useCurrencies, useFirm } from './records';
+import { showDay, showDays } from './show';
 
 /** The firm's own currency, and those beside it that are in use, as options of a choice. */
 export function useCurrencyOptions(): { value: string; name: string }[] {
@@ -21,3 +23,10 @@ export function useNamed(currency: string): (label: string) => string {
 
 /** Whether the firm has other currencies than its own. */
 export const useAbroad = () => (useCurrencies().data?.rows.length ?? 0) > 0;
+
+/** What is said beside a rate: of which day it is and how old, or that it was typed. */
+export function rateSaid(typed: string | undefined, rate: Rate | undefined): string {
+  if (typed && typed !== rate?.rate) return 'as typed';
+  if (!rate?.rate) return 'no rate yet: say one here or in the setup';
+  return `of ${showDay(rate.day)}${rate.age ? `, ${showDays(rate.age)} old` : ''}`;
+}
