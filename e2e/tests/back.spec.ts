@@ -101,10 +101,12 @@ test('all of an invoice comes back after a part was paid: the credit settles it,
 
 test('a price credit of a paid invoice is left open: Desk, customer and statement tell it until it is used', async ({ page, demo }) => {
   const of = await customer(page, demo, 'Paid Too High A Price');
-  const invoice = await bill(page, demo, of, [{ text: 'Ramp boards', quantity: '14', unitPrice: '85.50', taxCode: 1 }]);
+  const invoice = await bill(page, demo, of, [{ text: 'Ramp boards', quantity: '14', unitPrice: '85.50', taxCode: 1 }], '2026-11-02');
   await pay(page, demo, of, invoice, '1436.40');
   await page.goto(`${demo.url}/papers/${invoice}`);
   await page.getByRole('button', { name: 'Credit', exact: true }).click();
+  // Older than what else is open: the Desk shows the six oldest.
+  await page.getByRole('textbox', { name: 'Date' }).fill('2026-11-03');
   await page.getByRole('combobox', { name: 'Why is it credited?' }).selectOption('price');
   await page.getByRole('combobox', { name: 'What of it?' }).selectOption('lines');
   await page.getByRole('textbox', { name: 'New price of Ramp boards' }).fill('79,90');
