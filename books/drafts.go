@@ -33,7 +33,7 @@ func (b *Book) SaveDraft(ctx context.Context, d *store.Draft, c posting.Command)
 		}
 		used = effect.Uses
 		if p := effect.Paper(); p != nil {
-			d.PartyID, d.JobID, d.Day, d.Title, d.Total = p.PartyID, p.JobID, "", p.Title, p.Total
+			d.PartyID, d.JobID, d.Day, d.Title, d.Total = p.PartyID, p.JobID, "", p.Title, p.Base
 			if _, err := day.Parse(string(p.Day)); err == nil {
 				d.Day = p.Day
 			}

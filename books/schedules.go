@@ -131,7 +131,7 @@ func (b *Book) makeOne(ctx context.Context, s store.Schedule, on day.Day, write 
 		return false, err
 	}
 	if p := effect.Paper(); p != nil {
-		d.JobID, d.Total = p.JobID, p.Total
+		d.JobID, d.Total = p.JobID, p.Base
 	}
 	made := false
 	err = b.db.Write(ctx, func(tx *store.Tx) error {

@@ -2,6 +2,7 @@ package store
 
 import (
 	"database/sql"
+	"strings"
 
 	"cleantally/core/day"
 	"cleantally/core/money"
@@ -10,42 +11,114 @@ import (
 
 // Comings returns what is due by what was posted, at the end of a day: what
 // customers owe, what they and we keep back, what we owe suppliers, requests for
-// deposits, what waits in card takings.
-func (r Reader) Comings(at day.Day) ([]reporting.Coming, error) {
-	open, err := r.openAmountsAt(at)
+// deposits, what waits in card takings. Of one currency it tells what is in it
+// alone, in it, the firm's own by its code; of "" all, in the firm's.
+func (r Reader) Comings(at day.Day, currency string) ([]reporting.Coming, error) {
+	v, err := r.inCurrency(at, currency)
 	if err != nil {
 		return nil, err
 	}
-	all, err := scan[reporting.Coming](r, `SELECT i.due AS day, i.open AS amount, CASE i.register WHEN 'receivables' THEN 'invoice' WHEN 'payables' THEN 'bill' ELSE i.register END AS why, p.number, p.party_name AS party, p.id AS paper_id,
+	all, err := scan[reporting.Coming](r, `SELECT i.due AS day, `+v.of("i.open", v.own)+` AS amount, `+v.beside("i.currency", v.own)+`, CASE i.register WHEN 'receivables' THEN 'invoice' WHEN 'payables' THEN 'bill' ELSE i.register END AS why, p.number, p.party_name AS party, p.id AS paper_id,
 			i.id IN (SELECT item_id FROM disputes) AND `+disputed+` AS disputed
-		FROM `+open+` i JOIN papers p ON p.id = i.paper_id WHERE (i.register IN ('receivables', 'retention') AND i.open > 0) OR (i.register IN ('payables', 'retention payable') AND i.open < 0)`, asOf(at))
+		FROM `+v.open+` i JOIN papers p ON p.id = i.paper_id WHERE ((i.register IN ('receivables', 'retention') AND i.open > 0) OR (i.register IN ('payables', 'retention payable') AND i.open < 0))`+v.within("i.currency"), v.args...)
 	if err != nil {
 		return nil, err
 	}
-	requests, err := scan[reporting.Coming](r, `SELECT b.due AS day, p.total - `+takenOf+` AS amount, 'request for a deposit' AS why, p.number, p.party_name AS party, p.id AS paper_id
+	ownTaken := strings.ReplaceAll(takenOf, "SUM(u.amount)", "SUM(COALESCE(u.own_amount, u.amount))")
+	rest := "p.own_total - " + ownTaken
+	requests, err := scan[reporting.Coming](r, `SELECT b.due AS day, `+v.of("p.total - "+takenOf, rest)+` AS amount, `+v.beside("p.currency", rest)+`, 'request for a deposit' AS why, p.number, p.party_name AS party, p.id AS paper_id
 		FROM papers p JOIN paper_billing b ON b.paper_id = p.id WHERE p.kind = 'request for a deposit' AND p.day <= @asof AND p.total > `+takenOf+`
-		AND NOT EXISTS (SELECT 1 FROM papers x WHERE x.reverses_id = p.id AND x.day <= @asof )`, asOf(at))
+		AND NOT EXISTS (SELECT 1 FROM papers x WHERE x.reverses_id = p.id AND x.day <= @asof )`+v.within("p.currency"), v.args...)
 	if err != nil {
 		return nil, err
 	}
-	takings, err := scan[reporting.Coming](r, `SELECT @day AS day, SUM(d.debit - d.credit) AS amount, 'card takings' AS why, k.name AS party FROM bank_accounts k JOIN account_days d ON d.account_id = k.account_id
-		WHERE k.takings = 1 AND d.day <= @day GROUP BY k.id HAVING SUM(d.debit - d.credit) <> 0`, sql.Named("day", at))
+	takings, err := scan[reporting.Coming](r, `SELECT @asof AS day, SUM(d.debit - d.credit) AS amount, 'card takings' AS why, k.name AS party FROM bank_accounts k JOIN account_days d ON d.account_id = k.account_id
+		WHERE k.takings = 1 AND d.day <= @asof `+v.within("NULL")+` GROUP BY k.id HAVING SUM(d.debit - d.credit) <> 0`, v.args...)
 	return append(append(all, requests...), takings...), err
+}
+
+// A currencyView says in SQL what is told of one currency, or of all in the
+// firm's.
+type currencyView struct {
+	one  bool   // one currency alone
+	open string // a table of the items that are open
+	own  string // what is open of an item i in its own currency
+	args []any
+}
+
+// inCurrency is how what is open at the end of a day is told of a currency. A firm
+// that never used another does without what is open in it.
+func (r Reader) inCurrency(at day.Day, currency string) (currencyView, error) {
+	cur, err := r.Currency()
+	if err != nil {
+		return currencyView{}, err
+	}
+	v := currencyView{one: currency != "", own: "i.own_open", args: []any{asOf(at), sql.Named("currency", currency), sql.Named("firms", cur.Code)}}
+	_, abroad, err := one[int64](r, "SELECT 1 FROM open_items WHERE currency IS NOT NULL LIMIT 1")
+	switch {
+	case err != nil:
+	case abroad:
+		v.open, err = r.openAt(at)
+	default:
+		v.own = "NULL"
+		v.open, err = r.openAmountsAt(at)
+	}
+	return v, err
+}
+
+// of is an amount as it is told, of its two.
+func (v currencyView) of(base, own string) string {
+	if !v.one {
+		return base
+	}
+	return "COALESCE(" + own + ", " + base + ")"
+}
+
+// beside are the columns of a foreign amount beside the firm's.
+func (v currencyView) beside(currency, own string) string {
+	return "COALESCE(" + currency + ", '') AS currency, CASE WHEN " + currency + " IS NULL THEN 0 ELSE " + own + " END AS own"
+}
+
+// within is the condition of what is told.
+func (v currencyView) within(currency string) string {
+	if !v.one {
+		return ""
+	}
+	return " AND COALESCE(" + currency + ", @firms) = @currency"
 }
 
 // Money is what there is in bank accounts and tills.
 type Money struct {
-	Books       money.Amount
-	Unexplained money.Amount // what lines of the bank come to that nothing explains
-	Reconciled  day.Day      // the day through which all bank accounts are reconciled that have statements; "" for none
+	Books      money.Amount
+	Reconciled day.Day // the day through which all bank accounts are reconciled that have statements; "" for none
 }
 
-// MoneyAt returns it at the end of a day. What waits in card takings is not there
-// yet.
-func (r Reader) MoneyAt(at day.Day) (Money, error) {
-	m, _, err := one[Money](r, `SELECT COALESCE((SELECT SUM(d.debit - d.credit) FROM bank_accounts k JOIN account_days d ON d.account_id = k.account_id WHERE k.takings = 0 AND d.day <= @asof ), 0) AS books,
-		COALESCE((SELECT SUM(l.amount) FROM lines_unexplained w CROSS JOIN bank_lines l ON l.id = w.bank_line_id WHERE l.day <= @asof ), 0) AS unexplained,
+// MoneyAt returns it at the end of a day, of one currency or of all as Comings
+// does. What waits in card takings is not there yet.
+func (r Reader) MoneyAt(at day.Day, currency string) (Money, error) {
+	cur, err := r.Currency()
+	if err != nil {
+		return Money{}, err
+	}
+	v, books := currencyView{one: currency != ""}, "d.debit - d.credit"
+	if v.one {
+		books = ownDay
+	}
+	within := v.within("NULLIF(k.currency, '')")
+	m, _, err := one[Money](r, `SELECT COALESCE((SELECT SUM(`+books+`) FROM bank_accounts k JOIN account_days d ON d.account_id = k.account_id WHERE k.takings = 0 AND d.day <= @asof `+within+`), 0) AS books,
 		COALESCE((SELECT MIN(COALESCE((SELECT MAX(c.through_day) FROM bank_reconciliations c WHERE c.bank_account_id = k.id AND c.through_day <= @asof ), '')) FROM bank_accounts k
-			WHERE EXISTS (SELECT 1 FROM bank_statements s WHERE s.bank_account_id = k.id AND s.from_day <= @asof )), '') AS reconciled`, asOf(at))
+			WHERE EXISTS (SELECT 1 FROM bank_statements s WHERE s.bank_account_id = k.id AND s.from_day <= @asof )`+within+`), '') AS reconciled`, asOf(at), sql.Named("currency", currency), sql.Named("firms", cur.Code))
 	return m, err
+}
+
+// Unexplained is what lines of the bank in a currency come to that nothing explains.
+type Unexplained struct {
+	Currency string // ISO 4217; "" for the firm's own
+	Amount   money.Amount
+}
+
+// UnexplainedAt returns it through a day, by currency.
+func (r Reader) UnexplainedAt(at day.Day) ([]Unexplained, error) {
+	return scan[Unexplained](r, `SELECT k.currency, SUM(l.amount) AS amount FROM lines_unexplained w CROSS JOIN bank_lines l ON l.id = w.bank_line_id JOIN bank_accounts k ON k.id = l.bank_account_id
+		WHERE l.day <= @asof GROUP BY k.currency`, asOf(at))
 }

@@ -129,6 +129,9 @@ func TestSchemaIsFrozen(t *testing.T) {
 		"migrations/0017_explaining.sql":              "bb1e1ce76b7fe33645bd85b4c61cdceac9866e27679fb764381c02323de29365",
 		"migrations/0018_people_and_periods.sql":      "5bb512464f6c2cd19b5fabb41afa5ee8b77d13349f8842d8406464e435043fd2",
 		"migrations/0019_firms_and_tax_when_paid.sql": "35b5ce2dfdbc0533f480abb3d58ffe8e98f08577e8f06c25cdc6f6c5b378e606",
+		"migrations/0020_currencies.sql":              "829294f86f1b2cc1c1b5ca26498a3fd3980f7e87c552ce275e738d837c784a75",
+		"migrations/0021_abroad.sql":                  "3cbb80e94fa67f69501c601bd7ec4ba7b0557f7f237f62cf0cc73b46d4a09317",
+		"migrations/0022_tie_out_abroad.sql":          "e8d1e6ea435c179fcbd0ed8d5505bbaea24df43952baa9a584b7f19152186b35",
 	} {
 		text, err := migrations.ReadFile(name)
 		if err != nil {

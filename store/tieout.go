@@ -71,11 +71,47 @@ func (r Reader) tieOut(asOf day.Day, query string) (reporting.TieOut, error) {
 			if !x.Type.DebitNormal() {
 				x.Ledger, x.Sum = -x.Ledger, -x.Sum
 			}
-			t.Ties = append(t.Ties, reporting.Tie{AccountID: x.AccountID, Account: x.Account, Register: string(role), Ledger: x.Ledger, Sum: x.Sum})
+			t.Ties = append(t.Ties, reporting.Tie{AccountID: x.AccountID, Account: x.Account, DebitNormal: x.Type.DebitNormal(), Register: string(role), Ledger: x.Ledger, Sum: x.Sum})
 		}
+	}
+	if t.Ties, err = r.tiesAbroad(asOf, t.Ties); err != nil {
+		return t, err
 	}
 	t.Difference, _, err = one[money.Amount](r, "SELECT COALESCE(SUM(debit - credit), 0) FROM account_days WHERE day <= ?", asOf)
 	return t, err
+}
+
+// heldAbroad are the control accounts that stand in other currencies as well.
+const heldAbroad = "('receivables', 'retention', 'deposits', 'unidentified', 'payables', 'supplier prepayments', 'retention payable')"
+
+// tiesAbroad puts, after each control account, what it stands at in each other
+// currency beside its register in it.
+func (r Reader) tiesAbroad(asOf day.Day, ties []reporting.Tie) ([]reporting.Tie, error) {
+	type row struct {
+		Role, Currency string
+		Ledger, Sum    money.Amount
+	}
+	rows, err := scan[row](r, `SELECT role, currency, SUM(ledger) AS ledger, SUM(sum) AS sum FROM (
+		SELECT o.role, l.currency, l.own_amount AS ledger, 0 AS sum FROM roles o CROSS JOIN entry_lines l INDEXED BY entry_lines_abroad ON l.account_id = o.account_id AND l.currency IS NOT NULL AND l.day <= @day WHERE o.role IN `+heldAbroad+`
+		UNION ALL SELECT i.register, i.currency, 0, i.own_open - CASE WHEN i.register = 'deposits' THEN i.own_open_tax ELSE 0 END FROM open_items i INDEXED BY open_items_abroad WHERE i.currency IS NOT NULL
+		UNION ALL SELECT i.register, i.currency, 0, CASE WHEN i.register = 'deposits' THEN m.own_tax ELSE 0 END - m.own_amount FROM open_items i INDEXED BY open_items_abroad CROSS JOIN item_moves m ON m.item_id = i.id AND m.day > @day WHERE i.currency IS NOT NULL AND i.moved > @day)
+		GROUP BY role, currency ORDER BY currency`, map[string]any{"day": asOf})
+	if len(rows) == 0 || err != nil {
+		return ties, err
+	}
+	var all []reporting.Tie
+	for _, t := range ties {
+		all = append(all, t)
+		for _, x := range rows {
+			if x.Role == t.Register && (x.Ledger != 0 || x.Sum != 0) {
+				if !t.DebitNormal {
+					x.Ledger, x.Sum = -x.Ledger, -x.Sum
+				}
+				all = append(all, reporting.Tie{AccountID: t.AccountID, Account: t.Account, DebitNormal: t.DebitNormal, Register: t.Register, Currency: x.Currency, Ledger: x.Ledger, Sum: x.Sum})
+			}
+		}
+	}
+	return all, nil
 }
 
 // Check recomputes everything that commit keeps and returns a sentence for
@@ -88,7 +124,7 @@ func (r Reader) Check() ([]string, error) {
 		{`SELECT register || ' of party ' || COALESCE(party_id, 0) || ' by ' || SUM(own) || ' ' || currency FROM (
 			SELECT i.register, i.party_id, i.currency, m.own_amount - CASE WHEN i.register = 'deposits' THEN m.own_tax ELSE 0 END AS own FROM open_items i JOIN item_moves m ON m.item_id = i.id WHERE i.currency IS NOT NULL
 			UNION ALL SELECT o.role, l.party_id, l.currency, -l.own_amount FROM entry_lines l JOIN roles o ON o.account_id = l.account_id
-				WHERE l.currency IS NOT NULL AND o.role IN ('receivables', 'retention', 'deposits', 'unidentified', 'payables', 'supplier prepayments', 'retention payable'))
+				WHERE l.currency IS NOT NULL AND o.role IN ` + heldAbroad + `)
 			GROUP BY register, party_id, currency HAVING SUM(own) <> 0`, "stands in the ledger otherwise than in its register, in its own currency"},
 		{`SELECT 'item ' || i.id || ' of ' || p.number FROM open_items i JOIN papers p ON p.id = i.paper_id WHERE i.currency IS NOT NULL
 			AND (i.own_open IS NOT (SELECT SUM(m.own_amount) FROM item_moves m WHERE m.item_id = i.id) OR i.own_open_tax IS NOT (SELECT SUM(m.own_tax) FROM item_moves m WHERE m.item_id = i.id))`, "keeps another open amount in its own currency than its moves add up to"},

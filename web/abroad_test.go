@@ -212,6 +212,14 @@ func TestToldAbroad(t *testing.T) {
 	if b.at("owed", 0, "open") != "1200.00" || b.at("owed", 0, "currency") != "USD" || b.at("owed", 0, "base") != "1104.00" {
 		t.Errorf("the bench: %s", b.body)
 	}
+	for file, want := range map[string]string{
+		"/papers":                "Total,Open,Currency,Total in it,Open in it\n2026-11-12,I26-0001,invoice,Odalys Brandt,,Stair,,2026-12-12,open,1104.00,1104.00,USD,1200.00,1200.00\n",
+		"/registers/receivables": "Amount,Open,Currency,Open in it\nI26-0001,invoice,Odalys Brandt,,2026-11-12,2026-12-12,,1104.00,1104.00,USD,1200.00\n",
+	} {
+		if got := string(c.get(file + "/file?format=csv").want(200).body); !strings.Contains(got, want) {
+			t.Errorf("%s as a file: %s", file, got)
+		}
+	}
 	r := c.get("/registers/receivables").want(200)
 	if r.at("rows", 0, "open") != "1104.00" || r.at("rows", 0, "own") != "USD 1,200.00" {
 		t.Errorf("the register: %s", r.body)
@@ -348,6 +356,92 @@ func TestChequesAbroad(t *testing.T) {
 	}
 	if len(got) != 2 || !strings.HasPrefix(got["200.00"], "USD ") || !strings.HasPrefix(got["89.50"], "<nil> ") {
 		t.Errorf("cheques of %v", got)
+	}
+	c.tiesOut()
+}
+
+// Money expected is told of each currency in it, and of all in the firm's, with a
+// foreign amount beside; control accounts tie out in each currency on every day.
+func TestExpectedAbroad(t *testing.T) {
+	c := newClient(t)
+	c.goAbroad()
+	due := `,"due":"2026-12-05"`
+	c.post("/invoices?"+seen, abroad("USD", "1000", 3, "2026-11-12", "0.92", due)).want(200)
+	c.post("/invoices?"+seen, abroad("", "500", 3, "2026-11-12", "", due)).want(200)
+	c.post("/deposits?"+seen, `{"customer":2,"day":"2026-11-15","amount":"200","bank":4,"method":"transfer"}`).want(200)
+	c.post("/deposit-requests?"+seen, `{"customer":2,"day":"2026-11-12","due":"2026-12-05","currency":"USD","rate":"0.90","amount":"300"}`).want(200)
+	c.post("/receipts?"+seen, paid(4, "2026-11-18", "400", "0.88", `,"placements":[{"item":1,"amount":"400"}]`)).want(200)
+	c.post("/recurring", `{"name":"Care","paper":1,"every":1,"unit":"month"}`).want(200)
+	week := func(query string) string {
+		e := c.get("/expected" + query).want(200)
+		for n, w := range e.list("weeks") {
+			if w["from"].(string) <= "2026-12-05" && w["to"].(string) >= "2026-12-05" {
+				return fmt.Sprintf("begins %s, in %s, rows %d", e.at("begins"), e.at("weeks", n, "in"), e.rows("weeks", n, "rows"))
+			}
+		}
+		return "no week"
+	}
+	for query, want := range map[string]string{
+		// 600 of 1,000 at 0.92, 500 in euros, 300 asked for at 0.90; 600 at the bank, 184 and 352 in euros.
+		"":              "begins 536.00, in 1322.00, rows 3",
+		"?currency=EUR": "begins 0.00, in 500.00, rows 1",
+		"?currency=USD": "begins 600.00, in 900.00, rows 2",
+		"?currency=JPY": "begins 0, in 0, rows 0",
+		// What recurs is not told of a past day, what was paid since is open on it.
+		"?asOf=2026-11-15&currency=USD": "begins 200.00, in 1300.00, rows 2",
+		"?asOf=2026-11-15":              "begins 184.00, in 1690.00, rows 3",
+	} {
+		if got := week(query); got != want {
+			t.Errorf("expected%s: %s, want %s", query, got, want)
+		}
+	}
+	rows := c.get("/expected").want(200).body
+	if !strings.Contains(string(rows), `"amount":"552.00"`) || !strings.Contains(string(rows), `"currency":"USD","own":"600.00"`) {
+		t.Errorf("both amounts: %s", rows)
+	}
+	// 1,000 dollars at 0.88, that of the day on which it recurs.
+	if r := c.get("/recurring").want(200); r.at("rows", 0, "total") != "1000.00" || r.at("rows", 0, "currency") != "USD" || r.at("coming", 0, "total") != "880.00" || r.at("coming", 0, "rows", 0, "currency") != "USD" {
+		t.Errorf("what recurs: %s", r.body)
+	}
+	if a := c.get("/expected?currency=XYZ").want(422); !strings.Contains(string(a.body), "There is no currency XYZ") {
+		t.Errorf("an unknown code: %s", a.body)
+	}
+	c.get("/ageing?currency=usd").want(422)
+
+	for day, want := range map[string]string{"2026-11-20": "receivables 600.00 600.00, deposits 200.00 200.00", "2026-11-14": "receivables 1000.00 1000.00"} {
+		tie := c.get("/tie-out?asOf=" + day).want(200)
+		var got []string
+		for _, x := range tie.list("ties") {
+			if x["currency"] == "USD" {
+				got = append(got, fmt.Sprintf("%s %s %s", x["register"], x["ledger"], x["sum"]))
+			}
+		}
+		if strings.Join(got, ", ") != want || tie.at("ok") != "true" {
+			t.Errorf("on %s %s, want %s", day, strings.Join(got, ", "), want)
+		}
+	}
+}
+
+// A request is paid by its own amount, at whatever rate: it is paid in whole, and
+// what is given back of the deposit is asked for again.
+func TestRequestsAbroad(t *testing.T) {
+	c := newClient(t)
+	c.goAbroad()
+	c.post("/deposit-requests?"+seen, `{"customer":1,"day":"2026-11-02","due":"2026-11-10","currency":"USD","rate":"0.95","amount":"1000"}`).want(200)
+	stands := func() string {
+		p := c.get("/papers?q=RD26").want(200)
+		e := c.get("/expected?currency=USD").want(200)
+		return fmt.Sprintf("%s %s, overdue %s", p.at("rows", 0, "state"), p.at("rows", 0, "settled"), e.at("overdue"))
+	}
+	for n, step := range []struct{ path, body, want string }{
+		{"/deposits", `{"customer":1,"day":"2026-11-05","amount":"400","rate":"0.85","bank":4,"method":"transfer","request":1}`, "part paid 40, overdue 600.00"},
+		{"/deposits", `{"customer":1,"day":"2026-11-06","amount":"600","rate":"0.99","bank":4,"method":"transfer","request":1}`, "paid 100, overdue 0.00"},
+		{"/refunds", `{"customer":1,"day":"2026-11-12","sources":[{"item":1,"amount":"250"}],"bank":4,"method":"transfer"}`, "part paid 75, overdue 250.00"},
+	} {
+		c.post(step.path+"?"+seen, step.body).want(200)
+		if got := stands(); got != step.want {
+			t.Errorf("step %d: %s, want %s", n+1, got, step.want)
+		}
 	}
 	c.tiesOut()
 }

@@ -48,6 +48,8 @@ type OpenItem struct {
 	Currency string `json:"currency,omitempty" doc:"ISO 4217, of all its amounts; empty for the firm's own"`
 	Base     string `json:"base,omitempty" doc:"What is open, in the firm's currency, above nil"`
 	Own      string `json:"own,omitempty" doc:"Where its amounts are in the firm's currency: what is open in its own, with its code"`
+
+	code, inCode string // the same for files, of another currency than the firm's
 }
 
 func openItem(i store.OpenItem, asOf day.Day, firm money.Currency) OpenItem {
@@ -74,10 +76,12 @@ func openItem(i store.OpenItem, asOf day.Day, firm money.Currency) OpenItem {
 // registerItem is an open item in a list that adds up: in the firm's currency,
 // with what is open in its own beside.
 func registerItem(i store.OpenItem, asOf day.Day, firm money.Currency) OpenItem {
-	own := ownOf(firm, i.Currency, i.OwnOpen)
+	own := i
 	i.Currency = ""
 	row := openItem(i, asOf, firm)
-	row.Own = own
+	if row.Own = ownOf(firm, own.Currency, own.OwnOpen); row.Own != "" {
+		row.code, row.inCode = own.Currency, in(firm, own.Currency).Format(own.OwnOpen)
+	}
 	return row
 }
 

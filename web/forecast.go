@@ -18,6 +18,7 @@ import (
 // Forecast is how the money is expected to go on, week by week.
 type Forecast struct {
 	AsOf        string         `json:"asOf"`
+	Currency    string         `json:"currency,omitempty" doc:"Of what is in this currency alone, in it; empty: of all, in the firm's"`
 	Begins      string         `json:"begins" doc:"What the books say is in bank accounts and tills: what the bank says, with what is on the way"`
 	Unexplained string         `json:"unexplained" doc:"What lines of the bank come to that nothing explains yet: it is not in it, for some of it is what is expected"`
 	Reconciled  string         `json:"reconciled" doc:"The day through which the bank accounts are reconciled; empty for never"`
@@ -48,60 +49,92 @@ type MoneyComing struct {
 	Party   string `json:"party"`
 	PaperID int64  `json:"paperId"`
 	JobID   int64  `json:"jobId"`
+
+	Currency string `json:"currency,omitempty" doc:"Its own, ISO 4217, where that is not the firm's"`
+	Own      string `json:"own,omitempty" doc:"The amount in it"`
 }
 
 // forecastWeeks is how far one looks ahead.
 const forecastWeeks = 12
 
 func (s *Server) registerForecast() {
-	huma.Register(s.api, describe("expected", "GET", "/api/v1/expected", "How the money is expected to go on over the next twelve weeks"), func(ctx context.Context, in *AsOfInput) (*struct{ Body Forecast }, error) {
+	type input struct {
+		AsOfInput
+		InOneCurrency
+	}
+	huma.Register(s.api, describe("expected", "GET", "/api/v1/expected", "How the money is expected to go on over the next twelve weeks"), func(ctx context.Context, in *input) (*struct{ Body Forecast }, error) {
 		p, d, err := s.lookingBack(ctx, in.AsOf)
 		if err != nil {
 			return nil, err
 		}
 		out := &struct{ Body Forecast }{}
 		return out, problem(s.book.Snapshot(ctx, func(r *store.Reader) error {
-			all, err1 := r.Comings(d)
-			has, err2 := r.MoneyAt(d)
+			all, err1 := r.Comings(d, in.Currency)
+			has, err2 := r.MoneyAt(d, in.Currency)
+			f, err3 := r.Facts(d)
+			if err := errors.Join(err1, err2, err3); err != nil {
+				return err
+			}
+			unexplained, err1 := unexplainedIn(r, f, d, in.Currency, p.cur)
+			more, err2 := s.planned(ctx, r, f, d, in.Currency, p.cur)
 			if err := errors.Join(err1, err2); err != nil {
 				return err
 			}
-			more, err := s.planned(ctx, r, d, p.cur)
-			if err != nil {
-				return err
-			}
-			all = append(all, more...)
-			out.Body = forecastBody(reporting.Foresee(d, has.Books, forecastWeeks, all), has, d, p.cur)
+			x := reporting.Foresee(d, has.Books, forecastWeeks, append(all, more...))
+			out.Body = forecastBody(x, d, p.cur, p.cur.In(in.Currency))
+			out.Body.Currency, out.Body.Reconciled, out.Body.Unexplained = in.Currency, string(has.Reconciled), p.cur.In(in.Currency).Format(unexplained)
 			return nil
 		}))
 	})
 }
 
-func forecastBody(x reporting.Forecast, has store.Money, d day.Day, cur money.Currency) Forecast {
+// forecastBody tells a forecast in a currency, with what is in others in those too.
+func forecastBody(x reporting.Forecast, d day.Day, firm, cur money.Currency) Forecast {
 	f := cur.Format
-	b := Forecast{AsOf: string(d), Begins: f(x.Begins), Unexplained: f(has.Unexplained), Reconciled: string(has.Reconciled), Overdue: f(x.Overdue), Disputed: f(x.Disputed), NoDay: f(x.NoDay), Later: f(x.Later)}
+	b := Forecast{AsOf: string(d), Begins: f(x.Begins), Overdue: f(x.Overdue), Disputed: f(x.Disputed), NoDay: f(x.NoDay), Later: f(x.Later)}
 	for _, w := range x.Weeks {
 		week := ForecastWeek{From: string(w.From), To: string(w.To), In: f(w.In), Out: f(w.Out), Balance: f(w.Balance), Length: cur.Decimal(w.Balance).InexactFloat64(), Rows: []MoneyComing{}}
 		for _, c := range w.Rows {
-			week.Rows = append(week.Rows, MoneyComing{string(c.Day), f(c.Amount), c.Why, c.Number, c.Party, c.PaperID, c.JobID})
+			row := MoneyComing{Day: string(c.Day), Amount: f(c.Amount), Why: c.Why, Number: c.Number, Party: c.Party, PaperID: c.PaperID, JobID: c.JobID}
+			if c.Currency != "" && c.Currency != cur.Code {
+				row.Currency, row.Own = c.Currency, firm.In(c.Currency).Format(c.Own)
+			}
+			week.Rows = append(week.Rows, row)
 		}
 		b.Weeks = append(b.Weeks, week)
 	}
 	return b
 }
 
+// unexplainedIn is what lines of the bank come to that nothing explains: of one
+// currency, or of all in the firm's, at the newest rates.
+func unexplainedIn(r *store.Reader, f *store.Facts, d day.Day, currency string, firm money.Currency) (money.Amount, error) {
+	all, err := r.UnexplainedAt(d)
+	var sum money.Amount
+	for _, u := range all {
+		switch {
+		case firm.In(u.Currency).Code == currency, currency == "" && u.Currency == "":
+			sum += u.Amount
+		case currency == "":
+			rate, _ := f.RateOn(u.Currency, d)
+			sum += posting.Exchanged(f, firm.In(u.Currency), u.Amount, rate.Rate)
+		}
+	}
+	return sum, err
+}
+
 // planned is what is not written yet: stages of billing plans, net with the firm's
 // usual tax on it, and invoices that recur, each due by the customer's terms. What
 // recurs is kept as it is now alone, so that a past day is told without it.
-func (s *Server) planned(ctx context.Context, r *store.Reader, d day.Day, cur money.Currency) ([]reporting.Coming, error) {
+func (s *Server) planned(ctx context.Context, r *store.Reader, f *store.Facts, d day.Day, currency string, firm money.Currency) ([]reporting.Coming, error) {
+	var all []reporting.Coming
 	last := d.Add(7 * forecastWeeks)
-	facts, err := r.Facts(d)
-	if err != nil {
-		return nil, err
-	}
-	all, err := stagesComing(r, facts, d, last, cur)
-	if err != nil {
-		return nil, err
+	if currency == "" || currency == firm.Code { // contracts are in the firm's
+		stages, err := stagesComing(r, f, d, last, firm)
+		if err != nil {
+			return nil, err
+		}
+		all = stages
 	}
 	if d != s.book.Today() {
 		return all, nil
@@ -112,7 +145,7 @@ func (s *Server) planned(ctx context.Context, r *store.Reader, d day.Day, cur mo
 			continue
 		}
 		for _, on := range sch.Days().Through(sch.Made, last) {
-			_, c, err := recurs(sch, on, cur)
+			_, c, err := recurs(sch, on, firm)
 			if err != nil {
 				return nil, err
 			}
@@ -121,7 +154,13 @@ func (s *Server) planned(ctx context.Context, r *store.Reader, d day.Day, cur mo
 				return nil, err
 			}
 			for _, i := range effect.Items {
-				all = append(all, reporting.Coming{Day: i.Due, Amount: i.Amount.Own, Why: "recurring invoice", Number: sch.Name, Party: sch.Party})
+				amount := i.Amount.Base
+				if currency != "" {
+					amount = i.Amount.Own
+				}
+				if currency == "" || firm.In(i.Currency).Code == currency {
+					all = append(all, reporting.Coming{Day: i.Due, Amount: amount, Currency: i.Currency, Own: i.Amount.Own, Why: "recurring invoice", Number: sch.Name, Party: sch.Party})
+				}
 			}
 		}
 	}

@@ -100,6 +100,7 @@ type Tie struct {
 	Register  string `json:"register"`
 	Bank      int64  `json:"bank,omitempty" doc:"Of a bank account beside its statement"`
 	Through   string `json:"through,omitempty" doc:"The day through which that is reconciled"`
+	Currency  string `json:"currency,omitempty" doc:"Of both; left out, the firm's own"`
 	Ledger    string `json:"ledger"`
 	Sum       string `json:"sum"`
 	OK        bool   `json:"ok"`
@@ -147,7 +148,7 @@ func ageingBody(a reporting.Ageing, cur money.Currency) Ageing {
 func tieOutBody(t reporting.TieOut, cur money.Currency) TieOut {
 	out := TieOut{AsOf: string(t.AsOf), Difference: cur.Format(t.Difference), OK: t.OK(), Ties: []Tie{}}
 	for _, x := range t.Ties {
-		out.Ties = append(out.Ties, Tie{x.AccountID, x.Account, x.Register, x.BankAccountID, string(x.Through), in(cur, x.Currency).Format(x.Ledger), in(cur, x.Currency).Format(x.Sum), x.OK()})
+		out.Ties = append(out.Ties, Tie{x.AccountID, x.Account, x.Register, x.BankAccountID, string(x.Through), x.Currency, in(cur, x.Currency).Format(x.Ledger), in(cur, x.Currency).Format(x.Sum), x.OK()})
 	}
 	return out
 }
@@ -156,6 +157,22 @@ func tieOutBody(t reporting.TieOut, cur money.Currency) TieOut {
 type AsOfInput struct {
 	AsOf   string `query:"asOf" doc:"The end of this day; left out, today"`
 	Format string `query:"format" enum:"csv,xlsx" default:"csv" doc:"Of the file"`
+}
+
+// InOneCurrency narrows a report to one currency.
+type InOneCurrency struct {
+	Currency string `query:"currency" maxLength:"3" doc:"What is in this currency alone, in it; left out, all, in the firm's"`
+}
+
+// Resolve refuses a code of no currency.
+func (in *InOneCurrency) Resolve(huma.Context) []error {
+	if in.Currency == "" {
+		return nil
+	}
+	if _, err := money.CurrencyOf(in.Currency); err != nil {
+		return []error{&huma.ErrorDetail{Location: "query.currency", Message: sentence(err)}}
+	}
+	return nil
 }
 
 // lookingBack reads what every report as of a day begins with.
@@ -281,10 +298,10 @@ func (s *Server) journal(ctx context.Context, in *journalInput) (*struct{ Body J
 
 type ageingInput struct {
 	AsOfInput
-	Basis    string `query:"basis" enum:"due,paper" default:"due" doc:"By due day or by paper day"`
-	ByJob    bool   `query:"byJob" doc:"A row for each job, in place of each customer"`
-	Payable  bool   `query:"payable" doc:"What we owe suppliers, in place of what customers owe"`
-	Currency string `query:"currency" maxLength:"3" doc:"What is in this currency alone, in it; left out, all, in the firm's"`
+	InOneCurrency
+	Basis   string `query:"basis" enum:"due,paper" default:"due" doc:"By due day or by paper day"`
+	ByJob   bool   `query:"byJob" doc:"A row for each job, in place of each customer"`
+	Payable bool   `query:"payable" doc:"What we owe suppliers, in place of what customers owe"`
 }
 
 func (s *Server) ageing(ctx context.Context, input *ageingInput) (*struct{ Body Ageing }, error) {
@@ -394,6 +411,7 @@ func (s *Server) registerLedger() {
 		columns: []col[OpenItem]{{"Number", func(r OpenItem) string { return r.Number }, false}, {"Kind", func(r OpenItem) string { return r.Kind }, false}, {"Customer", func(r OpenItem) string { return r.Party }, false},
 			{"Job", func(r OpenItem) string { return r.Job }, false}, {"Day", func(r OpenItem) string { return r.Day }, false}, {"Due", func(r OpenItem) string { return r.Due }, false},
 			{"Reference", func(r OpenItem) string { return r.Reference }, false}, {"Amount", signed(func(r OpenItem) string { return r.Amount }), true}, {"Open", signed(func(r OpenItem) string { return r.Open }), true}},
+		abroad: []col[OpenItem]{textCol("Currency", func(r OpenItem) string { return r.code }), figureCol("Open in it", func(r OpenItem) string { return r.inCode })},
 	}.register(s)
 	s.registerClosing()
 }

@@ -3,6 +3,7 @@ package web
 import (
 	"bytes"
 	"context"
+	"slices"
 	"strings"
 
 	"cleantally/core/day"
@@ -73,6 +74,7 @@ type lister[I any, R any, T any] struct {
 	sums              []string      // names of the page's sums
 	adds              func(*I) bool // whether what is asked for adds up; nil where it always does
 	columns           []col[T]      // of the file
+	abroad            []col[T]      // more of it, where a row fills the first: of what is in another currency than the firm's
 }
 
 // register makes two operations of a list: its pages, and the whole of it as a
@@ -89,7 +91,11 @@ func (l lister[I, R, T]) register(s *Server) {
 		if err != nil {
 			return nil, err
 		}
-		return fileOf(h.Format, l.id, tableOf(page.Body.Rows, l.columns), figures(l.columns))
+		columns := l.columns
+		if len(l.abroad) > 0 && slices.ContainsFunc(page.Body.Rows, func(row T) bool { return l.abroad[0].Cell(row) != "" }) {
+			columns = slices.Concat(columns, l.abroad)
+		}
+		return fileOf(h.Format, l.id, tableOf(page.Body.Rows, columns), figures(columns))
 	})
 }
 

@@ -450,6 +450,7 @@ func (s *Server) registerPapers() {
 			{"Customer", func(r row) string { return r.Customer }, false}, {"Job", func(r row) string { return r.Job }, false}, {"What", func(r row) string { return r.Title }, false},
 			{"Reference", func(r row) string { return r.Reference }, false}, {"Due", func(r row) string { return r.Due }, false}, {"State", func(r row) string { return r.State }, false},
 			{"Total", func(r row) string { return r.Total }, true}, {"Open", func(r row) string { return r.Open }, true}},
+		abroad: []col[row]{textCol("Currency", func(r row) string { return r.Currency }), figureCol("Total in it", func(r row) string { return r.OwnTotal }), figureCol("Open in it", func(r row) string { return r.OwnOpen })},
 	}.register(s)
 	huma.Register(s.api, describe("paper", "GET", "/api/v1/papers/{id}", "A posted paper with its entries and allocations"), s.paper)
 }

@@ -31,7 +31,8 @@ type Recurring struct {
 	PartyID  int64  `json:"partyId,omitempty" readOnly:"true"`
 	Next     string `json:"next,omitempty" readOnly:"true" doc:"The day of the next draft; empty when it has ended"`
 	Made     int    `json:"made,omitempty" readOnly:"true" doc:"How many drafts were made of it"`
-	Total    string `json:"total,omitempty" readOnly:"true"`
+	Total    string `json:"total,omitempty" readOnly:"true" doc:"In the invoice's currency"`
+	Currency string `json:"currency,omitempty" readOnly:"true" doc:"Of the total, where it is not the firm's"`
 	State    string `json:"state,omitempty" readOnly:"true" doc:"recurs, paused, ended"`
 }
 
@@ -41,13 +42,14 @@ type Coming struct {
 	ID       int64  `json:"id"`
 	Name     string `json:"name"`
 	Customer string `json:"customer"`
-	Total    string `json:"total"`
+	Total    string `json:"total" doc:"In the invoice's currency"`
+	Currency string `json:"currency,omitempty" doc:"Of the total, where it is not the firm's"`
 }
 
 // ComingMonth is what will recur in a month.
 type ComingMonth struct {
 	Month string   `json:"month" doc:"Its first day"`
-	Total string   `json:"total"`
+	Total string   `json:"total" doc:"In the firm's currency, at the newest rates"`
 	Rows  []Coming `json:"rows"`
 }
 
@@ -186,12 +188,13 @@ func (s *Server) recurring(ctx context.Context, _ *struct{}) (*struct{ Body AllR
 			if err != nil {
 				return err
 			}
-			var total money.Amount
+			var paper posting.Paper
 			if e, _ := c.Plan(f); e.Paper() != nil {
-				total = e.Paper().Total
+				paper = *e.Paper()
 			}
+			total := in(p.cur, paper.Currency).Format(paper.Total)
 			out.Body.Rows = append(out.Body.Rows, Recurring{ID: sch.ID, Version: sch.Version, Name: sch.Name, Every: sch.Every, Unit: string(sch.Unit), First: string(sch.First), Until: string(sch.Until),
-				Paused: sch.Paused, Customer: sch.Party, PartyID: sch.PartyID, Next: string(next), Made: sch.Made, Total: p.cur.Format(total), State: recurState(sch)})
+				Paused: sch.Paused, Customer: sch.Party, PartyID: sch.PartyID, Next: string(next), Made: sch.Made, Total: total, Currency: paper.Currency, State: recurState(sch)})
 			if sch.Paused {
 				continue
 			}
@@ -200,8 +203,8 @@ func (s *Server) recurring(ctx context.Context, _ *struct{}) (*struct{ Body AllR
 				if months[month] == nil {
 					months[month] = &ComingMonth{Month: month}
 				}
-				months[month].Rows = append(months[month].Rows, Coming{string(d), sch.ID, sch.Name, sch.Party, p.cur.Format(total)})
-				sums[month] += total
+				months[month].Rows = append(months[month].Rows, Coming{string(d), sch.ID, sch.Name, sch.Party, total, paper.Currency})
+				sums[month] += paper.Base
 			}
 		}
 		for month, m := range months {

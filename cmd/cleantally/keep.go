@@ -7,6 +7,7 @@ import (
 	"io"
 	"os"
 	"path/filepath"
+	"strings"
 
 	"cleantally/books"
 	"cleantally/core/day"
@@ -61,7 +62,8 @@ func checkOne(ctx context.Context, b *books.Book, out io.Writer) error {
 			if !x.OK() {
 				verdict = "DIFFERS"
 			}
-			fmt.Fprintf(out, "%-38s %18s %18s  %s\n", x.Account, cur.Show(x.Ledger), cur.Show(x.Sum), verdict)
+			in := cur.In(x.Currency)
+			fmt.Fprintf(out, "%-38s %18s %18s  %s\n", strings.TrimSpace(x.Account+" "+x.Currency), in.Show(x.Ledger), in.Show(x.Sum), verdict)
 		}
 		missing, err := b.MissingAttachments(ctx)
 		if err != nil {

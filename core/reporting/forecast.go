@@ -11,7 +11,9 @@ import (
 // Coming is money that is to come or to go on a day.
 type Coming struct {
 	Day      day.Day      // "" when that is not known
-	Amount   money.Amount // below nil for what goes
+	Amount   money.Amount // below nil for what goes; in what the forecast is told in
+	Currency string       // its own, ISO 4217; "" for the firm's
+	Own      money.Amount // in that
 	Why      string       // an invoice, retention, a billing plan, what recurs, a request, a bill, retention of ours, card takings
 	Number   string
 	Party    string

@@ -14,9 +14,11 @@ type Tie struct {
 	Ledger    money.Amount
 	Sum       money.Amount // of the register
 
+	DebitNormal bool // of the account
+
 	BankAccountID int64   // of a bank account beside its statement; else 0
 	Through       day.Day // through which that is reconciled
-	Currency      string  // of it, ISO 4217; "" for the firm's own
+	Currency      string  // of both, ISO 4217; "" for the firm's own
 }
 
 // OK tells whether the two agree.

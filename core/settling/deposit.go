@@ -119,7 +119,7 @@ func (d Deposit) pay(b *builder, p *posting.Paper) {
 	of := posting.Thing{LineRef: posting.LineRef{PaperID: r.ID, Position: 1}}
 	left, _, _ := b.LeftOf(of, posting.Paid, d.Day)
 	if paid := min(d.Amount, left.Most()); paid > 0 {
-		b.Use("request", posting.Use{Of: of, As: posting.Paid, Day: d.Day, By: posting.LineRef{PaperID: p.ID}, Part: posting.Part{Amount: b.At(paid)}})
+		b.Use("request", posting.Use{Of: of, As: posting.Paid, Day: d.Day, By: posting.LineRef{PaperID: p.ID}, Part: posting.Part{Amount: left.Take(paid).Amount}})
 	}
 }
 
@@ -130,14 +130,14 @@ func askAgain(b *builder, deposit posting.Item, amount money.Amount, d day.Day) 
 		if u.As != posting.Paid || u.Undoes != 0 || u.Amount.Own < 0 {
 			continue
 		}
-		paid := u.Amount.Own
+		paid := u.Part
 		for _, o := range b.Uses(u.Of.PaperID) {
 			if o.By == u.By && o.ID != u.ID {
-				paid += o.Amount.Own
+				paid = paid.Add(o.Part)
 			}
 		}
-		if back := min(paid, amount); back > 0 {
-			b.Use("sources", posting.Use{Of: u.Of, As: posting.Paid, Day: d, By: u.By, Part: posting.Part{Amount: b.At(-back)}})
+		if back := min(paid.Amount.Own, amount); back > 0 {
+			b.Use("sources", posting.Use{Of: u.Of, As: posting.Paid, Day: d, By: u.By, Part: paid.Take(back).Neg()})
 		}
 	}
 }

@@ -5182,17 +5182,21 @@ export interface components {
             sum: boolean;
         };
         Coming: {
+            /** @description Of the total, where it is not the firm's */
+            currency?: string;
             customer: string;
             day: string;
             /** Format: int64 */
             id: number;
             name: string;
+            /** @description In the invoice's currency */
             total: string;
         };
         ComingMonth: {
             /** @description Its first day */
             month: string;
             rows: components["schemas"]["Coming"][];
+            /** @description In the firm's currency, at the newest rates */
             total: string;
         };
         ContraBody: {
@@ -6133,6 +6137,8 @@ export interface components {
             asOf: string;
             /** @description What the books say is in bank accounts and tills: what the bank says, with what is on the way */
             begins: string;
+            /** @description Of what is in this currency alone, in it; empty: of all, in the firm's */
+            currency?: string;
             disputed: string;
             /** @description After these weeks */
             later: string;
@@ -7310,10 +7316,14 @@ export interface components {
         };
         MoneyComing: {
             amount: string;
+            /** @description Its own, ISO 4217, where that is not the firm's */
+            currency?: string;
             day: string;
             /** Format: int64 */
             jobId: number;
             number: string;
+            /** @description The amount in it */
+            own?: string;
             /** Format: int64 */
             paperId: number;
             party: string;
@@ -8544,6 +8554,8 @@ export interface components {
             writeOff?: number;
         };
         Recurring: {
+            /** @description Of the total, where it is not the firm's */
+            readonly currency?: string;
             readonly customer?: string;
             /**
              * Format: int64
@@ -8572,6 +8584,7 @@ export interface components {
             paused?: boolean;
             /** @description recurs, paused, ended */
             readonly state?: string;
+            /** @description In the invoice's currency */
             readonly total?: string;
             /** @enum {string} */
             unit: "week" | "month" | "year";
@@ -9563,6 +9576,8 @@ export interface components {
              * @description Of a bank account beside its statement
              */
             bank?: number;
+            /** @description Of both; left out, the firm's own */
+            currency?: string;
             ledger: string;
             ok: boolean;
             register: string;
@@ -10166,14 +10181,14 @@ export interface operations {
                 asOf?: string;
                 /** @description Of the file */
                 format?: "csv" | "xlsx";
+                /** @description What is in this currency alone, in it; left out, all, in the firm's */
+                currency?: string;
                 /** @description By due day or by paper day */
                 basis?: "due" | "paper";
                 /** @description A row for each job, in place of each customer */
                 byJob?: boolean;
                 /** @description What we owe suppliers, in place of what customers owe */
                 payable?: boolean;
-                /** @description What is in this currency alone, in it; left out, all, in the firm's */
-                currency?: string;
             };
             header?: never;
             path?: never;
@@ -10208,14 +10223,14 @@ export interface operations {
                 asOf?: string;
                 /** @description Of the file */
                 format?: "csv" | "xlsx";
+                /** @description What is in this currency alone, in it; left out, all, in the firm's */
+                currency?: string;
                 /** @description By due day or by paper day */
                 basis?: "due" | "paper";
                 /** @description A row for each job, in place of each customer */
                 byJob?: boolean;
                 /** @description What we owe suppliers, in place of what customers owe */
                 payable?: boolean;
-                /** @description What is in this currency alone, in it; left out, all, in the firm's */
-                currency?: string;
             };
             header?: never;
             path?: never;
@@ -14208,6 +14223,8 @@ export interface operations {
                 asOf?: string;
                 /** @description Of the file */
                 format?: "csv" | "xlsx";
+                /** @description What is in this currency alone, in it; left out, all, in the firm's */
+                currency?: string;
             };
             header?: never;
             path?: never;

@@ -192,7 +192,8 @@ function Ends({ title, side, rows, count = 0, all, more, step }: EndsProps) {
 
 /** Every control account beside its register; a figure leads to its lines. */
 export function TieOutTable({ tieOut }: { tieOut: TieOut }) {
-  const moving = (tieOut.ties ?? []).filter((t) => !isNil(t.ledger) || !isNil(t.sum) || !t.ok);
+  // What a control account says in other currencies as well stands in the Ledger, unless it differs.
+  const moving = (tieOut.ties ?? []).filter((t) => !t.ok || ((!t.currency || t.bank) && (!isNil(t.ledger) || !isNil(t.sum))));
   return (
     <>
       <Typography variant="h2">Tie-out</Typography>
@@ -206,16 +207,16 @@ export function TieOutTable({ tieOut }: { tieOut: TieOut }) {
         </TableHead>
         <TableBody>
           {moving.map((t) => (
-            <TableRow key={t.accountId}>
+            <TableRow key={`${t.accountId} ${t.currency ?? ''} ${t.bank ?? ''}`}>
               <TableCell>
                 <Plain to={`/ledger/accounts/${t.accountId}`}>{t.account.replace(/^\d+ /, '')}</Plain>
               </TableCell>
               <TableCell align="right">
-                <Amount value={t.ledger} />
+                <Amount value={t.ledger} code={t.currency} />
               </TableCell>
               <TableCell align="right">
                 <Plain to={`/ledger/registers?register=${t.register}`}>
-                  <Amount value={t.sum} />
+                  <Amount value={t.sum} code={t.currency} />
                 </Plain>
               </TableCell>
             </TableRow>

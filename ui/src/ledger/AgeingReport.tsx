@@ -8,15 +8,13 @@ import ToggleButton from '@mui/material/ToggleButton';
 import { keepPreviousData, useQuery } from '@tanstack/react-query';
 import { useNavigate } from 'react-router';
 import { api, data } from '../api/client';
-import { Choice } from '../papers/editing/fields';
-import { useCurrencyOptions } from '../parts/currencies';
 import { Amount } from '../parts/Amount';
 import { Empty, Failure } from '../parts/Layout';
 import { ListNote } from '../parts/ListNote';
 import { ExportAs } from '../parts/ExportAs';
 import { Filters } from '../parts/ListFilters';
 import { Margin } from '../parts/Margin';
-import { AsOfBar, useAsOf } from './AsOf';
+import { AsOfBar, InCurrency, useAsOf } from './AsOf';
 import { OneStop } from '../parts/OneStop';
 import { Row } from '../parts/Row';
 import { isNil } from '../parts/show';
@@ -31,7 +29,6 @@ export function AgeingReport() {
   const byJob = params.get('byJob') === 'true';
   const payable = params.get('payable') === 'true';
   const currency = params.get('currency') ?? '';
-  const currencies = useCurrencyOptions();
   const go = useNavigate();
   const report = useQuery({
     queryKey: ['ageing', asOf, basis, byJob, payable, currency],
@@ -72,19 +69,7 @@ export function AgeingReport() {
           <ToggleButton value="jobs">Jobs</ToggleButton>
           <ToggleButton value="suppliers">Suppliers</ToggleButton>
         </Filters>
-        {currencies.length > 1 && (
-          <Choice
-            label="In"
-            field="currency"
-            width={150}
-            value={currency}
-            onChange={(v) => set('currency', v)}
-            options={[
-              { value: '', name: `all, in ${currencies[0]!.name}` },
-              ...currencies.map((c) => ({ ...c, name: `${c.name} alone` })),
-            ]}
-          />
-        )}
+        <InCurrency />
         <span style={{ flex: 1 }} />
         <ExportAs
           path="/api/v1/ageing"

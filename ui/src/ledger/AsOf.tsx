@@ -1,6 +1,8 @@
 import { styled } from '@mui/material/styles';
 import type { ReactNode } from 'react';
 import { isDay, useLookingBack } from '../parts/asOf';
+import { Choice } from '../papers/editing/fields';
+import { useCurrencyOptions } from '../parts/currencies';
 import { useToday } from '../parts/records';
 import { UnderstoodField } from '../parts/UnderstoodField';
 import { useAddress } from '../parts/useAddress';
@@ -25,5 +27,22 @@ export function AsOfBar({ asOf, onChange, children }: { asOf: string; onChange: 
       <UnderstoodField kind="day" label="As of the end of" field="asOf" value={asOf} onChange={onChange} width={150} />
       {children}
     </Bar>
+  );
+}
+
+/** Narrows a report to one currency, where the firm uses several; the address says which. */
+export function InCurrency() {
+  const [params, set] = useAddress();
+  const all = useCurrencyOptions();
+  if (all.length < 2) return null;
+  return (
+    <Choice
+      label="In"
+      field="currency"
+      width={150}
+      value={params.get('currency') ?? ''}
+      onChange={(v) => set('currency', v)}
+      options={[{ value: '', name: `all, in ${all[0]!.name}` }, ...all.map((c) => ({ ...c, name: `${c.name} alone` }))]}
+    />
   );
 }

@@ -15,7 +15,8 @@ import { ListNote } from '../parts/ListNote';
 import { Margin } from '../parts/Margin';
 import { PositionRow } from '../parts/Position';
 import { isNil, show, showDay } from '../parts/show';
-import { AsOfBar, useAsOf } from './AsOf';
+import { useAddress } from '../parts/useAddress';
+import { AsOfBar, InCurrency, useAsOf } from './AsOf';
 
 type Week = components['schemas']['ForecastWeek'];
 
@@ -25,16 +26,19 @@ const short = (b: { to: string }) => showDay(b.to).replace(/ \d{4}$/, '');
 /** How the money is expected to go on over the next twelve weeks, from what there is. */
 export function Outlook() {
   const [asOf, setAsOf] = useAsOf();
+  const currency = useAddress()[0].get('currency') ?? '';
   const [open, setOpen] = useState('');
   const report = useQuery({
-    queryKey: ['expected', asOf],
-    queryFn: () => data(api.GET('/api/v1/expected', { params: { query: { asOf } } })),
+    queryKey: ['expected', asOf, currency],
+    queryFn: () => data(api.GET('/api/v1/expected', { params: { query: { asOf, currency: currency || undefined } } })),
     placeholderData: keepPreviousData,
   });
   const e = report.data;
   return (
     <>
-      <AsOfBar asOf={asOf} onChange={setAsOf} />
+      <AsOfBar asOf={asOf} onChange={setAsOf}>
+        <InCurrency />
+      </AsOfBar>
       {report.isError && <Failure error={report.error} />}
       {e && (
         <>
@@ -107,7 +111,9 @@ export function Outlook() {
           recurring invoices and card takings, by the week in which they are due. What is overdue to us or disputed is told apart,
           for nobody knows when it comes; what we owe already goes in the first week.
           {e?.reconciled && ` The bank is reconciled through ${showDay(e.reconciled)}.`}
-          {e && !isNil(e.unexplained) && ` ${show(e.unexplained)} that it tells of counts once it is explained.`}
+          {e &&
+            !isNil(e.unexplained) &&
+            ` ${[e.currency, show(e.unexplained)].join(' ').trim()} that it tells of counts once it is explained.`}
         </ListNote>
       </Margin>
     </>
@@ -134,6 +140,7 @@ function Lines({ week, asOf }: { week: Week; asOf: string }) {
         )}{' '}
         {whys[r.why] ?? r.why}
         {r.party && `, ${r.party}`}
+        {r.currency && <Amount value={r.own} code={r.currency} tone="soft" />}
       </TableCell>
       <TableCell align="right">{!r.amount.startsWith('-') && <Amount value={r.amount} />}</TableCell>
       <TableCell align="right">{r.amount.startsWith('-') && <Amount value={r.amount} />}</TableCell>

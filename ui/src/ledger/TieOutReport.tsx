@@ -60,17 +60,26 @@ export function TieOutReport() {
           </TableHead>
           <TableBody>
             {t.ties.map((x) => (
-              <TableRow key={`${x.accountId} ${x.bank ?? ''}`}>
-                <TableCell>
-                  <Plain to={`/ledger/accounts/${x.accountId}?to=${asOf}`}>{x.account}</Plain>
+              <TableRow key={`${x.accountId} ${x.currency ?? ''} ${x.bank ?? ''}`}>
+                <TableCell sx={x.currency && !x.bank ? { pl: 4 } : undefined}>
+                  {x.currency && !x.bank ? (
+                    `of it in ${x.currency}`
+                  ) : (
+                    <Plain to={`/ledger/accounts/${x.accountId}?to=${asOf}`}>{x.account}</Plain>
+                  )}
                 </TableCell>
                 <TableCell>{x.register}</TableCell>
                 <TableCell align="right">
-                  <Amount value={x.ledger} quietNil why={{ of: 'account', id: x.accountId, name: `${x.account}` }} />
+                  <Amount
+                    value={x.ledger}
+                    code={x.currency}
+                    quietNil
+                    why={x.currency ? undefined : { of: 'account', id: x.accountId, name: `${x.account}` }}
+                  />
                 </TableCell>
                 <TableCell align="right">
                   <Listed to={x.bank ? undefined : linesOf(x.register, asOf, today)}>
-                    <Amount value={x.sum} quietNil />
+                    <Amount value={x.sum} code={x.currency} quietNil />
                   </Listed>
                 </TableCell>
                 <TableCell>
@@ -94,8 +103,9 @@ export function TieOutReport() {
       )}
       <Margin>
         <ListNote title="Tie-out">
-          The proof that every control account equals the sum of its register at the end of the day that you choose, and that each
-          bank account is what its last reconciled statement says, with what is on the way and what came since.
+          The proof that every control account equals the sum of its register at the end of the day that you choose, in the
+          firm&rsquo;s currency and in each other one that stands on it, and that each bank account is what its last reconciled
+          statement says, with what is on the way and what came since.
         </ListNote>
       </Margin>
     </>

@@ -96,7 +96,7 @@ export default function RecurringInvoices() {
                 <TableCell>{r.state === 'recurs' ? showDay(r.next ?? '') : ''}</TableCell>
                 <TableCell align="right">{r.made ?? 0}</TableCell>
                 <TableCell align="right">
-                  <Amount value={r.total} />
+                  <Amount value={r.total} code={r.currency} />
                 </TableCell>
                 <TableCell align="right" sx={{ whiteSpace: 'nowrap' }}>
                   {r.state !== 'ended' && (
@@ -139,7 +139,7 @@ export default function RecurringInvoices() {
                     <TableCell>{c.name}</TableCell>
                     <TableCell>{c.customer}</TableCell>
                     <TableCell align="right">
-                      <Amount value={c.total} />
+                      <Amount value={c.total} code={c.currency} />
                     </TableCell>
                   </TableRow>
                 )),
