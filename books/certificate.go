@@ -45,7 +45,7 @@ func certificate(r *store.Reader, b *Book, id int64) (s sheet.Sheet, head sheet.
 	if err != nil {
 		return s, head, err
 	}
-	before, held, err := r.JobAt(p.JobID, p.ID)
+	before, held, err := r.JobAt(p.JobID, p.ID, p.Currency)
 	if err != nil {
 		return s, head, err
 	}

@@ -263,9 +263,16 @@ func (r Reader) OverdueParties(through day.Day) ([]PartyRow, error) {
 }
 
 // JobAt is the work that was billed on a job before a paper was posted, net, and
-// what is kept back of it after that.
-func (r Reader) JobAt(job, paper int64) (before, held money.Amount, err error) {
+// what is kept back of it after that: in the firm's currency, or of a contract in
+// another what bills its orders, and what is kept back, in that.
+func (r Reader) JobAt(job, paper int64, currency string) (before, held money.Amount, err error) {
 	type sums struct{ Before, Held money.Amount }
+	if currency != "" {
+		s, _, err := one[sums](r, `SELECT (SELECT COALESCE(SUM(u.own_amount - u.own_tax), 0) FROM papers o JOIN kinds k ON k.kind = o.kind JOIN uses u ON u.of_paper_id = o.id WHERE o.job_id = @job AND k.agrees = 1 AND u.as_kind = 'billed' AND u.paper_id < @paper) AS before,
+			(SELECT COALESCE(SUM(i.own_amount), 0) FROM open_items i WHERE i.job_id = @job AND i.register = 'retention' AND i.currency = @currency AND i.paper_id <= @paper) AS held`,
+			map[string]any{"job": job, "paper": paper, "currency": currency})
+		return s.Before, s.Held, err
+	}
 	s, _, err := one[sums](r, `SELECT (SELECT COALESCE(SUM(b.net - b.beside), 0) FROM papers p JOIN kinds k ON k.kind = p.about JOIN paper_billing b ON b.paper_id = p.id WHERE p.job_id = @job AND p.id < @paper AND k.bills = 1) AS before,
 		(SELECT COALESCE(SUM(i.amount), 0) FROM open_items i WHERE i.job_id = @job AND i.register = 'retention' AND i.paper_id <= @paper) AS held`,
 		map[string]any{"job": job, "paper": paper})

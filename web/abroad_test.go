@@ -445,3 +445,78 @@ func TestRequestsAbroad(t *testing.T) {
 	}
 	c.tiesOut()
 }
+
+// Orders, quotes and contracts in another currency are told in it; a claim by
+// progress is in that of the contract, also what a billing plan proposes, and what
+// is measured against the contract is told at its own rate in the firm's.
+func TestContractsAbroad(t *testing.T) {
+	c := newClient(t)
+	c.goAbroad()
+	job := c.post("/jobs", `{"customer":1,"name":"Library stair","stages":[{"name":"On order","percent":"30","day":"2026-11-20"},{"name":"On site","percent":"70","day":"2026-12-10"}]}`).want(200).at("id")
+	c.post("/orders?"+seen, `{"customer":1,"job":`+job+`,"day":"2026-11-02","currency":"USD","rate":"0.90","lines":[{"text":"Stair","unitPrice":"10000","taxCode":3}]}`).want(200)
+	if o := c.get("/order-book?job=" + job + "&all=true").want(200); o.at("rows", 0, "net") != "10000.00" || o.at("rows", 0, "currency") != "USD" || o.at("left") != "9000.00" {
+		t.Errorf("the order book: %s", o.body)
+	}
+	if b := c.get("/blank?kind=claim&job=" + job).want(200); b.at("through") != "3000.00" {
+		t.Errorf("the plan proposes %s", b.at("through"))
+	}
+	if e := c.get("/expected").want(200); !strings.Contains(string(e.body), `"amount":"3240.00","why":"billing plan"`) || !strings.Contains(string(e.body), `"currency":"USD","own":"3600.00"`) {
+		t.Errorf("expected: %s", e.body)
+	}
+	if e := c.get("/expected?currency=USD").want(200); !strings.Contains(string(e.body), `"amount":"3600.00","why":"billing plan"`) {
+		t.Errorf("expected in dollars: %s", e.body)
+	}
+	if got := c.inAll("/claims", `{"job":`+job+`,"day":"2026-11-12","toDate":"3000"}`); got != "Dr 120 2760.00, Cr 401 2760.00" {
+		t.Errorf("the claim: %s", got)
+	}
+	p := c.get("/papers?q=I26-0001").want(200).at("rows", 0, "id")
+	if x := c.get("/papers/" + p).want(200); x.at("currency") != "USD" || x.at("net") != "3000.00" || x.at("rate") != "0.9200" {
+		t.Errorf("the claim on paper: %s", x.body)
+	}
+	j := c.get("/jobs/" + job).want(200)
+	if j.at("plan", 0, "billed") != "true" || j.at("plan", 0, "own") != "3000.00" || j.at("plan", 0, "through") != "2700.00" || j.at("plan", 1, "billed") != "false" {
+		t.Errorf("the plan: %s", j.sent("plan"))
+	}
+	if x := c.get("/papers/" + p + "/certificate").want(200); len(x.body) < 1000 {
+		t.Errorf("the certificate: %d bytes", len(x.body))
+	}
+	c.post("/claims?"+seen, `{"job":`+job+`,"day":"2026-11-12","percent":"30"}`).refused(422, "nothing to claim")
+	c.post("/claims?"+seen, `{"job":`+job+`,"day":"2026-11-12","percent":"60","rate":"0"}`).want(422)
+	c.post("/orders?"+seen, `{"customer":1,"job":`+job+`,"day":"2026-11-12","currency":"EUR","lines":[{"text":"Rail","unitPrice":"100","taxCode":3}]}`).want(200)
+	c.post("/claims?"+seen, `{"job":`+job+`,"day":"2026-11-12","percent":"60"}`).refused(422, "another currency")
+
+	// A quote in another currency than the customer's is ordered in its own.
+	q := c.post("/quotes?"+seen, `{"customer":2,"day":"2026-11-12","currency":"JPY","lines":[{"text":"Rail","unitPrice":"123457","taxCode":3}]}`).want(200).at("posted", "paper")
+	if b := c.get("/blank?kind=order&quote=" + q).want(200); b.at("currency") != "JPY" || b.at("quote", "left", 0, "unitPrice") != "123457" {
+		t.Errorf("the quote: %s", b.body)
+	}
+	c.tiesOut()
+}
+
+// What is ordered from a supplier abroad is told and billed in its currency; what
+// came before the bill stands in the firm's, at the rate at which it was ordered.
+func TestPurchaseOrdersAbroad(t *testing.T) {
+	c := newClient(t)
+	c.goAbroad()
+	a := c.post("/articles", `{"code":"CAP","name":"Newel cap","kind":"material","stocked":true,"price":"9.50"}`).want(200)
+	article := ""
+	for n, x := range a.list("rows") {
+		if x["code"] == "CAP" {
+			article = a.at("rows", n, "id")
+		}
+	}
+	s := c.post("/customers", `{"name":"Calder Hinge","supplier":true,"noCustomer":true,"currency":"GBP"}`).want(200).at("id")
+	o := c.post("/purchase-orders?"+seen, `{"supplier":`+s+`,"day":"2026-11-12","lines":[{"article":`+article+`,"text":"Newel cap","quantity":"10","unitPrice":"11","taxCode":3}]}`).want(200).at("posted", "paper")
+	if x := c.get("/suppliers/" + s).want(200); x.at("orders", 0, "net") != "110.00" || x.at("orders", 0, "currency") != "GBP" {
+		t.Errorf("ordered: %s", x.sent("orders"))
+	}
+	if got := c.inAll("/goods-received", `{"order":`+o+`,"day":"2026-11-13","lines":[{"position":1,"quantity":"6"}]}`); got != "Dr 141 75.90, Cr 208 75.90" {
+		t.Errorf("six came: %s", got)
+	}
+	// No currency is said: it is that of the order, also where the supplier's is another.
+	c.put("/customers/"+s, `{"name":"Calder Hinge","supplier":true,"noCustomer":true,"currency":"USD"}`).want(200)
+	if got := c.inAll("/supplier-bills", `{"supplier":`+s+`,"day":"2026-11-14","reference":"7","rate":"1.20","lines":[{"order":`+o+`,"orderLine":1,"quantity":"10"}]}`); got != "Dr 141 56.10, Dr 208 75.90, Cr 201 132.00" {
+		t.Errorf("the bill: %s", got)
+	}
+	c.tiesOut()
+}

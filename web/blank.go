@@ -30,7 +30,7 @@ type Blank struct {
 	Ledger   int64  `json:"ledger" doc:"The ledger account of the bank account that it names"`
 	Charges  int64  `json:"charges" doc:"The ledger account of bank charges"`
 	TaxCode  int64  `json:"taxCode" doc:"The firm's usual one"`
-	Currency string `json:"currency,omitempty" doc:"Of the order that was named, where that is not the customer's"`
+	Currency string `json:"currency,omitempty" doc:"Of the order or the quote that was named, where that is not the customer's"`
 
 	Customer int64          `json:"customer" doc:"Of the items or the job that were named; else the one named"`
 	Supplier int64          `json:"supplier" doc:"Whom one buys from, where that is known"`
@@ -104,7 +104,7 @@ func (s *Server) registerBlank() {
 			return nil, problem(err)
 		}
 		s.blankOf(&out.Body, facts, in.Order, p.cur)
-		if out.Body.Through, err = throughNext(r, out.Body.Job, s.book.Today(), p.cur); err != nil {
+		if out.Body.Through, err = throughNext(r, facts, out.Body.Job, s.book.Today(), p.cur); err != nil {
 			return nil, problem(err)
 		}
 		if err := s.finishing(&out.Body, r, facts, in, p.cur); err != nil {
@@ -165,8 +165,8 @@ func inCurrency(b *Blank, banks []ledger.BankAccount, f *store.Facts, in *blankI
 	if at := firstBank(banks, in.Kind, code); at != 0 && !came {
 		b.Bank = at
 	}
-	if order, ok := f.Paper(in.Order); ok && order.Currency != who.Currency {
-		b.Currency = cmp.Or(order.Currency, f.Currency().Code)
+	if of, ok := f.Paper(cmp.Or(in.Order, in.Quote)); ok && of.Currency != who.Currency {
+		b.Currency = cmp.Or(of.Currency, f.Currency().Code)
 	}
 }
 
@@ -256,16 +256,12 @@ func (s *Server) costsFor(b *Blank, r *store.Reader, chosen []int64, cur money.C
 }
 
 // throughNext is what the contract of a job comes to through the next stage of
-// its billing plan, "" without one.
-func throughNext(r *store.Reader, jobID int64, d day.Day, cur money.Currency) (string, error) {
-	plan, err := r.StagesOf(jobID)
-	if err != nil || len(plan) == 0 {
-		return "", err
-	}
-	pos, err := r.JobPosition(jobID, d)
-	for _, s := range stagesOf(plan, pos, d, cur) {
+// its billing plan, in the contract's currency; "" without one.
+func throughNext(r *store.Reader, f *store.Facts, jobID int64, d day.Day, cur money.Currency) (string, error) {
+	x, err := planOf(r, f, jobID, d, cur)
+	for _, s := range x.stages {
 		if !s.Billed {
-			return s.Through, err
+			return cmp.Or(s.Own, s.Through), err
 		}
 	}
 	return "", err

@@ -69,6 +69,7 @@ func boughtLines(p *parser, all []BoughtLineBody) []buying.Line {
 
 // PurchaseOrderBody is what is ordered from a supplier.
 type PurchaseOrderBody struct {
+	InCurrency
 	Number    string           `json:"number,omitempty" doc:"Empty to be given the next"`
 	Supplier  int64            `json:"supplier,omitempty"`
 	Day       string           `json:"day,omitempty"`
@@ -79,7 +80,8 @@ type PurchaseOrderBody struct {
 }
 
 func (b PurchaseOrderBody) command(p *parser) posting.Command {
-	return buying.Order{Number: b.Number, PartyID: b.Supplier, Day: p.day("day", b.Day), Expected: p.day("expected", b.Expected), Reference: b.Reference, Note: b.Note, Lines: boughtLines(p, b.Lines)}
+	defer p.begin(&b.InCurrency, 0, b.Supplier)()
+	return buying.Order{Currency: b.Currency, Rate: p.rate("rate", b.Rate), Number: b.Number, PartyID: b.Supplier, Day: p.day("day", b.Day), Expected: p.day("expected", b.Expected), Reference: b.Reference, Note: b.Note, Lines: boughtLines(p, b.Lines)}
 }
 
 // ReceivedBody is goods that came before their bill.
@@ -131,11 +133,22 @@ type BillBody struct {
 }
 
 func (b BillBody) command(p *parser) posting.Command {
-	defer p.begin(&b.InCurrency, 0, b.Supplier)()
+	defer p.begin(&b.InCurrency, ordered(b.Lines), b.Supplier)()
 	v := buying.Bill{Currency: b.Currency, Rate: p.rate("rate", b.Rate), Number: b.Number, PartyID: b.Supplier, Day: p.day("day", b.Day), Due: p.day("due", b.Due), TermsID: b.Terms, EarlyPercent: p.decimal("earlyPercent", b.EarlyPercent, percentPlaces), EarlyUntil: p.day("earlyUntil", b.EarlyUntil),
 		Reference: b.Reference, Note: b.Note, Lines: boughtLines(p, b.Lines), Tax: p.amountOrNone("tax", b.Tax), Total: p.amountOrNone("total", b.Total), Expected: p.day("expected", b.Expected)}
 	v.Retention = p.percentOrNone("retention", b.Retention)
 	return v
+}
+
+// ordered is the purchase order that the first of the lines bills that bills one; 0
+// for none.
+func ordered(lines []BoughtLineBody) int64 {
+	for _, l := range lines {
+		if l.Order != 0 {
+			return l.Order
+		}
+	}
+	return 0
 }
 
 // ExpenseBody is bought and paid at once.

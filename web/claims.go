@@ -13,6 +13,7 @@ type ClaimBody struct {
 	Customer   int64           `json:"customer,omitempty" doc:"That of the job; for the interface alone"`
 	Job        int64           `json:"job,omitempty"`
 	Day        string          `json:"day,omitempty"`
+	Rate       string          `json:"rate,omitempty" maxLength:"40" doc:"Of a contract in another currency than the firm's; empty: as on the day"`
 	Terms      int64           `json:"terms,omitempty" doc:"0: the customer's, else the firm's"`
 	Due        string          `json:"due,omitempty" doc:"A due day that is named; empty to count it by the terms"`
 	Reference  string          `json:"reference,omitempty" maxLength:"200"`
@@ -37,7 +38,8 @@ type ClaimLineBody struct {
 }
 
 func (b ClaimBody) command(p *parser) posting.Command {
-	c := billing.Claim{Number: b.Number, JobID: b.Job, Day: p.day("day", b.Day), TermsID: b.Terms, Due: p.day("due", b.Due), Reference: b.Reference, Note: b.Note,
+	defer p.in(p.ofContract(b.Job))()
+	c := billing.Claim{Number: b.Number, JobID: b.Job, Day: p.day("day", b.Day), Rate: p.rate("rate", b.Rate), TermsID: b.Terms, Due: p.day("due", b.Due), Reference: b.Reference, Note: b.Note,
 		Percent: p.decimal("percent", b.Percent, percentPlaces), ToDate: p.amount("toDate", b.ToDate), Certified: p.amount("certified", b.Certified), Recover: b.Recover, Credit: b.Credit}
 	for n, l := range b.Lines {
 		field := fmt.Sprintf("lines[%d].", n)
@@ -52,12 +54,27 @@ func (b ClaimBody) command(p *parser) posting.Command {
 	return c
 }
 
+// ofContract is the currency of a job's contract, where it is another than the
+// firm's; what is agreed in several is refused by the claim itself.
+func (p *parser) ofContract(jobID int64) string {
+	if p.facts == nil {
+		return ""
+	}
+	job, ok := p.facts.Job(jobID)
+	if !ok {
+		return ""
+	}
+	code, _ := billing.ContractCurrency(p.facts, job)
+	return code
+}
+
 func (c copier) claim(v billing.Claim, p posting.Paper) ClaimBody {
 	b := ClaimBody{Customer: p.PartyID, Job: v.JobID, Day: c.day(string(v.Day)), Terms: v.TermsID, Reference: v.Reference, Note: v.Note, Percent: c.number(v.Percent), ToDate: c.amount(v.ToDate), Recover: v.Recover, Credit: v.Credit}
 	for _, l := range v.Lines {
 		b.Lines = append(b.Lines, ClaimLineBody{l.OrderID, l.Position, c.number(l.Percent), c.number(l.Quantity)})
 	}
 	if c.again {
+		b.Rate = c.number(v.Rate)
 		b.Due, b.Certified = string(v.Due), c.amount(v.Certified)
 		for _, d := range v.Deductions {
 			b.Deductions = append(b.Deductions, DeductionBody{d.PaperID, c.amount(d.Amount)})

@@ -150,6 +150,7 @@ type Order struct {
 	Job        string      `json:"job"`
 	Net        string      `json:"net"`
 	Left       string      `json:"left" doc:"Net, to be billed"`
+	Currency   string      `json:"currency,omitempty" doc:"Of its amounts, ISO 4217; left out, the firm's"`
 	Lines      []OrderLine `json:"lines"`
 }
 
@@ -161,6 +162,8 @@ type AdvanceLeft struct {
 	JobID  int64  `json:"jobId"`
 	Left   string `json:"left" doc:"With its tax"`
 	Net    string `json:"net" doc:"Of what is left"`
+
+	Currency string `json:"currency,omitempty" doc:"Of both, ISO 4217; left out, the firm's"`
 }
 
 // Billable is what a next invoice could take.
@@ -182,15 +185,18 @@ func orderLines(lines []billing.OrderLine, cur money.Currency) []OrderLine {
 	return out
 }
 
-func orderBody(f posting.Facts, p posting.Paper, d day.Day, cur money.Currency) (Order, money.Amount) {
-	lines := billing.OrderLines(f, p, d)
-	var left money.Amount
+// orderBody tells an order in its own currency, with what of it is left to bill
+// in the firm's.
+func orderBody(f posting.Facts, p posting.Paper, d day.Day, firm money.Currency) (Order, money.Amount) {
+	lines, cur := billing.OrderLines(f, p, d), firm.In(p.Currency)
+	var left, base money.Amount
 	for _, l := range lines {
 		left += max(l.Left.Net(), 0)
+		base += max(l.Left.Amount.Base-l.Left.Tax.Base, 0)
 	}
 	j, _ := f.Job(p.JobID)
 	return Order{ID: p.ID, Number: p.Number, Day: string(p.Day), Reference: p.Reference, Title: p.Title, CustomerID: p.PartyID, Customer: p.PartyName, JobID: p.JobID, Job: j.Number, Net: cur.Format(p.Net),
-		Left: cur.Format(left), Lines: orderLines(lines, cur)}, left
+		Left: cur.Format(left), Currency: p.Currency, Lines: orderLines(lines, cur)}, base
 }
 
 // fillContract adds what became of an order's lines, or of what was billed in
@@ -234,7 +240,8 @@ func advances(f *store.Facts, customer, job int64, d day.Day, cur money.Currency
 	rows := []AdvanceLeft{}
 	for _, p := range f.Standing([]posting.Kind{posting.DepositInvoice}, customer, job, d) {
 		if a := billing.AdvanceLeft(f, p, d); a.Left.Amount.Own > 0 && wanted(p) {
-			rows = append(rows, AdvanceLeft{a.ID, a.Number, string(a.Day), a.JobID, cur.Format(a.Left.Amount.Own), cur.Format(a.Left.Net())})
+			cur := cur.In(p.Currency)
+			rows = append(rows, AdvanceLeft{a.ID, a.Number, string(a.Day), a.JobID, cur.Format(a.Left.Amount.Own), cur.Format(a.Left.Net()), p.Currency})
 		}
 	}
 	return rows
@@ -268,7 +275,7 @@ func (s *Server) billable(ctx context.Context, in *billableInput) (*struct{ Body
 // OrderBook is every order with something left of it.
 type OrderBook struct {
 	Rows []Order `json:"rows"`
-	Left string  `json:"left" doc:"Net, what of all of them is left to bill"`
+	Left string  `json:"left" doc:"Net, what of all of them is left to bill, in the firm's currency"`
 }
 
 func (s *Server) orderBook(ctx context.Context, in *struct {

@@ -71,7 +71,7 @@ func (c copier) expense(v buying.Expense, _ posting.Paper) ExpenseBody {
 }
 
 func (c copier) purchaseOrder(v buying.Order, _ posting.Paper) PurchaseOrderBody {
-	b := PurchaseOrderBody{Supplier: v.PartyID, Day: c.day(string(v.Day)), Reference: v.Reference, Note: v.Note, Lines: c.boughtLines(v.Lines)}
+	b := PurchaseOrderBody{InCurrency: c.in(v.Currency, v.Rate, v.PartyID), Supplier: v.PartyID, Day: c.day(string(v.Day)), Reference: v.Reference, Note: v.Note, Lines: c.boughtLines(v.Lines)}
 	if c.again {
 		b.Expected = string(v.Expected)
 	}

@@ -2,7 +2,6 @@ package web
 
 import (
 	"context"
-	"errors"
 	"strings"
 
 	"cleantally/core/day"
@@ -116,7 +115,11 @@ func (s *Server) desk(ctx context.Context, in *deskInput) (*struct{ Body Desk },
 				out.Body.Groups = append(out.Body.Groups, looseEnds(g, today, p.cur))
 			}
 		}
-		stages, err := dueStages(r, today, p.cur)
+		facts, err := r.Facts(today)
+		if err != nil {
+			return err
+		}
+		stages, err := dueStages(r, facts, today, p.cur)
 		if err != nil {
 			return err
 		}
@@ -138,25 +141,24 @@ func (s *Server) desk(ctx context.Context, in *deskInput) (*struct{ Body Desk },
 
 // dueStages are the stages of billing plans whose day has come and that are not
 // billed, the first of each job: what of it is not billed yet, net.
-func dueStages(r *store.Reader, today day.Day, cur money.Currency) (store.LooseEnds, error) {
+func dueStages(r *store.Reader, f *store.Facts, today day.Day, cur money.Currency) (store.LooseEnds, error) {
 	g := store.LooseEnds{Group: "stage"}
 	jobs, err := r.JobsWithStages(today)
 	if err != nil {
 		return g, err
 	}
 	for _, j := range jobs {
-		plan, err1 := r.StagesOf(j.ID)
-		pos, err2 := r.JobPosition(j.ID, today)
-		if err := errors.Join(err1, err2); err != nil {
+		x, err := planOf(r, f, j.ID, today, cur)
+		if err != nil {
 			return g, err
 		}
-		for n, s := range stagesOf(plan, pos, today, cur) {
+		for n, s := range x.stages {
 			if !s.Late {
 				continue
 			}
 			through, _ := cur.Parse(s.Through)
-			open := through - pos.BilledNet
-			g.Rows = append(g.Rows, store.LooseEnd{Number: j.Number, PartyID: j.PartyID, Party: j.Party, JobID: j.ID, Job: j.Number, Title: s.Name, Day: plan[n].Day, Due: plan[n].Day, Open: open})
+			open := through - x.pos.BilledNet
+			g.Rows = append(g.Rows, store.LooseEnd{Number: j.Number, PartyID: j.PartyID, Party: j.Party, JobID: j.ID, Job: j.Number, Title: s.Name, Day: x.plan[n].Day, Due: x.plan[n].Day, Open: open})
 			g.Count, g.Sum = g.Count+1, g.Sum+open
 			break
 		}

@@ -127,17 +127,10 @@ func unexplainedIn(r *store.Reader, f *store.Facts, d day.Day, currency string, 
 // usual tax on it, and invoices that recur, each due by the customer's terms. What
 // recurs is kept as it is now alone, so that a past day is told without it.
 func (s *Server) planned(ctx context.Context, r *store.Reader, f *store.Facts, d day.Day, currency string, firm money.Currency) ([]reporting.Coming, error) {
-	var all []reporting.Coming
 	last := d.Add(7 * forecastWeeks)
-	if currency == "" || currency == firm.Code { // contracts are in the firm's
-		stages, err := stagesComing(r, f, d, last, firm)
-		if err != nil {
-			return nil, err
-		}
-		all = stages
-	}
-	if d != s.book.Today() {
-		return all, nil
+	all, err := stagesComing(r, f, d, last, currency, firm)
+	if err != nil || d != s.book.Today() {
+		return all, err
 	}
 	schedules, err := r.Schedules()
 	for _, sch := range schedules {
@@ -167,8 +160,8 @@ func (s *Server) planned(ctx context.Context, r *store.Reader, f *store.Facts, d
 	return all, err
 }
 
-// stagesComing are the stages that no claim has billed.
-func stagesComing(r *store.Reader, f *store.Facts, d, last day.Day, cur money.Currency) ([]reporting.Coming, error) {
+// stagesComing are the stages that no claim has billed, told as Comings are.
+func stagesComing(r *store.Reader, f *store.Facts, d, last day.Day, currency string, cur money.Currency) ([]reporting.Coming, error) {
 	jobs, err := r.JobsWithStages(last)
 	if err != nil {
 		return nil, err
@@ -179,30 +172,36 @@ func stagesComing(r *store.Reader, f *store.Facts, d, last day.Day, cur money.Cu
 	}
 	var all []reporting.Coming
 	for _, j := range jobs {
-		plan, err1 := r.StagesOf(j.ID)
-		pos, err2 := r.JobPosition(j.ID, d)
-		if err := errors.Join(err1, err2); err != nil {
+		x, err := planOf(r, f, j.ID, d, cur)
+		if err != nil {
 			return nil, err
 		}
-		billed := pos.BilledNet
-		for n, stage := range stagesOf(plan, pos, d, cur) {
+		if currency != "" && cur.In(x.currency).Code != currency {
+			continue
+		}
+		billed := x.pos.BilledNet
+		for n, stage := range x.stages {
 			through, _ := cur.Parse(stage.Through)
 			net := through - billed
-			if stage.Billed || net <= 0 || plan[n].Day == "" {
+			if stage.Billed || net <= 0 || x.plan[n].Day == "" {
 				continue
 			}
 			billed = through
-			on := max(plan[n].Day, d)
+			on := max(x.plan[n].Day, d)
 			party, _ := f.Party(j.PartyID)
 			code, rates, _ := f.TaxCode(firm.TaxCodeID)
 			percent, err := tax.RateOn(code, rates, on)
 			if err != nil {
 				return nil, err
 			}
-			gross := net + cur.Round(money.Percent(cur.Decimal(net), percent))
+			told, in := net, cur
+			if currency != "" {
+				told, in = x.own(net), cur.In(x.currency)
+			}
+			gross := told + in.Round(money.Percent(in.Decimal(told), percent))
 			dues, _ := posting.Build(f).Split(on, gross, party, 0)
 			for _, due := range dues {
-				all = append(all, reporting.Coming{Day: due.Day, Amount: due.Amount, Why: "billing plan", Number: j.Number + ", " + stage.Name, Party: j.Party, JobID: j.ID})
+				all = append(all, reporting.Coming{Day: due.Day, Amount: due.Amount, Currency: x.currency, Own: x.own(due.Amount), Why: "billing plan", Number: j.Number + ", " + stage.Name, Party: j.Party, JobID: j.ID})
 			}
 		}
 	}

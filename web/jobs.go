@@ -2,6 +2,7 @@ package web
 
 import (
 	"context"
+	"errors"
 	"fmt"
 
 	"cleantally/core/billing"
@@ -68,6 +69,8 @@ type Stage struct {
 	Through string `json:"through" doc:"What the contract comes to through this stage, net"`
 	Billed  bool   `json:"billed"`
 	Late    bool   `json:"late" doc:"Its day has come and it is not billed"`
+
+	Own string `json:"own,omitempty" doc:"The same as through, in the currency of a contract that is not in the firm's"`
 }
 
 // stagesOf tells where each stage of a billing plan stands on a day.
@@ -85,6 +88,49 @@ func stagesOf(plan []master.Stage, pos reporting.JobPosition, d day.Day, cur mon
 		out = append(out, b)
 	}
 	return out
+}
+
+// A billingPlan is the plan of a job with where its stages stand on a day, in the
+// firm's currency. Of a contract in another the same share is billed here as there.
+type billingPlan struct {
+	plan     []master.Stage
+	stages   []Stage
+	pos      reporting.JobPosition
+	currency string       // of the contract, ISO 4217; "" for the firm's own
+	contract money.Amount // net, in that
+}
+
+func planOf(r *store.Reader, f *store.Facts, jobID int64, d day.Day, cur money.Currency) (billingPlan, error) {
+	plan, err1 := r.StagesOf(jobID)
+	pos, err2 := r.JobPosition(jobID, d)
+	x := billingPlan{plan: plan, pos: pos}
+	if err := errors.Join(err1, err2); err != nil || len(plan) == 0 {
+		return x, err
+	}
+	if f.Abroad() {
+		job, _ := f.Job(jobID)
+		x.currency, _ = billing.ContractCurrency(f, job)
+		var billed money.Amount
+		if x.contract, billed = billing.ContractAbroad(f, job, d); x.currency != "" && x.contract > 0 {
+			x.pos.BilledNet = money.Portion(billed, pos.ContractSum, x.contract)
+		}
+	}
+	x.stages = stagesOf(plan, x.pos, d, cur)
+	for n, s := range x.stages {
+		if x.currency != "" {
+			through, _ := cur.Parse(s.Through)
+			x.stages[n].Own = cur.In(x.currency).Format(x.own(through))
+		}
+	}
+	return x, f.Err()
+}
+
+// own is so much of the contract in its own currency.
+func (x billingPlan) own(net money.Amount) money.Amount {
+	if x.currency == "" || x.pos.ContractSum == 0 {
+		return net
+	}
+	return money.Portion(net, x.contract, x.pos.ContractSum)
 }
 
 // ReleaseShare is a share of what is kept back, and when it is expected.
@@ -168,11 +214,11 @@ func (s *Server) job(ctx context.Context, id int64, asOf string) (*struct{ Body 
 	for _, x := range releases {
 		out.Body.Releases = append(out.Body.Releases, ReleaseShare{x.Name, dec(x.Percent), string(x.Day)})
 	}
-	stages, err := r.StagesOf(id)
+	plan, err := planOf(r, facts, id, d, p.cur)
 	if err != nil {
 		return nil, problem(err)
 	}
-	out.Body.Plan = stagesOf(stages, pos, d, p.cur)
+	out.Body.Plan = append([]Stage{}, plan.stages...)
 	for _, s := range out.Body.Plan {
 		out.Body.Stages = append(out.Body.Stages, s.StageBody)
 	}

@@ -149,7 +149,7 @@ func quoteOf(b *Blank, f posting.Facts, id int64, cur money.Currency) {
 	if !ok || q.Kind != posting.Quote {
 		return
 	}
-	b.Customer, b.Job = q.PartyID, q.JobID
+	b.Customer, b.Job, cur = q.PartyID, q.JobID, cur.In(q.Currency)
 	out := &QuoteLeft{ID: q.ID, Number: q.Number, Reference: q.Reference, Note: q.Note, Includes: q.Includes}
 	used := map[int]posting.Millionths{}
 	for _, u := range f.Uses(q.ID) {

@@ -66,16 +66,17 @@ type PurchaseOrder struct {
 	SupplierID int64            `json:"supplierId"`
 	Supplier   string           `json:"supplier"`
 	Net        string           `json:"net"`
+	Currency   string           `json:"currency,omitempty" doc:"Of its amounts, ISO 4217; left out, the firm's"`
 	Lines      []OrderLine      `json:"lines"`
 	Bill       []BoughtLineBody `json:"bill" doc:"The lines that bill what is left of it"`
 }
 
-func purchaseOrder(f posting.Facts, p posting.Paper, d day.Day, cur money.Currency) (out PurchaseOrder, left bool) {
-	lines := billing.OrderLines(f, p, d)
+func purchaseOrder(f posting.Facts, p posting.Paper, d day.Day, firm money.Currency) (out PurchaseOrder, left bool) {
+	lines, cur := billing.OrderLines(f, p, d), firm.In(p.Currency)
 	for _, l := range lines {
 		left = left || l.LeftToDeliver > 0 || l.LeftToBill > 0
 	}
-	return PurchaseOrder{ID: p.ID, Number: p.Number, Day: string(p.Day), Expected: string(p.Due), Late: p.Due != "" && p.Due < d, Title: p.Title, SupplierID: p.PartyID, Supplier: p.PartyName, Net: cur.Format(p.Net), Lines: orderLines(lines, cur), Bill: leftToBill(f, p, lines, cur)}, left
+	return PurchaseOrder{ID: p.ID, Number: p.Number, Day: string(p.Day), Expected: string(p.Due), Late: p.Due != "" && p.Due < d, Title: p.Title, SupplierID: p.PartyID, Supplier: p.PartyName, Net: cur.Format(p.Net), Currency: p.Currency, Lines: orderLines(lines, cur), Bill: leftToBill(f, p, lines, cur)}, left
 }
 
 // leftToBill are the lines that bill what is left of a purchase order, as they

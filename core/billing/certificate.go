@@ -44,7 +44,8 @@ func IsClaim(p posting.Paper) bool {
 
 // CertificateOf is the certificate of a posted claim. Before is the work that was
 // billed on its job before it, net; held what is kept back of the job after it.
-// Papers that were posted after the claim change nothing of it.
+// Papers that were posted after the claim change nothing of it. Of a contract in
+// another currency all is in that, and before and held are too.
 func CertificateOf(f posting.Facts, p posting.Paper, job master.Job, before, held money.Amount) Certificate {
 	c := Certificate{Deducted: p.Deducted, Rounding: p.Rounding, Retained: p.Retained, Held: held, ToPay: p.Total - p.Retained}
 	work := p.Net - p.Beside

@@ -22,8 +22,9 @@ type Claim struct {
 	Number     string // "" to be given the next
 	JobID      int64
 	Day        day.Day
-	TermsID    int64   // 0: the customer's, else the firm's
-	Due        day.Day // a due day that is named; "" to count it by the terms
+	Rate       decimal.Decimal // of the contract's currency, where that is not the firm's; nil for that of the day
+	TermsID    int64           // 0: the customer's, else the firm's
+	Due        day.Day         // a due day that is named; "" to count it by the terms
 	Reference  string
 	Note       string
 	Lines      []ClaimLine     // what is done to date of each line of the contract's orders
@@ -44,6 +45,14 @@ func (c Claim) Plan(f posting.Facts) (posting.Effect, error) {
 		b.Refuse("job", "missing", "", "Say which job is claimed for.")
 		return b.Effect("")
 	}
+	code, ok := ContractCurrency(b.facts, job)
+	if !ok {
+		b.Refuse("job", "another currency", "", "The contract of job %s is agreed in more than one currency, so there is no share of it. Bill its orders by their lines.", job.Number)
+		return b.Effect("")
+	}
+	if !b.In(code, c.Rate, c.Day) {
+		return b.Effect("")
+	}
 	w := standing(b, job, c.Day)
 	for _, o := range w.orders {
 		if by := byLines(b.facts, o); by != "" && w.has(o) {
@@ -54,7 +63,7 @@ func (c Claim) Plan(f posting.Facts) (posting.Effect, error) {
 	if this < 0 {
 		return b.Effect(c.lower(b, job, -this, told))
 	}
-	v := Invoice{Number: c.Number, PartyID: job.PartyID, JobID: job.ID, Day: c.Day, TermsID: c.TermsID, Due: c.Due, Reference: c.Reference, Note: c.Note, DefaultNote: c.Note == "", Form: StageForm,
+	v := Invoice{Number: c.Number, PartyID: job.PartyID, JobID: job.ID, Day: c.Day, Currency: code, Rate: c.Rate, TermsID: c.TermsID, Due: c.Due, Reference: c.Reference, Note: c.Note, DefaultNote: c.Note == "", Form: StageForm,
 		Deductions: c.Deductions, Retention: c.Retention, certificate: told, Lines: w.lines(b, this)}
 	if len(c.Lines) > 0 {
 		v.Lines, v.measured = w.chosen(this), w.measured
@@ -63,6 +72,37 @@ func (c Claim) Plan(f posting.Facts) (posting.Effect, error) {
 		v.Deductions = w.recovered(b, job.ID, this, c.Day)
 	}
 	return v.plan(b)
+}
+
+// ContractCurrency is the currency of a job's contract, that of its orders, "" for
+// the firm's own; false where it is agreed in more than one. A sum that was written
+// down for the job is in the firm's.
+func ContractCurrency(f posting.Facts, job master.Job) (string, bool) {
+	code := ""
+	for n, o := range f.(Facts).OrdersOf(job.ID) {
+		if n > 0 && o.Currency != code || o.Currency != "" && job.ContractSum != 0 {
+			return "", false
+		}
+		code = o.Currency
+	}
+	return code, true
+}
+
+// ContractAbroad is what the contract of a job in another currency comes to by the
+// end of a day, net, with what was measured beyond it, and what of it is billed,
+// less credits: what bills its orders, and nothing else.
+func ContractAbroad(f posting.Facts, job master.Job, d day.Day) (contract, billed money.Amount) {
+	for _, o := range f.(Facts).OrdersOf(job.ID) {
+		if o.Day > d {
+			continue
+		}
+		for _, l := range OrderLines(f, o, d) {
+			done := l.Used[posting.Billed].Net()
+			contract += max(l.Part().Net()-l.Used[posting.Cancelled].Net(), done)
+			billed += done
+		}
+	}
+	return contract, billed
 }
 
 // worked is where a contract stands before a claim, net.
@@ -97,6 +137,9 @@ func (w *worked) part(of posting.Thing, line posting.PaperLine) *contractPart {
 
 func standing(b *builder, job master.Job, d day.Day) *worked {
 	w := &worked{contract: b.Contract(job), before: b.JobBilled(job.ID)}
+	if b.Code() != "" {
+		w.contract, w.before = ContractAbroad(b.facts, job, day.EndOfTime)
+	}
 	rest := max(w.contract-w.before, 0)
 	w.orders = b.facts.OrdersOf(job.ID)
 	for _, o := range w.orders {

@@ -17,7 +17,9 @@ type Order struct {
 	Number    string // "" to be given the next
 	PartyID   int64
 	Day       day.Day
-	Expected  day.Day // when it should come; "" when that is not known
+	Currency  string          // ISO 4217; "" for the firm's own
+	Rate      decimal.Decimal // of Currency; nil for that of the day
+	Expected  day.Day         // when it should come; "" when that is not known
 	Reference string
 	Note      string
 	Lines     []Line
@@ -26,7 +28,7 @@ type Order struct {
 // Plan returns the effect of recording the order.
 func (o Order) Plan(f posting.Facts) (posting.Effect, error) {
 	b := posting.Build(f)
-	dayOK := b.PostingDay("day", o.Day)
+	dayOK := b.PostingDay("day", o.Day) && b.In(o.Currency, o.Rate, o.Day)
 	party, _ := b.Supplier("party", o.PartyID)
 	if _, err := day.Parse(string(o.Expected)); o.Expected != "" && dayOK && (err != nil || o.Expected < o.Day) {
 		b.Refuse("expected", "before the paper", string(o.Day), "What is ordered on %s cannot come before. Use that day or later, or leave it out.", o.Day.Show())
@@ -46,7 +48,7 @@ func (o Order) Plan(f posting.Facts) (posting.Effect, error) {
 			b.Refuse(fmt.Sprintf("lines[%d].quantity", n), "above nil", "0", "Line %d: what is ordered has a quantity above nil, and a price that is not below it.", n+1)
 		}
 	}
-	return b.Effect(fmt.Sprintf("Ordered by %s from %s, %s", p.Number, p.PartyName, f.Currency().Show(p.Total)))
+	return b.Effect(fmt.Sprintf("Ordered by %s from %s, %s", p.Number, p.PartyName, b.Currency().Show(p.Total)))
 }
 
 // Share is a quantity of a line of a purchase order.
@@ -57,7 +59,8 @@ type Share struct {
 }
 
 // Received is goods that came before their bill: Dr stock, Cr goods received,
-// at the order's price; what is kept in no stock is told as received alone
+// at the order's price, of another currency at the rate at which it was ordered,
+// in the firm's; what is kept in no stock is told as received alone
 // (docs/rules.md, part 5, stock). Cancel takes what will not come off the
 // order instead.
 type Received struct {
@@ -172,6 +175,9 @@ func (s *share) lines(b *posting.Builder, order posting.Paper, r Received, p *po
 			l.AccountID = b.Role("goods received").ID
 			l.Net = posting.Firm(atPrice(s.of, q))
 			l.Before = l.Net.Own
+			if order.Currency != "" {
+				l.UnitPrice = b.Currency().Decimal(l.Net.Own).DivRound(l.Quantity, 6)
+			}
 		}
 		p.Lines = append(p.Lines, l)
 	}
@@ -180,11 +186,12 @@ func (s *share) lines(b *posting.Builder, order posting.Paper, r Received, p *po
 	add(s.pieces-s.in, false)
 }
 
-// atPrice is what pieces come to at the order's price, net of its discount.
+// atPrice is what pieces come to at the order's price, net of its discount, in the
+// firm's currency.
 func atPrice(of posting.PaperLine, q posting.Millionths) money.Amount {
 	ordered := posting.InMillionths(of.Quantity)
 	whole, rest := q/ordered, q%ordered
-	return money.Amount(whole)*of.Net.Own + money.Portion(money.Amount(rest), of.Net.Own, money.Amount(ordered))
+	return money.Amount(whole)*of.Net.Base + money.Portion(money.Amount(rest), of.Net.Base, money.Amount(ordered))
 }
 
 // post uses the order's line and brings the goods into stock.

@@ -303,3 +303,65 @@ func TestCasesAbroad(t *testing.T) {
 		})
 	}
 }
+
+// A contract in dollars is claimed by progress in dollars, each claim at its own
+// rate: 10,000.00, of which 25 % at 0.90 are 2,500.00, worth 2,250.00 and 450.00 of
+// tax; 60 % at 0.92 are 3,500.00 more, 3,220.00 and 644.00; back to 50 % takes
+// 1,000.00 off the latest, at its rate.
+func TestClaimsAbroad(t *testing.T) {
+	b := abroad()
+	job := b.Jobs[1]
+	job.ContractSum = 0
+	b.Jobs[1] = job
+	line := func(net string) posting.Line {
+		return posting.Line{Text: "Flight", Quantity: rate("1"), UnitPrice: rate(net), TaxCodeID: 1}
+	}
+	post(t, b, billing.Order{PartyID: 1, JobID: 1, Day: "2026-11-01", Currency: "USD", Lines: []posting.Line{line("6000"), line("4000")}})
+	claim := func(day day.Day, percent, at string) billing.Claim {
+		return billing.Claim{JobID: 1, Day: day, Percent: rate(percent), Rate: rate(at)}
+	}
+	e := post(t, b, claim("2026-11-02", "25", "0.90"))
+	wantSum(t, b, e, "Dr 120 2700.00, Cr 241 450.00, Cr 401 2250.00")
+	if p := e.Paper(); p.Currency != "USD" || p.Total != 300000 || p.Reason != "Work to date 25 % of 10,000.00, 2,500.00, less claimed before 0.00: 2,500.00" {
+		t.Errorf("the claim is %s %d: %s", p.Currency, p.Total, p.Reason)
+	}
+	wantSum(t, b, post(t, b, claim("2026-11-12", "60", "0.92")), "Dr 120 3864.00, Cr 241 644.00, Cr 401 3220.00")
+	if _, err := b.Post(claim("2026-11-12", "60", "0.92")); !postingtest.RefusedFor(err, "percent", "nothing to claim") {
+		t.Errorf("the same again: %v", err)
+	}
+	lower := claim("2026-11-13", "50", "0.95")
+	lower.Credit = true
+	wantSum(t, b, post(t, b, lower), "Dr 241 184.00, Dr 401 920.00, Cr 120 1104.00")
+	wantSum(t, b, post(t, b, claim("2026-11-18", "100", "0.88")), "Dr 120 5280.00, Cr 241 880.00, Cr 401 4400.00")
+	if contract, billed := billing.ContractAbroad(b, job, "2026-11-12"); contract != 1000000 || billed != 600000 {
+		t.Errorf("on 12 Nov %d of %d was billed", billed, contract)
+	}
+	if err := b.Prove(); err != nil {
+		t.Error(err)
+	}
+	post(t, b, billing.Order{PartyID: 1, JobID: 1, Day: "2026-11-18", Lines: []posting.Line{line("500")}})
+	if _, err := b.Post(claim("2026-11-18", "90", "0")); !postingtest.RefusedFor(err, "job", "another currency") {
+		t.Errorf("in two currencies: %v", err)
+	}
+}
+
+// Ten are ordered at 11.00 pounds, at 1.15. Six come first: 66.00, worth 75.90. The
+// bill of all, 110.00 at 1.20, is worth 132.00: 75.90 leaves goods received, what
+// stock is worth becomes 132.00. A bill in another currency than the order's is
+// refused.
+func TestOrderedAbroad(t *testing.T) {
+	b := abroad()
+	b.Articles[3] = master.Article{ID: 3, Code: "CAP", Name: "Newel cap", Kind: master.Material, Stocked: true}
+	post(t, b, buying.Order{PartyID: 2, Day: "2026-11-02", Currency: "GBP", Lines: []buying.Line{{ArticleID: 3, Text: "Newel cap", Quantity: rate("10"), UnitPrice: rate("11"), TaxCodeID: 3}}})
+	wantSum(t, b, post(t, b, buying.Received{OrderID: 1, Day: "2026-11-03", Lines: []buying.Share{{Position: 1, Quantity: rate("6")}}}), "Dr 141 75.90, Cr 208 75.90")
+	bill := buying.Bill{PartyID: 2, Day: "2026-11-05", Currency: "GBP", Rate: rate("1.20"), Reference: "7", Lines: []buying.Line{{Quantity: rate("10"), Of: buying.OrderLine{PaperID: 1, Position: 1}}}}
+	other := bill
+	other.Currency, other.Rate = "", rate("0")
+	if _, err := b.Post(other); !postingtest.RefusedFor(err, "lines[0].of", "another currency") {
+		t.Errorf("in euros: %v", err)
+	}
+	wantSum(t, b, post(t, b, bill), "Dr 141 56.10, Dr 208 75.90, Cr 201 132.00")
+	if err := b.Prove(); err != nil {
+		t.Error(err)
+	}
+}

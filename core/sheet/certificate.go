@@ -14,6 +14,9 @@ func Certify(d Data, c billing.Certificate) Sheet {
 	p := d.Paper
 	s := Sheet{Heading: d.say("Certificate"), Number: p.Number, Firm: d.Firm, TaxNumber: TaxLine(d.Words, d.TaxNumber), To: Address{p.PartyName, d.Address}, Subject: p.Subject, Rows: []Row{}, Below: []string{}, Sentences: []string{}, Note: ""}
 	s.Facts = []Fact{{d.say("Of the claim"), p.Number + ", " + d.on(p.Day)}}
+	if p.Currency != "" {
+		s.Facts = append(s.Facts, Fact{d.say("Currency"), p.Currency})
+	}
 	if d.Job != "" {
 		s.Facts = append(s.Facts, Fact{d.say("Job"), d.Job})
 	}

@@ -154,3 +154,62 @@ test('an article costs what it costs in the currency of the paper, and nothing i
     await expect(page.getByLabel('Unit price, line 1')).toHaveValue(price);
   }
 });
+
+test('a contract in dollars is claimed by its plan, and its money expected in dollars', async ({ page, demo }) => {
+  const of = await customer(page, demo, 'Claims In Dollars', { currency: 'USD' });
+  const stages = [{ name: 'On order', percent: '30', day: '2026-11-20' }, { name: 'On site', percent: '70', day: '2026-12-11' }];
+  const job = (await put(page, demo, 'jobs', { customer: of, name: 'Stair over the crossing', stages })).id;
+  const lines = [{ text: 'Stair over the crossing', unitPrice: '20000', taxCode: 3 }];
+  await put(page, demo, `orders${confirmed}`, { customer: of, job, day: '2026-11-02', rate: '0.90', lines });
+  await page.goto(`${demo.url}/jobs/${job}`);
+  await expect(page.getByRole('row', { name: /Stair over the crossing USD20,000\.00 USD20,000\.00/ })).toBeVisible();
+  await page.getByRole('row', { name: /On order.* 30 % USD6,000\.00 to be billed now/ }).getByRole('link', { name: 'Bill it' }).click();
+  await expect(page.getByRole('textbox', { name: 'Rate of USD' })).toHaveValue('0.9192');
+  await expect(page.getByText('USD 6,000.00 = EUR 5,515.20')).toBeVisible();
+  await page.getByRole('textbox', { name: 'Rate of USD' }).fill('0.92');
+  await expect(row(page, '120 Trade receivables 5,520.00')).toContainText('USD 6,000.00');
+  await expectAccessible(page);
+  await post(page);
+  await expect(page.getByRole('heading', { name: /^Stage invoice I26-|^Invoice I26-/ })).toBeVisible();
+  await page.goto(`${demo.url}/jobs/${job}`);
+  await expect(page.getByRole('row', { name: /On order.* USD6,000\.00 billed/ })).toBeVisible();
+  // The rest is expected on its day with the firm's usual tax, by the customer's terms, in dollars alone and in all.
+  await page.goto(`${demo.url}/ledger/expected`);
+  await page.getByLabel('In', { exact: true }).selectOption('USD');
+  await expect(page.getByText('In bank and till, USD')).toBeVisible();
+  await page.getByRole('button', { name: '8 Jan 2027 to 14 Jan 2027' }).click();
+  await expect(page.getByRole('row', { name: /On site billing plan, Claims In Dollars 16,800\.00/ })).toBeVisible();
+  await expectAccessible(page);
+  await page.getByLabel('In', { exact: true }).selectOption('');
+  await expect(page.getByRole('row', { name: /On site billing plan, Claims In Dollars.*USD16,800\.00/ })).toBeVisible();
+  await page.goto(`${demo.url}/ledger/tie-out`);
+  await expect(page.getByRole('row', { name: /of it in USD receivables USD.* ties out/ })).toBeVisible();
+});
+
+test('what a supplier abroad is ordered from comes, is billed and paid in its currency', async ({ page, demo }) => {
+  const of = await customer(page, demo, 'Crossing Ironmongers', { supplier: true, noCustomer: true, currency: 'USD' });
+  await page.goto(`${demo.url}/papers/new/purchase_order?customer=${of}`);
+  await expect(page.getByLabel('Currency')).toHaveValue('USD');
+  await page.getByRole('textbox', { name: 'What, line 1' }).fill('Brackets');
+  await page.getByRole('combobox', { name: 'Account, line 1' }).fill('511');
+  await page.keyboard.press('Enter');
+  await page.getByRole('textbox', { name: 'Net, line 1' }).fill('750');
+  await page.getByRole('combobox', { name: 'Tax, line 1' }).selectOption({ label: 'Nil 0 %' });
+  await expect(page.getByText('USD 750.00 = EUR 689.40')).toBeVisible();
+  await post(page);
+  await expect(page.getByRole('heading', { name: /^Purchase order PO26-/ })).toBeVisible();
+  await page.getByRole('button', { name: 'They billed it' }).click();
+  await expect(page.getByLabel('Currency')).toHaveValue('USD');
+  await page.getByRole('textbox', { name: 'Their number' }).fill('CI 9');
+  await page.getByRole('textbox', { name: 'Rate of USD' }).fill('0.93');
+  await expect(row(page, '201 Trade payables 697.50')).toContainText('USD 750.00');
+  await expectAccessible(page);
+  await post(page);
+  await expect(page.getByRole('heading', { name: /^Supplier bill B26-/ })).toBeVisible();
+  await page.getByRole('button', { name: 'Pay', exact: true }).click();
+  await page.getByLabel('Out of').selectOption({ label: 'Dollar account, USD' });
+  await expect(row(page, /we owe USD750\.00 USD0\.00/)).toBeVisible();
+  await post(page);
+  await expect(page.getByRole('heading', { name: /^Supplier payment P26-/ })).toBeVisible();
+  expect(await check(demo)).toBe(0);
+});

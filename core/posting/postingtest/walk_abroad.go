@@ -21,8 +21,12 @@ var WalkRates = []posting.Rate{
 	{Currency: "JPY", Day: "2024-12-01", Rate: decimal.RequireFromString("0.0061")}, {Currency: "JPY", Day: "2025-08-01", Rate: decimal.RequireFromString("0.0058733")},
 }
 
-// GoAbroad gives the books of a walk other currencies, with a bank account each.
+// GoAbroad gives the books of a walk other currencies, with a bank account each. The
+// second job has no sum of its own, so that its contract can be in one of them.
 func (b *Book) GoAbroad() *Book {
+	job := b.Jobs[2]
+	job.ContractSum = 0
+	b.Jobs[2] = job
 	b.Currencies, b.RateList = map[string]bool{}, WalkRates
 	for n, code := range WalkCurrencies {
 		b.Currencies[code] = true
@@ -70,10 +74,21 @@ func (w *Walk) abroad(c posting.Command) posting.Command {
 		if x.Currency, x.Rate = w.currency(); x.QuoteID != 0 {
 			q, _ := w.b.Paper(x.QuoteID)
 			x.Currency = q.Currency
+		} else if !w.oneIn(30) { // a contract in one currency is claimed by progress
+			x.Currency = w.contractOf(x.JobID, x.Currency)
 		}
+		return x
+	case billing.Claim:
+		if _, x.Rate = w.currency(); w.contractOf(x.JobID, "") == "" {
+			x.Rate = decimal.Zero
+		}
+		return x
+	case buying.Order:
+		x.Currency, x.Rate = w.currency()
 		return x
 	case billing.Quote:
 		x.Currency, x.Rate = w.currency()
+		x.Currency = w.contractOf(x.JobID, x.Currency)
 		return x
 	case billing.DepositInvoice:
 		if x.Currency, x.Rate = w.currency(); x.OrderID != 0 {
@@ -88,9 +103,39 @@ func (w *Walk) abroad(c posting.Command) posting.Command {
 		return x
 	case buying.Bill:
 		x.Currency, x.Rate = w.currency()
+		for _, l := range x.Lines {
+			if of, ok := w.b.Paper(l.Of.PaperID); ok && !w.oneIn(8) {
+				x.Currency = of.Currency
+			}
+		}
+		return x
+	case buying.Expense:
+		for _, l := range x.Lines {
+			if of, ok := w.b.Paper(l.Of.PaperID); ok {
+				x.BankAccountID = w.bankOf(of.Currency, x.BankAccountID)
+			}
+		}
 		return x
 	}
 	return w.moneyAbroad(c)
+}
+
+// contractOf is the currency that the contract of a job begins in: that of its
+// first order, else the firm's where a sum is written down for it, else the given.
+func (w *Walk) contractOf(jobID int64, code string) string {
+	if jobID == 0 {
+		return code
+	}
+	if orders := w.b.OrdersOf(jobID); len(orders) > 0 {
+		return orders[0].Currency
+	}
+	if j, ok := w.b.Job(jobID); !ok || j.ContractSum != 0 {
+		return ""
+	}
+	if code == "" && w.oneIn(2) {
+		return WalkCurrencies[0]
+	}
+	return code
 }
 
 // madeUpOf are the papers that a made-up command takes from.

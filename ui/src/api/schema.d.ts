@@ -4281,6 +4281,8 @@ export interface components {
             reason?: string;
         };
         AdvanceLeft: {
+            /** @description Of both, ISO 4217; left out, the firm's */
+            currency?: string;
             day: string;
             /** Format: int64 */
             id: number;
@@ -4935,7 +4937,7 @@ export interface components {
             costs: components["schemas"]["Cost"][];
             /** @description Of a job that is finished: open items that could be set against its final invoice */
             credits: number[];
-            /** @description Of the order that was named, where that is not the customer's */
+            /** @description Of the order or the quote that was named, where that is not the customer's */
             currency?: string;
             /**
              * Format: int64
@@ -5123,6 +5125,8 @@ export interface components {
             number?: string;
             /** @description The share of the contract that is done to date */
             percent?: string;
+            /** @description Of a contract in another currency than the firm's; empty: as on the day */
+            rate?: string;
             /** @description What was billed in advance is deducted share by share */
             recover?: boolean;
             reference?: string;
@@ -7581,6 +7585,8 @@ export interface components {
             trial?: components["schemas"]["OpeningBalanceBody"];
         };
         Order: {
+            /** @description Of its amounts, ISO 4217; left out, the firm's */
+            currency?: string;
             customer: string;
             /** Format: int64 */
             customerId: number;
@@ -7625,7 +7631,7 @@ export interface components {
             reference?: string;
         };
         OrderBook: {
-            /** @description Net, what of all of them is left to bill */
+            /** @description Net, what of all of them is left to bill, in the firm's currency */
             left: string;
             rows: components["schemas"]["Order"][];
         };
@@ -8279,6 +8285,8 @@ export interface components {
         PurchaseOrder: {
             /** @description The lines that bill what is left of it */
             bill: components["schemas"]["BoughtLineBody"][];
+            /** @description Of its amounts, ISO 4217; left out, the firm's */
+            currency?: string;
             day: string;
             expected: string;
             /** Format: int64 */
@@ -8293,6 +8301,8 @@ export interface components {
             title: string;
         };
         PurchaseOrderBody: {
+            /** @description ISO 4217; empty: that of the paper that it follows, else the customer's, else the firm's */
+            currency?: string;
             day?: string;
             /** @description When it should come */
             expected?: string;
@@ -8300,6 +8310,8 @@ export interface components {
             note?: string;
             /** @description Empty to be given the next */
             number?: string;
+            /** @description What one unit of it is worth in the firm's; empty: as on the day */
+            rate?: string;
             reference?: string;
             /** Format: int64 */
             supplier?: number;
@@ -9086,6 +9098,8 @@ export interface components {
             /** @description Its day has come and it is not billed */
             late: boolean;
             name?: string;
+            /** @description The same as through, in the currency of a contract that is not in the firm's */
+            own?: string;
             /** @description A share of the contract */
             percent?: string;
             /** @description What the contract comes to through this stage, net */

@@ -73,10 +73,10 @@ export function Contract({ job }: { job: Job }) {
                 <TableCell>{showDay(o.day, today)}</TableCell>
                 <TableCell>{o.title}</TableCell>
                 <TableCell align="right">
-                  <Amount value={o.net} />
+                  <Amount value={o.net} code={o.currency} />
                 </TableCell>
                 <TableCell align="right">
-                  <Amount value={o.left} />
+                  <Amount value={o.left} code={o.currency} />
                 </TableCell>
                 <TableCell align="right">
                   {!isNil(o.left) && <LeadsTo to={newPaper('invoice', { order: o.id })}>Bill it</LeadsTo>}
@@ -89,7 +89,7 @@ export function Contract({ job }: { job: Job }) {
       <Beside name="Variations proposed" papers={quotes}>
         {(q) => q.state === 'open' && <LeadsTo to={newPaper('order', { quote: q.id })}>Accepted</LeadsTo>}
       </Beside>
-      <Plan job={job} />
+      <Plan job={job} code={orders[0]?.currency} />
       <Beside name="Guarantees in place of what they keep back" papers={guarantees}>
         {(g) => g.due && `through ${showDay(g.due, today)}`}
       </Beside>
@@ -145,7 +145,7 @@ function Beside({ name, papers, children }: { name: string; papers: PaperRow[]; 
 }
 
 /** The billing plan, and where each stage stands. */
-function Plan({ job }: { job: Job }) {
+function Plan({ job, code }: { job: Job; code: string | undefined }) {
   const today = useToday();
   if (job.plan.length === 0) return null;
   const next = job.plan.findIndex((s) => !s.billed);
@@ -168,12 +168,14 @@ function Plan({ job }: { job: Job }) {
             <TableCell>{showDay(s.day, today)}</TableCell>
             <TableCell align="right">{s.percent ? `${show(s.percent)} %` : show(s.amount)}</TableCell>
             <TableCell align="right">
-              <Amount value={s.through} />
+              <Amount value={s.own || s.through} code={s.own ? code : ''} />
             </TableCell>
             <TableCell>{s.billed ? 'billed' : s.late ? 'to be billed now' : 'not billed'}</TableCell>
             <TableCell align="right">
               {n === next && (
-                <LeadsTo to={newPaper('claim', { customer: job.customer, job: job.id, amount: s.through })}>Bill it</LeadsTo>
+                <LeadsTo to={newPaper('claim', { customer: job.customer, job: job.id, amount: s.own || s.through })}>
+                  Bill it
+                </LeadsTo>
               )}
             </TableCell>
           </TableRow>

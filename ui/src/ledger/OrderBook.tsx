@@ -58,10 +58,10 @@ export function OrderBook({ asOf }: { asOf: string }) {
               <TableCell>{o.job}</TableCell>
               <TableCell>{o.title}</TableCell>
               <TableCell align="right">
-                <Amount value={o.net} />
+                <Amount value={o.net} code={o.currency} />
               </TableCell>
               <TableCell align="right">
-                <Amount value={o.left} />
+                <Amount value={o.left} code={o.currency} />
               </TableCell>
             </Row>
           ))}

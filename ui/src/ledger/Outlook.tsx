@@ -11,6 +11,7 @@ import { api, data } from '../api/client';
 import type { components } from '../api/schema';
 import { Amount } from '../parts/Amount';
 import { Failure } from '../parts/Layout';
+import { useNamed } from '../parts/currencies';
 import { ListNote } from '../parts/ListNote';
 import { Margin } from '../parts/Margin';
 import { PositionRow } from '../parts/Position';
@@ -27,6 +28,7 @@ const short = (b: { to: string }) => showDay(b.to).replace(/ \d{4}$/, '');
 export function Outlook() {
   const [asOf, setAsOf] = useAsOf();
   const currency = useAddress()[0].get('currency') ?? '';
+  const named = useNamed(currency);
   const [open, setOpen] = useState('');
   const report = useQuery({
     queryKey: ['expected', asOf, currency],
@@ -44,11 +46,11 @@ export function Outlook() {
         <>
           <PositionRow
             figures={[
-              { name: 'In bank and till', value: e.begins, to: '/bank', final: true },
-              { name: 'Overdue to us', value: e.overdue, to: '/papers?state=overdue' },
-              { name: 'Disputed', value: e.disputed },
-              { name: 'On no known date', value: e.noDay },
-              { name: 'Later', value: e.later },
+              { name: named('In bank and till'), value: e.begins, to: '/bank', final: true },
+              { name: named('Overdue to us'), value: e.overdue, to: '/papers?state=overdue' },
+              { name: named('Disputed'), value: e.disputed },
+              { name: named('On no known date'), value: e.noDay },
+              { name: named('Later'), value: e.later },
             ]}
           />
           <div style={{ minHeight: 190 }}>

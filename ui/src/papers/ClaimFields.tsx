@@ -10,9 +10,10 @@ import { useQuery } from '@tanstack/react-query';
 import { api, data, type ClaimBody, type ClaimLineBody, type Order } from '../api/client';
 import { Amount } from '../parts/Amount';
 import { FormGrid } from '../parts/RecordDialog';
-import { useJob } from '../parts/records';
+import { useFirm, useJob } from '../parts/records';
 import { isNil, show } from '../parts/show';
 import { UnderstoodField } from '../parts/UnderstoodField';
+import { PaperRate } from './CurrencyFields';
 import { useEditing } from './editing/Editing';
 import { Check, Figure, Text } from './editing/fields';
 import { PartyFields } from './PartyFields';
@@ -24,12 +25,15 @@ export default function ClaimFields() {
   const job = useJob(body.job ?? 0).data;
   const p = effect?.paper;
   const byLines = !!body.lines;
+  const own = useFirm().data?.currency ?? '';
   const orders =
     useQuery({
       queryKey: ['order-book', body.job, undefined],
       queryFn: () => data(api.GET('/api/v1/order-book', { params: { query: { job: body.job, all: true } } })),
       enabled: !!body.job,
     }).data?.rows ?? [];
+  // The contract is in the currency of its orders; the firm's is "".
+  const code = orders[0]?.currency ?? '';
   return (
     <>
       <FormGrid>
@@ -69,11 +73,17 @@ export default function ClaimFields() {
         <Check className="wide" name="recover" label="Deduct what was billed in advance, share by share" />
         <Check className="wide" name="credit" label="If less is done than was claimed, credit the latest claims" />
         <Text label="Note to the customer" name="note" className="wide" multiline />
+        {code && (
+          <div className="wide">
+            <PaperRate code={code} day={body.day} />
+          </div>
+        )}
       </FormGrid>
       {byLines && <OrderLines orders={orders} />}
       {job && (
         <Typography sx={{ mt: 1 }} color="textSecondary">
-          Contract {show(job.contract)}, claimed before {show(job.billed)}, left {show(job.leftToBill)}, all net.
+          Contract {show(job.contract)}, claimed before {show(job.billed)}, left {show(job.leftToBill)}, all net
+          {code && `, in ${own}`}.
         </Typography>
       )}
       {p && !isNil(p.before) && (

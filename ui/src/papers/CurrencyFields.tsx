@@ -16,6 +16,7 @@ const Beside = styled('div')(({ theme }) => ({
   color: theme.vars!.palette.text.secondary,
   fontSize: 13.5,
   minHeight: 28,
+  marginTop: 6,
 }));
 
 /** In which currency a record is; nothing where the firm has but its own. */
@@ -71,12 +72,30 @@ export function PaperCurrency({ party, day, follows }: Props) {
         error={refused}
       />
       {code !== own && <RateField name="rate" currency={code} day={day} onTyped={() => form.change({ currency: code })} />}
-      {effect?.paper?.base && !isNil(effect.paper.total) && (
-        <span>
-          {effect.paper.currency} {show(effect.paper.total)} = {own} {show(effect.paper.base)}
-          {!isNil(effect.paper.baseTax) && `, of it tax ${show(effect.paper.baseTax)}`}
-        </span>
-      )}
+      <WorthIt />
+    </Beside>
+  );
+}
+
+/** What a paper comes to in its currency and in the firm's. */
+function WorthIt() {
+  const own = useFirm().data?.currency ?? '';
+  const p = useContext(EditingPlace)!.command.effect?.paper;
+  if (!p?.base || isNil(p.total)) return null;
+  return (
+    <span>
+      {p.currency} {show(p.total)} = {own} {show(p.base)}
+      {!isNil(p.baseTax) && `, of it tax ${show(p.baseTax)}`}
+    </span>
+  );
+}
+
+/** The rate of a paper that is in another's currency, and what it is worth. */
+export function PaperRate({ code, day }: { code: string; day: string | undefined }) {
+  return (
+    <Beside>
+      <RateField name="rate" currency={code} day={day} />
+      <WorthIt />
     </Beside>
   );
 }

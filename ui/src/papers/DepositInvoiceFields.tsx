@@ -1,7 +1,7 @@
 import type { DepositInvoiceBody } from '../api/client';
 import { FormGrid } from '../parts/RecordDialog';
 import { useTerms } from '../parts/records';
-import { show, showDay } from '../parts/show';
+import { showDay, showIn } from '../parts/show';
 import { PaperCurrency } from './CurrencyFields';
 import { useEditing } from './editing/Editing';
 import { Choice, Figure, Text } from './editing/fields';
@@ -39,7 +39,7 @@ export default function DepositInvoiceFields() {
           options={[
             { value: 0, name: 'none: what its lines say' },
             ...(body.order && !known ? [{ value: body.order, name: 'the order that was chosen' }] : []),
-            ...orders.map((o) => ({ value: o.id, name: `${o.number}, ${showDay(o.day)}, ${show(o.net)} net` })),
+            ...orders.map((o) => ({ value: o.id, name: `${o.number}, ${showDay(o.day)}, ${showIn(o.currency, o.net)} net` })),
           ]}
         />
         {body.order ? (

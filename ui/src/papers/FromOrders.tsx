@@ -1,7 +1,8 @@
 import Button from '@mui/material/Button';
 import { styled } from '@mui/material/styles';
 import type { InvoiceBody, Order } from '../api/client';
-import { show } from '../parts/show';
+import { useAlike } from '../parts/currencies';
+import { showIn } from '../parts/show';
 import { usePaperForm } from './editing/Editing';
 import { useValue } from './editing/useForm';
 import { isBlank } from './invoiceLines';
@@ -23,12 +24,14 @@ export function FromOrders() {
   const customer = useValue(form, (b) => b.customer ?? 0);
   const job = useValue(form, (b) => b.job ?? 0);
   const taken = useValue(form, (b) => (b.lines ?? []).map((l) => l.order ?? 0).join());
+  const alike = useAlike();
   const orders = (useBillable(customer)?.orders ?? []).filter(
     (o) => !taken.split(',').includes(String(o.id)) && (!job || o.jobId === job),
   );
   if (orders.length === 0) return null;
   const take = (o: Order) =>
     form.change((now) => ({
+      ...alike(o),
       job: now.job || o.jobId,
       reference: now.reference || o.reference,
       lines: [...(now.lines ?? []).filter((l) => !isBlank(l)), ...linesOf(o)],
@@ -38,7 +41,7 @@ export function FromOrders() {
       Ordered and not billed:
       {orders.slice(0, 4).map((o) => (
         <Button key={o.id} onClick={() => take(o)}>
-          {o.number} {o.title}, {show(o.left)}
+          {o.number} {o.title}, {showIn(o.currency, o.left)}
         </Button>
       ))}
     </Row>

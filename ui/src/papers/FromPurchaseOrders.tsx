@@ -2,7 +2,8 @@ import Button from '@mui/material/Button';
 import { styled } from '@mui/material/styles';
 import { useQuery } from '@tanstack/react-query';
 import { api, data, type BillBody } from '../api/client';
-import { show } from '../parts/show';
+import { useAlike } from '../parts/currencies';
+import { showIn } from '../parts/show';
 import { useEditing } from './editing/Editing';
 
 const Row = styled('div')(({ theme }) => ({
@@ -19,6 +20,7 @@ const Row = styled('div')(({ theme }) => ({
 export function FromPurchaseOrders() {
   const { body, change } = useEditing<BillBody>();
   const supplier = body.supplier ?? 0;
+  const alike = useAlike();
   const orders =
     useQuery({
       queryKey: ['supplier', supplier],
@@ -36,10 +38,13 @@ export function FromPurchaseOrders() {
         <Button
           key={o.id}
           onClick={() =>
-            change((now) => ({ lines: [...(now.lines ?? []).filter((l) => l.text || l.net || l.unitPrice), ...o.bill] }))
+            change((now) => ({
+              ...alike(o),
+              lines: [...(now.lines ?? []).filter((l) => l.text || l.net || l.unitPrice), ...o.bill],
+            }))
           }
         >
-          {o.number} {o.title}, {show(o.net)}
+          {o.number} {o.title}, {showIn(o.currency, o.net)}
         </Button>
       ))}
     </Row>

@@ -2,7 +2,7 @@ import Button from '@mui/material/Button';
 import Typography from '@mui/material/Typography';
 import type { Effect, InvoiceBody } from '../api/client';
 import { Amount } from '../parts/Amount';
-import { isNil, show, showDay } from '../parts/show';
+import { isNil, show, showDay, showIn } from '../parts/show';
 import { Boxed, UnderstoodField } from '../parts/UnderstoodField';
 import type { Form } from './editing/form';
 import { useValue, type Refused } from './editing/useForm';
@@ -46,7 +46,7 @@ export function Deductions({ form, paper, day, refused }: Props & { day: string 
             <td>
               {at < 0 ? (
                 <Typography component="span" color="textSecondary" variant="body2">
-                  {show(a.left)} left
+                  {showIn(a.currency, a.left)} left
                 </Typography>
               ) : (
                 <UnderstoodField

@@ -1,7 +1,8 @@
 import { styled } from '@mui/material/styles';
-import { useState } from 'react';
+import { useContext, useState } from 'react';
 import { useSession } from '../parts/records';
 import { UnderstoodField } from '../parts/UnderstoodField';
+import { EditingPlace } from './editing/Editing';
 
 const Box = styled('span')({
   display: 'flex',
@@ -33,7 +34,8 @@ interface Props {
 
 /** A discount: a percentage, or an amount when its unit is pressed. */
 export function LessField({ label, field, percent, amount, onChange, error }: Props) {
-  const currency = useSession().data?.currency ?? '';
+  const own = useSession().data?.currency ?? '';
+  const currency = useContext(EditingPlace)?.command.effect?.paper?.currency || own;
   const [asAmount, setAsAmount] = useState(amount !== '');
   return (
     <Box>

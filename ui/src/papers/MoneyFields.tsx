@@ -1,4 +1,5 @@
 import type { ReactNode } from 'react';
+import { bankNamed } from '../parts/currencies';
 import { useBanks } from '../parts/records';
 import { Chosen, Text, useField } from './editing/fields';
 
@@ -30,7 +31,7 @@ export function MoneyFields({ prefix = '', next, out, nextCheque, brief, childre
       <Chosen
         name={`${prefix}bank`}
         label={out ? 'Out of' : 'Into'}
-        options={banks.map((b) => ({ value: b.id ?? 0, name: b.currency ? `${b.name}, ${b.currency}` : (b.name ?? '') }))}
+        options={banks.map((b) => ({ value: b.id ?? 0, name: bankNamed(b) }))}
       />
       <Chosen name={`${prefix}method`} label="Method" options={methods} />
       {out && method === 'cheque' && (

@@ -1,6 +1,6 @@
 import type { OwnTransferBody } from '../api/client';
 import { FormGrid } from '../parts/RecordDialog';
-import { useBankCurrency, useNamed } from '../parts/currencies';
+import { bankNamed, useBankCurrency, useNamed } from '../parts/currencies';
 import { useBanks } from '../parts/records';
 import { useEditing } from './editing/Editing';
 import { Chosen, Figure, Text } from './editing/fields';
@@ -14,7 +14,7 @@ export default function OwnTransferFields() {
   const named = useNamed(goes);
   const options = (own?: number) => [
     { value: 0, name: '–' },
-    ...banks.filter((b) => !b.takings && (!b.inactive || b.id === own)).map((b) => ({ value: b.id ?? 0, name: b.name ?? '' })),
+    ...banks.filter((b) => !b.takings && (!b.inactive || b.id === own)).map((b) => ({ value: b.id ?? 0, name: bankNamed(b) })),
   ];
   return (
     <FormGrid>

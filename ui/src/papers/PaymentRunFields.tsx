@@ -10,9 +10,9 @@ import { keepPreviousData, useQuery } from '@tanstack/react-query';
 import { api, data, type PayableBill, type PaymentRunBody } from '../api/client';
 import { Amount } from '../parts/Amount';
 import { FormGrid } from '../parts/RecordDialog';
-import { useAbroad } from '../parts/currencies';
+import { bankNamed, useAbroad } from '../parts/currencies';
 import { useBanks, useToday } from '../parts/records';
-import { show, showDay } from '../parts/show';
+import { showDay, showIn } from '../parts/show';
 import { useEditing } from './editing/Editing';
 import { Choice, Chosen, Figure } from './editing/fields';
 
@@ -47,6 +47,7 @@ export default function PaymentRunFields() {
       }
       return { payments: all };
     });
+  const currency = banks.find((b) => b.id === body.bank)?.currency;
   const chosen = rows.filter(taken).length;
   return (
     <>
@@ -57,7 +58,7 @@ export default function PaymentRunFields() {
           label="Out of"
           field="bank"
           value={body.bank ?? 0}
-          options={banks.map((b) => ({ value: b.id ?? 0, name: b.currency ? `${b.name}, ${b.currency}` : (b.name ?? '') }))}
+          options={banks.map((b) => ({ value: b.id ?? 0, name: bankNamed(b) }))}
           onChange={(bank) => change({ bank: Number(bank), payments: [] })}
           error={refused('bank')}
         />
@@ -76,7 +77,7 @@ export default function PaymentRunFields() {
       {rows.length > 0 && (
         <>
           <Button sx={{ mt: 1 }} onClick={() => take(rows, chosen < rows.length)}>
-            {chosen < rows.length ? `Take all ${rows.length}, ${show(found?.paying)}` : 'Take none'}
+            {chosen < rows.length ? `Take all ${rows.length}, ${showIn(currency, found?.paying)}` : 'Take none'}
           </Button>
           <Table aria-label="What could be paid" data-field="payments">
             <TableHead>
@@ -125,7 +126,7 @@ export default function PaymentRunFields() {
             {effect && payments.length > 0 && (
               <>
                 {' '}
-                · <b>{show(effect.placed)}</b> set against bills
+                · <b>{showIn(currency, effect.placed)}</b> set against bills
               </>
             )}
           </Typography>

@@ -2,6 +2,7 @@ import type { PurchaseOrderBody } from '../api/client';
 import { FormGrid } from '../parts/RecordDialog';
 import { BillSum } from './BillFields';
 import { BoughtLines } from './BoughtLines';
+import { PaperCurrency } from './CurrencyFields';
 import { useEditing } from './editing/Editing';
 import { Figure, Text } from './editing/fields';
 import { SupplierField } from './SupplierField';
@@ -23,6 +24,7 @@ export default function PurchaseOrderFields() {
         <Text label="Number (empty: the next)" name="number" placeholder={effect?.paper?.number} optional />
         <Text label="Note to the supplier" name="note" className="wide" multiline optional />
       </FormGrid>
+      <PaperCurrency party={body.supplier ?? 0} day={body.day} />
       <BoughtLines label="Lines of the order" ordering />
       <BillSum owed="ordered" />
     </>

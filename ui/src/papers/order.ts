@@ -21,6 +21,7 @@ export const order = kind<OrderBody>({
   blank: (given, known) => ({
     customer: given.customer,
     job: given.job,
+    currency: given.currency,
     day: given.day,
     quote: known.quote,
     includes: given.quote?.includes,

@@ -22,6 +22,7 @@ export const supplierBill = kind<BillBody>({
   ],
   blank: (given) => ({
     supplier: given.supplier,
+    currency: given.currency,
     day: given.day,
     due: '',
     reference: '',

@@ -15,6 +15,9 @@ export function useBankCurrency(bank: number | undefined): string {
   return useBanks().data?.rows.find((b) => b.id === bank)?.currency || own;
 }
 
+/** The name of a bank account, with its currency where that is not the firm's. */
+export const bankNamed = (b: { name?: string; currency?: string }) => (b.currency ? `${b.name}, ${b.currency}` : (b.name ?? ''));
+
 /** What a field is called where its amount is in another currency than the firm's. */
 export function useNamed(currency: string): (label: string) => string {
   const own = useFirm().data?.currency ?? '';
@@ -23,6 +26,13 @@ export function useNamed(currency: string): (label: string) => string {
 
 /** Whether the firm has other currencies than its own. */
 export const useAbroad = () => (useCurrencies().data?.rows.length ?? 0) > 0;
+
+/** What a paper says of its currency to be in that of another: nothing where the firm has but its own. */
+export function useAlike(): (of: { currency?: string }) => { currency?: string } {
+  const own = useFirm().data?.currency ?? '';
+  const abroad = useAbroad();
+  return (of) => (abroad ? { currency: of.currency || own } : {});
+}
 
 /** What is said beside a rate: of which day it is and how old, or that it was typed. */
 export function rateSaid(typed: string | undefined, rate: Rate | undefined): string {

@@ -20,6 +20,11 @@ export function show(amount: string | undefined): string {
   return (minus ? '−' : '') + grouped + (fraction === undefined ? '' : marks.point + fraction);
 }
 
+/** The same with its currency before it, where that is not the firm's. */
+export function showIn(currency: string | undefined, amount: string | undefined): string {
+  return currency ? `${currency} ${show(amount)}` : show(amount);
+}
+
 /** Whether an amount is nil. */
 export function isNil(amount: string | undefined): boolean {
   return !amount || /^-?0*\.?0*$/.test(amount);

@@ -96,7 +96,7 @@ export default function SupplierPage() {
                   </TableCell>
                   <TableCell>{o.expected ? `expected ${showDay(o.expected)}${o.late ? ', late' : ''}` : ''}</TableCell>
                   <TableCell align="right">
-                    <Amount value={o.net} />
+                    <Amount value={o.net} code={o.currency} />
                   </TableCell>
                   <TableCell align="right">
                     <Leads to={`/papers/new/goods_received?order=${o.id}`}>It came</Leads>
