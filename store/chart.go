@@ -63,6 +63,16 @@ func (r Reader) loadChart() (*chart, error) {
 	return c, nil
 }
 
+// abroad tells whether the firm has ever used another currency than its own: where
+// it has not, nothing is looked for in one.
+func (r Reader) abroad() (bool, error) {
+	c, err := r.loadChart()
+	if errors.Is(err, ErrNoFirm) {
+		return false, nil
+	}
+	return err == nil && len(c.abroad) > 0, err
+}
+
 func (c *chart) readFirm(r Reader) (err error) {
 	if c.firm, err = r.Firm(); err != nil {
 		return err

@@ -54,7 +54,7 @@ func (r Reader) inCurrency(at day.Day, currency string) (currencyView, error) {
 		return currencyView{}, err
 	}
 	v := currencyView{one: currency != "", own: "i.own_open", args: []any{asOf(at), sql.Named("currency", currency), sql.Named("firms", cur.Code)}}
-	_, abroad, err := one[int64](r, "SELECT 1 FROM open_items WHERE currency IS NOT NULL LIMIT 1")
+	abroad, err := r.abroad()
 	switch {
 	case err != nil:
 	case abroad:

@@ -1,6 +1,7 @@
 package store
 
 import (
+	"errors"
 	"fmt"
 	"strings"
 
@@ -71,7 +72,12 @@ func (r Reader) paperSQL(d day.Day) (paperSQL, error) {
 		due = "(SELECT SUM(m.amount) FROM item_moves m WHERE m.item_id = i.id AND m.day <= @asof ) <> 0"
 	}
 	due = "COALESCE((SELECT MIN(i.due) FROM open_items i WHERE i.paper_id = p.id AND i.due <> '' AND " + due + "), b.due, '')"
-	return paperSQL{`p.id, p.kind, p.number, p.day, p.party_id, p.party_name AS party, p.job_id, COALESCE(j.number, '') AS job, p.title, p.reference, p.total, COALESCE(p.currency, '') AS currency, COALESCE(p.own_total, p.total) AS own_total, CASE WHEN p.currency IS NULL THEN 0 ELSE ` + strings.ReplaceAll(strings.ReplaceAll(open, "SUM(i.open)", "SUM(i.own_open)"), "SUM(m.amount)", "SUM(m.own_amount)") + ` END AS own_open, p.reason, COALESCE(y.cheque, '') AS cheque,
+	abroad, err2 := r.abroad()
+	own := ""
+	if abroad {
+		own = `COALESCE(p.currency, '') AS currency, COALESCE(p.own_total, p.total) AS own_total, CASE WHEN p.currency IS NULL THEN 0 ELSE ` + strings.NewReplacer("SUM(i.open)", "SUM(i.own_open)", "SUM(m.amount)", "SUM(m.own_amount)").Replace(open) + ` END AS own_open, `
+	}
+	return paperSQL{own + `p.id, p.kind, p.number, p.day, p.party_id, p.party_name AS party, p.job_id, COALESCE(j.number, '') AS job, p.title, p.reference, p.total, p.reason, COALESCE(y.cheque, '') AS cheque,
 		` + due + ` AS due,
 		(SELECT COALESCE(SUM(i.amount), 0) FROM open_items i WHERE i.paper_id = p.id AND i.nature = '' AND i.register NOT IN ('retention', 'retention payable')) AS amount, ` + open + ` AS open,
 		COALESCE((SELECT r.number FROM papers r WHERE r.reverses_id = p.id` + until + `), '') AS reversed_by,
@@ -79,7 +85,7 @@ func (r Reader) paperSQL(d day.Day) (paperSQL, error) {
 		(o.paper_id IS NOT NULL OR p.kind = 'guarantee') AND EXISTS (SELECT 1 FROM paper_events e WHERE e.paper_id = p.id AND e.event IN ('lost', 'handed back') AND e.day <= @asof ) AS lost,
 		EXISTS (SELECT 1 FROM paper_events e WHERE e.paper_id = p.id AND e.event = 'sent' AND e.day <= @asof ) AS sent,
 		CASE WHEN o.paper_id IS NOT NULL THEN COALESCE((SELECT n.number FROM papers n WHERE n.source_id = p.id AND n.kind = p.kind AND n.day <= @asof LIMIT 1), '') ELSE '' END AS newer`,
-		open, due, "SELECT r.reverses_id FROM papers r WHERE r.reverses_id IS NOT NULL" + until}, err
+		open, due, "SELECT r.reverses_id FROM papers r WHERE r.reverses_id IS NOT NULL" + until}, errors.Join(err, err2)
 }
 
 // paperFrom are papers with what their families have, and their job.
@@ -428,7 +434,9 @@ type OpenItem struct {
 // openItemColumns are those of an item i as of @asof, with its paper p, party c
 // and job j.
 const openItemColumns = `i.id, i.register, i.nature, i.paper_id, p.kind, p.number, i.instalment, p.title, p.reference, i.party_id, COALESCE(c.name, '') AS party, i.job_id,
-	COALESCE(j.number, '') AS job, i.day, i.due, i.amount, i.open, COALESCE(i.currency, '') AS currency, COALESCE(i.own_amount, i.amount) AS own_amount, COALESCE(i.own_open, i.open) AS own_open, i.open_tax, COALESCE((SELECT b.early_until FROM paper_billing b WHERE b.paper_id = p.id), '') AS early_until, ` + disputed + ` AS disputed`
+	COALESCE(j.number, '') AS job, i.day, i.due, i.amount, i.open, ` + ownColumns + `, i.open_tax, COALESCE((SELECT b.early_until FROM paper_billing b WHERE b.paper_id = p.id), '') AS early_until, ` + disputed + ` AS disputed`
+
+const ownColumns = "COALESCE(i.currency, '') AS currency, COALESCE(i.own_amount, i.amount) AS own_amount, COALESCE(i.own_open, i.open) AS own_open"
 
 const openItemJoins = ` JOIN papers p ON p.id = i.paper_id LEFT JOIN parties c ON c.id = i.party_id LEFT JOIN jobs j ON j.id = i.job_id`
 
@@ -477,19 +485,33 @@ func (r Reader) Bench(partyID int64, f BenchFilter) ([]BenchItem, error) {
 	if f.Payable {
 		side, registers = "CASE i.register WHEN 'retention payable' THEN 2 ELSE i.open > 0 END", "'payables', 'supplier prepayments', 'retention payable'"
 	}
+	abroad, err := r.abroad()
+	if err != nil {
+		return nil, err
+	}
+	columns, own, ownOpen := openItemColumns, ", o.currency, o.own_amount, x.own_open", ", own_open"
+	if !abroad {
+		columns, own, ownOpen = strings.Replace(columns, ownColumns+", ", "", 1), "", ""
+	}
 	// What is not looked for need not be joined before the rows are counted.
 	search := ""
 	if f.Search != "" {
 		search = ` AND (i.id IN @pinned OR EXISTS (SELECT 1 FROM papers p WHERE p.id = i.paper_id AND (p.number LIKE @like ESCAPE '\' OR p.title LIKE @like ESCAPE '\' OR p.reference LIKE @like ESCAPE '\')))`
 	}
-	return scan[BenchItem](r, `SELECT `+openItemColumns+`, i.side, i.of_side FROM (
-		SELECT o.id, o.register, o.nature, o.paper_id, o.instalment, o.party_id, o.job_id, o.day, o.due, o.amount, o.currency, o.own_amount, x.open, x.own_open, x.open_tax, x.side, x.of_side, x.place FROM (
-			SELECT id, open, own_open, open_tax, side, ROW_NUMBER() OVER (PARTITION BY side ORDER BY pin DESC, since, id) AS place, COUNT(*) OVER (PARTITION BY side) AS of_side FROM (
-				SELECT i.id, i.open, i.own_open, i.open_tax, `+side+` AS side,
+	rows, err := scan[BenchItem](r, `SELECT `+columns+`, i.side, i.of_side FROM (
+		SELECT o.id, o.register, o.nature, o.paper_id, o.instalment, o.party_id, o.job_id, o.day, o.due, o.amount, x.open, x.open_tax, x.side, x.of_side, x.place`+own+` FROM (
+			SELECT id, open, open_tax`+ownOpen+`, side, ROW_NUMBER() OVER (PARTITION BY side ORDER BY pin DESC, since, id) AS place, COUNT(*) OVER (PARTITION BY side) AS of_side FROM (
+				SELECT i.id, i.open, i.open_tax`+ownOpen+`, `+side+` AS side,
 					i.id IN @pinned AS pin, CASE WHEN i.due = '' THEN i.day ELSE i.due END AS since
 				FROM `+open+` i WHERE i.register IN (`+registers+`) AND (@job = 0 OR i.job_id = @job OR i.id IN @pinned)`+search+`)) x
 		JOIN open_items o ON o.id = x.id WHERE x.place <= @limit) i`+openItemJoins+` ORDER BY i.side, CASE WHEN i.due = '' THEN i.day ELSE i.due END, i.id`,
 		map[string]any{"pinned": pinned, "job": f.JobID, "like": pattern(f.Search), "limit": f.Limit, "asof": f.AsOf, "whose": partyID})
+	for n := range rows {
+		if rows[n].Currency == "" {
+			rows[n].OwnAmount, rows[n].OwnOpen = rows[n].Amount, rows[n].Open
+		}
+	}
+	return rows, err
 }
 
 // BenchJobs returns the jobs of what is open of a customer.

@@ -83,6 +83,8 @@ type StoryOf struct {
 	Limit    int        // rows; 0 for all
 
 	Payable bool // what we owe a supplier, in place of what a customer owes
+
+	abroad bool // whether anything can be in another currency than the firm's
 }
 
 // told is a query of a story as it is of: of what we owe a supplier the
@@ -102,6 +104,9 @@ func (of StoryOf) told(query string) string {
 // worth tells what happened in the firm's currency, with what came to exchange
 // when an item was settled at another rate; or what is in one currency, in that.
 func (of StoryOf) worth(query string) string {
+	if !of.abroad {
+		return atHome.Replace(query)
+	}
 	register, beside := "receivables", "deposits"
 	sign := ""
 	if of.Payable {
@@ -119,6 +124,8 @@ func (of StoryOf) worth(query string) string {
 		"= @id AND register IN", "= @id AND COALESCE(currency, @own) = @currency AND register IN", "AND a.party_id = @party", "AND a.party_id = @party AND COALESCE(d.currency, @own) = @currency",
 		"(SELECT id FROM papers WHERE party_id = @id UNION SELECT paper_id", "(SELECT paper_id AS id").Replace(query)
 }
+
+var atHome = strings.NewReplacer("WHEN d.currency IS NOT NULL THEN FOREIGN", "", "WHEN d.currency IS NOT NULL THEN FHELD", "", " OR DIFFERS", "")
 
 var payable = strings.NewReplacer("OWED", "c", "'receivables'", "'payables'", "c.register <> 'deposits'", "d.register <> 'supplier prepayments'", "'deposits'", "'supplier prepayments'", "'retention'", "'retention payable'",
 	"COALESCE((SELECT SUM(i.amount) FROM open_items i WHERE i.paper_id = h.paper_id AND", "COALESCE((SELECT -SUM(i.amount) FROM open_items i WHERE i.paper_id = h.paper_id AND",
@@ -142,6 +149,9 @@ func (r Reader) Story(of StoryOf) (rows []HappeningRow, more *StoryPlace, err er
 	id := of.PartyID
 	if of.JobID != 0 {
 		id = of.JobID
+	}
+	if of.abroad, err = r.abroad(); err != nil {
+		return nil, nil, err
 	}
 	own := ""
 	if of.Currency != "" {
@@ -221,6 +231,9 @@ func (r Reader) OpenIn(currency string, register ledger.Role, partyID int64, d d
 // CurrenciesOf are the currencies that a customer has items in, the firm's own by
 // its code; none where all are in that.
 func (r Reader) CurrenciesOf(partyID int64) ([]string, error) {
+	if abroad, err := r.abroad(); err != nil || !abroad {
+		return nil, err
+	}
 	cur, err := r.Currency()
 	if err != nil {
 		return nil, err

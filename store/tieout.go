@@ -87,6 +87,9 @@ const heldAbroad = "('receivables', 'retention', 'deposits', 'unidentified', 'pa
 // tiesAbroad puts, after each control account, what it stands at in each other
 // currency beside its register in it.
 func (r Reader) tiesAbroad(asOf day.Day, ties []reporting.Tie) ([]reporting.Tie, error) {
+	if abroad, err := r.abroad(); err != nil || !abroad {
+		return ties, err
+	}
 	type row struct {
 		Role, Currency string
 		Ledger, Sum    money.Amount
