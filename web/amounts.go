@@ -171,12 +171,12 @@ func (p *parser) decimal(field, text string, places int32) decimal.Decimal {
 
 // parser returns a parser for the firm's currency.
 func (s *Server) parser(ctx context.Context) (*parser, error) {
-	cur, err := s.book.Currency(ctx)
+	f, err := s.book.Read(ctx).Facts(s.book.Today())
 	if err != nil {
 		return nil, problem(err)
 	}
-	p := &parser{cur: cur}
-	if f, err := s.book.Read(ctx).Facts(s.book.Today()); err == nil && f.Abroad() {
+	p := &parser{cur: f.Currency()}
+	if f.Abroad() {
 		p.facts = f
 	}
 	return p, nil
