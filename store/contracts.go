@@ -29,6 +29,10 @@ func agreedOf(job, papers, uses string) string {
 const takenOf = `CASE WHEN (SELECT kk.taken FROM kinds kk WHERE kk.kind = p.kind) <> '' THEN (SELECT COALESCE(SUM(u.amount), 0) FROM kinds kk CROSS JOIN uses u
 	WHERE kk.kind = p.kind AND u.of_paper_id = p.id AND u.as_kind IN (kk.taken, 'cancelled') AND u.day <= @asof ) ELSE 0 END`
 
+// ownTakenOf is the same in the paper's own currency.
+const ownTakenOf = `(SELECT COALESCE(SUM(COALESCE(u.own_amount, u.amount)), 0) FROM kinds kk CROSS JOIN uses u
+	WHERE kk.kind = p.kind AND u.of_paper_id = p.id AND u.as_kind IN (kk.taken, 'cancelled') AND u.day <= @asof )`
+
 // deductedUnpaid is what invoices of a job j deduct though the deposit invoice
 // was not paid by a day, in SQL: the work is billed, and open. Open is what of
 // an item i is open.

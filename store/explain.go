@@ -53,8 +53,8 @@ func (r Reader) Explainables(bank int64, since, through day.Day) ([]Explainable,
 	for _, query := range []string{
 		"SELECT e.id AS movement_id, h.paper_id, p.kind, p.number, e.day, p.party_id, p.party_name AS party, p.reference, COALESCE(y.cheque, '') AS cheque, " + ownMove + " AS amount " + fromWaiting +
 			"WHERE k.id = @bank AND w.day >= " + fromFirst + " AND " + movementWaits,
-		`SELECT p.id AS paper_id, p.kind, p.number, p.day, p.party_id, p.party_name AS party, p.reference, COALESCE(p.job_id, 0) AS job_id, p.total - ` + takenOf + ` AS amount FROM papers p
-			WHERE p.currency IS NULL AND (SELECT k.currency FROM bank_accounts k WHERE k.id = @bank) = '' AND p.kind = 'request for a deposit' AND p.day <= @through AND p.total > ` + takenOf + ` AND NOT EXISTS (SELECT 1 FROM papers x WHERE x.reverses_id = p.id)`,
+		`SELECT p.id AS paper_id, p.kind, p.number, p.day, p.party_id, p.party_name AS party, p.reference, COALESCE(p.job_id, 0) AS job_id, COALESCE(p.own_total, p.total) - ` + ownTakenOf + ` AS amount FROM papers p
+			WHERE COALESCE(p.currency, '') = (SELECT k.currency FROM bank_accounts k WHERE k.id = @bank) AND p.kind = 'request for a deposit' AND p.day <= @through AND p.total > ` + takenOf + ` AND NOT EXISTS (SELECT 1 FROM papers x WHERE x.reverses_id = p.id)`,
 		"SELECT 1 AS returned, h.paper_id, p.kind, p.number, e.day, p.party_id, p.party_name AS party, p.reference, -" + ownMove + " AS amount FROM bank_accounts k CROSS JOIN entry_lines e ON e.account_id = k.account_id" + ofMovement +
 			`WHERE k.id = @bank AND e.day BETWEEN @back AND @through AND e.amount > 0 AND p.kind IN ('receipt', 'deposit', 'unidentified receipt') AND NOT EXISTS (SELECT 1 FROM papers x WHERE x.reverses_id = p.id)`,
 		`SELECT w.id AS told, 'card payout' AS kind, w.reference AS number, w.day, w.reference, w.arrived AS amount FROM card_payouts w WHERE w.away = 0 AND w.day <= @through

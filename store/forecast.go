@@ -2,7 +2,6 @@ package store
 
 import (
 	"database/sql"
-	"strings"
 
 	"cleantally/core/day"
 	"cleantally/core/money"
@@ -24,8 +23,7 @@ func (r Reader) Comings(at day.Day, currency string) ([]reporting.Coming, error)
 	if err != nil {
 		return nil, err
 	}
-	ownTaken := strings.ReplaceAll(takenOf, "SUM(u.amount)", "SUM(COALESCE(u.own_amount, u.amount))")
-	rest := "p.own_total - " + ownTaken
+	const rest = "p.own_total - " + ownTakenOf
 	requests, err := scan[reporting.Coming](r, `SELECT b.due AS day, `+v.of("p.total - "+takenOf, rest)+` AS amount, `+v.beside("p.currency", rest)+`, 'request for a deposit' AS why, p.number, p.party_name AS party, p.id AS paper_id
 		FROM papers p JOIN paper_billing b ON b.paper_id = p.id WHERE p.kind = 'request for a deposit' AND p.day <= @asof AND p.total > `+takenOf+`
 		AND NOT EXISTS (SELECT 1 FROM papers x WHERE x.reverses_id = p.id AND x.day <= @asof )`+v.within("p.currency"), v.args...)

@@ -520,3 +520,22 @@ func TestPurchaseOrdersAbroad(t *testing.T) {
 	}
 	c.tiesOut()
 }
+
+// Money of a request in dollars is proposed for a line of the account in dollars,
+// never for one in euros; the proof of that account is in dollars, without what
+// waits in card takings.
+func TestRequestedAbroadIsProposed(t *testing.T) {
+	c := newClient(t)
+	c.goAbroad()
+	c.post("/deposit-requests?"+seen, `{"customer":1,"day":"2026-11-02","due":"2026-11-10","currency":"USD","rate":"0.95","amount":"700"}`).want(200)
+	for _, bank := range []int{1, 4} {
+		c.post(fmt.Sprintf("/banks/%d/typed", bank), `{"lines":[{"day":"2026-11-12","amount":"700.00","text":"RD26-0001"}]}`).want(200)
+		l := c.get(fmt.Sprintf("/banks/%d/lines", bank)).want(200)
+		if got, want := strings.Contains(string(l.body), `"request":1`), bank == 4; got != want {
+			t.Errorf("bank %d proposes %s", bank, l.body)
+		}
+	}
+	if r := c.get("/banks/4/reconciliation").want(200); r.at("currency") != "USD" || r.at("says") != "" && r.at("takings") != "" {
+		t.Errorf("the proof: %s", r.body)
+	}
+}

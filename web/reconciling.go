@@ -26,6 +26,7 @@ type OnTheWay struct {
 type Reconciling struct {
 	Firm        string           `json:"firm"`
 	Bank        string           `json:"bank" doc:"Its name"`
+	Currency    string           `json:"currency,omitempty" doc:"Of its amounts, where that is not the firm's"`
 	Through     string           `json:"through"`
 	Known       bool             `json:"known" doc:"Whether the bank has said a balance"`
 	Ledger      string           `json:"ledger"`
@@ -83,7 +84,7 @@ func (s *Server) reconciling(ctx context.Context, in *struct {
 			return err
 		}
 		b := &out.Body
-		b.Firm, b.Bank, b.Through, b.Known, b.Unexplained = firm.Name, account.Name, string(through), x.Known, x.Unexplained
+		b.Firm, b.Bank, b.Through, b.Known, b.Unexplained, b.Currency = firm.Name, account.Name, string(through), x.Known, x.Unexplained, account.Currency
 		b.Ledger, b.Says, b.Waiting, b.Apart = p.cur.Format(x.Ledger), p.cur.Format(x.Bank), p.cur.Format(x.Waiting()), p.cur.Format(x.Apart())
 		b.Holds = x.Known && x.Unexplained == 0 && x.Apart() == 0
 		for _, m := range x.NotAtBank {
@@ -100,7 +101,7 @@ func (s *Server) reconciling(ctx context.Context, in *struct {
 		if err != nil {
 			return err
 		}
-		if takings != 0 {
+		if takings != 0 && account.Currency == "" {
 			b.Takings = p.cur.Format(takings)
 		}
 		proofs, err := r.Reconciliations(in.ID)

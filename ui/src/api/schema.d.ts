@@ -8481,6 +8481,8 @@ export interface components {
             apart: string;
             /** @description Its name */
             bank: string;
+            /** @description Of its amounts, where that is not the firm's */
+            currency?: string;
             firm: string;
             /** @description Whether it is reconciled */
             holds: boolean;

@@ -24,7 +24,7 @@ import { Margin } from '../parts/Margin';
 import { Notices } from '../parts/Notices';
 import { OneStop } from '../parts/OneStop';
 import { useToday } from '../parts/records';
-import { show, showDay } from '../parts/show';
+import { show, showDay, showIn } from '../parts/show';
 import { bankQuery } from './BankPlace';
 import { becomes, fits, isWhat, paperFor, said, type Line, type Proposal } from './becomes';
 import { MayBe } from './MayBe';
@@ -229,6 +229,6 @@ function Guess({ may }: { may: Proposal }) {
 }
 
 function standing(b: components['schemas']['BankPosition'], today: string) {
-  if (!b.bank) return `The books say ${show(b.ledger)}`;
-  return `The books say ${show(b.ledger)}, the bank ${show(b.bank)} through ${showDay(b.through, today)}; not at the bank yet ${show(b.waitingSum)}`;
+  if (!b.bank) return `The books say ${showIn(b.currency, b.ledger)}`;
+  return `The books say ${showIn(b.currency, b.ledger)}, the bank ${showIn(b.currency, b.bank)} through ${showDay(b.through, today)}; not at the bank yet ${showIn(b.currency, b.waitingSum)}`;
 }

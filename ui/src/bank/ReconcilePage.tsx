@@ -9,6 +9,7 @@ import { Link, useParams, useSearchParams } from 'react-router';
 import { api, data } from '../api/client';
 import type { components } from '../api/schema';
 import { Amount } from '../parts/Amount';
+import { bankNamed } from '../parts/currencies';
 import { isDay } from '../parts/asOf';
 import { useBack, usePrimary } from '../parts/keys';
 import { Failure, Key, Page, PageHead } from '../parts/Layout';
@@ -90,7 +91,7 @@ function Proof({ proof: x }: { proof: Reconciling }) {
       <Two>
         <b>{x.firm}</b>
         <span>
-          {x.bank} through {showDay(x.through, today)}
+          {bankNamed({ name: x.bank, currency: x.currency })} through {showDay(x.through, today)}
         </span>
       </Two>
       <Table aria-label="Reconciliation" sx={{ mt: 2 }}>

@@ -142,7 +142,12 @@ function Lines({ week, asOf }: { week: Week; asOf: string }) {
         )}{' '}
         {whys[r.why] ?? r.why}
         {r.party && `, ${r.party}`}
-        {r.currency && <Amount value={r.own} code={r.currency} tone="soft" />}
+        {r.currency && (
+          <>
+            {' · '}
+            <Amount value={r.own} code={r.currency} tone="soft" />
+          </>
+        )}
       </TableCell>
       <TableCell align="right">{!r.amount.startsWith('-') && <Amount value={r.amount} />}</TableCell>
       <TableCell align="right">{r.amount.startsWith('-') && <Amount value={r.amount} />}</TableCell>
