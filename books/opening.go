@@ -29,8 +29,8 @@ var openingFiles = map[string]struct {
 	"items": {importer{Columns: []column{{"What", nil, true}, {"Number", nil, false}, {"Day", nil, false}, {"Due", []string{"Due date"}, false}, {"Name", []string{"Customer", "Supplier"}, false}, {"Job", nil, false},
 		{"Amount", nil, true}, {"Tax inside", nil, false}, {"Tax code", nil, false}, {"Text", nil, false}, {"Currency", nil, false}, {"Worth", nil, false}}}, []string{"invoice", "4711", "2025-11-12", "2025-12-12", "Odalys Brandt", "", "5000.00", "833.33", "STD", "Stair fitted", "", ""}},
 	"goods": {importer{Columns: []column{{"Article", nil, true}, {"Quantity", nil, true}, {"Value", nil, true}, {"Numbers", nil, false}}}, []string{"BAL-OAK", "40", "480.00", ""}},
-	"contracts": {importer{Columns: []column{{"What", nil, true}, {"Number", []string{"Order"}, false}, {"Name", []string{"Customer"}, true}, {"Job", nil, false}, {"Amount", nil, true}, {"Billed before", nil, false}, {"Tax code", nil, false}, {"Text", nil, false}}},
-		[]string{"order line", "O-88", "Odalys Brandt", "", "8000.00", "2000.00", "STD", "Oak stair, made and fitted"}},
+	"contracts": {importer{Columns: []column{{"What", nil, true}, {"Number", []string{"Order"}, false}, {"Name", []string{"Customer"}, true}, {"Job", nil, false}, {"Amount", nil, true}, {"Billed before", nil, false}, {"Tax code", nil, false}, {"Text", nil, false}, {"Currency", nil, false}, {"Rate", nil, false}}},
+		[]string{"order line", "O-88", "Odalys Brandt", "", "8000.00", "2000.00", "STD", "Oak stair, made and fitted", "", ""}},
 	"on-the-way": {importer{Columns: []column{{"Account", []string{"Bank account"}, true}, {"Day", nil, false}, {"Reference", []string{"Cheque"}, false}, {"Text", nil, false}, {"Paid in", nil, false}, {"Paid out", nil, false}, {"Worth", nil, false}}},
 		[]string{"Bank", "2025-12-29", "Cheque 114", "Timber", "", "430.00", ""}},
 	"trial": {importer{Columns: []column{{"Account", nil, true}, {"Debit", nil, false}, {"Credit", nil, false}, {"In its currency", nil, false}}}, []string{"101", "5000.00", "", ""}},
@@ -51,7 +51,7 @@ func OpeningTemplate(of string) (formats.Table, bool) {
 			t.Rows = append(t.Rows, append([]string{what}, f.shows[1:]...))
 		}
 	case "contracts":
-		t.Rows = append(t.Rows, []string{string(settling.AgreedClaimed), "", "Odalys Brandt", "101", "24000.00", "", "", ""}, []string{string(settling.AgreedReleased), "", "Odalys Brandt", "101", "450.00", "", "", ""})
+		t.Rows = append(t.Rows, []string{string(settling.AgreedClaimed), "", "Odalys Brandt", "101", "24000.00", "", "", "", "", ""}, []string{string(settling.AgreedReleased), "", "Odalys Brandt", "101", "450.00", "", "", "", "", ""})
 	}
 	return t, ok
 }
@@ -194,14 +194,33 @@ func recordOf[T store.Master](o *openingReader, cell, what string, columns ...st
 	return 0
 }
 
-func (o *openingReader) item() settling.OpeningItem {
-	i := settling.OpeningItem{Stood: settling.Stood(strings.ToLower(o.cell("What"))), Number: o.cell("Number"), Day: o.day("Day"), Due: o.day("Due"), Text: o.cell("Text"), Currency: strings.ToUpper(o.cell("Currency")), Worth: o.amount("Worth")}
-	if i.Currency == o.cur.Code {
-		i.Currency = ""
+// currency is that of a row, "" for the firm's own.
+func (o *openingReader) currency() string {
+	code := strings.ToUpper(o.cell("Currency"))
+	if code == o.cur.Code {
+		return ""
 	}
-	if _, err := money.CurrencyOf(i.Currency); i.Currency != "" && err != nil {
+	if _, err := money.CurrencyOf(code); code != "" && err != nil {
 		o.refuse("Currency", "%s.", posting.Sentence(err.Error()))
 	}
+	return code
+}
+
+// rate is that of a row's currency; nil for none.
+func (o *openingReader) rate() decimal.Decimal {
+	text := o.cell("Rate")
+	if text == "" {
+		return decimal.Zero
+	}
+	d, err := money.UnderstandDecimal(text, posting.RatePlaces, o.cur.Marks)
+	if err != nil || !posting.RateFits(d) {
+		o.refuse("Rate", "%q is no rate: what one unit is worth in %s.", text, o.cur.Code)
+	}
+	return d
+}
+
+func (o *openingReader) item() settling.OpeningItem {
+	i := settling.OpeningItem{Stood: settling.Stood(strings.ToLower(o.cell("What"))), Number: o.cell("Number"), Day: o.day("Day"), Due: o.day("Due"), Text: o.cell("Text"), Currency: o.currency(), Worth: o.amount("Worth")}
 	i.Amount, i.Tax = o.amountIn(i.Currency, "Amount"), o.amountIn(i.Currency, "Tax inside")
 	o.oneOf("items", string(i.Stood), "stands in old books")
 	i.PartyID = recordOf[master.Party](o, "Name", "customer or supplier", "name", "number")
@@ -218,7 +237,8 @@ func (o *openingReader) oneOf(file, what, says string) {
 }
 
 func (o *openingReader) contract() settling.OpeningContract {
-	c := settling.OpeningContract{What: settling.Agreed(strings.ToLower(o.cell("What"))), Number: o.cell("Number"), Amount: o.amount("Amount"), Billed: o.amount("Billed before"), Text: o.cell("Text")}
+	c := settling.OpeningContract{What: settling.Agreed(strings.ToLower(o.cell("What"))), Number: o.cell("Number"), Text: o.cell("Text"), Currency: o.currency(), Rate: o.rate()}
+	c.Amount, c.Billed = o.amountIn(c.Currency, "Amount"), o.amountIn(c.Currency, "Billed before")
 	o.oneOf("contracts", string(c.What), "is said of a contract")
 	c.PartyID = recordOf[master.Party](o, "Name", "customer", "name", "number")
 	c.JobID = recordOf[master.Job](o, "Job", "job", "number", "name")

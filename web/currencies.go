@@ -110,6 +110,14 @@ func (s *Server) registerCurrencies() {
 	})
 }
 
+// rateOrNothing writes a rate, "" for nil.
+func rateOrNothing(d decimal.Decimal) string {
+	if d.IsZero() {
+		return ""
+	}
+	return rateText(d)
+}
+
 // rateText writes a rate with four places or more, so that rates one under the
 // other can be compared.
 func rateText(d decimal.Decimal) string {

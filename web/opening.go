@@ -41,6 +41,9 @@ type OpeningContractBody struct {
 	Billed  string `json:"billed,omitempty" doc:"Of an order's line, net, so far"`
 	TaxCode int64  `json:"taxCode,omitempty"`
 	Text    string `json:"text,omitempty"`
+
+	Currency string `json:"currency,omitempty" maxLength:"3" doc:"Of an order, ISO 4217; empty: the firm's own"`
+	Rate     string `json:"rate,omitempty" maxLength:"40" doc:"Of that; empty: the newest through the last day of the old books"`
 }
 
 // OpeningOnTheWayBody is what was in the old books and not at the bank yet.
@@ -90,7 +93,7 @@ func (b OpeningBody) command(p *parser) posting.Command {
 	}
 	for n, c := range b.Contracts {
 		f := fmt.Sprintf("contracts[%d].", n)
-		o.Contracts = append(o.Contracts, settling.OpeningContract{What: settling.Agreed(c.What), Number: c.Number, PartyID: c.Party, JobID: c.Job, Amount: p.amount(f+"amount", c.Amount), Billed: p.amount(f+"billed", c.Billed), TaxCodeID: c.TaxCode, Text: c.Text})
+		o.Contracts = append(o.Contracts, settling.OpeningContract{What: settling.Agreed(c.What), Number: c.Number, PartyID: c.Party, JobID: c.Job, Amount: p.amountIn(c.Currency, f+"amount", c.Amount), Billed: p.amountIn(c.Currency, f+"billed", c.Billed), TaxCodeID: c.TaxCode, Text: c.Text, Currency: p.other(c.Currency), Rate: p.rate(f+"rate", c.Rate)})
 	}
 	for n, w := range b.OnTheWay {
 		f := fmt.Sprintf("onTheWay[%d].", n)
@@ -145,7 +148,7 @@ func openingRow(of string, r books.OpeningRow, cur money.Currency) OpeningRow {
 		out.Item = &OpeningItemBody{string(i.Stood), i.Number, string(i.Day), string(i.Due), i.PartyID, i.JobID, amountIn(i.Currency, i.Amount), amountIn(i.Currency, i.Tax), i.TaxCodeID, i.Text, i.Currency, amount(i.Worth)}
 	case "contracts":
 		c := r.Contract
-		out.Contract = &OpeningContractBody{string(c.What), c.Number, c.PartyID, c.JobID, amount(c.Amount), amount(c.Billed), c.TaxCodeID, c.Text}
+		out.Contract = &OpeningContractBody{string(c.What), c.Number, c.PartyID, c.JobID, amountIn(c.Currency, c.Amount), amountIn(c.Currency, c.Billed), c.TaxCodeID, c.Text, c.Currency, rateOrNothing(c.Rate)}
 	case "on-the-way":
 		w := r.OnTheWay
 		out.OnTheWay = &OpeningOnTheWayBody{w.BankAccountID, string(w.Day), w.Reference, w.Text, amountIn(r.In, w.In), amountIn(r.In, w.Out), amount(w.Worth)}

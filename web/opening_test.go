@@ -325,3 +325,45 @@ func TestOpeningAbroad(t *testing.T) {
 	}
 	c.tiesOut()
 }
+
+// A contract in dollars goes on in dollars: what was billed of its order counts, at
+// the rate that is said, and the next claim is at its own.
+func TestOpeningOfContractsAbroad(t *testing.T) {
+	c := newClient(t)
+	c.goAbroad()
+	c.put("/jobs/2", `{"name":"Treads","customer":2}`).want(200)
+	header := "What,Number,Name,Job,Amount,Billed before,Tax code,Text,Currency,Rate\n"
+	trial := "Account,Debit,Credit\n101,100.00,\n301,,100.00\n"
+	for row, says := range map[string]string{
+		"order line,O-1,Dunmarrow Builders,102,100,,STD,Treads,USD,\n":              "There is no rate of USD on 30 Jun 2026 or before",
+		"order line,O-1,Dunmarrow Builders,102,100,,STD,Treads,CHF,0.9\n":           "The currency CHF is not in use",
+		"order line,O-1,Dunmarrow Builders,102,100,,STD,Treads,,0.9\n":              "a rate is of another currency than EUR",
+		"claimed before,,Dunmarrow Builders,102,100,,,,USD,0.9\n":                   "only the lines of an order are in another currency",
+		"order line,O-1,Dunmarrow Builders,102,100.005,,STD,Treads,USD,0.9\n":       "places",
+		"order line,O-1,Dunmarrow Builders,102,100,,STD,Treads,USD,1000000000000\n": "is no rate",
+	} {
+		read := c.do("POST", "/openings/contracts", header+row, "Content-Type", "text/csv").want(200)
+		told := string(read.body)
+		if read.rows("rows", 0, "refusals") == 0 {
+			told = string(c.post("/openings?preview=true", bodyOf(c, "2026-06-30", map[string]string{"contracts": header + row, "trial": trial})).body)
+		}
+		if !strings.Contains(told, says) {
+			t.Errorf("%s says %s", row, told)
+		}
+	}
+	body := bodyOf(c, "2026-06-30", map[string]string{"trial": trial,
+		"contracts": header + "order line,O-88,Dunmarrow Builders,102,6000.00,1500.00,NIL,Treads,USD,0.95\norder line,O-88,Dunmarrow Builders,102,2000.00,,NIL,Repairs,USD,0.95\n"})
+	c.post("/openings?"+seen, body).want(200)
+	c.tiesOut()
+	if j := c.get("/jobs/2").want(200); j.at("contract") != "7600.00" || j.at("billed") != "1425.00" {
+		t.Errorf("the job: %s", j.sent())
+	}
+	if o := c.get("/order-book?job=2").want(200); o.at("rows", 0, "currency") != "USD" || o.at("rows", 0, "left") != "6500.00" {
+		t.Errorf("left of it: %s", o.body)
+	}
+	if got := c.inAll("/claims", `{"job":2,"day":"2026-11-12","percent":"50"}`); got != "Dr 120 2300.00, Cr 401 2300.00" { // 4,000.00 less 1,500.00 at 0.92
+		t.Errorf("the next claim: %s", got)
+	}
+	c.tiesOut()
+	c.post("/openings/undo?"+seen, `{"reason":"x"}`).refused(422, "")
+}

@@ -36,6 +36,8 @@ type OpeningContract struct {
 	Billed    money.Amount // of an order's line, net, so far
 	TaxCodeID int64        // of an order's line
 	Text      string
+	Currency  string          // of an order, ISO 4217; "" for the firm's own
+	Rate      decimal.Decimal // of that; nil for the newest that is not after the last day of the old books
 }
 
 // OpeningOnTheWay is what stood in the old books and not at the bank yet: one
@@ -52,16 +54,17 @@ type OpeningOnTheWay struct {
 // contracts takes over what is agreed with customers. It posts nothing: the
 // orders have left to bill what was not billed, and the job knows what was.
 func (o Opening) contracts(b *builder, dayOK bool) {
+	defer b.In("", decimal.Zero, o.Day)
 	orders := map[OpeningContract][]int{}
 	for n, c := range o.Contracts {
-		key := OpeningContract{Number: c.Number, PartyID: c.PartyID, JobID: c.JobID}
+		key := c.order()
 		if c.What == AgreedLine && c.Number != "" {
 			orders[key] = append(orders[key], n)
 		}
 	}
 	for n, c := range o.Contracts {
 		field := fmt.Sprintf("contracts[%d].", n)
-		rows := orders[OpeningContract{Number: c.Number, PartyID: c.PartyID, JobID: c.JobID}]
+		rows := orders[c.order()]
 		switch {
 		case !o.contract(b, field, n+1, c) || !dayOK:
 		case c.What == AgreedClaimed:
@@ -76,12 +79,21 @@ func (o Opening) contracts(b *builder, dayOK bool) {
 	}
 }
 
+// order is what lines of one order have in common.
+func (c OpeningContract) order() OpeningContract {
+	return OpeningContract{Number: c.Number, PartyID: c.PartyID, JobID: c.JobID, Currency: c.Currency}
+}
+
 // contract refuses what a row cannot be.
 func (o Opening) contract(b *builder, field string, n int, c OpeningContract) bool {
-	before, cur := b.Refusals(), b.Currency()
+	before := b.Refusals()
 	refuse := func(name, rule, limit, format string, args ...any) {
 		b.Refuse(field+name, rule, limit, fmt.Sprintf("Row %d of the contracts: ", n)+format, args...)
 	}
+	if !o.ownCurrency(b, c, refuse) {
+		return false
+	}
+	cur := b.Currency()
 	party, known := b.Party(c.PartyID)
 	job, isJob := b.Job(c.JobID)
 	switch {
@@ -106,10 +118,27 @@ func (o Opening) contract(b *builder, field string, n int, c OpeningContract) bo
 	return b.Refusals() == before
 }
 
+// ownCurrency goes on in the currency of a row, or refuses it: what was claimed of a
+// job's own sum, and what was kept back under its cap, is in the firm's.
+func (o Opening) ownCurrency(b *builder, c OpeningContract, refuse func(name, rule, limit, format string, args ...any)) bool {
+	switch {
+	case c.Currency == "" && !c.Rate.IsZero():
+		refuse("rate", "no currency", "", "a rate is of another currency than %s: say which, or leave it out.", b.Facts.Currency().Code)
+	case c.Currency != "" && c.What != AgreedLine:
+		refuse("currency", "another currency", "", "only the lines of an order are in another currency than %s.", b.Facts.Currency().Code)
+	default:
+		before := b.Refusals()
+		b.In(c.Currency, c.Rate, o.Day)
+		return b.Refusals() == before
+	}
+	return false
+}
+
 // order takes an order over, and says what was billed of it.
 func (o Opening) order(b *builder, rows []int) {
 	first := o.Contracts[rows[0]]
-	order := billing.Order{Number: first.Number, PartyID: first.PartyID, JobID: first.JobID, Day: o.Day}
+	order := billing.Order{Number: first.Number, PartyID: first.PartyID, JobID: first.JobID, Day: o.Day, Currency: first.Currency, Rate: first.Rate}
+	b.In(first.Currency, first.Rate, o.Day)
 	var billed money.Amount
 	for _, n := range rows {
 		c := o.Contracts[n]
@@ -143,7 +172,7 @@ func (b *builder) claimedBefore(d day.Day, c OpeningContract, net money.Amount, 
 	if text := strings.TrimSpace(c.Text); text != "" && c.What == AgreedClaimed {
 		title = text
 	}
-	return b.Paper(posting.Paper{Kind: posting.ClaimedBefore, Day: d, PartyID: c.PartyID, PartyName: party.Name, PartyAddress: party.Printed(), JobID: c.JobID, Title: title, Total: net, Billing: posting.Billing{Net: net}})
+	return b.Paper(posting.Paper{Kind: posting.ClaimedBefore, Day: d, PartyID: c.PartyID, PartyName: party.Name, PartyAddress: party.Printed(), JobID: c.JobID, Title: title, Total: net, Base: b.At(net).Base, Billing: posting.Billing{Net: net}})
 }
 
 // released tells of retention that was kept back and released again: it counts

@@ -7514,12 +7514,16 @@ export interface components {
             amount?: string;
             /** @description Of an order's line, net, so far */
             billed?: string;
+            /** @description Of an order, ISO 4217; empty: the firm's own */
+            currency?: string;
             /** Format: int64 */
             job?: number;
             /** @description Of the order */
             number?: string;
             /** Format: int64 */
             party?: number;
+            /** @description Of that; empty: the newest through the last day of the old books */
+            rate?: string;
             /** Format: int64 */
             taxCode?: number;
             text?: string;

@@ -47,7 +47,8 @@ const sections: Record<Of, { title: string; about: string; columns: string[]; fi
     about:
       'Orders line by line, with what was billed of each; what was claimed of a job whose contract sum stands at the job; what was kept back and is released. Nothing of it is posted: it says what is left.',
     columns: ['What', 'Number', 'Name', 'Job', 'Amount', 'Billed before', 'Tax code', 'Text'],
-    figures: [4, 5],
+    figures: [4, 5, 9],
+    abroad: ['Currency', 'Rate'],
   },
   goods: {
     title: 'Stock',
