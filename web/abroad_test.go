@@ -539,3 +539,50 @@ func TestRequestedAbroadIsProposed(t *testing.T) {
 		t.Errorf("the proof: %s", r.body)
 	}
 }
+
+// What the bank took on an account in dollars is entered by hand in dollars, though
+// no currency is said, and ties to its line.
+func TestEntriesAbroad(t *testing.T) {
+	c := newClient(t)
+	c.goAbroad()
+	c.post("/deposits?"+seen, `{"customer":1,"day":"2026-11-02","amount":"500","bank":4,"method":"transfer"}`).want(200)
+	c.post("/banks/4/typed", `{"lines":[{"day":"2026-11-12","amount":"-5.00","text":"FEE"}]}`).want(200)
+	entry := func(more string) string {
+		return `{"day":"2026-11-12","text":"fee"` + more + `,"lines":[{"account":` + accountID(c, "102") + `,"credit":"5.00"},{"account":` + accountID(c, "621") + `,"debit":"5.00"}]}`
+	}
+	c.post("/journal-entries?bankLine=1&"+seen, entry(`,"currency":"EUR"`)).refused(422, "another currency")
+	shown := c.post("/journal-entries?bankLine=1&preview=true", entry("")).want(200)
+	if got := shown.entries(); len(got) != 1 || got[0] != "Dr 621 4.60, Cr 102 4.50, Cr 691 0.10" {
+		t.Errorf("it enters %q", got)
+	}
+	c.post("/journal-entries?bankLine=1&token="+shown.at("effect", "token"), entry("")).want(200)
+	again := c.get("/papers/2/copy").want(200)
+	if !strings.Contains(string(again.body), `"currency":"USD"`) || strings.Contains(string(again.body), `"rate"`) {
+		t.Errorf("copied: %s", again.body)
+	}
+	if l := c.get("/banks/4/lines?state=unexplained").want(200); l.rows("rows") != 0 {
+		t.Errorf("the line waits: %s", l.body)
+	}
+	c.tiesOut()
+}
+
+// The final invoice of a job takes what is in the currency of its orders, and is in
+// it where none is said, also of a customer who has another.
+func TestFinishedAbroad(t *testing.T) {
+	c := newClient(t)
+	c.goAbroad()
+	job := c.post("/jobs", `{"customer":1,"name":"Library stair"}`).want(200).at("id")
+	o := c.post("/orders?"+seen, `{"customer":1,"job":`+job+`,"day":"2026-11-02","currency":"USD","lines":[{"text":"Stair","unitPrice":"1000","taxCode":3}]}`).want(200).at("posted", "paper")
+	for _, bank := range []string{"1", "4"} {
+		c.post("/deposits?"+seen, `{"customer":1,"job":`+job+`,"day":"2026-11-02","amount":"200","method":"transfer","bank":`+bank+`}`).want(200)
+	}
+	b := c.get("/blank?kind=invoice&finish=true&job=" + job).want(200)
+	if b.at("currency") != "USD" || b.rows("orders") != 1 || b.sent("credits") != "[2]" {
+		t.Errorf("it takes %s", b.body)
+	}
+	got := c.inAll("/invoices", `{"customer":1,"job":`+job+`,"day":"2026-11-12","form":"final","lines":[{"text":"Stair","quantity":"1","unitPrice":"1000","taxCode":3,"order":`+o+`,"orderLine":1}],"setAgainst":[{"credit":2}]}`)
+	if got != "Dr 120 736.00, Dr 221 180.00, Cr 401 916.00" { // 1,000 at 0.92, of it 200 as they came, at 0.90
+		t.Errorf("it enters %s", got)
+	}
+	c.tiesOut()
+}

@@ -123,8 +123,9 @@ func (p *parser) amountIn(code, field, text string) money.Amount {
 // rate reads what one unit of a currency is worth; "" is none, and nil is no
 // rate.
 func (p *parser) rate(field, text string) decimal.Decimal {
+	before := len(p.refusals)
 	d := p.decimal(field, text, posting.RatePlaces)
-	if text != "" && d.IsZero() {
+	if text != "" && d.IsZero() && len(p.refusals) == before {
 		p.refusals = append(p.refusals, posting.Notice{Field: field, Rule: "out of bounds", Text: fmt.Sprintf("A rate is above nil and below %d. Type it, or leave it empty for that of the day.", posting.RateLimit)})
 	}
 	return d

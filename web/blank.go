@@ -234,7 +234,7 @@ func (s *Server) blankOf(b *Blank, f *store.Facts, order int64, cur money.Curren
 		return
 	}
 	b.Advances = advances(f, b.Customer, b.Job, s.book.Today(), cur, func(p posting.Paper) bool {
-		return b.Order == nil || p.SourceID == b.Order.ID || p.SourceID == 0
+		return b.Order == nil || p.Currency == b.Order.Currency && (p.SourceID == b.Order.ID || p.SourceID == 0)
 	})
 }
 
@@ -267,15 +267,25 @@ func throughNext(r *store.Reader, f *store.Facts, jobID int64, d day.Day, cur mo
 	return "", err
 }
 
-// finishing adds all that the final invoice of a job could take: what is
-// ordered and not billed, the deposits that are held, and tells what is still
-// asked for.
+// finishing adds all that the final invoice of a job could take, in the currency of
+// its orders: what is ordered and not billed, the deposits that are held, and tells
+// what is still asked for.
 func (s *Server) finishing(b *Blank, r *store.Reader, f *store.Facts, in *blankInput, cur money.Currency) error {
 	if !in.Finish || b.Job == 0 {
 		return nil
 	}
 	today := s.book.Today()
 	b.Orders, _ = orders(f, 0, b.Job, today, cur, false)
+	who, _ := f.Party(b.Customer)
+	code := who.Currency
+	if len(b.Orders) > 0 {
+		code = b.Orders[0].Currency
+	}
+	if code != who.Currency {
+		b.Currency = cur.In(code).Code
+	}
+	b.Orders = slices.DeleteFunc(b.Orders, func(o Order) bool { return o.Currency != code })
+	b.Advances = slices.DeleteFunc(b.Advances, func(a AdvanceLeft) bool { return a.Currency != code })
 	for _, p := range f.Standing([]posting.Kind{posting.Request}, 0, b.Job, today) {
 		left := p.Total
 		for _, u := range f.Uses(p.ID) {
@@ -287,7 +297,7 @@ func (s *Server) finishing(b *Blank, r *store.Reader, f *store.Facts, in *blankI
 	}
 	items, err := r.Bench(b.Customer, store.BenchFilter{AsOf: today, JobID: b.Job, Limit: 500})
 	for _, i := range items {
-		if i.Side == store.Credits && i.JobID == b.Job && i.Nature == posting.Plain {
+		if i.Side == store.Credits && i.JobID == b.Job && i.Nature == posting.Plain && i.Currency == code {
 			b.Credits = append(b.Credits, i.ID)
 		}
 	}

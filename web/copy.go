@@ -470,7 +470,7 @@ func (c copier) receipt(v settling.Receipt, _ posting.Paper) ReceiptBody {
 }
 
 func (c copier) journal(v journal.Journal, _ posting.Paper) JournalBody {
-	b := JournalBody{Day: c.day(string(v.Day)), Text: v.Text}
+	b := JournalBody{InCurrency: c.in(v.Currency, v.Rate, 0), Day: c.day(string(v.Day)), Text: v.Text}
 	for _, l := range v.Lines {
 		b.Lines = append(b.Lines, JournalLineBody{Account: l.AccountID, Debit: c.amount(l.Debit), Credit: c.amount(l.Credit), Party: l.PartyID, Job: l.JobID})
 	}

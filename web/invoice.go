@@ -115,8 +115,22 @@ type UseBody struct {
 	Amount string `json:"amount,omitempty" doc:"Empty: as much as is open of both"`
 }
 
+// follows is the order that the invoice bills, else what it deducts of; 0 for
+// neither.
+func (b InvoiceBody) follows() int64 {
+	for _, l := range b.Lines {
+		if l.Order != 0 {
+			return l.Order
+		}
+	}
+	if len(b.Deductions) > 0 {
+		return b.Deductions[0].Paper
+	}
+	return 0
+}
+
 func (b InvoiceBody) command(p *parser) posting.Command {
-	defer p.begin(&b.InCurrency, 0, b.Customer)()
+	defer p.begin(&b.InCurrency, b.follows(), b.Customer)()
 	v := billing.Invoice{
 		Number: b.Number, PartyID: b.Customer, JobID: b.Job, Day: p.day("day", b.Day), Currency: b.Currency, Rate: p.rate("rate", b.Rate), Supplied: p.day("supplied", b.Supplied), TermsID: b.Terms, Due: p.day("due", b.Due), Reference: b.Reference, Subject: b.Subject, Salesperson: b.Salesperson, OrderNumber: b.OrderNumber, DefaultNote: b.Note == nil,
 		Includes: b.Includes, DiscountPercent: p.decimal("discount", b.DiscountPercent, percentPlaces), Discount: p.amount("discount", b.Discount),

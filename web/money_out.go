@@ -283,6 +283,7 @@ func (b DisputeBody) command(p *parser) posting.Command {
 
 // JournalBody is an entry by hand.
 type JournalBody struct {
+	InCurrency
 	Number string            `json:"number,omitempty"`
 	Day    string            `json:"day,omitempty"`
 	Text   string            `json:"text,omitempty" maxLength:"400"`
@@ -300,7 +301,13 @@ type JournalLineBody struct {
 }
 
 func (b JournalBody) command(p *parser) posting.Command {
-	j := journal.Journal{Number: b.Number, Day: p.day("day", b.Day), Text: b.Text}
+	for _, l := range b.Lines { // that of the bank account that it moves
+		if b.Currency == "" {
+			b.Currency = p.ofAccount(l.Account)
+		}
+	}
+	defer p.in(b.Currency)()
+	j := journal.Journal{Currency: b.Currency, Rate: p.rate("rate", b.Rate), Number: b.Number, Day: p.day("day", b.Day), Text: b.Text}
 	for i, l := range b.Lines {
 		read := func(side, text string) money.Amount { return p.amount(fmt.Sprintf("lines[%d].%s", i, side), text) }
 		j.Lines = append(j.Lines, journal.Line{AccountID: l.Account, Debit: read("debit", l.Debit), Credit: read("credit", l.Credit), PartyID: l.Party, JobID: l.Job, Due: p.day(fmt.Sprintf("lines[%d].due", i), l.Due)})

@@ -153,9 +153,12 @@ func (c Credit) giveBack(b *builder, all holding, x creditPart) (there posting.M
 			net, left = -net, -left
 		}
 		u.Part = h.Part
+		of, _ := b.Facts.Paper(h.Of.PaperID)
 		switch {
 		case h.As == posting.Deducted:
 			u.Part = x.part.Neg() // so that the advance comes back as the line has it
+		case !whole && of.Currency != b.Code():
+			u.Part = h.Share(net, left)
 		case !whole:
 			u.Part = h.Take(money.Portion(net, h.Amount.Own, left))
 		}
@@ -165,7 +168,7 @@ func (c Credit) giveBack(b *builder, all holding, x creditPart) (there posting.M
 		if c.Cause != GoodsBack && h.As == posting.Billed {
 			there += max(-leaving(b, h.Of, -u.Quantity, 0), 0)
 		}
-		if of, _ := b.Facts.Paper(h.Of.PaperID); !b.Use("paper", back) || h.As != posting.Billed || of.Kind != posting.Order {
+		if !b.Use("paper", back) || h.As != posting.Billed || of.Kind != posting.Order {
 			continue
 		}
 		c.lower(b, all.delivered[u.Of], u)

@@ -10,16 +10,20 @@ import (
 	"cleantally/core/ledger"
 	"cleantally/core/money"
 	"cleantally/core/posting"
+
+	"github.com/shopspring/decimal"
 )
 
 // Journal is an entry by hand, never unbalanced. It may touch receivables and
 // payables only with a party, where it makes an open item; the other control
 // accounts refuse it.
 type Journal struct {
-	Number string // "" to be given the next
-	Day    day.Day
-	Text   string
-	Lines  []Line
+	Number   string // "" to be given the next
+	Day      day.Day
+	Currency string          // of its amounts, ISO 4217; "" for the firm's own
+	Rate     decimal.Decimal // of Currency; nil for that of the day
+	Text     string
+	Lines    []Line
 }
 
 // Line is a line of the entry: a debit or a credit.
@@ -35,7 +39,7 @@ type Line struct {
 // Plan returns the effect of the entry.
 func (j Journal) Plan(f posting.Facts) (posting.Effect, error) {
 	b := posting.Build(f)
-	dayOK := b.PostingDay("day", j.Day)
+	dayOK := b.PostingDay("day", j.Day) && b.In(j.Currency, j.Rate, j.Day)
 	j.Text = strings.TrimSpace(j.Text)
 	if j.Text == "" {
 		b.Refuse("text", "missing", "", "Say what the entry is for.")
@@ -61,10 +65,12 @@ func (j Journal) Plan(f posting.Facts) (posting.Effect, error) {
 			p.PartyID, p.PartyName, p.PartyAddress = party.ID, party.Name, party.Printed()
 		}
 	}
-	if c := f.Currency(); max(debit, credit) > money.DayLimit {
+	if c := b.Currency(); max(debit, credit) > money.DayLimit {
 		b.Refuse("lines", "too large", c.Format(money.DayLimit), "The entry comes to more than %s. Split it.", c.Show(money.DayLimit))
 	} else if debit != credit {
 		b.Refuse("lines", "does not balance", c.Format((debit - credit).Abs()), "Debits are %s and credits %s: %s is missing on the %s side.", c.Show(debit), c.Show(credit), c.Show((debit - credit).Abs()), side(debit < credit))
+	} else if b.Code() != "" && !b.Refused() {
+		b.ExchangeRest(ledger.Line{})
 	}
 	return b.Effect(fmt.Sprintf("Posted entry %s: %s", p.Number, j.Text))
 }
@@ -91,7 +97,12 @@ func (j Journal) check(b *posting.Builder, field string, n int, l Line) (ledger.
 	}
 	jobOK := b.JobOf(field+"job", l.JobID, l.PartyID)
 	role, control := b.Control(a.ID)
+	bank, isBank := b.BankOf(a.ID)
 	switch {
+	case isBank && bank.Currency != b.Code():
+		own := posting.CurrencyOf(b.Facts, bank.Currency).Code
+		b.Refuse(field+"account", "another currency", own, "Account %s %s is in %s, and the entry in %s. Write what moves there in %s; money from one currency to another is a transfer between own accounts.", a.Number, a.Name, own, b.Currency().Code, own)
+		return a, false
 	case !control:
 		if _, known := b.Party(l.PartyID); !known && l.PartyID != 0 {
 			b.Refuse(field+"party", "missing", "", "There is no such customer or supplier. Choose another, or none.")
@@ -112,11 +123,17 @@ func (j Journal) check(b *posting.Builder, field string, n int, l Line) (ledger.
 }
 
 // enter enters a line, or makes the open item of one on receivables or
-// payables.
+// payables. What leaves a bank account in another currency goes by a portion of
+// what stands there (docs/rules.md, part 8).
 func (j Journal) enter(b *posting.Builder, field string, l Line, a ledger.Account) {
 	role, control := b.Control(a.ID)
+	amount, at := b.At(l.Debit-l.Credit), ledger.Line{PartyID: l.PartyID, JobID: l.JobID}
+	if bank, isBank := b.BankOf(a.ID); isBank && bank.Currency != "" && l.Credit > 0 {
+		b.Leaves(bank, l.Credit, j.Day, j.Rate, at)
+		return
+	}
 	if !control {
-		b.Debit(a, l.Debit-l.Credit, ledger.Line{PartyID: l.PartyID, JobID: l.JobID})
+		b.DebitWorth(a, amount, at)
 		return
 	}
 	due := l.Due
@@ -127,7 +144,7 @@ func (j Journal) enter(b *posting.Builder, field string, l Line, a ledger.Accoun
 		b.Refuse(field+"due", "no such day", "", "%s.", posting.Sentence(err.Error()))
 		return
 	}
-	item := posting.Item{Register: role, PartyID: l.PartyID, JobID: l.JobID, Day: j.Day, Part: posting.Of(l.Debit-l.Credit, 0)}
+	item := posting.Item{Register: role, PartyID: l.PartyID, JobID: l.JobID, Day: j.Day, Currency: b.Code(), Part: posting.Part{Amount: amount}}
 	if item.Debit() == (role == ledger.Receivables) {
 		item.Due = due
 	}

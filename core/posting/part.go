@@ -56,6 +56,14 @@ func (p Part) Take(own money.Amount) Part {
 	}
 }
 
+// Share is the portion of each of its amounts that goes along with so much of a
+// whole in another currency, of which the part is worth all: a cost that was bought
+// abroad with the line that passes it on.
+func (p Part) Share(of, whole money.Amount) Part {
+	portion := func(w Worth) Worth { return Worth{money.Portion(of, w.Own, whole), money.Portion(of, w.Base, whole)} }
+	return Part{portion(p.Amount), portion(p.Tax)}
+}
+
 // TakeNet is Take for an amount without the tax inside, as lines are told.
 func (p Part) TakeNet(net money.Amount) Part {
 	tax := money.Portion(net, p.Tax.Own, p.Net())

@@ -11,6 +11,7 @@ import (
 	"cleantally/core/buying"
 	"cleantally/core/closing"
 	"cleantally/core/day"
+	"cleantally/core/journal"
 	"cleantally/core/ledger"
 	"cleantally/core/master"
 	"cleantally/core/money"
@@ -363,5 +364,59 @@ func TestOrderedAbroad(t *testing.T) {
 	wantSum(t, b, post(t, b, bill), "Dr 141 56.10, Dr 208 75.90, Cr 201 132.00")
 	if err := b.Prove(); err != nil {
 		t.Error(err)
+	}
+}
+
+// A charge of 5.00 dollars on the account in dollars, of which 500.00 stand at
+// 450.00: 4.50 leave, at 0.92 the charge is 4.60, what is between is exchange.
+// Interest comes at the rate of its day. An entry in euros does not move it.
+func TestEntriesAbroad(t *testing.T) {
+	b := abroad()
+	post(t, b, settling.Deposit{PartyID: 1, Day: "2026-11-02", Amount: 50000, BankAccountID: inDollars, Method: posting.ByTransfer})
+	account := b.Banks[inDollars].AccountID
+	charges := b.Role(ledger.BankCharges).ID
+	entry := func(code string, debit, credit int64) journal.Journal {
+		return journal.Journal{Day: "2026-11-12", Currency: code, Text: "what the bank took", Lines: []journal.Line{{AccountID: debit, Debit: 500}, {AccountID: credit, Credit: 500}}}
+	}
+	wantSum(t, b, post(t, b, entry("USD", charges, account)), "Dr 621 4.60, Cr 102 4.50, Cr 691 0.10")
+	wantSum(t, b, post(t, b, entry("USD", account, charges)), "Dr 102 4.60, Cr 621 4.60")
+	if e := post(t, b, settling.Reversal{PaperID: 2, Day: "2026-11-13", Reason: "x"}); inSum(b, e) != "Dr 102 4.50, Dr 691 0.10, Cr 621 4.60" {
+		t.Errorf("taken back: %s", inSum(b, e))
+	}
+	for _, code := range []string{"", "GBP"} {
+		if _, err := b.Post(entry(code, charges, account)); !postingtest.RefusedFor(err, "lines[1].account", "another currency") {
+			t.Errorf("in %q: %v", code, err)
+		}
+	}
+	owed := entry("USD", b.Role(ledger.Receivables).ID, charges)
+	owed.Lines[0].PartyID = 1
+	wantSum(t, b, post(t, b, owed), "Dr 120 4.60, Cr 621 4.60")
+	if err := b.Prove(); err != nil {
+		t.Error(err)
+	}
+}
+
+// A cost in yen that was paid on a customer's behalf is passed on in euros or in
+// dollars, and credited bit by bit: each credit balances, and in the end all of the
+// cost waits again, worth what it was.
+func TestPassedOnAbroadIsCredited(t *testing.T) {
+	for _, code := range []string{"", "USD"} {
+		b := abroad()
+		post(t, b, buying.Bill{PartyID: 2, Day: "2026-11-02", Currency: "JPY", Rate: rate("0.8516"), Reference: "x", Lines: []buying.Line{{Text: "Permit", JobID: 1, Net: 36407, TaxCodeID: 1, PassOn: posting.OnBehalf}}})
+		post(t, b, billing.Invoice{PartyID: 1, JobID: 1, Day: "2026-11-03", Currency: code, Lines: []posting.Line{{Costs: []posting.CostShare{{PaperID: 1, Position: 1}}}}})
+		for _, amount := range []money.Amount{1, 17, 33333, 100000, 2216450} {
+			post(t, b, billing.Credit{PaperID: 2, Day: "2026-11-04", Cause: billing.OtherCauses, Text: "x", Own: true, Lines: []billing.CreditLine{{Position: 1, Amount: amount}}})
+			if err := b.Prove(); err != nil {
+				t.Errorf("in %q, %d: %v", code, amount, err)
+			}
+		}
+		post(t, b, billing.Credit{PaperID: 2, Day: "2026-11-05", Cause: billing.OtherCauses, Text: "the rest", Own: true})
+		var left posting.Part
+		for _, u := range b.Uses(1) {
+			left = left.Add(u.Part)
+		}
+		if err := b.Prove(); err != nil || left != (posting.Part{}) {
+			t.Errorf("in %q %+v is not given back: %v", code, left, err)
+		}
 	}
 }

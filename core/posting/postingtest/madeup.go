@@ -337,8 +337,12 @@ func (c CreditLine) giveBack(b *posting.Builder, f posting.Facts, left money.Amo
 	}
 	for _, k := range order {
 		h := held[k]
+		part := h.Take(money.Portion(c.Net, h.Amount.Own, left))
+		if of, _ := f.Paper(k.of.PaperID); of.Currency != "" {
+			part = h.Share(c.Net, left)
+		}
 		back := posting.Use{Of: k.of, As: k.as, Day: c.Day, By: posting.LineRef{PaperID: c.Paper, Position: c.Line},
-			Quantity: -posting.Millionths(money.Portion(c.Net, money.Amount(h.Quantity), left)), Part: h.Take(money.Portion(c.Net, h.Amount.Own, left)).Neg()}
+			Quantity: -posting.Millionths(money.Portion(c.Net, money.Amount(h.Quantity), left)), Part: part.Neg()}
 		b.Use("net", back)
 	}
 }

@@ -3,6 +3,7 @@ package postingtest
 import (
 	"cleantally/core/billing"
 	"cleantally/core/buying"
+	"cleantally/core/journal"
 	"cleantally/core/ledger"
 	"cleantally/core/money"
 	"cleantally/core/posting"
@@ -107,6 +108,12 @@ func (w *Walk) abroad(c posting.Command) posting.Command {
 			if of, ok := w.b.Paper(l.Of.PaperID); ok && !w.oneIn(8) {
 				x.Currency = of.Currency
 			}
+		}
+		return x
+	case journal.Journal:
+		x.Currency, x.Rate = w.currency()
+		if x.Currency != "" && w.oneIn(2) { // a charge on its account, or interest
+			x.Lines[1].AccountID = w.b.Banks[w.bankOf(x.Currency, firstAbroad)].AccountID
 		}
 		return x
 	case buying.Expense:

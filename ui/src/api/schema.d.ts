@@ -6609,9 +6609,13 @@ export interface components {
             rows: components["schemas"]["Entry"][];
         };
         JournalBody: {
+            /** @description ISO 4217; empty: that of the paper that it follows, else the customer's, else the firm's */
+            currency?: string;
             day?: string;
             lines?: components["schemas"]["JournalLineBody"][];
             number?: string;
+            /** @description What one unit of it is worth in the firm's; empty: as on the day */
+            rate?: string;
             text?: string;
         };
         JournalLineBody: {

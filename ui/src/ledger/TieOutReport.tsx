@@ -29,6 +29,15 @@ function linesOf(register: string, asOf: string, today: string): string | undefi
   return `/ledger/registers?${query}`;
 }
 
+/** What is owed in a currency is listed by its age; other registers tell it item by item, and not in sum. */
+function inCurrencyOf(register: string, currency: string, asOf: string, today: string): string | undefined {
+  if (register !== 'receivables' && register !== 'payables') return undefined;
+  const query = new URLSearchParams({ currency });
+  if (register === 'payables') query.set('payable', 'true');
+  if (asOf < today) query.set('asOf', asOf);
+  return `/ledger/ageing?${query}`;
+}
+
 function Listed({ to, children }: { to: string | undefined; children: ReactNode }) {
   return to ? <Plain to={to}>{children}</Plain> : children;
 }
@@ -78,7 +87,15 @@ export function TieOutReport() {
                   />
                 </TableCell>
                 <TableCell align="right">
-                  <Listed to={x.bank ? undefined : linesOf(x.register, asOf, today)}>
+                  <Listed
+                    to={
+                      x.bank
+                        ? undefined
+                        : x.currency
+                          ? inCurrencyOf(x.register, x.currency, asOf, today)
+                          : linesOf(x.register, asOf, today)
+                    }
+                  >
                     <Amount value={x.sum} code={x.currency} quietNil />
                   </Listed>
                 </TableCell>

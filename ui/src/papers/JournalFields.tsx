@@ -1,8 +1,10 @@
 import Typography from '@mui/material/Typography';
 import type { JournalBody } from '../api/client';
 import { FormGrid } from '../parts/RecordDialog';
-import { show } from '../parts/show';
+import { useFirm } from '../parts/records';
+import { showIn } from '../parts/show';
 import { UnderstoodField } from '../parts/UnderstoodField';
+import { PaperCurrency } from './CurrencyFields';
 import { useEditing } from './editing/Editing';
 import { Figure, Text } from './editing/fields';
 import { AccountField, EntryLines } from './Lines';
@@ -14,12 +16,16 @@ const fresh = (): Line => ({ account: 0, debit: '', credit: '', party: 0 });
 
 export default function JournalFields() {
   const { body, change, effect, refused } = useEditing<JournalBody>();
+  // The entry is in the firm's currency, also of amounts in another.
+  const own = useFirm().data?.currency;
+  const inFirms = effect?.paper?.currency ? own : undefined;
   return (
     <>
       <FormGrid>
         <Text label="What it is for" name="text" />
         <Figure kind="day" label="Date" name="day" />
       </FormGrid>
+      <PaperCurrency party={0} day={body.day} follows />
       <EntryLines<Line>
         label="Lines of the entry"
         heads={[
@@ -78,8 +84,8 @@ export default function JournalFields() {
       {effect && (
         <Typography align="right" sx={{ mt: 1 }} aria-live="polite">
           {effect.debit === effect.credit
-            ? `${show(effect.debit)} on both sides`
-            : `debits ${show(effect.debit)}, credits ${show(effect.credit)}`}
+            ? `${showIn(inFirms, effect.debit)} on both sides`
+            : `debits ${showIn(inFirms, effect.debit)}, credits ${showIn(inFirms, effect.credit)}`}
         </Typography>
       )}
     </>

@@ -177,6 +177,8 @@ export function UnderstoodField({ kind, value, onChange, label, field, onSheet, 
             className: figure ? 'figure' : undefined,
             inputMode: figure ? 'decimal' : 'text',
             autoComplete: 'off',
+            // The rate of the day stands there, or comes.
+            'data-optional': kind === 'rate' ? '' : undefined,
           },
         }}
       />
