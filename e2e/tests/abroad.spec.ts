@@ -213,3 +213,17 @@ test('what a supplier abroad is ordered from comes, is billed and paid in its cu
   await expect(page.getByRole('heading', { name: /^Supplier payment P26-/ })).toBeVisible();
   expect(await check(demo)).toBe(0);
 });
+
+test('what the bank took on the account in dollars is entered in dollars', async ({ page, demo }) => {
+  await put(page, demo, 'banks/5/typed', { lines: [{ day: '2026-11-20', amount: '-12.50', text: 'ACCOUNT FEE' }] });
+  await page.goto(`${demo.url}/bank/5`);
+  await page.getByRole('row', { name: /ACCOUNT FEE/ }).focus();
+  await page.keyboard.press('h');
+  await expect(page.getByRole('textbox', { name: 'Rate of USD' })).toHaveValue('0.9192');
+  await expect(row(page, '621 Bank charges 11.49')).toContainText('USD 12.50');
+  await expect(row(page, /^103 Dollar account/).first()).toContainText('USD 12.50');
+  await expectAccessible(page);
+  await post(page);
+  await expect(page.getByRole('row', { name: /ACCOUNT FEE/ })).toHaveCount(0);
+  expect(await check(demo)).toBe(0);
+});
