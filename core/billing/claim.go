@@ -76,16 +76,30 @@ func (c Claim) Plan(f posting.Facts) (posting.Effect, error) {
 
 // ContractCurrency is the currency of a job's contract, that of its orders, "" for
 // the firm's own; false where it is agreed in more than one. A sum that was written
-// down for the job is in the firm's.
+// down for the job is in the firm's; an order that was called off counts no more.
 func ContractCurrency(f posting.Facts, job master.Job) (string, bool) {
+	orders := f.(Facts).OrdersOf(job.ID)
+	code, ok := currencyOf(orders, job)
+	if !ok {
+		code, ok = currencyOf(slices.DeleteFunc(slices.Clone(orders), func(o posting.Paper) bool { return calledOff(f, o) }), job)
+	}
+	return code, ok
+}
+
+func currencyOf(orders []posting.Paper, job master.Job) (string, bool) {
 	code := ""
-	for n, o := range f.(Facts).OrdersOf(job.ID) {
+	for n, o := range orders {
 		if n > 0 && o.Currency != code || o.Currency != "" && job.ContractSum != 0 {
 			return "", false
 		}
 		code = o.Currency
 	}
 	return code, true
+}
+
+// calledOff tells whether nothing of an order is left, and nothing of it billed.
+func calledOff(f posting.Facts, order posting.Paper) bool {
+	return !slices.ContainsFunc(OrderLines(f, order, day.EndOfTime), func(l OrderLine) bool { return l.Left.Net() > 0 || l.Billed > 0 })
 }
 
 // ContractAbroad is what the contract of a job in another currency comes to by the

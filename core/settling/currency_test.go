@@ -344,6 +344,12 @@ func TestClaimsAbroad(t *testing.T) {
 	if _, err := b.Post(claim("2026-11-18", "90", "0")); !postingtest.RefusedFor(err, "job", "another currency") {
 		t.Errorf("in two currencies: %v", err)
 	}
+	// Once that order is called off, the contract is in dollars again.
+	last := b.Papers[len(b.Papers)-1].ID
+	post(t, b, billing.Cancellation{OrderID: last, Day: "2026-11-19", Reason: "called off"})
+	lower = claim("2026-11-19", "90", "0.88")
+	lower.Credit = true
+	wantSum(t, b, post(t, b, lower), "Dr 241 176.00, Dr 401 880.00, Cr 120 1056.00")
 }
 
 // Ten are ordered at 11.00 pounds, at 1.15. Six come first: 66.00, worth 75.90. The

@@ -6,7 +6,7 @@ import { useBack } from '../parts/keys';
 import { useLeave } from '../parts/leave';
 import { Failure, Page, PageHead } from '../parts/Layout';
 import { PositionRow } from '../parts/Position';
-import { useCustomer } from '../parts/records';
+import { useCustomer, useFirm } from '../parts/records';
 import { isNil } from '../parts/show';
 import { Story } from '../parts/Story';
 import type { WhyOf } from '../parts/why';
@@ -23,6 +23,7 @@ export default function CustomerPage() {
   const customer = useCustomer(id);
   const [editing, setEditing] = useState(false);
   const may = useMay();
+  const own = useFirm().data?.currency;
   useBack(useLeave('/customers'));
   if (customer.isError && !customer.data)
     return (
@@ -99,7 +100,12 @@ export default function CustomerPage() {
             value: p.unplaced,
             why: { ...why('receivables', 'credits not used'), side: 'credits' as const },
           },
-          { name: 'Balance', value: p.net, final: true, why: why('receivables', 'owed') },
+          {
+            name: c.byCurrency?.length ? `Balance, all in ${own}` : 'Balance',
+            value: p.net,
+            final: true,
+            why: why('receivables', 'owed'),
+          },
           ...(isNil(p.weOwe) ? [] : [{ name: 'We owe them', value: p.weOwe, why: why('payables', 'we owe') }]),
         ]}
       />

@@ -40,7 +40,8 @@ export default function ClaimFields() {
         <PartyFields
           customer={body.customer ?? 0}
           job={body.job ?? 0}
-          onChange={(customer, job) => change({ customer, job })}
+          // A rate that was typed was of the other job's contract.
+          onChange={(customer, job) => change({ customer, job, ...(job !== body.job && { rate: '' }) })}
           refused={refused}
         />
         {!byLines && (
