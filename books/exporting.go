@@ -69,7 +69,7 @@ func byID[T store.Master](x *exporting, name func(T) (int64, string)) (map[int64
 func accountNumbers(a ledger.Account) (int64, string) { return a.ID, a.Number }
 
 func exportCustomers(x *exporting) error {
-	x.table.Header = []string{"Number", "Name", "Contact", "Email", "Phone", "Address", "Town", "Site address", "Tax number", "Terms", "Note", "In use"}
+	x.table.Header = []string{"Number", "Name", "Contact", "Email", "Phone", "Address", "Town", "Site address", "Tax number", "Terms", "Note", "In use", "Currency"}
 	terms, err := byID(x, func(t master.Terms) (int64, string) { return t.ID, t.Name })
 	if err != nil {
 		return err
@@ -77,7 +77,7 @@ func exportCustomers(x *exporting) error {
 	all, err := store.All[master.Party](x.r, "number")
 	for _, p := range all {
 		if p.IsCustomer {
-			x.row(p.Number, p.Name, p.Contact, p.Email, p.Phone, p.Address, p.Town, p.SiteAddress, p.TaxNumber, terms[p.TermsID], p.Note, yes(p.Inactive))
+			x.row(p.Number, p.Name, p.Contact, p.Email, p.Phone, p.Address, p.Town, p.SiteAddress, p.TaxNumber, terms[p.TermsID], p.Note, yes(p.Inactive), p.Currency)
 		}
 	}
 	return err
@@ -101,7 +101,7 @@ func exportJobs(x *exporting) error {
 }
 
 func exportArticles(x *exporting) error {
-	x.table.Header = []string{"Code", "Name", "Kind", "Unit", "Price", "Account", "Tax code", "In use"}
+	x.table.Header = []string{"Code", "Name", "Kind", "Unit", "Price", "Account", "Tax code", "In use", "Prices abroad"}
 	accounts, err := byID(x, accountNumbers)
 	if err != nil {
 		return err
@@ -110,9 +110,17 @@ func exportArticles(x *exporting) error {
 	if err != nil {
 		return err
 	}
+	abroad, err := x.r.CurrencyPrices()
+	if err != nil {
+		return err
+	}
 	all, err := store.All[master.Article](x.r, "code")
 	for _, i := range all {
-		x.row(i.Code, i.Name, string(i.Kind), i.Unit, i.Price.StringFixed(max(-i.Price.Exponent(), 2)), accounts[i.AccountID], codes[i.TaxCodeID], yes(i.Inactive))
+		var prices []string
+		for _, p := range abroad[i.ID] {
+			prices = append(prices, p.Currency+" "+x.cur.In(p.Currency).Price(p.Price))
+		}
+		x.row(i.Code, i.Name, string(i.Kind), i.Unit, i.Price.StringFixed(max(-i.Price.Exponent(), 2)), accounts[i.AccountID], codes[i.TaxCodeID], yes(i.Inactive), strings.Join(prices, "; "))
 	}
 	return err
 }
@@ -157,14 +165,14 @@ func exportTerms(x *exporting) error {
 }
 
 func exportBanks(x *exporting) error {
-	x.table.Header = []string{"Name", "IBAN", "Account", "In use"}
+	x.table.Header = []string{"Name", "IBAN", "Account", "In use", "Currency"}
 	accounts, err := byID(x, accountNumbers)
 	if err != nil {
 		return err
 	}
 	all, err := store.All[ledger.BankAccount](x.r, "name")
 	for _, b := range all {
-		x.row(b.Name, b.IBAN, accounts[b.AccountID], yes(b.Inactive))
+		x.row(b.Name, b.IBAN, accounts[b.AccountID], yes(b.Inactive), b.Currency)
 	}
 	return err
 }

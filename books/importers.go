@@ -20,15 +20,15 @@ import (
 var importers = map[string]importer{
 	"customers": {[]column{{"Name", nil, true}, {"Number", nil, false}, {"Contact", nil, false}, {"Email", []string{"E-mail"}, false}, {"Phone", nil, false}, {"Address", nil, false},
 		{"Town", nil, false}, {"Site address", nil, false}, {"Tax number", nil, false}, {"Terms", nil, false}, {"Note", nil, false}, {"Customer", nil, false}, {"Supplier", nil, false},
-		{"IBAN", nil, false}, {"BIC", nil, false}, {"Keep back", nil, false}, {"Withhold", nil, false}, {"Group", nil, false}, {"In use", nil, false}}, importCustomer},
+		{"IBAN", nil, false}, {"BIC", nil, false}, {"Keep back", nil, false}, {"Withhold", nil, false}, {"Group", nil, false}, {"Currency", nil, false}, {"In use", nil, false}}, importCustomer},
 	"jobs": {[]column{{"Name", nil, true}, {"Customer", []string{"Customer number"}, true}, {"Number", nil, false}, {"Site", nil, false}, {"Contract sum", nil, false},
 		{"State", nil, false}, {"Note", nil, false}}, importJob},
 	"articles": {[]column{{"Code", nil, true}, {"Name", nil, true}, {"Kind", nil, true}, {"Unit", nil, false}, {"Price", nil, false}, {"Account", nil, false},
-		{"Tax code", nil, false}, {"Stocked", nil, false}, {"Numbered", nil, false}, {"In use", nil, false}}, importArticle},
+		{"Tax code", nil, false}, {"Stocked", nil, false}, {"Numbered", nil, false}, {"Prices abroad", nil, false}, {"In use", nil, false}}, importArticle},
 	"accounts": {[]column{{"Number", nil, true}, {"Name", nil, true}, {"Type", nil, true}, {"In use", nil, false}}, importAccount},
 	"taxcodes": {[]column{{"Code", nil, true}, {"Name", nil, false}, {"Kind", nil, false}, {"Since", nil, true}, {"Percent", nil, true}, {"In use", nil, false}}, importTaxCode},
 	"terms":    {[]column{{"Name", nil, true}, {"Kind", nil, true}, {"Days", nil, false}, {"Instalments", nil, false}, {"Discount", nil, false}, {"Discount days", nil, false}, {"In use", nil, false}}, importTerms},
-	"banks":    {[]column{{"Name", nil, true}, {"IBAN", nil, false}, {"Account", nil, false}, {"In use", nil, false}}, importBank},
+	"banks":    {[]column{{"Name", nil, true}, {"IBAN", nil, false}, {"Account", nil, false}, {"Currency", nil, false}, {"In use", nil, false}}, importBank},
 }
 
 // refused makes a refusal of one field.
@@ -130,6 +130,7 @@ func importCustomer(in *importing, cell func(string) string) (string, string, er
 		&p.Town: "Town", &p.SiteAddress: "Site address", &p.TaxNumber: "Tax number", &p.Note: "Note", &p.IBAN: "IBAN", &p.BIC: "BIC"} {
 		set(to, cell(name))
 	}
+	set(&p.Currency, strings.ToUpper(cell("Currency")))
 	terms, err1 := named[master.Terms](in, "name", cell("Terms"), "terms")
 	if terms != 0 {
 		p.TermsID = terms
@@ -242,8 +243,33 @@ func importArticle(in *importing, cell func(string) string) (string, string, err
 		if err := allOf(inUse(&i.Inactive, cell("In use")), yesNo(&i.Stocked, cell("Stocked"), "stocked"), yesNo(&i.Serial, cell("Numbered"), "numbered")); err != nil {
 			return err
 		}
-		return saveArticle(in.tx, &i)
+		abroad, err := pricesAbroad(cell("Prices abroad"))
+		if err != nil || cell("Prices abroad") == "" {
+			return allOf(err, saveArticle(in.tx, &i))
+		}
+		i.Abroad = abroad
+		if err := saveArticle(in.tx, &i); err != nil {
+			return err
+		}
+		return in.tx.SetCurrencyPrices(i.ID, i.Abroad)
 	})
+}
+
+// pricesAbroad reads what an article costs in other currencies: USD 11.00; JPY 1500.
+func pricesAbroad(cell string) ([]master.CurrencyPrice, error) {
+	var all []master.CurrencyPrice
+	for part := range strings.SplitSeq(cell, ";") {
+		if part = strings.TrimSpace(part); part == "" {
+			continue
+		}
+		code, text, _ := strings.Cut(part, " ")
+		price, err := money.UnderstandDecimal(strings.TrimSpace(text), 6, money.PointMarks)
+		if err != nil {
+			return nil, refused("prices abroad", "%q is no price in a currency. Write them as USD 11.00; JPY 1500.", part)
+		}
+		all = append(all, master.CurrencyPrice{Currency: strings.ToUpper(code), Price: price})
+	}
+	return all, nil
 }
 
 func importAccount(in *importing, cell func(string) string) (string, string, error) {
@@ -344,6 +370,7 @@ func importBank(in *importing, cell func(string) string) (string, string, error)
 	}
 	a.Name = cell("Name")
 	set(&a.IBAN, cell("IBAN"))
+	set(&a.Currency, strings.ToUpper(cell("Currency")))
 	account, err1 := named[ledger.Account](in, "number", cell("Account"), "account")
 	if account != 0 {
 		a.AccountID = account

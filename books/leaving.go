@@ -54,7 +54,7 @@ func (a *archive) write(ctx context.Context) error {
 		if err != nil {
 			return err
 		}
-		f, err := a.file("lists/"+kind+".csv", "the "+kind+", in the form in which they are imported")
+		f, err := a.file("lists/"+kind+".csv", "the "+kind+", in the form in which they are imported, once the currencies that they name are in use")
 		if err == nil {
 			err = formats.WriteCSV(f, t)
 		}

@@ -257,7 +257,7 @@ func (db *DB) Read(ctx context.Context) *Reader {
 }
 
 // records are the tables of what papers refer to.
-var records = []string{"firm", "accounts", "roles", "bank_accounts", "tax_codes", "tax_rates", "terms", "instalments", "parties", "jobs", "articles"}
+var records = []string{"firm", "accounts", "roles", "bank_accounts", "tax_codes", "tax_rates", "terms", "instalments", "parties", "jobs", "articles", "article_currency_prices"}
 
 // Trial runs f on a copy of the records as they are, which is gone afterwards.
 // It writes nothing to the file and holds up nobody who does.

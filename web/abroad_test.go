@@ -586,3 +586,29 @@ func TestFinishedAbroad(t *testing.T) {
 	}
 	c.tiesOut()
 }
+
+// Customers, bank accounts and price lists in currencies are read from files, and
+// written to them; what is not in use is refused, and what is not said stays.
+func TestImportedAbroad(t *testing.T) {
+	c := newClient(t)
+	c.goAbroad()
+	for _, x := range []struct{ kind, csv, says string }{
+		{"customers", "Name,Number,Currency\nCalder Point Library,7001,usd\nQuay Chapel,7002,EUR\n", ""},
+		{"banks", "Name,Currency\nSecond dollar account,USD\n", ""},
+		{"articles", "Code,Name,Kind,Price,Prices abroad\nCAP,Newel cap,material,9.50,usd 11; JPY 1500\n", ""},
+		{"articles", "Code,Name,Kind,Price\nCAP,Newel cap,material,9.90\n", ""}, // its prices abroad stay
+		{"customers", "Name,Number,Currency\nQuay Chapel,7002,CHF\n", "The currency CHF is not in use"},
+		{"articles", "Code,Name,Kind,Prices abroad\nCAP,Newel cap,material,11 USD\n", "is no price in a currency"},
+		{"articles", "Code,Name,Kind,Prices abroad\nCAP,Newel cap,material,USD 11; USD 12\n", "each once"},
+	} {
+		a := c.post("/import/"+x.kind, fmt.Sprintf(`{"csv":%q}`, x.csv))
+		if (a.status == 200) != (x.says == "") || !strings.Contains(string(a.body), x.says) {
+			t.Errorf("%s answers %d: %s", x.csv, a.status, a.body)
+		}
+	}
+	for kind, want := range map[string]string{"customers": "7001,Calder Point Library,,,,,,,,,,yes,USD\n", "banks": ",USD\n", "articles": "CAP,Newel cap,material,,9.90,,,yes,JPY 1500; USD 11.00\n"} {
+		if got := string(c.get("/records/" + kind + "/file").want(200).body); !strings.Contains(got, want) {
+			t.Errorf("%s are written as %s", kind, got)
+		}
+	}
+}

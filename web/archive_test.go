@@ -94,6 +94,7 @@ func TestArchive(t *testing.T) {
 	}
 	// The list of customers is read by an empty firm.
 	other := newClient(t)
+	other.post("/currencies", `{"code":"USD"}`).want(200)
 	body, err := json.Marshal(map[string]string{"csv": files["lists/customers.csv"]})
 	if err != nil {
 		t.Fatal(err)
