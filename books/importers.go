@@ -243,12 +243,8 @@ func importArticle(in *importing, cell func(string) string) (string, string, err
 		if err := allOf(inUse(&i.Inactive, cell("In use")), yesNo(&i.Stocked, cell("Stocked"), "stocked"), yesNo(&i.Serial, cell("Numbered"), "numbered")); err != nil {
 			return err
 		}
-		abroad, err := pricesAbroad(cell("Prices abroad"))
-		if err != nil || cell("Prices abroad") == "" {
-			return allOf(err, saveArticle(in.tx, &i))
-		}
-		i.Abroad = abroad
-		if err := saveArticle(in.tx, &i); err != nil {
+		i.Abroad, err = pricesAbroad(cell("Prices abroad"))
+		if err := allOf(err, saveArticle(in.tx, &i)); err != nil || cell("Prices abroad") == "" {
 			return err
 		}
 		return in.tx.SetCurrencyPrices(i.ID, i.Abroad)

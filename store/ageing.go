@@ -39,16 +39,8 @@ func (f AgeingFilter) registers() (owed, kept, held ledger.Role, sign money.Amou
 func (r Reader) Ageing(f AgeingFilter) (reporting.Ageing, error) {
 	owed, keptBack, held, sign := f.registers()
 	buckets := reporting.Buckets(f.Basis)
-	open, err := r.openAmountsAt(f.AsOf)
-	amount, within, own := "i.open", "", ""
-	if f.Currency != "" && err == nil {
-		amount, within = "COALESCE(i.own_open, i.open)", " AND COALESCE(i.currency, @own) = @currency"
-		var cur money.Currency
-		if cur, err = r.Currency(); err == nil {
-			own = cur.Code
-			open, err = r.openAt(f.AsOf)
-		}
-	}
+	v, err := r.inCurrency(f.AsOf, f.Currency, false)
+	open, amount := v.open, v.of("i.open", v.own)
 	if err == nil && f.PartyID != 0 {
 		open, err = r.openOf("party_id", f.AsOf)
 	}
@@ -70,7 +62,7 @@ func (r Reader) Ageing(f AgeingFilter) (reporting.Ageing, error) {
 	bucket, args := bucketOf(f, buckets)
 	cells, err := scan[cell](r, fmt.Sprintf(`SELECT i.party_id, %s AS job_id, i.register, %s AS bucket, SUM(%s) AS open,
 		SUM(CASE WHEN i.id IN (SELECT item_id FROM disputes) AND i.register = 'receivables' AND i.open > 0 AND %s THEN %s ELSE 0 END) AS disputed
-		FROM %s i WHERE i.register IN (@owed, @kept, @held)%s GROUP BY 1, 2, 3, 4`, job, bucket, amount, disputed, amount, open, within), append(args, sql.Named("own", own), sql.Named("currency", f.Currency), asOf(f.AsOf), whose(f.PartyID), sql.Named("owed", owed), sql.Named("kept", keptBack), sql.Named("held", held))...)
+		FROM %s i WHERE i.register IN (@owed, @kept, @held)%s GROUP BY 1, 2, 3, 4`, job, bucket, amount, disputed, amount, open, v.within("i.currency")), append(append(args, v.args...), whose(f.PartyID), sql.Named("owed", owed), sql.Named("kept", keptBack), sql.Named("held", held))...)
 	if err != nil {
 		return reporting.Ageing{}, err
 	}

@@ -67,3 +67,54 @@ func whose(id int64) sql.NamedArg { return sql.Named("whose", id) }
 
 // disputed tells in SQL whether the item i was disputed at the end of @asof.
 const disputed = "COALESCE((SELECT x.reason FROM disputes x WHERE x.item_id = i.id AND x.day <= @asof ORDER BY x.id DESC LIMIT 1), '') <> ''"
+
+// A currencyView says in SQL what is told of one currency, or of all in the
+// firm's.
+type currencyView struct {
+	one  bool   // one currency alone
+	open string // a table of the items that are open
+	own  string // what is open of an item i in its own currency
+	args []any
+}
+
+// inCurrency is how what is open at the end of a day is told of a currency, or of
+// all, with what is open of each in its own beside. Where that is not asked for,
+// or the firm never used another, it takes less time without.
+func (r Reader) inCurrency(at day.Day, currency string, beside bool) (currencyView, error) {
+	cur, err := r.Currency()
+	if err != nil {
+		return currencyView{}, err
+	}
+	v := currencyView{one: currency != "", own: "i.own_open", args: []any{asOf(at), sql.Named("currency", currency), sql.Named("firms", cur.Code)}}
+	abroad, err := r.abroad()
+	switch {
+	case err != nil:
+	case abroad && (v.one || beside):
+		v.open, err = r.openAt(at)
+	default:
+		v.own = "NULL"
+		v.open, err = r.openAmountsAt(at)
+	}
+	return v, err
+}
+
+// of is an amount as it is told, of its two.
+func (v currencyView) of(base, own string) string {
+	if !v.one {
+		return base
+	}
+	return "COALESCE(" + own + ", " + base + ")"
+}
+
+// beside are the columns of a foreign amount beside the firm's.
+func (v currencyView) beside(currency, own string) string {
+	return "COALESCE(" + currency + ", '') AS currency, CASE WHEN " + currency + " IS NULL THEN 0 ELSE " + own + " END AS own"
+}
+
+// within is the condition of what is told.
+func (v currencyView) within(currency string) string {
+	if !v.one {
+		return ""
+	}
+	return " AND COALESCE(" + currency + ", @firms) = @currency"
+}

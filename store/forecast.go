@@ -13,7 +13,7 @@ import (
 // deposits, what waits in card takings. Of one currency it tells what is in it
 // alone, in it, the firm's own by its code; of "" all, in the firm's.
 func (r Reader) Comings(at day.Day, currency string) ([]reporting.Coming, error) {
-	v, err := r.inCurrency(at, currency)
+	v, err := r.inCurrency(at, currency, true)
 	if err != nil {
 		return nil, err
 	}
@@ -33,56 +33,6 @@ func (r Reader) Comings(at day.Day, currency string) ([]reporting.Coming, error)
 	takings, err := scan[reporting.Coming](r, `SELECT @asof AS day, SUM(d.debit - d.credit) AS amount, 'card takings' AS why, k.name AS party FROM bank_accounts k JOIN account_days d ON d.account_id = k.account_id
 		WHERE k.takings = 1 AND d.day <= @asof `+v.within("NULL")+` GROUP BY k.id HAVING SUM(d.debit - d.credit) <> 0`, v.args...)
 	return append(append(all, requests...), takings...), err
-}
-
-// A currencyView says in SQL what is told of one currency, or of all in the
-// firm's.
-type currencyView struct {
-	one  bool   // one currency alone
-	open string // a table of the items that are open
-	own  string // what is open of an item i in its own currency
-	args []any
-}
-
-// inCurrency is how what is open at the end of a day is told of a currency. A firm
-// that never used another does without what is open in it.
-func (r Reader) inCurrency(at day.Day, currency string) (currencyView, error) {
-	cur, err := r.Currency()
-	if err != nil {
-		return currencyView{}, err
-	}
-	v := currencyView{one: currency != "", own: "i.own_open", args: []any{asOf(at), sql.Named("currency", currency), sql.Named("firms", cur.Code)}}
-	abroad, err := r.abroad()
-	switch {
-	case err != nil:
-	case abroad:
-		v.open, err = r.openAt(at)
-	default:
-		v.own = "NULL"
-		v.open, err = r.openAmountsAt(at)
-	}
-	return v, err
-}
-
-// of is an amount as it is told, of its two.
-func (v currencyView) of(base, own string) string {
-	if !v.one {
-		return base
-	}
-	return "COALESCE(" + own + ", " + base + ")"
-}
-
-// beside are the columns of a foreign amount beside the firm's.
-func (v currencyView) beside(currency, own string) string {
-	return "COALESCE(" + currency + ", '') AS currency, CASE WHEN " + currency + " IS NULL THEN 0 ELSE " + own + " END AS own"
-}
-
-// within is the condition of what is told.
-func (v currencyView) within(currency string) string {
-	if !v.one {
-		return ""
-	}
-	return " AND COALESCE(" + currency + ", @firms) = @currency"
 }
 
 // Money is what there is in bank accounts and tills.

@@ -109,18 +109,20 @@ func planOf(r *store.Reader, f *store.Facts, jobID int64, d day.Day, cur money.C
 	}
 	if f.Abroad() {
 		job, _ := f.Job(jobID)
-		x.currency, _ = billing.ContractCurrency(f, job)
-		var billed money.Amount
-		if x.contract, billed = billing.ContractAbroad(f, job, d); x.currency != "" && x.contract > 0 {
-			x.pos.BilledNet = money.Portion(billed, pos.ContractSum, x.contract)
+		if x.currency, _ = billing.ContractCurrency(f, job); x.currency != "" {
+			var billed money.Amount
+			if x.contract, billed = billing.ContractAbroad(f, job, d); x.contract > 0 {
+				x.pos.BilledNet = money.Portion(billed, pos.ContractSum, x.contract)
+			}
 		}
 	}
 	x.stages = stagesOf(plan, x.pos, d, cur)
+	if x.currency == "" {
+		return x, f.Err()
+	}
 	for n, s := range x.stages {
-		if x.currency != "" {
-			through, _ := cur.Parse(s.Through)
-			x.stages[n].Own = cur.In(x.currency).Format(x.own(through))
-		}
+		through, _ := cur.Parse(s.Through)
+		x.stages[n].Own = cur.In(x.currency).Format(x.own(through))
 	}
 	return x, f.Err()
 }

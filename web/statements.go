@@ -7,6 +7,7 @@ import (
 	"cleantally/core/day"
 	"cleantally/core/ledger"
 	"cleantally/core/master"
+	"cleantally/core/money"
 	"cleantally/core/reporting"
 	"cleantally/formats"
 	"cleantally/store"
@@ -142,8 +143,10 @@ func (s *Server) statement(ctx context.Context, input *statementInput) (*struct{
 		if err != nil {
 			return err
 		}
-		closing, err := r.OpenOnDay(ledger.Receivables, input.ID, through)
-		if code != "" {
+		var closing money.Amount
+		if code == "" {
+			closing, err = r.OpenOnDay(ledger.Receivables, input.ID, through)
+		} else {
 			closing, err = r.OpenIn(code, ledger.Receivables, input.ID, through)
 		}
 		if err != nil {

@@ -15,7 +15,7 @@ import { useNamed } from '../parts/currencies';
 import { ListNote } from '../parts/ListNote';
 import { Margin } from '../parts/Margin';
 import { PositionRow } from '../parts/Position';
-import { isNil, show, showDay } from '../parts/show';
+import { isNil, showDay, showIn } from '../parts/show';
 import { useAddress } from '../parts/useAddress';
 import { AsOfBar, InCurrency, useAsOf } from './AsOf';
 
@@ -113,9 +113,7 @@ export function Outlook() {
           recurring invoices and card takings, by the week in which they are due. What is overdue to us or disputed is told apart,
           for nobody knows when it comes; what we owe already goes in the first week.
           {e?.reconciled && ` The bank is reconciled through ${showDay(e.reconciled)}.`}
-          {e &&
-            !isNil(e.unexplained) &&
-            ` ${[e.currency, show(e.unexplained)].join(' ').trim()} that it tells of counts once it is explained.`}
+          {e && !isNil(e.unexplained) && ` ${showIn(e.currency, e.unexplained)} that it tells of counts once it is explained.`}
         </ListNote>
       </Margin>
     </>
