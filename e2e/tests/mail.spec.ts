@@ -130,6 +130,8 @@ test('words of mails are ours by kind and language; chosen papers and statements
   await expect(page.getByRole('region', { name: 'As it will be read' })).toContainText('Statement 2026-11-20.pdf');
   await press(page, 'Control+Enter');
   await expect(page.getByText('It is on its way.')).toBeVisible();
+  // Mail leads back to what it was opened from.
+  await expect(page.getByRole('heading', { level: 1, name: 'Statement' })).toBeVisible();
   await page.goto(`${demo.url}/papers/outbox?q=statement`);
   await expect(page.getByRole('row', { name: /Speaks Otherwise statement/ })).toContainText('sent');
 });
