@@ -1,7 +1,6 @@
 package store
 
 import (
-	"database/sql"
 	"slices"
 
 	"cleantally/core/day"
@@ -68,12 +67,14 @@ func (f *Facts) Overdue(party int64, through day.Day) []posting.Item {
 const wasOverdue = `i.register = 'receivables' AND i.nature IN ('', 'beside') AND i.day <= @through AND (i.amount < 0 OR (i.due <> '' AND i.due < @through AND COALESCE(b.form, '') <> 'late charge'))
 	AND (i.open <> 0 OR i.moved > CASE WHEN i.amount > 0 THEN i.due ELSE i.day END)`
 
-// KnowOverdue reads in one go what Overdue answers of every customer who still
-// owes something that was overdue after a day.
-func (f *Facts) KnowOverdue(through day.Day) {
-	items := f.readItems("open_items", "WHERE i.party_id IN ("+overdueParties+") AND "+wasOverdue, map[string]any{"through": through})
+// KnowOverdue reads in one go what Overdue answers of some customers.
+func (f *Facts) KnowOverdue(parties []int64, through day.Day) {
+	items := f.readItems("open_items", "WHERE i.party_id IN @parties AND "+wasOverdue, map[string]any{"parties": append([]int64{0}, parties...), "through": through})
 	f.knowOverdue(items)
 	f.overdue = map[int64][]posting.Item{}
+	for _, id := range parties {
+		f.overdue[id] = []posting.Item{}
+	}
 	for _, i := range items {
 		f.overdue[i.PartyID] = append(f.overdue[i.PartyID], i)
 	}
@@ -261,9 +262,16 @@ func (r Reader) JobsWithStages(at day.Day) ([]JobRow, error) {
 }
 
 // OverdueParties returns the customers of whom something was overdue after a day
-// and is still open.
-func (r Reader) OverdueParties(through day.Day) ([]PartyRow, error) {
-	return scan[PartyRow](r, "SELECT p.id, p.name FROM parties p WHERE p.id IN ("+overdueParties+") ORDER BY p.name COLLATE NOCASE, p.id", sql.Named("through", through))
+// and is still open, by name: at most so many of those that come after one; 0 for
+// the first.
+func (r Reader) OverdueParties(through day.Day, after int64, limit int) ([]PartyRow, error) {
+	return scan[PartyRow](r, "SELECT p.id, p.name FROM parties p WHERE p.id IN ("+overdueParties+`) AND (@after = 0 OR (p.name COLLATE NOCASE, p.id) > (SELECT a.name, a.id FROM parties a WHERE a.id = @after))
+		ORDER BY p.name COLLATE NOCASE, p.id LIMIT @limit`, map[string]any{"through": through, "after": after, "limit": limit})
+}
+
+// OverdueOf returns those of some customers of whom something was.
+func (r Reader) OverdueOf(ids []int64, through day.Day) ([]PartyRow, error) {
+	return scan[PartyRow](r, "SELECT p.id, p.name FROM parties p WHERE p.id IN @ids AND p.id IN ("+overdueParties+") ORDER BY p.name COLLATE NOCASE, p.id", map[string]any{"through": through, "ids": append([]int64{0}, ids...)})
 }
 
 // JobAt is the work that was billed on a job before a paper was posted, net, and

@@ -152,6 +152,34 @@ func TestLateChargesForAll(t *testing.T) {
 	c.post("/late-charges/drafts", `{"through":"2026-02-31","customers":[1]}`).want(400)
 }
 
+// Very many who are late are told page by page, each with the total of what was
+// told so far.
+func TestLateChargesByPages(t *testing.T) {
+	c := newClient(t)
+	limits := setKey(t, setKey(t, string(c.get("/limits").want(200).body), "latePercent", "8"), "lateFee", "10.00")
+	c.do("PUT", "/limits", limits, "If-Match", `"`+c.get("/limits").at("version")+`"`).want(200)
+	var ids []string
+	for n := range 23 {
+		id := c.post("/customers", fmt.Sprintf(`{"name":"Late %02d"}`, n)).want(200).at("id")
+		c.made("/invoices", `{"customer":`+id+`,"day":"2026-09-06","due":"2026-10-06","lines":[{"text":"Stair","unitPrice":"2400","taxCode":3}]}`)
+		ids = append(ids, id)
+	}
+	first := c.get("/late-charges").want(200)
+	if first.rows("rows") != 20 || first.at("rows", 0, "name") != "Late 00" || first.at("total") != "673.40" || first.at("next") != ids[19] {
+		t.Fatalf("the first page: %d rows, next %s, total %s", first.rows("rows"), first.at("next"), first.at("total"))
+	}
+	rest := c.get("/late-charges?after=" + first.at("next") + "&carried=" + first.at("total")).want(200)
+	if rest.rows("rows") != 3 || rest.at("rows", 0, "name") != "Late 20" || rest.at("total") != "774.41" || strings.Contains(string(rest.body), "next") {
+		t.Errorf("the rest: %s", rest.body)
+	}
+	if x := c.get("/late-charges?carried=many"); x.status != 400 && x.status != 422 {
+		t.Errorf("no amount is carried: %d %s", x.status, x.body)
+	}
+	if made := c.post("/late-charges/drafts", `{"through":"2026-11-20","customers":[`+strings.Join(ids, ",")+`]}`).want(200).at("made"); made != "23" {
+		t.Errorf("drafts: %s", made)
+	}
+}
+
 // setKey is a body with another value of one key.
 func setKey(t *testing.T, body, key, value string) string {
 	t.Helper()

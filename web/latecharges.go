@@ -53,6 +53,9 @@ type LateTerms struct {
 	Fee     string `json:"fee"`
 }
 
+// nothing tells whether nothing is charged.
+func (t LateTerms) nothing() bool { return t.Percent == "" && t.Fee == "" }
+
 // LateRow is what a customer would be charged.
 type LateRow struct {
 	Customer int64  `json:"customer"`
@@ -60,19 +63,27 @@ type LateRow struct {
 	Lines    int    `json:"lines" doc:"How many items bear it"`
 	Total    string `json:"total"`
 	Draft    int64  `json:"draft" doc:"A draft that is there already; 0 for none"`
+	total    money.Amount
 }
 
-// Late is what would be charged for what is overdue, by customer.
+// Late is what would be charged for what is overdue, by customer: a page of it.
 type Late struct {
 	Through string    `json:"through"`
 	Terms   LateTerms `json:"terms" doc:"The firm's"`
 	Rows    []LateRow `json:"rows"`
-	Total   string    `json:"total"`
+	Next    int64     `json:"next,omitempty" doc:"The cursor of the next page, when there is one"`
+	Total   string    `json:"total" doc:"Of this page and of what was carried forward from those before"`
 }
 
 type lateInput struct {
 	Through string `query:"through" doc:"Left out, today"`
+	After   int64  `query:"after" doc:"The cursor that the page before gave as next"`
+	Carried string `query:"carried" doc:"The total that the page before gave"`
 }
+
+// latePage is how many customers are looked at for a page: of each all that was
+// ever overdue and not charged is worked out.
+const latePage = 20
 
 // LateDrafts says for whom drafts of late charges are made.
 type LateDrafts struct {
@@ -111,42 +122,67 @@ func (s *Server) late(ctx context.Context, in *lateInput) (*struct{ Body Late },
 	if err != nil {
 		return nil, err
 	}
+	sum := p.amount("carried", in.Carried)
 	out := &struct{ Body Late }{Late{Through: string(through), Rows: []LateRow{}}}
-	err = s.book.Snapshot(ctx, func(r *store.Reader) error {
-		if out.Body.Terms, err = lateTerms(r, p.cur); err != nil {
-			return err
-		}
-		parties, err := r.OverdueParties(through)
-		if err != nil {
-			return err
-		}
-		drafts, err := r.Drafts()
-		if err != nil {
-			return err
-		}
-		about := map[int64]int64{}
-		for _, d := range drafts {
-			if DraftKind(d.Kind) == lateCharge {
-				about[d.PartyID] = d.ID
+	err = p.or(func() error {
+		return s.book.Snapshot(ctx, func(r *store.Reader) error {
+			if out.Body.Terms, err = lateTerms(r, p.cur); err != nil {
+				return err
 			}
-		}
-		f, err := r.Facts(s.book.Today())
-		if err != nil {
-			return err
-		}
-		f.KnowOverdue(through)
-		var sum money.Amount
-		for _, x := range parties {
-			e, err := s.lateBody(out.Body.Terms, x.ID, through).command(p).Plan(f)
-			if paper := e.Paper(); err == nil && paper != nil {
-				out.Body.Rows = append(out.Body.Rows, LateRow{x.ID, x.Name, len(e.Charges), p.cur.Format(paper.Total), about[x.ID]})
-				sum += paper.Total
+			if out.Body.Terms.nothing() {
+				out.Body.Total = p.cur.Format(0)
+				return nil
 			}
-		}
-		out.Body.Total = p.cur.Format(sum)
-		return f.Err()
+			parties, err := r.OverdueParties(through, in.After, latePage+1)
+			if err != nil {
+				return err
+			}
+			if len(parties) > latePage {
+				parties = parties[:latePage]
+				out.Body.Next = parties[latePage-1].ID
+			}
+			if out.Body.Rows, err = s.lateRows(r, p, out.Body.Terms, through, parties); err != nil {
+				return err
+			}
+			for _, row := range out.Body.Rows {
+				sum += row.total
+			}
+			out.Body.Total = p.cur.Format(sum)
+			return nil
+		})
 	})
 	return out, problem(err)
+}
+
+// lateRows are what some customers would be charged: of those that would be.
+func (s *Server) lateRows(r *store.Reader, p *parser, terms LateTerms, through day.Day, parties []store.PartyRow) ([]LateRow, error) {
+	rows := []LateRow{}
+	drafts, err := r.Drafts()
+	if err != nil {
+		return nil, err
+	}
+	about := map[int64]int64{}
+	for _, d := range drafts {
+		if DraftKind(d.Kind) == lateCharge {
+			about[d.PartyID] = d.ID
+		}
+	}
+	f, err := r.Facts(s.book.Today())
+	if err != nil {
+		return nil, err
+	}
+	ids := make([]int64, len(parties))
+	for n, x := range parties {
+		ids[n] = x.ID
+	}
+	f.KnowOverdue(ids, through)
+	for _, x := range parties {
+		e, err := s.lateBody(terms, x.ID, through).command(p).Plan(f)
+		if paper := e.Paper(); err == nil && paper != nil {
+			rows = append(rows, LateRow{x.ID, x.Name, len(e.Charges), p.cur.Format(paper.Total), about[x.ID], paper.Total})
+		}
+	}
+	return rows, f.Err()
 }
 
 func (s *Server) lateBody(t LateTerms, customer int64, through day.Day) LateChargeBody {
@@ -159,19 +195,26 @@ func (s *Server) draftLate(ctx context.Context, in LateDrafts) (made int, err er
 	if err != nil {
 		return 0, err
 	}
-	late, err := s.late(ctx, &lateInput{in.Through})
-	if err != nil {
-		return 0, err
+	var terms LateTerms
+	var rows []LateRow
+	if err := s.book.Snapshot(ctx, func(r *store.Reader) error {
+		if terms, err = lateTerms(r, p.cur); err != nil {
+			return err
+		}
+		parties, err := r.OverdueOf(in.Customers, through)
+		if err != nil {
+			return err
+		}
+		rows, err = s.lateRows(r, p, terms, through, parties)
+		return err
+	}); err != nil {
+		return 0, problem(err)
 	}
-	wanted := map[int64]bool{}
-	for _, id := range in.Customers {
-		wanted[id] = true
-	}
-	for _, row := range late.Body.Rows {
-		if !wanted[row.Customer] || row.Draft != 0 {
+	for _, row := range rows {
+		if row.Draft != 0 {
 			continue
 		}
-		body := s.lateBody(late.Body.Terms, row.Customer, through)
+		body := s.lateBody(terms, row.Customer, through)
 		raw, err := json.Marshal(body)
 		if err != nil {
 			return made, problem(err)

@@ -6630,10 +6630,16 @@ export interface components {
             party?: number;
         };
         Late: {
+            /**
+             * Format: int64
+             * @description The cursor of the next page, when there is one
+             */
+            next?: number;
             rows: components["schemas"]["LateRow"][];
             /** @description The firm's */
             terms: components["schemas"]["LateTerms"];
             through: string;
+            /** @description Of this page and of what was carried forward from those before */
             total: string;
         };
         LateChargeBody: {
@@ -15588,6 +15594,10 @@ export interface operations {
             query?: {
                 /** @description Left out, today */
                 through?: string;
+                /** @description The cursor that the page before gave as next */
+                after?: number;
+                /** @description The total that the page before gave */
+                carried?: string;
             };
             header?: never;
             path?: never;

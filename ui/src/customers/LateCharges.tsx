@@ -7,16 +7,17 @@ import TableFooter from '@mui/material/TableFooter';
 import TableHead from '@mui/material/TableHead';
 import TableRow from '@mui/material/TableRow';
 import Typography from '@mui/material/Typography';
-import { useQuery, useQueryClient } from '@tanstack/react-query';
-import { useState } from 'react';
+import { keepPreviousData, useInfiniteQuery, useQueryClient } from '@tanstack/react-query';
+import { useEffect, useState } from 'react';
 import { Link, useNavigate } from 'react-router';
 import { LeadsTo } from '../parts/may';
-import { api, data } from '../api/client';
+import { api, data, type Notice } from '../api/client';
 import { useSnackbar } from '../app/messages';
 import { newPaper } from '../papers/editing/kind';
 import { Amount } from '../parts/Amount';
 import { usePrimary } from '../parts/keys';
-import { Empty, Key, Page, PageHead } from '../parts/Layout';
+import { Empty, Failure, Key, Page, PageHead } from '../parts/Layout';
+import { Notices, toNotices } from '../parts/Notices';
 import { useToday } from '../parts/records';
 import { isNil, show } from '../parts/show';
 import { UnderstoodField } from '../parts/UnderstoodField';
@@ -29,19 +30,49 @@ export default function LateCharges() {
   const client = useQueryClient();
   const [through, setThrough] = useState(today);
   const [left, setLeft] = useState<number[]>([]);
-  const late = useQuery({
+  const [making, setMaking] = useState(false);
+  const [refusals, setRefusals] = useState<Notice[]>([]);
+  // Customer by customer it is worked out, so what is there stands there at once; the rest follows by itself.
+  const {
+    data: pages,
+    hasNextPage,
+    isFetching,
+    isError,
+    error,
+    fetchNextPage,
+  } = useInfiniteQuery({
     queryKey: ['late-charges', through],
-    queryFn: () => data(api.GET('/api/v1/late-charges', { params: { query: { through: through || undefined } } })),
-    placeholderData: (old) => old,
-  }).data;
-  const rows = late?.rows ?? [];
+    queryFn: ({ pageParam: { after, carried } }) =>
+      data(api.GET('/api/v1/late-charges', { params: { query: { through: through || undefined, after, carried } } })),
+    initialPageParam: {} as { after?: number; carried?: string },
+    getNextPageParam: (p) => (p.next ? { after: p.next, carried: p.total } : undefined),
+    placeholderData: keepPreviousData,
+  });
+  useEffect(() => {
+    if (hasNextPage && !isFetching && !isError) void fetchNextPage();
+  }, [hasNextPage, isFetching, isError, fetchNextPage]);
+  const late = pages?.pages.at(-1);
+  const rows = pages?.pages.flatMap((p) => p.rows) ?? [];
+  const whole = !!late && !hasNextPage;
   const chosen = rows.filter((r) => !r.draft && !left.includes(r.customer)).map((r) => r.customer);
   const make = async () => {
-    if (chosen.length === 0) return;
-    const { made } = await data(api.POST('/api/v1/late-charges/drafts', { body: { through, customers: chosen } }));
-    say(made === 1 ? 'A draft is made.' : `${made} drafts are made.`);
-    await client.invalidateQueries();
-    void go('/papers?state=draft');
+    if (chosen.length === 0 || !whole || making) return;
+    setMaking(true);
+    try {
+      let made = 0;
+      for (let n = 0; n < chosen.length; n += 200) {
+        const some = chosen.slice(n, n + 200);
+        made += (await data(api.POST('/api/v1/late-charges/drafts', { body: { through, customers: some } }))).made;
+      }
+      say(made === 1 ? 'A draft is made.' : `${made} drafts are made.`);
+      await client.invalidateQueries();
+      void go('/papers?state=draft');
+    } catch (e) {
+      setRefusals(toNotices(e));
+      await client.invalidateQueries();
+    } finally {
+      setMaking(false);
+    }
   };
   usePrimary(() => void make());
   const settled = late && !late.terms.percent && !late.terms.fee;
@@ -49,10 +80,12 @@ export default function LateCharges() {
     <Page>
       <PageHead title="Late charges">
         <UnderstoodField kind="day" label="Overdue through" field="through" value={through} onChange={setThrough} width={150} />
-        <Button variant="contained" disabled={chosen.length === 0} onClick={() => void make()}>
+        <Button variant="contained" disabled={chosen.length === 0 || !whole || making} onClick={() => void make()}>
           Make {chosen.length === 1 ? 'the draft' : `${chosen.length} drafts`} <Key>Ctrl ↵</Key>
         </Button>
       </PageHead>
+      <Notices refusals={refusals} />
+      {isError && <Failure error={error} />}
       {late && !settled && (
         <Typography color="textSecondary" sx={{ mb: 1 }}>
           {[
@@ -70,7 +103,7 @@ export default function LateCharges() {
           The firm charges nothing for what is overdue. Say interest or a fee, and here will be who bears it.
         </Empty>
       ) : rows.length === 0 ? (
-        late && <Empty>Nobody bears a late charge through that day: nothing was overdue that was not charged already.</Empty>
+        whole && <Empty>Nobody bears a late charge through that day: nothing was overdue that was not charged already.</Empty>
       ) : (
         <Table aria-label="Late charges">
           <TableHead>
@@ -117,7 +150,7 @@ export default function LateCharges() {
           <TableFooter>
             <TableRow>
               <TableCell />
-              <TableCell>{rows.length} in all</TableCell>
+              <TableCell>{whole ? `${rows.length} in all` : `${rows.length} so far`}</TableCell>
               <TableCell />
               <TableCell align="right">
                 <Amount value={late?.total} final />
