@@ -207,7 +207,7 @@ test('what a supplier abroad is ordered from comes, is billed and paid in its cu
   await post(page);
   await expect(page.getByRole('heading', { name: /^Supplier bill B26-/ })).toBeVisible();
   await page.getByRole('button', { name: 'Pay', exact: true }).click();
-  await page.getByLabel('Out of').selectOption({ label: 'Dollar account, USD' });
+  await page.getByLabel('Out of', { exact: true }).selectOption({ label: 'Dollar account, USD' });
   await expect(row(page, /we owe USD750\.00 USD0\.00/)).toBeVisible();
   await post(page);
   await expect(page.getByRole('heading', { name: /^Supplier payment P26-/ })).toBeVisible();

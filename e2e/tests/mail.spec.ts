@@ -131,7 +131,7 @@ test('words of mails are ours by kind and language; chosen papers and statements
   await press(page, 'Control+Enter');
   await expect(page.getByText('It is on its way.')).toBeVisible();
   // Mail leads back to what it was opened from.
-  await expect(page.getByRole('heading', { level: 1, name: 'Statement' })).toBeVisible();
+  await expect(page.getByRole('heading', { level: 1, name: 'Statement for Speaks Otherwise' })).toBeVisible();
   await page.goto(`${demo.url}/papers/outbox?q=statement`);
   await expect(page.getByRole('row', { name: /Speaks Otherwise statement/ })).toContainText('sent');
 });

@@ -118,6 +118,7 @@ test('a debt is written off with relief past the limit, and partly recovered', a
   await page.locator('[data-side="owed"]').click();
   await page.locator('[data-side="credit"]').click();
   await post(page);
+  await expect(page.getByRole('button', { name: 'Set against lately (1)' })).toBeVisible();
   await expect(figure(page, 'Balance')).toHaveText('1,080.00');
   await page.locator('[data-side="owed"]').click();
   await page.getByRole('button', { name: 'Write off' }).click();
@@ -235,6 +236,7 @@ test('everything as of a past day, and why a balance is what it is', async ({ pa
   await page.locator('[data-side="owed"]').click();
   await page.locator('[data-side="credit"]').click();
   await post(page);
+  await expect(page.getByRole('button', { name: 'Set against lately (1)' })).toBeVisible();
   await expect(figure(page, 'Balance')).toHaveText('0.00');
   await page.getByTitle('Show everything as of a past day').click();
   await page.getByRole('textbox', { name: 'Show everything as of' }).fill('10 nov');
