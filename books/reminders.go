@@ -4,6 +4,7 @@ import (
 	"cleantally/core/rights"
 	"context"
 	"fmt"
+	"maps"
 	"slices"
 	"strings"
 
@@ -61,15 +62,15 @@ func (b *Book) SaveReminderStage(ctx context.Context, user int64, s *master.Remi
 	})
 }
 
-// Reminders returns who would be reminded of what today, one letter a customer,
-// and what is left out. Nothing goes by itself.
-func (b *Book) Reminders(r *store.Reader) (all []ReminderFor, out []LeftOut, err error) {
-	return b.remindersOf(r, 0, false)
+// Reminders returns who of some customers would be reminded of what today, one
+// letter each, and what is left out. Nothing goes by itself.
+func (b *Book) Reminders(r *store.Reader, of []int64) (all []ReminderFor, out []LeftOut, err error) {
+	return b.remindersOf(r, of, false)
 }
 
-// remindersOf is the same of one customer, or with 0 of all; of one whose reminder
-// is going out just now, that it waits in the outbox does not count.
-func (b *Book) remindersOf(r *store.Reader, only int64, going bool) (all []ReminderFor, out []LeftOut, err error) {
+// remindersOf is the same; of those whose reminder is going out just now, that it
+// waits in the outbox does not count.
+func (b *Book) remindersOf(r *store.Reader, of []int64, going bool) (all []ReminderFor, out []LeftOut, err error) {
 	stages, err := stagesInUse(r)
 	if err != nil {
 		return nil, nil, err
@@ -78,7 +79,11 @@ func (b *Book) remindersOf(r *store.Reader, only int64, going bool) (all []Remin
 	if err != nil {
 		return nil, nil, err
 	}
-	items, err := r.OverdueItems(b.Today(), only)
+	items, err := r.OverdueItems(b.Today(), of)
+	if err != nil {
+		return nil, nil, err
+	}
+	parties, err := r.PartiesNamed(of)
 	if err != nil {
 		return nil, nil, err
 	}
@@ -93,10 +98,7 @@ func (b *Book) remindersOf(r *store.Reader, only int64, going bool) (all []Remin
 		if n < 0 {
 			n = len(items)
 		}
-		party, _, err := store.Find[master.Party](r, items[0].PartyID)
-		if err != nil {
-			return nil, nil, err
-		}
+		party := parties[items[0].PartyID]
 		f, left := reminderFor(party, items[:n], stages, b.Today())
 		out = append(out, left...)
 		switch {
@@ -261,13 +263,7 @@ func (b *Book) letters(ctx context.Context, stages map[int64]int64, going bool) 
 // chosen are the reminders to some customers, by stage; a stage of 0 is the one
 // that would be taken.
 func (b *Book) chosen(r *store.Reader, stages map[int64]int64, going bool) (chosen []ReminderFor, err error) {
-	one := int64(0)
-	if len(stages) == 1 {
-		for id := range stages {
-			one = id
-		}
-	}
-	all, _, err := b.remindersOf(r, one, going)
+	all, _, err := b.remindersOf(r, slices.Collect(maps.Keys(stages)), going)
 	if err != nil {
 		return nil, err
 	}
@@ -276,11 +272,7 @@ func (b *Book) chosen(r *store.Reader, stages map[int64]int64, going bool) (chos
 		return nil, err
 	}
 	for _, f := range all {
-		id, wanted := stages[f.Party.ID]
-		if !wanted {
-			continue
-		}
-		if id != 0 {
+		if id := stages[f.Party.ID]; id != 0 {
 			n := slices.IndexFunc(known, func(s master.ReminderStage) bool { return s.ID == id })
 			if n < 0 {
 				return nil, posting.Refusals{{Field: "stage", Rule: "missing", Text: "There is no such stage in use. Choose another."}}

@@ -55,9 +55,9 @@ func costOf(amount, tax string) string {
 func (r Reader) costsLeft(at day.Day) (string, error) {
 	_, later, err := one[int64](r, "SELECT 1 FROM papers WHERE day > ? AND kind IN ('supplier bill', 'expense', 'supplier credit', 'invoice', 'credit note', 'cost not passed on', 'reversal') LIMIT 1", at)
 	if err != nil || !later {
-		return "(SELECT paper_id, position, job_id, amount, tax FROM lines_left WHERE register IN ('recoverable', 'passed on') AND amount <> 0)", err
+		return "(SELECT paper_id, position, job_id, day, amount, tax FROM lines_left WHERE register IN ('recoverable', 'passed on') AND amount <> 0)", err
 	}
-	return `(SELECT x.paper_id, x.position, x.job_id, x.amount + COALESCE(u.amount, 0) AS amount, x.tax + COALESCE(u.tax, 0) AS tax
+	return `(SELECT x.paper_id, x.position, x.job_id, x.day, x.amount + COALESCE(u.amount, 0) AS amount, x.tax + COALESCE(u.tax, 0) AS tax
 		FROM (SELECT paper_id, position FROM lines_left WHERE register IN ('recoverable', 'passed on') AND amount <> 0 UNION SELECT of_paper_id, of_position FROM uses WHERE day > @asof ) k
 		CROSS JOIN lines_left x ON x.paper_id = k.paper_id AND x.position = k.position
 		LEFT JOIN (SELECT of_paper_id, of_position, SUM(amount) AS amount, SUM(tax) AS tax FROM uses WHERE day > @asof GROUP BY 1, 2) u ON u.of_paper_id = x.paper_id AND u.of_position = x.position
@@ -110,26 +110,28 @@ func (r Reader) looseCosts(at day.Day, most int) ([]LooseEnds, error) {
 	if err != nil {
 		return nil, err
 	}
-	var groups []LooseEnds
-	for _, g := range []struct{ name, where string }{{"cost", "x.amount > 0"}, {"cost credited", "x.amount < 0"}} {
-		found, _, err := one[LooseEnds](r, "SELECT COUNT(*) AS count, COALESCE(SUM(abs("+costOf("x.amount", "x.tax")+")), 0) AS sum FROM "+left+" x CROSS JOIN paper_lines l ON l.paper_id = x.paper_id AND l.position = x.position WHERE "+g.where, asOf(at))
-		if err != nil {
-			return nil, err
-		}
-		found.Group = g.name
-		if found.Count > 0 {
-			found.Rows, err = scan[LooseEnd](r, `SELECT x.*, abs(x.left) AS open, x.left < 0 AS credit, COALESCE(v.number, '') AS invoice, COALESCE(v.id, 0) AS invoice_id
-				FROM (SELECT x.paper_id, x.position, p.kind, p.number, j.party_id, c.name AS party, x.job_id, j.number AS job, l.text AS title, p.day, `+costOf("x.amount", "x.tax")+` AS left
-					FROM `+left+` x CROSS JOIN paper_lines l ON l.paper_id = x.paper_id AND l.position = x.position CROSS JOIN papers p ON p.id = x.paper_id CROSS JOIN jobs j ON j.id = x.job_id CROSS JOIN parties c ON c.id = j.party_id
-					WHERE `+g.where+` ORDER BY p.day, x.paper_id, x.position LIMIT `+"@most"+`) x
-				LEFT JOIN papers v ON v.id = (SELECT u.by_paper_id FROM uses u WHERE u.of_paper_id = x.paper_id AND u.of_position = x.position AND u.as_kind = 'billed' AND u.undoes IS NULL AND u.amount > 0 ORDER BY u.id DESC LIMIT 1)`, asOf(at), sql.Named("most", most))
-			if err != nil {
-				return nil, err
-			}
-		}
-		groups = append(groups, found)
+	type row struct {
+		LooseEnd
+		Credited bool
+		Count    int64
+		Sum      money.Amount
 	}
-	return groups, nil
+	rows, err := scan[row](r, `SELECT x.credited, x.count, x.sum, x.paper_id, x.position, p.kind, p.number, j.party_id, c.name AS party, x.job_id, j.number AS job, x.text AS title, x.day, abs(x.left) AS open, x.left < 0 AS credit,
+			COALESCE(v.number, '') AS invoice, COALESCE(v.id, 0) AS invoice_id
+		FROM (SELECT x.*, COUNT(*) OVER (PARTITION BY x.credited) AS count, SUM(abs(x.left)) OVER (PARTITION BY x.credited) AS sum, ROW_NUMBER() OVER (PARTITION BY x.credited ORDER BY x.day, x.paper_id, x.position) AS place
+			FROM (SELECT x.paper_id, x.position, x.job_id, x.day, l.text, x.amount < 0 AS credited, `+costOf("x.amount", "x.tax")+` AS left FROM `+left+` x CROSS JOIN paper_lines l ON l.paper_id = x.paper_id AND l.position = x.position) x) x
+		CROSS JOIN papers p ON p.id = x.paper_id CROSS JOIN jobs j ON j.id = x.job_id CROSS JOIN parties c ON c.id = j.party_id
+		LEFT JOIN papers v ON v.id = (SELECT u.by_paper_id FROM uses u WHERE u.of_paper_id = x.paper_id AND u.of_position = x.position AND u.as_kind = 'billed' AND u.undoes IS NULL AND u.amount > 0 ORDER BY u.id DESC LIMIT 1)
+		WHERE x.place <= @most ORDER BY x.credited, x.place`, asOf(at), sql.Named("most", most))
+	groups := []LooseEnds{{Group: "cost"}, {Group: "cost credited"}}
+	for _, x := range rows {
+		g := &groups[0]
+		if x.Credited {
+			g = &groups[1]
+		}
+		g.Rows, g.Count, g.Sum = append(g.Rows, x.LooseEnd), x.Count, x.Sum
+	}
+	return groups, err
 }
 
 // MarginRow is what a job brought in and cost, net.

@@ -3,6 +3,7 @@ package store
 import (
 	"cleantally/core/day"
 	"cleantally/core/ledger"
+	"cleantally/core/master"
 	"cleantally/core/money"
 	"cleantally/core/reporting"
 	"cleantally/core/settling"
@@ -33,6 +34,16 @@ type PartyFilter struct {
 	State  string // owing, overdue, held, inactive; "" for those in use
 
 	Suppliers bool // suppliers in place of customers
+}
+
+// PartiesNamed returns the parties with some IDs, by them.
+func (r Reader) PartiesNamed(ids []int64) (map[int64]master.Party, error) {
+	rows, err := scan[master.Party](r, "SELECT * FROM parties WHERE id IN ?", append([]int64{0}, ids...))
+	all := make(map[int64]master.Party, len(rows))
+	for _, p := range rows {
+		all[p.ID] = p
+	}
+	return all, err
 }
 
 // Customers returns customers with what they owed at the end of a day. Its sums

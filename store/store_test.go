@@ -213,6 +213,7 @@ func TestCheckFinds(t *testing.T) {
 		"differs from the register of receivables": "INSERT INTO item_moves (item_id, day, amount) VALUES (1, '2026-01-02', -1)",
 		"keeps another open amount":                "UPDATE open_items SET open = 4 WHERE id = 1",
 		"keeps another last day than that of its":  "UPDATE open_items SET moved = '2026-01-02'",
+		"keeps another sum by day than its moves":  "UPDATE register_days SET amount = amount + 1",
 		"does not balance":                         "INSERT INTO entry_lines (entry_id, day, account_id, amount) VALUES (1, '2026-01-01', 2, 1)",
 		"is dated otherwise":                       "INSERT INTO entry_lines (entry_id, day, account_id, amount) VALUES (1, '2026-01-05', 2, 1)",
 		"keeps other sums by day":                  "UPDATE account_days SET debit = debit + 1 WHERE account_id = 1",

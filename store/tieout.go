@@ -19,7 +19,7 @@ func (r Reader) TieOut(asOf day.Day) (reporting.TieOut, error) {
 	return r.tieOut(asOf, `SELECT a.id AS account_id, a.number || ' ' || a.name AS account, a.type, o.role,
 		COALESCE((SELECT SUM(d.debit - d.credit) FROM account_days d WHERE d.account_id = a.id AND d.day <= @day), 0) AS ledger,
 		COALESCE((SELECT SUM(i.open - CASE WHEN i.register = 'deposits' THEN i.open_tax ELSE 0 END) FROM open_items i WHERE i.register = o.role AND i.open <> 0), 0)
-		- COALESCE((SELECT SUM(m.amount - CASE WHEN i.register = 'deposits' THEN m.tax ELSE 0 END) FROM item_moves m CROSS JOIN open_items i ON i.id = m.item_id WHERE m.day > @day AND i.register = o.role), 0)
+		- COALESCE((SELECT SUM(d.amount - CASE WHEN d.register = 'deposits' THEN d.tax ELSE 0 END) FROM register_days d WHERE d.register = o.role AND d.day > @day), 0)
 		+ COALESCE((SELECT SUM(x.amount) FROM register_lines x WHERE x.register = o.role AND x.day <= @day), 0) AS sum
 		FROM roles o JOIN accounts a ON a.id = o.account_id WHERE o.role IN @controls`)
 }
@@ -173,6 +173,8 @@ func (r Reader) Check() ([]string, error) {
 		{jobsKeptOtherwise(), "keeps other sums than its papers come to"},
 		{strings.ReplaceAll(`SELECT 'day ' || day FROM (ANEW EXCEPT SELECT * FROM paper_days) UNION SELECT 'day ' || day FROM (SELECT * FROM paper_days EXCEPT ANEW)`, "ANEW",
 			"SELECT p.day, p.kind, COUNT(*), SUM(p.total), COALESCE(SUM(b.net), 0), COALESCE(SUM(b.tax), 0) FROM papers p LEFT JOIN paper_billing b ON b.paper_id = p.id GROUP BY p.day, p.kind"), "keeps another count of papers than there are"},
+		{strings.ReplaceAll(`SELECT register || ' on ' || day FROM (ANEW EXCEPT SELECT * FROM register_days) UNION SELECT register || ' on ' || day FROM (SELECT * FROM register_days EXCEPT ANEW)`, "ANEW",
+			"SELECT i.register, m.day, SUM(m.amount), SUM(m.tax) FROM item_moves m JOIN open_items i ON i.id = m.item_id GROUP BY 1, 2"), "keeps another sum by day than its moves add up to"},
 		{"SELECT integrity_check FROM pragma_integrity_check WHERE integrity_check <> 'ok'", "is what SQLite says of the file"},
 		{"SELECT 'table ' || \"table\" || ' row ' || rowid FROM pragma_foreign_key_check", "refers to something that is not there"},
 	} {

@@ -172,6 +172,13 @@ func TestLateChargesByPages(t *testing.T) {
 	if rest.rows("rows") != 3 || rest.at("rows", 0, "name") != "Late 20" || rest.at("total") != "774.41" || strings.Contains(string(rest.body), "next") {
 		t.Errorf("the rest: %s", rest.body)
 	}
+	letters := c.get("/reminders").want(200)
+	if letters.rows("rows") != 23 || letters.at("total") != "55200.00" {
+		t.Errorf("reminders: %d, %s", letters.rows("rows"), letters.at("total"))
+	}
+	if rest := c.get("/reminders?after=" + ids[20] + "&carried=50000.00").want(200); rest.rows("rows") != 2 || rest.at("total") != "54800.00" {
+		t.Errorf("reminders from there: %s", rest.body)
+	}
 	if x := c.get("/late-charges?carried=many"); x.status != 400 && x.status != 422 {
 		t.Errorf("no amount is carried: %d %s", x.status, x.body)
 	}

@@ -77,13 +77,41 @@ type Late struct {
 
 type lateInput struct {
 	Through string `query:"through" doc:"Left out, today"`
+	OverduePage
+}
+
+// An OverduePage says which customers a page is of, of all who owe something that
+// is overdue, by name.
+type OverduePage struct {
 	After   int64  `query:"after" doc:"The cursor that the page before gave as next"`
 	Carried string `query:"carried" doc:"The total that the page before gave"`
 }
 
-// latePage is how many customers are looked at for a page: of each all that was
-// ever overdue and not charged is worked out.
-const latePage = 20
+// of are the customers of a page of so many, and the cursor of the next; 0 where
+// there is none.
+func (o OverduePage) of(r *store.Reader, through day.Day, most int) (parties []store.PartyRow, next int64, err error) {
+	parties, err = r.OverdueParties(through, o.After, most+1)
+	if len(parties) > most {
+		parties = parties[:most]
+		next = parties[most-1].ID
+	}
+	return parties, next, err
+}
+
+// How many customers a page has: of each all that was ever overdue and not charged
+// is worked out, or what is overdue now.
+const (
+	latePage     = 20
+	reminderPage = 100
+)
+
+func idsOf(parties []store.PartyRow) []int64 {
+	ids := make([]int64, len(parties))
+	for n, x := range parties {
+		ids[n] = x.ID
+	}
+	return ids
+}
 
 // LateDrafts says for whom drafts of late charges are made.
 type LateDrafts struct {
@@ -133,14 +161,11 @@ func (s *Server) late(ctx context.Context, in *lateInput) (*struct{ Body Late },
 				out.Body.Total = p.cur.Format(0)
 				return nil
 			}
-			parties, err := r.OverdueParties(through, in.After, latePage+1)
+			parties, next, err := in.of(r, through, latePage)
 			if err != nil {
 				return err
 			}
-			if len(parties) > latePage {
-				parties = parties[:latePage]
-				out.Body.Next = parties[latePage-1].ID
-			}
+			out.Body.Next = next
 			if out.Body.Rows, err = s.lateRows(r, p, out.Body.Terms, through, parties); err != nil {
 				return err
 			}
@@ -171,11 +196,7 @@ func (s *Server) lateRows(r *store.Reader, p *parser, terms LateTerms, through d
 	if err != nil {
 		return nil, err
 	}
-	ids := make([]int64, len(parties))
-	for n, x := range parties {
-		ids[n] = x.ID
-	}
-	f.KnowOverdue(ids, through)
+	f.KnowOverdue(idsOf(parties), through)
 	for _, x := range parties {
 		e, err := s.lateBody(terms, x.ID, through).command(p).Plan(f)
 		if paper := e.Paper(); err == nil && paper != nil {

@@ -4,7 +4,6 @@ import (
 	"context"
 
 	"cleantally/core/master"
-	"cleantally/core/money"
 	"cleantally/store"
 
 	"github.com/danielgtaylor/huma/v2"
@@ -55,12 +54,14 @@ type ReminderLeft struct {
 	Why      string `json:"why"`
 }
 
-// Reminders are who would be reminded of what, and what is left out.
+// Reminders are who would be reminded of what, and what is left out: a page of
+// it, by customers.
 type Reminders struct {
 	Rows   []ReminderRow   `json:"rows"`
 	Left   []ReminderLeft  `json:"left"`
 	Stages []ReminderStage `json:"stages" doc:"Those in use, by days"`
-	Total  string          `json:"total"`
+	Next   int64           `json:"next,omitempty" doc:"The cursor of the next page, when there is one"`
+	Total  string          `json:"total" doc:"Of this page and of what was carried forward from those before"`
 }
 
 // RemindBody says who is reminded, and by which stage.
@@ -96,37 +97,44 @@ func (s *Server) reminderStages(ctx context.Context) ([]ReminderStage, error) {
 	return rows, err
 }
 
-func (s *Server) reminders(ctx context.Context, _ *struct{}) (*struct{ Body Reminders }, error) {
-	cur, err := s.book.Currency(ctx)
+func (s *Server) reminders(ctx context.Context, in *OverduePage) (*struct{ Body Reminders }, error) {
+	p, err := s.parser(ctx)
 	if err != nil {
 		return nil, problem(err)
 	}
 	out := &struct{ Body Reminders }{Reminders{Rows: []ReminderRow{}, Left: []ReminderLeft{}, Stages: []ReminderStage{}}}
-	return out, problem(s.book.Snapshot(ctx, func(r *store.Reader) error {
-		all, left, err := s.book.Reminders(r)
-		if err != nil {
+	sum, cur := p.amount("carried", in.Carried), p.cur
+	return out, problem(p.or(func() error {
+		return s.book.Snapshot(ctx, func(r *store.Reader) error {
+			parties, next, err := in.of(r, s.book.Today(), reminderPage)
+			if err != nil {
+				return err
+			}
+			out.Body.Next = next
+			all, left, err := s.book.Reminders(r, idsOf(parties))
+			if err != nil {
+				return err
+			}
+			for _, f := range all {
+				sum += f.Total
+				row := ReminderRow{Customer: f.Party.ID, Name: f.Party.Name, Email: f.Party.Email, Stage: f.Stage.ID, Due: f.Due, Total: cur.Format(f.Total), Oldest: f.Oldest, Reminded: string(f.Reminded), How: f.How}
+				for _, i := range f.Items {
+					row.Items = append(row.Items, ReminderItem{i.PaperID, i.Number, i.Title, string(i.Day), string(i.Due), cur.Format(i.Open), i.Charge})
+				}
+				out.Body.Rows = append(out.Body.Rows, row)
+			}
+			out.Body.Total = cur.Format(sum)
+			for _, l := range left {
+				out.Body.Left = append(out.Body.Left, ReminderLeft{l.Party.ID, l.Party.Name, l.Item.PaperID, l.Item.Number, l.Why})
+			}
+			stages, err := store.All[master.ReminderStage](r, "days")
+			for _, x := range stages {
+				if !x.Inactive {
+					out.Body.Stages = append(out.Body.Stages, reminderStage(x))
+				}
+			}
 			return err
-		}
-		var sum money.Amount
-		for _, f := range all {
-			sum += f.Total
-			row := ReminderRow{Customer: f.Party.ID, Name: f.Party.Name, Email: f.Party.Email, Stage: f.Stage.ID, Due: f.Due, Total: cur.Format(f.Total), Oldest: f.Oldest, Reminded: string(f.Reminded), How: f.How}
-			for _, i := range f.Items {
-				row.Items = append(row.Items, ReminderItem{i.PaperID, i.Number, i.Title, string(i.Day), string(i.Due), cur.Format(i.Open), i.Charge})
-			}
-			out.Body.Rows = append(out.Body.Rows, row)
-		}
-		out.Body.Total = cur.Format(sum)
-		for _, l := range left {
-			out.Body.Left = append(out.Body.Left, ReminderLeft{l.Party.ID, l.Party.Name, l.Item.PaperID, l.Item.Number, l.Why})
-		}
-		stages, err := store.All[master.ReminderStage](r, "days")
-		for _, x := range stages {
-			if !x.Inactive {
-				out.Body.Stages = append(out.Body.Stages, reminderStage(x))
-			}
-		}
-		return err
+		})
 	}))
 }
 

@@ -8755,9 +8755,15 @@ export interface components {
         };
         Reminders: {
             left: components["schemas"]["ReminderLeft"][];
+            /**
+             * Format: int64
+             * @description The cursor of the next page, when there is one
+             */
+            next?: number;
             rows: components["schemas"]["ReminderRow"][];
             /** @description Those in use, by days */
             stages: components["schemas"]["ReminderStage"][];
+            /** @description Of this page and of what was carried forward from those before */
             total: string;
         };
         RequestBody: {
@@ -18689,7 +18695,12 @@ export interface operations {
     };
     reminders: {
         parameters: {
-            query?: never;
+            query?: {
+                /** @description The cursor that the page before gave as next */
+                after?: number;
+                /** @description The total that the page before gave */
+                carried?: string;
+            };
             header?: never;
             path?: never;
             cookie?: never;

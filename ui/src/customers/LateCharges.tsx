@@ -7,8 +7,8 @@ import TableFooter from '@mui/material/TableFooter';
 import TableHead from '@mui/material/TableHead';
 import TableRow from '@mui/material/TableRow';
 import Typography from '@mui/material/Typography';
-import { keepPreviousData, useInfiniteQuery, useQueryClient } from '@tanstack/react-query';
-import { useEffect, useState } from 'react';
+import { useQueryClient } from '@tanstack/react-query';
+import { useState } from 'react';
 import { Link, useNavigate } from 'react-router';
 import { LeadsTo } from '../parts/may';
 import { api, data, type Notice } from '../api/client';
@@ -19,6 +19,7 @@ import { usePrimary } from '../parts/keys';
 import { Empty, Failure, Key, Page, PageHead } from '../parts/Layout';
 import { Notices, toNotices } from '../parts/Notices';
 import { useToday } from '../parts/records';
+import { inTurns, useByPages } from './byPages';
 import { isNil, show } from '../parts/show';
 import { UnderstoodField } from '../parts/UnderstoodField';
 
@@ -32,38 +33,25 @@ export default function LateCharges() {
   const [left, setLeft] = useState<number[]>([]);
   const [making, setMaking] = useState(false);
   const [refusals, setRefusals] = useState<Notice[]>([]);
-  // Customer by customer it is worked out, so what is there stands there at once; the rest follows by itself.
   const {
-    data: pages,
-    hasNextPage,
-    isFetching,
-    isError,
+    pages,
+    last: late,
+    whole,
     error,
-    fetchNextPage,
-  } = useInfiniteQuery({
-    queryKey: ['late-charges', through],
-    queryFn: ({ pageParam: { after, carried } }) =>
-      data(api.GET('/api/v1/late-charges', { params: { query: { through: through || undefined, after, carried } } })),
-    initialPageParam: {} as { after?: number; carried?: string },
-    getNextPageParam: (p) => (p.next ? { after: p.next, carried: p.total } : undefined),
-    placeholderData: keepPreviousData,
-  });
-  useEffect(() => {
-    if (hasNextPage && !isFetching && !isError) void fetchNextPage();
-  }, [hasNextPage, isFetching, isError, fetchNextPage]);
-  const late = pages?.pages.at(-1);
-  const rows = pages?.pages.flatMap((p) => p.rows) ?? [];
-  const whole = !!late && !hasNextPage;
+  } = useByPages(['late-charges', through], (from) =>
+    data(api.GET('/api/v1/late-charges', { params: { query: { through: through || undefined, ...from } } })),
+  );
+  const rows = pages.flatMap((p) => p.rows);
   const chosen = rows.filter((r) => !r.draft && !left.includes(r.customer)).map((r) => r.customer);
   const make = async () => {
     if (chosen.length === 0 || !whole || making) return;
     setMaking(true);
     try {
-      let made = 0;
-      for (let n = 0; n < chosen.length; n += 200) {
-        const some = chosen.slice(n, n + 200);
-        made += (await data(api.POST('/api/v1/late-charges/drafts', { body: { through, customers: some } }))).made;
-      }
+      const made = await inTurns(
+        chosen,
+        200,
+        async (customers) => (await data(api.POST('/api/v1/late-charges/drafts', { body: { through, customers } }))).made,
+      );
       say(made === 1 ? 'A draft is made.' : `${made} drafts are made.`);
       await client.invalidateQueries();
       void go('/papers?state=draft');
@@ -85,7 +73,7 @@ export default function LateCharges() {
         </Button>
       </PageHead>
       <Notices refusals={refusals} />
-      {isError && <Failure error={error} />}
+      {error && <Failure error={error} />}
       {late && !settled && (
         <Typography color="textSecondary" sx={{ mb: 1 }}>
           {[

@@ -6,7 +6,7 @@ import TableCell from '@mui/material/TableCell';
 import TableHead from '@mui/material/TableHead';
 import TableRow from '@mui/material/TableRow';
 import Typography from '@mui/material/Typography';
-import { useQuery, useQueryClient } from '@tanstack/react-query';
+import { useQueryClient } from '@tanstack/react-query';
 import { useState } from 'react';
 import { Link } from 'react-router';
 import { api, data, type Notice } from '../api/client';
@@ -16,7 +16,7 @@ import { atOnce, WhenFields, whenOf, type When } from '../outgoing/When';
 import { Choice } from '../papers/editing/fields';
 import { Amount } from '../parts/Amount';
 import { useBack, usePrimary } from '../parts/keys';
-import { Empty, Key, Page, PageHead } from '../parts/Layout';
+import { Empty, Failure, Key, Page, PageHead } from '../parts/Layout';
 import { useLeave } from '../parts/leave';
 import { Margin } from '../parts/Margin';
 import { Notices, toNotices } from '../parts/Notices';
@@ -25,6 +25,7 @@ import { FormGrid } from '../parts/RecordDialog';
 import { useToday } from '../parts/records';
 import { showDay } from '../parts/show';
 import { takeAlong } from '../parts/takeAlong';
+import { inTurns, useByPages } from './byPages';
 
 type Row = components['schemas']['ReminderRow'];
 type Stage = components['schemas']['ReminderStage'];
@@ -32,7 +33,12 @@ type One = components['schemas']['RemindOne'];
 
 /** Reminders by stages, one letter a customer, looked at before they go. */
 export default function Reminders() {
-  const list = useQuery({ queryKey: ['reminders'], queryFn: () => data(api.GET('/api/v1/reminders')) }).data;
+  const {
+    pages,
+    last: list,
+    whole,
+    error,
+  } = useByPages(['reminders'], (from) => data(api.GET('/api/v1/reminders', { params: { query: { ...from } } })));
   const client = useQueryClient();
   const say = useSnackbar();
   // What was ticked or chosen otherwise than it was offered.
@@ -41,7 +47,8 @@ export default function Reminders() {
   const [looked, setLooked] = useState(0);
   const [refusals, setRefusals] = useState<Notice[]>([]);
   useBack(useLeave('/customers'));
-  const rows = list?.rows ?? [];
+  const rows = pages.flatMap((p) => p.rows);
+  const left = pages.flatMap((p) => p.left);
   const chosen = rows.filter((r) => ticked[r.customer] ?? r.due);
   const byMail = chosen.filter((r) => r.email);
   const onPaper = chosen.filter((r) => !r.email);
@@ -65,13 +72,17 @@ export default function Reminders() {
       return keep ? 'Kept: they were reminded on paper.' : 'Taken along to be looked at: nobody was reminded yet.';
     });
   const when = useRecord<When>(atOnce(useToday()), async (w) => {
-    const { made } = await data(api.POST('/api/v1/reminders/mail', { body: { customers: ones(byMail), ...whenOf(w) } }));
+    const made = await inTurns(
+      ones(byMail),
+      200,
+      async (customers) => (await data(api.POST('/api/v1/reminders/mail', { body: { customers, ...whenOf(w) } }))).made,
+    );
     const goes = w.when === 'at once' ? ['is on its way', 'are on their way'] : ['waits in the outbox', 'wait in the outbox'];
     say(made === 1 ? `One reminder ${goes[0]}.` : `${made} reminders ${goes[1]}.`);
     setTicked({});
     await client.invalidateQueries();
   });
-  usePrimary(byMail.length > 0 ? () => void when.submit() : undefined);
+  usePrimary(whole && byMail.length > 0 ? () => void when.submit() : undefined);
   const charged = chosen.some((r) => list?.stages.find((s) => s.id === stageOf(r))?.charge);
   const shown = rows.find((r) => r.customer === looked) ?? chosen[0] ?? rows[0];
   return (
@@ -80,17 +91,18 @@ export default function Reminders() {
         <Button variant="outlined" component={Link} to="/setup/reminders">
           Stages
         </Button>
-        <Button variant="outlined" disabled={chosen.length === 0} onClick={() => void print(chosen, false)}>
+        <Button variant="outlined" disabled={!whole || chosen.length === 0} onClick={() => void print(chosen, false)}>
           PDF
         </Button>
-        <Button variant="outlined" disabled={onPaper.length === 0} onClick={() => void print(onPaper, true)}>
+        <Button variant="outlined" disabled={!whole || onPaper.length === 0} onClick={() => void print(onPaper, true)}>
           On paper {onPaper.length || ''}
         </Button>
-        <Button variant="contained" disabled={byMail.length === 0} onClick={() => void when.submit()}>
+        <Button variant="contained" disabled={!whole || byMail.length === 0} onClick={() => void when.submit()}>
           Mail {byMail.length || ''} <Key>Ctrl ↵</Key>
         </Button>
       </PageHead>
       <Notices refusals={refusals} />
+      {error && <Failure error={error} />}
       {byMail.length > 0 && (
         <RecordPlace record={when}>
           <FormGrid sx={{ maxWidth: 520, mb: 1 }}>
@@ -104,7 +116,7 @@ export default function Reminders() {
           A stage that is chosen bears a late charge: <Link to="/customers/late">charge first</Link>, and the letter lists it.
         </Typography>
       )}
-      {list && rows.length === 0 && <Empty>Nobody is to be reminded: nothing is overdue, or it is left out below.</Empty>}
+      {whole && rows.length === 0 && <Empty>Nobody is to be reminded: nothing is overdue, or it is left out below.</Empty>}
       {rows.length > 0 && (
         <Table aria-label="Reminders">
           <TableHead>
@@ -151,7 +163,7 @@ export default function Reminders() {
               </TableRow>
             ))}
             <TableRow>
-              <TableCell colSpan={6}>All that is overdue here</TableCell>
+              <TableCell colSpan={6}>{whole ? 'All that is overdue here' : 'So far'}</TableCell>
               <TableCell align="right">
                 <Amount value={list!.total} strong />
               </TableCell>
@@ -159,11 +171,11 @@ export default function Reminders() {
           </TableBody>
         </Table>
       )}
-      {list && list.left.length > 0 && (
+      {whole && left.length > 0 && (
         <section aria-label="Left out">
           <Typography variant="h2">Left out</Typography>
           <ul style={{ margin: '6px 0', paddingLeft: 20 }}>
-            {list.left.map((l) => (
+            {left.map((l) => (
               <li key={`${l.customer}-${l.paper}`}>
                 <Link to={`/customers/${l.customer}`}>{l.name}</Link>
                 {l.paper > 0 && (
