@@ -56,7 +56,7 @@ const (
 // as they stood.
 type desk struct {
 	with    string // before the query
-	items   string // a table of the open items
+	items   string // a table of the open items i, with the columns of deskColumns
 	owes    string // what the party of the item i owes
 	weOwe   string // whether we owe it something
 	invoice string // the invoice that a deposit i is for: of the same job where it has one
@@ -64,12 +64,15 @@ type desk struct {
 }
 
 var deskNow = desk{
-	items:   "open_items",
+	items:   "open_items i INDEXED BY open_items_open",
 	owes:    "COALESCE((SELECT SUM(d.open) FROM open_items d WHERE d.register = 'receivables' AND d.party_id = i.party_id AND d.open <> 0 AND d.open > 0), 0)",
 	weOwe:   "EXISTS (SELECT 1 FROM open_items d WHERE d.register = 'payables' AND d.party_id = i.party_id AND d.open <> 0 AND d.open < 0)",
 	invoice: "(SELECT v.number FROM open_items d JOIN papers v ON v.id = d.paper_id WHERE d.register = 'receivables' AND d.party_id = i.party_id AND d.open <> 0 AND d.open > 0 AND (i.job_id IS NULL OR d.job_id = i.job_id) ORDER BY d.due LIMIT 1)",
 	billed:  "EXISTS (SELECT 1 FROM open_items d WHERE d.register = 'receivables' AND d.party_id = i.party_id AND d.open <> 0 AND d.open > 0 AND (i.job_id IS NULL OR d.job_id = i.job_id))",
 }
+
+// deskColumns are what a group is told by, of an item i.
+const deskColumns = "i.id, i.register, i.paper_id, i.party_id, i.job_id, i.day, i.due, i.open"
 
 // deskAt is the desk of a past day: what was open then is worked out once for
 // all groups, and what each party owed beside it.
@@ -80,9 +83,9 @@ func (r Reader) deskAt(d day.Day) (desk, error) {
 	}
 	open, err := r.openAmountsAt(d)
 	return desk{
-		with: `WITH base AS MATERIALIZED ` + open + `, owed AS MATERIALIZED (SELECT party_id, SUM(CASE WHEN register = 'receivables' AND open > 0 THEN open ELSE 0 END) AS owes, MAX(register = 'payables' AND open < 0) AS we_owe FROM base GROUP BY party_id),
+		with: `WITH base AS MATERIALIZED (SELECT ` + deskColumns + ` FROM ` + open + ` i), owed AS MATERIALIZED (SELECT party_id, SUM(CASE WHEN register = 'receivables' AND open > 0 THEN open ELSE 0 END) AS owes, MAX(register = 'payables' AND open < 0) AS we_owe FROM base GROUP BY party_id),
 			items AS MATERIALIZED (SELECT b.*, COALESCE(w.owes, 0) AS owes, COALESCE(w.we_owe, 0) AS we_owe FROM base b LEFT JOIN owed w ON w.party_id = b.party_id) `,
-		items: "items", owes: "i.owes", weOwe: "i.we_owe",
+		items: "items i", owes: "i.owes", weOwe: "i.we_owe",
 		invoice: `(SELECT v.number FROM open_items d JOIN papers v ON v.id = d.paper_id WHERE d.register = 'receivables' AND d.party_id = i.party_id AND d.day <= @asof AND (i.job_id IS NULL OR d.job_id = i.job_id)
 			AND (SELECT SUM(m.amount) FROM item_moves m WHERE m.item_id = d.id AND m.day <= @asof ) > 0 ORDER BY d.due LIMIT 1)`,
 		billed: "CASE WHEN i.job_id IS NULL THEN i.owes > 0 ELSE (i.party_id, i.job_id) IN (SELECT party_id, job_id FROM base WHERE register = 'receivables' AND open > 0 AND job_id IS NOT NULL) END",
@@ -90,7 +93,10 @@ func (r Reader) deskAt(d day.Day) (desk, error) {
 }
 
 // A looseGroup is a group that stands on open items.
-type looseGroup struct{ name, where, order string }
+type looseGroup struct {
+	name, where, order string
+	few                bool // of all items
+}
 
 // groups are those of a desk, in the order of what is best done first. A balance
 // is small up to @small.
@@ -100,23 +106,23 @@ func (k desk) groups() []looseGroup {
 	large := "abs(i.open) > @small "
 	owes := k.owes
 	return []looseGroup{
-		{"not identified", "i.register = 'unidentified' AND i.open < 0", "i.day"},
-		{"on account", isCredit + " AND " + large + " AND " + owes + " >= -i.open", "i.day"},
-		{"overpaid", isCredit + " AND " + large + " AND " + owes + " < -i.open", "i.day"},
-		{"deposit", "i.register = 'deposits' AND i.open < 0 AND " + k.billed, "i.day"},
-		{"deposit of a closed job", "i.register = 'deposits' AND i.open < 0 AND i.job_id IN (SELECT id FROM jobs WHERE closed = 1) AND NOT (" + k.billed + ")", "i.day"},
-		{"both ways", "i.register = 'payables' AND i.open < 0 AND " + owes + " > 0", "i.due"},
+		{name: "not identified", where: "i.register = 'unidentified' AND i.open < 0", order: "i.day"},
+		{name: "on account", where: isCredit + " AND " + large + " AND " + owes + " >= -i.open", order: "i.day"},
+		{name: "overpaid", where: isCredit + " AND " + large + " AND " + owes + " < -i.open", order: "i.day"},
+		{name: "deposit", where: "i.register = 'deposits' AND i.open < 0 AND " + k.billed, order: "i.day"},
+		{name: "deposit of a closed job", where: "i.register = 'deposits' AND i.open < 0 AND i.job_id IN (SELECT id FROM jobs WHERE closed = 1) AND NOT (" + k.billed + ")", order: "i.day"},
+		{name: "both ways", where: "i.register = 'payables' AND i.open < 0 AND " + owes + " > 0", order: "i.due"},
 		// What falls due this month and next.
-		{"retention", "i.register = 'retention' AND i.open <> 0 AND i.open > 0 AND i.due <> '' AND i.due <= date(@asof, 'start of month', '+2 months', '-1 day')", "i.due"},
+		{name: "retention", where: "i.register = 'retention' AND i.open <> 0 AND i.open > 0 AND i.due <> '' AND i.due <= date(@asof, 'start of month', '+2 months', '-1 day')", order: "i.due"},
 		// The few that were ever disputed are looked at first.
-		{"disputed", "+i.register = 'receivables' AND i.open > 0 AND " + isDisputed, "i.due"},
-		{"promise", "+i.register = 'receivables' AND i.open > 0 AND " + large + " AND i.paper_id IN " + brokenPromises + " AND i.paper_id NOT IN " + waitedFor + " AND NOT " + isDisputed, "i.due"},
-		{"overdue", isOwed + " AND i.due < @asof AND " + large + " AND i.paper_id NOT IN " + waitedFor + " AND i.paper_id NOT IN " + brokenPromises + " AND NOT " + isDisputed, "i.due"},
+		{name: "disputed", where: "+i.register = 'receivables' AND i.open > 0 AND " + isDisputed, order: "i.due", few: true},
+		{name: "promise", where: "+i.register = 'receivables' AND i.open > 0 AND " + large + " AND i.paper_id IN " + brokenPromises + " AND i.paper_id NOT IN " + waitedFor + " AND NOT " + isDisputed, order: "i.due", few: true},
+		{name: "overdue", where: isOwed + " AND i.due < @asof AND " + large + " AND i.paper_id NOT IN " + waitedFor + " AND i.paper_id NOT IN " + brokenPromises + " AND NOT " + isDisputed, order: "i.due"},
 		// What we owe within a week, and what stands with a supplier to whom we owe.
-		{"bill", "i.register = 'payables' AND i.open <> 0 AND i.open < 0 AND i.due <= date(@asof, '+7 days')", "i.due"},
-		{"with a supplier", "(i.register = 'supplier prepayments' OR i.register = 'payables') AND i.open <> 0 AND i.open > 0 AND " + k.weOwe, "i.day"},
-		{"we keep back", "i.register = 'retention payable' AND i.open <> 0 AND i.open < 0 AND i.due <> '' AND i.due <= date(@asof, '+30 days')", "i.due"},
-		{"small", "i.register = 'receivables' AND i.open <> 0 AND " + isSmall + " AND NOT " + isDisputed, "i.day"},
+		{name: "bill", where: "i.register = 'payables' AND i.open <> 0 AND i.open < 0 AND i.due <= date(@asof, '+7 days')", order: "i.due"},
+		{name: "with a supplier", where: "(i.register = 'supplier prepayments' OR i.register = 'payables') AND i.open <> 0 AND i.open > 0 AND " + k.weOwe, order: "i.day"},
+		{name: "we keep back", where: "i.register = 'retention payable' AND i.open <> 0 AND i.open < 0 AND i.due <> '' AND i.due <= date(@asof, '+30 days')", order: "i.due"},
+		{name: "small", where: "i.register = 'receivables' AND i.open <> 0 AND " + isSmall + " AND NOT " + isDisputed, order: "i.day"},
 	}
 }
 
@@ -189,10 +195,14 @@ func (r Reader) looseOf(k desk, most int, named ...any) ([]LooseEnds, error) {
 		if g.name == "deposit" {
 			invoice = k.invoice
 		}
+		from := k.items
+		if g.few { // and found by what they are
+			from, _, _ = strings.Cut(from, " INDEXED")
+		}
 		parts = append(parts, fmt.Sprintf(`SELECT * FROM (SELECT %d AS place, i.count, i.sum, i.id AS item_id, i.paper_id, p.kind, p.number, i.party_id, COALESCE(c.name, '') AS party, i.job_id, COALESCE(j.number, '') AS job,
 			CASE WHEN i.register = 'unidentified' THEN p.reference ELSE p.title END AS title, i.day, i.due, abs(i.open) AS open, i.open < 0 AS credit, %s AS invoice,
 			COALESCE((SELECT x.reason FROM disputes x WHERE x.item_id = i.id AND x.day <= @asof ORDER BY x.id DESC LIMIT 1), '') AS reason, %s AS until
-			FROM (SELECT i.*, COUNT(*) OVER () AS count, SUM(abs(i.open)) OVER () AS sum FROM %s i WHERE %s ORDER BY %s, i.id LIMIT @most ) i%sORDER BY %s, i.id)`, n, invoice, promised, k.items, g.where, g.order, looseEndJoins, g.order))
+			FROM (SELECT `+deskColumns+`, COUNT(*) OVER () AS count, SUM(abs(i.open)) OVER () AS sum FROM %s WHERE i.open <> 0 AND %s ORDER BY %s, i.id LIMIT @most ) i%sORDER BY %s, i.id)`, n, invoice, promised, from, g.where, g.order, looseEndJoins, g.order))
 	}
 	type row struct {
 		LooseEnd
