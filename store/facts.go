@@ -405,7 +405,7 @@ func (f *Facts) Debts(ids []int64) map[int64]posting.Paper {
 			debts[id] = p
 			return nil
 		})
-		for _, u := range f.readUses("INDEXED BY uses_of WHERE of_paper_id IN ?", chunk) {
+		for _, u := range f.readUses("INDEXED BY uses_of WHERE of_paper_id IN " + within) {
 			f.uses[u.Of.PaperID] = append(f.uses[u.Of.PaperID], u)
 		}
 	}

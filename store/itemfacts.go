@@ -46,14 +46,23 @@ func (r itemRow) item() posting.Item {
 
 // itemsFrom selects items out of a table of them.
 func itemsFrom(table string) string {
+	return selectItems("p.kind, p.number, COALESCE(b.early_until, '')") + table + " i JOIN papers p ON p.id = i.paper_id LEFT JOIN paper_billing b ON b.paper_id = i.paper_id "
+}
+
+// selectItems selects items i, with the kind and the number of their papers and
+// the last day of their discount.
+func selectItems(names string) string {
 	return `SELECT i.id, i.register, i.nature, i.paper_id, COALESCE(i.bills_id, 0) AS bills_id, i.instalment, COALESCE(i.party_id, 0) AS party_id, COALESCE(i.job_id, 0) AS job_id, i.day, i.due, COALESCE(i.currency, '') AS currency, i.amount, i.tax, i.own_amount, i.own_tax,
-	i.open, i.open_tax, i.own_open, i.own_open_tax, COALESCE(i.tax_code_id, 0) AS tax_code_id, p.kind, p.number, COALESCE(b.early_until, '') AS early_until
-	FROM ` + table + ` i JOIN papers p ON p.id = i.paper_id LEFT JOIN paper_billing b ON b.paper_id = i.paper_id `
+	i.open, i.open_tax, i.own_open, i.own_open_tax, COALESCE(i.tax_code_id, 0) AS tax_code_id, ` + names + " FROM "
 }
 
 func (f *Facts) readItems(table, where string, args ...any) []posting.Item {
+	return f.itemsOf(itemsFrom(table)+where+" ORDER BY i.id", args...)
+}
+
+func (f *Facts) itemsOf(query string, args ...any) []posting.Item {
 	items := []posting.Item{}
-	f.rows(itemsFrom(table)+where+" ORDER BY i.id", func(scan func(...any) error) error {
+	f.rows(query, func(scan func(...any) error) error {
 		var r itemRow
 		err := scan(&r.ID, &r.Register, &r.Nature, &r.PaperID, &r.BillsID, &r.Instalment, &r.PartyID, &r.JobID, &r.Day, &r.Due, &r.Currency, &r.Amount, &r.Tax, &r.OwnAmount, &r.OwnTax,
 			&r.Open, &r.OpenTax, &r.OwnOpen, &r.OwnOpenTax, &r.TaxCodeID, &r.Kind, &r.Number, &r.EarlyUntil)
@@ -151,7 +160,7 @@ func (f *Facts) OpenOn(d day.Day) []posting.Item {
 		f.err = errors.Join(f.err, err)
 		return nil
 	}
-	return f.readItems(open, "WHERE i.register IN ('receivables', 'retention')", asOf(d))
+	return f.itemsOf(selectItems("'', '', ''")+open+" i WHERE i.register IN ('receivables', 'retention') ORDER BY i.id", asOf(d))
 }
 
 const selectDisputes = "SELECT item_id AS item, day, reason, unfounded FROM disputes "
