@@ -1,6 +1,6 @@
 import type { Page } from '@playwright/test';
 import { camt, entry } from './camt';
-import { customer, expect, expectAccessible, put, session, signIn, start, stop, test, type Firm } from './firm';
+import { customer, expect, expectAccessible, put, session, signIn, start, stop, test, twoKeys, type Firm } from './firm';
 
 /** Opens an account at a bank of its own. */
 async function account(page: Page, firm: Firm, name: string): Promise<number> {
@@ -21,8 +21,7 @@ test('a file of the bank is read, each line tied or made into a paper by keys, a
   const deposit = (await put(page, demo, 'deposits', { customer: of, day: '2026-11-18', amount: '613.07', bank, method: 'transfer' })).posted;
   await page.goto(`${demo.url}/desk`);
   await expect(page.getByRole('heading', { name: /loose end/ })).toBeVisible();
-  await page.keyboard.press('g');
-  await page.keyboard.press('b');
+  await twoKeys(page, 'g', 'b', page.getByRole('table', { name: 'Bank accounts' }));
   await expectAccessible(page);
   await page.getByRole('table', { name: 'Bank accounts' }).getByRole('link', { name: 'Quay Bank' }).click();
   await expect(page.getByText('Nothing was read of this account yet.')).toBeVisible();

@@ -1,4 +1,4 @@
-import { test as base, expect, request, type Cookie, type Page } from '@playwright/test';
+import { test as base, expect, request, type Cookie, type Locator, type Page } from '@playwright/test';
 import { spawn, type ChildProcess } from 'node:child_process';
 import { mkdtempSync, readFileSync, rmSync } from 'node:fs';
 import { createRequire } from 'node:module';
@@ -60,6 +60,16 @@ export async function put(page: Page, firm: Firm, path: string, body: object) {
 }
 
 export const customer = async (page: Page, firm: Firm, name: string, more: object = {}): Promise<number> => (await put(page, firm, 'customers', { name, ...more })).id;
+
+/** Presses two keys after one another, again where the machine took longer between them than a hand does. */
+export async function twoKeys(page: Page, first: string, second: string, there: Locator) {
+  await expect(async () => {
+    if (await there.isVisible()) return;
+    await page.keyboard.press(first);
+    await page.keyboard.press(second);
+    await expect(there).toBeVisible({ timeout: 3000 });
+  }).toPass();
+}
 
 /** Answers of the API come so late, in milliseconds. */
 export async function delay(page: Page, ms: number | (() => number), of: string | RegExp = '**/api/v1/**') {

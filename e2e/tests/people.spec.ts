@@ -1,7 +1,7 @@
 import type { Browser, Page } from '@playwright/test';
 import { readFileSync, rmSync, writeFileSync } from 'node:fs';
 import { join } from 'node:path';
-import { check, customer, expect, expectAccessible, put, session, start, stop, test, type Firm } from './firm';
+import { check, customer, expect, expectAccessible, put, session, start, stop, test, twoKeys, type Firm } from './firm';
 
 const bookkeeper = ['books@sparrow-winder.example', 'newel and baluster'] as const;
 const cashier = ['till@sparrow-winder.example', 'nosing and handrail'] as const;
@@ -324,9 +324,8 @@ test('a firm owes its tax when it is paid: the Effect says what falls due, and t
 test('another firm is two keys away, with books, drafts and a sign-in of its own', async ({ demo, page }) => {
   await page.goto(`${demo.url}/customers`);
   await expect(places(page).first()).toBeVisible();
-  await page.keyboard.press('g');
-  await page.keyboard.press('f');
   const firms = page.getByRole('dialog', { name: 'Firms' });
+  await twoKeys(page, 'g', 'f', firms);
   await expect(firms.getByRole('menuitem', { name: 'Lower Quay Stair Repairs asks to sign in' })).toBeFocused();
   await expectAccessible(page);
   await page.keyboard.press('Enter');
@@ -356,8 +355,7 @@ test('another firm is two keys away, with books, drafts and a sign-in of its own
   await page.getByRole('link', { name: 'PDF' }).first().click();
   expect((await file).url()).toContain('/firm/stair-repairs/api/v1/papers');
   // Back by the same two keys, without signing in again.
-  await page.keyboard.press('g');
-  await page.keyboard.press('f');
+  await twoKeys(page, 'g', 'f', firms);
   await expect(firms.getByRole('menuitem', { name: /^Sparrow & Winder Stairworks$/ })).toBeFocused();
   await page.keyboard.press('Enter');
   await expect(page.getByRole('button', { name: 'Sparrow & Winder Stairworks' })).toBeVisible();
@@ -386,8 +384,7 @@ test('an owner starts another firm, and sets it up', async ({ page }) => {
   await page.keyboard.press('Control+Enter');
   await expect(page.getByRole('button', { name: 'Lower Yard Sawmill' })).toBeVisible();
   expect(new URL(page.url()).pathname).toBe('/firm/lower-yard/desk');
-  await page.keyboard.press('g');
-  await page.keyboard.press('f');
+  await twoKeys(page, 'g', 'f', page.getByRole('dialog', { name: 'Firms' }));
   await expect(page.getByRole('menuitem', { name: 'Lattice Stairs' })).toBeFocused();
   await page.keyboard.press('Escape');
   // Signed out, one comes to the other firm by its short name.

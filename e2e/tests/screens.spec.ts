@@ -1,5 +1,5 @@
 import type { Page } from '@playwright/test';
-import { expect, expectAccessible, test, type Firm } from './firm';
+import { expect, expectAccessible, test, twoKeys, type Firm } from './firm';
 
 // A name in braces stands for the newest paper of that kind; every kind that the demo has is looked at once.
 const screens = [
@@ -55,9 +55,7 @@ test('keys open what they say, and Esc goes back', async ({ page, demo }) => {
   await page.goto(`${demo.url}/desk`);
   await expect(page.getByRole('heading', { name: /loose ends/ })).toBeVisible();
   for (const [key, name] of [['c', 'Customers'], ['j', 'Jobs'], ['p', 'Papers'], ['l', 'Accounts and trial balance']]) {
-    await page.keyboard.press('g');
-    await page.keyboard.press(key!);
-    await expect(page.getByRole('heading', { level: 1, name })).toBeVisible();
+    await twoKeys(page, 'g', key!, page.getByRole('heading', { level: 1, name }));
   }
   await page.keyboard.press('?');
   await expect(page.getByRole('dialog', { name: 'Keys' })).toBeVisible();

@@ -458,7 +458,8 @@ function FirmMenu({ firm, user, onFirms }: { firm: string; user: string; onFirms
   const [before, setBefore] = useState(location.pathname);
   if (before !== location.pathname) {
     setBefore(location.pathname);
-    setAt(null);
+    // The bare address leads to the Desk once that is loaded: a menu that was opened meanwhile stays.
+    if (before !== '/') setAt(null);
   }
   const signOut = async () => {
     await api.DELETE('/api/v1/session');
