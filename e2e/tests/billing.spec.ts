@@ -1,4 +1,4 @@
-import { customer, delay, expect, expectAccessible, put, test } from './firm';
+import { customer, delay, expect, expectAccessible, put, signIn, start, stop, test } from './firm';
 import type { Page } from '@playwright/test';
 
 const entry = (page: Page) => page.getByRole('complementary', { name: 'Effect' }).getByRole('table', { name: 'Journal entry' });
@@ -52,6 +52,7 @@ test('who is late is charged: one by hand, all by drafts, no day twice', async (
   await expect(page.getByText('Saved.')).toBeVisible();
   await page.goto(`${demo.url}/customers/late`);
   const late = page.getByRole('table', { name: 'Late charges' });
+  await expect(late.getByText(/^\d+ in all$/)).toBeVisible();
   await expect(late.getByRole('row', { name: /Pays Late/ })).toBeVisible();
   for (const box of await late.getByRole('checkbox').all()) if ((await box.getAttribute('aria-label')) !== 'Charge Pays Late') await box.uncheck();
   await press(page, 'Control+Enter');
@@ -63,6 +64,44 @@ test('who is late is charged: one by hand, all by drafts, no day twice', async (
   await page.goto(`${demo.url}/customers/late`);
   await expect(page.getByRole('heading', { level: 1, name: 'Late charges' })).toBeVisible();
   await expect(late.getByRole('row', { name: /Pays Late/ })).toHaveCount(0);
+});
+
+test('very many who are late are charged and reminded: what is worked out stands there, the rest follows by itself', async ({ page }) => {
+  const own = await start(['demo']);
+  try {
+    await signIn(page, own.url);
+    for (let n = 1; n <= 24; n++) {
+      const of = await customer(page, own, `Among Many ${String(n).padStart(2, '0')}`, { email: `many${n}@mail.example` });
+      await put(page, own, 'invoices', { customer: of, day: '2026-10-01', due: '2026-10-21', lines: [{ text: 'Tread', unitPrice: '100', taxCode: 3 }] });
+    }
+    await page.goto(`${own.url}/setup/limits`);
+    await page.getByRole('textbox', { name: 'Interest on what is overdue, % a year' }).fill('8');
+    await press(page, 'Control+Enter');
+    await expect(page.getByText('Saved.')).toBeVisible();
+    // The second page comes late: until then it is said that it is not all, and nothing is made of a part.
+    let more = () => {};
+    const asked = new Promise<void>((resolve) => (more = resolve));
+    await page.route(/late-charges\?.*after=/, async (route) => {
+      await asked;
+      await route.continue();
+    });
+    await page.goto(`${own.url}/customers/late`);
+    const late = page.getByRole('table', { name: 'Late charges' });
+    await expect(late.getByText('20 so far')).toBeVisible();
+    await expect(late.getByRole('row', { name: /Among Many 10/ })).toBeVisible();
+    await expect(page.getByRole('button', { name: /^Make 20 drafts/ })).toBeDisabled();
+    more();
+    await expect(late.getByText(/^3\d in all$/)).toBeVisible();
+    await expectAccessible(page);
+    const rows = await late.getByRole('checkbox').count();
+    await press(page, 'Control+Enter');
+    await expect(page.getByText(`${rows} drafts are made.`)).toBeVisible();
+    await page.goto(`${own.url}/customers/reminders`);
+    await expect(page.getByRole('table', { name: 'Reminders' }).getByRole('row', { name: /Among Many 24/ })).toBeVisible();
+    await expect(page.getByText('All that is overdue here')).toBeVisible();
+  } finally {
+    await stop(own);
+  }
 });
 
 test('a guarantee takes the place of what is kept back, stands in its register and on the Desk, and comes back', async ({ page, demo }) => {
