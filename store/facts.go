@@ -1,7 +1,6 @@
 package store
 
 import (
-	"cmp"
 	"database/sql"
 	"errors"
 	"slices"
@@ -88,22 +87,26 @@ func all[T any](f *Facts, query string, args ...any) []T {
 	return rows
 }
 
+func (f *Facts) rows(query string, read func(scan func(...any) error) error, args ...any) {
+	if f.err == nil {
+		f.err = f.r.rows(query, read, args...)
+	}
+}
+
 // rows reads row by row, without what makes a struct of any columns: for what
 // is read by thousands.
-func (f *Facts) rows(query string, read func(scan func(...any) error) error, args ...any) {
-	if f.err != nil {
-		return
-	}
-	rows, err := f.r.db.Raw(query, args...).Rows()
+func (r Reader) rows(query string, read func(scan func(...any) error) error, args ...any) error {
+	rows, err := r.db.Raw(query, args...).Rows()
 	if err != nil {
-		f.err = err
-		return
+		return err
 	}
 	defer rows.Close()
-	for rows.Next() && f.err == nil {
-		f.err = read(rows.Scan)
+	for rows.Next() {
+		if err := read(rows.Scan); err != nil {
+			return err
+		}
 	}
-	f.err = cmp.Or(f.err, rows.Err())
+	return rows.Err()
 }
 
 // Deducts tells of lines whether they take off what waited in a register, in

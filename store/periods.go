@@ -60,9 +60,15 @@ const inSpan = ` FROM entries e JOIN papers p ON p.id = e.paper_id JOIN entry_li
 // TaxLines returns the lines of a span that a tax return is made of: those on
 // tax accounts, those that bear a tax code, and those on deposits.
 func (r Reader) TaxLines(from, through day.Day) ([]closing.TaxLine, error) {
-	lines, err := scan[closing.TaxLine](r, `SELECT e.id AS entry_id, e.paper_id, p.number AS paper, p.kind, p.party_name AS party, COALESCE(b.supplied, e.day) AS day, COALESCE(o.role, '') AS role, l.amount, COALESCE(l.tax_code_id, 0) AS tax_code_id, COALESCE(p.reverses_id, p.id) AS lines_of,
+	lines := []closing.TaxLine{}
+	err := r.rows(`SELECT e.id AS entry_id, e.paper_id, p.number AS paper, p.kind, p.party_name AS party, COALESCE(b.supplied, e.day) AS day, COALESCE(o.role, '') AS role, l.amount, COALESCE(l.tax_code_id, 0) AS tax_code_id, COALESCE(p.reverses_id, p.id) AS lines_of,
 		CASE WHEN e.allocation_id IS NOT NULL AND l.tax_code_id IS NOT NULL THEN (SELECT x.tax_percent FROM allocations a JOIN open_items i ON i.id IN (a.debit_id, a.credit_id) JOIN paper_lines x ON x.paper_id = COALESCE(i.bills_id, i.paper_id) AND x.tax_code_id = l.tax_code_id WHERE a.id = e.allocation_id LIMIT 1) END AS percent
-		`+inSpan+` AND (l.tax_code_id IS NOT NULL OR o.role IS NOT NULL) ORDER BY e.day, e.id, l.id`, spanOf(from, through))
+		`+inSpan+` AND (l.tax_code_id IS NOT NULL OR o.role IS NOT NULL) ORDER BY e.day, e.id, l.id`, func(scan func(...any) error) error {
+		var l closing.TaxLine
+		err := scan(&l.EntryID, &l.PaperID, &l.Paper, &l.Kind, &l.Party, &l.Day, &l.Role, &l.Amount, &l.TaxCodeID, &l.LinesOf, &l.Percent)
+		lines = append(lines, l)
+		return err
+	}, spanOf(from, through))
 	if err == nil {
 		err = r.linesOfTax(lines)
 	}
@@ -89,23 +95,25 @@ func (r Reader) linesOfTax(lines []closing.TaxLine) error {
 	}
 	slices.Sort(papers)
 	type sum struct {
-		PaperID, TaxCodeID int64
-		TaxPercent         decimal.Decimal
-		Net, Tax           money.Amount
+		percent  decimal.Decimal
+		net, tax money.Amount
 	}
 	of := map[[2]int64]sum{}
 	for some := range slices.Chunk(slices.Compact(papers), 1000) {
-		rows, err := scan[sum](r, "SELECT paper_id, tax_code_id, MIN(tax_percent) AS tax_percent, SUM(net) AS net, SUM(tax) AS tax FROM paper_lines WHERE paper_id IN ? AND tax_code_id IS NOT NULL GROUP BY 1, 2", some)
+		err := r.rows("SELECT paper_id, tax_code_id, MIN(tax_percent), SUM(net), SUM(tax) FROM paper_lines WHERE paper_id IN ("+commas(some)+") AND tax_code_id IS NOT NULL GROUP BY 1, 2", func(scan func(...any) error) error {
+			var key [2]int64
+			var x sum
+			err := scan(&key[0], &key[1], &x.percent, &x.net, &x.tax)
+			of[key] = x
+			return err
+		})
 		if err != nil {
 			return err
-		}
-		for _, x := range rows {
-			of[[2]int64{x.PaperID, x.TaxCodeID}] = x
 		}
 	}
 	for n, l := range lines {
 		if x, there := of[[2]int64{l.LinesOf, l.TaxCodeID}]; there {
-			lines[n].Percent, lines[n].LineNet, lines[n].LineTax = decimal.NewNullDecimal(x.TaxPercent), x.Net, x.Tax
+			lines[n].Percent, lines[n].LineNet, lines[n].LineTax = decimal.NewNullDecimal(x.percent), x.net, x.tax
 		}
 	}
 	return nil
