@@ -57,11 +57,11 @@ func (r Reader) costsLeft(at day.Day) (string, error) {
 	if err != nil || !later {
 		return "(SELECT paper_id, position, job_id, day, amount, tax FROM lines_left WHERE register IN ('recoverable', 'passed on') AND amount <> 0)", err
 	}
-	return `(SELECT x.paper_id, x.position, x.job_id, x.day, x.amount + COALESCE(u.amount, 0) AS amount, x.tax + COALESCE(u.tax, 0) AS tax
+	return `(SELECT x.paper_id, x.position, x.job_id, x.day, x.amount + COALESCE(SUM(u.amount), 0) AS amount, x.tax + COALESCE(SUM(u.tax), 0) AS tax
 		FROM (SELECT paper_id, position FROM lines_left WHERE register IN ('recoverable', 'passed on') AND amount <> 0 UNION SELECT of_paper_id, of_position FROM uses WHERE day > @asof ) k
 		CROSS JOIN lines_left x ON x.paper_id = k.paper_id AND x.position = k.position
-		LEFT JOIN (SELECT of_paper_id, of_position, SUM(amount) AS amount, SUM(tax) AS tax FROM uses WHERE day > @asof GROUP BY 1, 2) u ON u.of_paper_id = x.paper_id AND u.of_position = x.position
-		WHERE x.register IN ('recoverable', 'passed on') AND x.day <= @asof AND x.amount + COALESCE(u.amount, 0) <> 0)`, nil
+		LEFT JOIN uses u INDEXED BY uses_of ON u.of_paper_id = x.paper_id AND u.of_position = x.position AND u.day > @asof
+		WHERE x.register IN ('recoverable', 'passed on') AND x.day <= @asof GROUP BY x.paper_id, x.position HAVING x.amount + COALESCE(SUM(u.amount), 0) <> 0)`, nil
 }
 
 // Costs returns what waits to be passed on at the end of a day, the oldest
@@ -163,13 +163,18 @@ func (r Reader) Margins(f JobFilter, q Query, at day.Day) (Page[MarginRow], erro
 	margin := "(" + income + " - " + costs + ")"
 	percent := "CASE WHEN " + income + " > 0 THEN " + margin + " * 10000 / " + income + " ELSE 0 END"
 	waiting := "COALESCE(w.waiting, 0)"
+	from := func(listed string) string {
+		return `jobs j JOIN parties p ON p.id = j.party_id LEFT JOIN (SELECT e.job_id, -SUM(CASE WHEN a.type IN ('income', 'contra income') THEN e.amount ELSE 0 END) AS income, SUM(CASE WHEN a.type = 'expense' THEN e.amount ELSE 0 END) AS costs
+			FROM entry_lines e JOIN accounts a ON a.id = e.account_id WHERE e.job_id IN ` + listed + ` AND e.day <= @asof GROUP BY e.job_id) m ON m.job_id = j.id
+			LEFT JOIN (SELECT x.job_id, SUM(` + costOf("x.amount", "x.tax") + `) AS waiting FROM ` + left + ` x CROSS JOIN paper_lines l ON l.paper_id = x.paper_id AND l.position = x.position WHERE x.job_id IN ` + listed + ` GROUP BY x.job_id) w ON w.job_id = j.id`
+	}
 	l := listing{
 		columns: "j.id, j.number, j.name, j.party_id, p.name AS party, j.closed, " + income + " AS income, " + costs + " AS costs, " + margin + " AS margin, j.budget, " + waiting + " AS waiting",
-		from: `jobs j JOIN parties p ON p.id = j.party_id LEFT JOIN (SELECT e.job_id, -SUM(CASE WHEN a.type IN ('income', 'contra income') THEN e.amount ELSE 0 END) AS income, SUM(CASE WHEN a.type = 'expense' THEN e.amount ELSE 0 END) AS costs
-			FROM entry_lines e JOIN accounts a ON a.id = e.account_id WHERE e.job_id IN ` + listed + ` AND e.day <= @asof GROUP BY e.job_id) m ON m.job_id = j.id
-			LEFT JOIN (SELECT x.job_id, SUM(` + costOf("x.amount", "x.tax") + `) AS waiting FROM ` + left + ` x CROSS JOIN paper_lines l ON l.paper_id = x.paper_id AND l.position = x.position WHERE x.job_id IN ` + listed + ` GROUP BY x.job_id) w ON w.job_id = j.id`,
-		id:   "j.id",
-		sort: "margin", desc: true,
+		from:    from(listed),
+		once:    true,
+		few:     func(ids string) string { return from("(" + ids + ")") },
+		id:      "j.id",
+		sort:    "margin", desc: true,
 		sorts: map[string]string{"number": "j.number", "name": "j.name COLLATE NOCASE", "party": "p.name COLLATE NOCASE", "income": income, "costs": costs, "margin": margin, "percent": percent, "budget": "j.budget", "waiting": waiting},
 		sums:  []string{income, costs, margin, "j.budget", waiting},
 		named: []any{asOf(at)},

@@ -85,7 +85,7 @@ func (r Reader) Credits(f CreditFilter, q Query, at day.Day) (Page[CreditRow], e
 			-b.net AS net, -b.tax AS tax, -p.total AS total, ` + open + ` AS open, COALESCE((SELECT r.number FROM papers r WHERE r.reverses_id = p.id AND r.day <= @asof ), '') AS reversed_by`,
 		from: from + waits(items),
 		few:  func(ids string) string { return from + waits(openWhere(moved, "i.paper_id IN ("+ids+")")) },
-		once: f.Search != "" || f.State == "used",
+		once: f.Search != "",
 		id:   "p.id",
 		sort: "day", desc: true,
 		sorts: map[string]string{"day": "p.day", "number": "p.number", "party": "p.party_name COLLATE NOCASE", "job": "COALESCE(j.number, '')", "cause": byWords, "reason": "p.reason COLLATE NOCASE", "reference": "p.reference",
@@ -114,7 +114,8 @@ func (r Reader) Credits(f CreditFilter, q Query, at day.Day) (Page[CreditRow], e
 	case "waiting":
 		l.filter(open + " > 0")
 	case "used":
-		l.filter(open + " <= 0 AND p.id NOT IN (" + x.reversed + ")")
+		// All but the few that wait, or were taken back.
+		l.except = "p.id IN (SELECT i.paper_id FROM " + items + " i WHERE " + bare + " GROUP BY i.paper_id HAVING SUM(i.open) < 0 UNION " + x.reversed + ")"
 	case "reversed":
 		l.filter("p.id IN (" + x.reversed + ")")
 	}
@@ -125,9 +126,9 @@ func (r Reader) Credits(f CreditFilter, q Query, at day.Day) (Page[CreditRow], e
 		l.filter("p.party_id = ?", f.PartyID)
 	}
 	l.between("p.day", f.From, f.To)
-	if f.Search == "" && f.State == "" && f.Cause == "" && f.PartyID == 0 && len(q.IDs) == 0 {
+	if f.Search == "" && (f.State == "" || f.State == "used") && f.Cause == "" && f.PartyID == 0 && len(q.IDs) == 0 {
 		l.kept = f.kept(at, items)
-		if q.Sort != "open" && q.Limit > 0 {
+		if f.State == "" && q.Sort != "open" && q.Limit > 0 {
 			l.from = from
 		}
 	}
