@@ -143,7 +143,11 @@ func fetch[T any](r Reader, l listing, q Query) (Page[T], error) {
 	}
 	where, args := l.shownAre(), slices.Concat(l.source, l.args)
 	if q.After != 0 {
-		where += fmt.Sprintf(" AND (%s, %s) %s (SELECT %s, %s FROM %s WHERE %s = ?)", expr, l.id, sign, expr, l.id, l.from, l.id)
+		from := l.from
+		if l.few != nil {
+			from = l.few(commas([]int64{q.After}))
+		}
+		where += fmt.Sprintf(" AND (%s, %s) %s (SELECT %s, %s FROM %s WHERE %s = ?)", expr, l.id, sign, expr, l.id, from, l.id)
 		args = append(slices.Concat(args, l.source), q.After)
 	}
 	limit := ""

@@ -1,6 +1,9 @@
 package store
 
 import (
+	"cmp"
+	"slices"
+
 	"cleantally/core/day"
 	"cleantally/core/ledger"
 	"cleantally/core/master"
@@ -231,32 +234,47 @@ func (r Reader) Jobs(f JobFilter, q Query, at day.Day) (Page[JobRow], error) {
 		return Page[JobRow]{}, err
 	}
 	of = of.orKept()
+	// Without a limit each sum would be worked out wherever it is named.
+	from := func(which string) string {
+		return "(SELECT j.id, j.number, j.name, j.party_id, j.site, j.closed, " + of.contract + " AS contract, " + of.billed + " AS billed, " + of.open + " AS open, " + of.held + " AS held FROM jobs j" + jobSumsKept + " WHERE " + which + " LIMIT -1) j JOIN parties p ON p.id = j.party_id"
+	}
+	const left = "MAX(j.contract - j.billed, 0)"
+	which := "j.closed = 0"
+	switch f.State {
+	case "closed":
+		which = "j.closed = 1"
+	case "all", "held", "open":
+		which = "1 = 1"
+	}
+	if f.PartyID != 0 {
+		which += " AND j.party_id = @whose "
+	}
 	l := listing{
-		columns: "j.id, j.number, j.name, j.party_id, p.name AS party, j.site, " + of.contract + " AS contract_sum, j.closed, " + of.billed + " AS billed, " + of.left + " AS left_to_bill, " + of.open + " AS open, " + of.held + " AS held",
-		from:    "jobs j JOIN parties p ON p.id = j.party_id" + jobSumsKept,
+		columns: "j.id, j.number, j.name, j.party_id, p.name AS party, j.site, j.contract AS contract_sum, j.closed, j.billed, " + left + " AS left_to_bill, j.open, j.held",
+		from:    from(which),
+		once:    true,
+		few:     func(ids string) string { return from("j.id IN (" + ids + ")") },
 		id:      "j.id",
 		sort:    "number", desc: true,
-		sorts: map[string]string{"number": "j.number", "name": "j.name COLLATE NOCASE", "party": "p.name COLLATE NOCASE", "site": "j.site", "contractSum": of.contract,
-			"billed": of.billed, "leftToBill": of.left, "open": of.open, "held": of.held},
-		sums:  []string{of.contract, of.billed, of.left, of.open, of.held},
-		named: []any{asOf(at)},
+		sorts: map[string]string{"number": "j.number", "name": "j.name COLLATE NOCASE", "party": "p.name COLLATE NOCASE", "site": "j.site", "contractSum": "j.contract",
+			"billed": "j.billed", "leftToBill": left, "open": "j.open", "held": "j.held"},
+		sums:  []string{"j.contract", "j.billed", left, "j.open", "j.held"},
+		named: []any{asOf(at), whose(f.PartyID)},
 	}
 	if f.Search != "" {
 		l.contains(f.Search, "j.number", "j.name", "p.name", "j.site")
 	}
-	if f.PartyID != 0 {
-		l.filter("j.party_id = ?", f.PartyID)
-	}
 	switch f.State {
-	case "closed":
-		l.filter("j.closed = 1")
 	case "held":
-		l.filter(of.held + " > 0")
+		l.filter("j.held > 0")
 	case "open":
-		l.filter(of.open + " > 0")
-	case "all":
+		l.filter("j.open > 0")
 	default:
-		l.filter("j.closed = 0")
+		l.filter(which)
+		// What is in the order of what a job is called needs no sums to be found.
+		if sort := cmp.Or(q.Sort, l.sort); slices.Contains([]string{"number", "name", "party", "site"}, sort) {
+			l.once, l.ways = false, map[string][]way{sort: {{from: "jobs j JOIN parties p ON p.id = j.party_id", id: "j.id", key: l.sorts[sort]}}}
+		}
 	}
 	return fetch[JobRow](r, l, q)
 }
