@@ -56,16 +56,20 @@ func (r Reader) Customers(f PartyFilter, q Query, at day.Day) (Page[PartyRow], e
 	if err != nil {
 		return Page[PartyRow]{}, err
 	}
+	from := func(open string) string {
+		return `parties p LEFT JOIN (SELECT party_id, SUM(CASE WHEN register = 'receivables' THEN open ELSE 0 END) AS owes,
+			SUM(CASE WHEN register = 'receivables' AND open > 0 AND due < @asof THEN open ELSE 0 END) AS overdue,
+			-SUM(CASE WHEN register = 'deposits' THEN open ELSE 0 END) AS held,
+			SUM(CASE WHEN register = 'retention' THEN open ELSE 0 END) AS kept_back, -SUM(CASE WHEN register = 'receivables' AND open < 0 THEN open ELSE 0 END) AS unplaced
+			FROM ` + open + ` WHERE register IN ('receivables', 'deposits', 'retention') GROUP BY +party_id) s ON s.party_id = p.id`
+	}
 	l := listing{
 		columns: `p.id, p.number, p.name, p.contact, p.town, p.phone, p.email, p.inactive, p.is_supplier AS supplier, (SELECT COUNT(*) FROM jobs j WHERE j.party_id = p.id) AS jobs,
 			COALESCE(s.owes, 0) AS owes, COALESCE(s.overdue, 0) AS overdue, COALESCE(s.held, 0) AS held,
 			COALESCE(s.kept_back, 0) AS kept_back, COALESCE(s.unplaced, 0) AS unplaced`,
-		from: `parties p LEFT JOIN (SELECT party_id, SUM(CASE WHEN register = 'receivables' THEN open ELSE 0 END) AS owes,
-			SUM(CASE WHEN register = 'receivables' AND open > 0 AND due < @asof THEN open ELSE 0 END) AS overdue,
-			-SUM(CASE WHEN register = 'deposits' THEN open ELSE 0 END) AS held,
-			SUM(CASE WHEN register = 'retention' THEN open ELSE 0 END) AS kept_back, -SUM(CASE WHEN register = 'receivables' AND open < 0 THEN open ELSE 0 END) AS unplaced
-			FROM ` + open + ` GROUP BY +party_id) s ON s.party_id = p.id`,
+		from: from(open),
 		once: true,
+		few:  func(ids string) string { return from("(SELECT * FROM " + open + " WHERE party_id IN (" + ids + "))") },
 		id:   "p.id",
 		sort: "name",
 		sorts: map[string]string{"name": "p.name COLLATE NOCASE", "number": "p.number", "town": "p.town", "contact": "p.contact", "phone": "p.phone", "email": "p.email",

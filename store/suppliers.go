@@ -31,14 +31,19 @@ func (r Reader) Suppliers(f PartyFilter, q Query, at day.Day) (Page[SupplierRow]
 	if err != nil {
 		return Page[SupplierRow]{}, err
 	}
+	from := func(open string) string {
+		return `parties p LEFT JOIN (SELECT party_id, -SUM(CASE WHEN register = 'payables' THEN open ELSE 0 END) AS owe,
+			-SUM(CASE WHEN register = 'payables' AND open < 0 AND due < @asof THEN open ELSE 0 END) AS overdue,
+			SUM(CASE WHEN register = 'supplier prepayments' THEN open ELSE 0 END) AS prepaid, -SUM(CASE WHEN register = 'retention payable' THEN open ELSE 0 END) AS kept_back,
+			SUM(CASE WHEN register = 'payables' AND open > 0 THEN open ELSE 0 END) AS unplaced
+			FROM ` + open + ` WHERE register IN ('payables', 'supplier prepayments', 'retention payable') GROUP BY +party_id) s ON s.party_id = p.id`
+	}
 	l := listing{
 		columns: `p.id, p.number, p.name, p.contact, p.town, p.phone, p.email, p.inactive, p.is_customer AS customer, COALESCE(s.owe, 0) AS owe, COALESCE(s.overdue, 0) AS overdue,
 			COALESCE(s.prepaid, 0) AS prepaid, COALESCE(s.kept_back, 0) AS kept_back, COALESCE(s.unplaced, 0) AS unplaced`,
-		from: `parties p LEFT JOIN (SELECT party_id, -SUM(CASE WHEN register = 'payables' THEN open ELSE 0 END) AS owe,
-			-SUM(CASE WHEN register = 'payables' AND open < 0 AND due < @asof THEN open ELSE 0 END) AS overdue,
-			SUM(CASE WHEN register = 'supplier prepayments' THEN open ELSE 0 END) AS prepaid, -SUM(CASE WHEN register = 'retention payable' THEN open ELSE 0 END) AS kept_back,
-			SUM(CASE WHEN register = 'payables' AND open > 0 THEN open ELSE 0 END) AS unplaced FROM ` + open + ` GROUP BY +party_id) s ON s.party_id = p.id`,
+		from: from(open),
 		once: true,
+		few:  func(ids string) string { return from("(SELECT * FROM " + open + " WHERE party_id IN (" + ids + "))") },
 		id:   "p.id",
 		sort: "name",
 		sorts: map[string]string{"name": "p.name COLLATE NOCASE", "number": "p.number", "town": "p.town", "contact": "p.contact", "phone": "p.phone", "email": "p.email",
