@@ -31,6 +31,7 @@ type Page[T any] struct {
 // A listing is a list as SQL: what is selected, from where, under which
 // conditions, and by what it can be sorted.
 type listing struct {
+	with    string // before each query: what several of its parts look at
 	columns string
 	from    string
 	id      string            // the column that tells rows apart
@@ -185,7 +186,7 @@ func fetch[T any](r Reader, l listing, q Query) (Page[T], error) {
 		where, args = shown.conditions(), slices.Concat(l.source, shown.args)
 	}
 	var err error
-	if p.Rows, err = scan[T](r, fmt.Sprintf("SELECT %s FROM %s WHERE %s%s", l.columns, shown.from, where, order), append(args, l.named...)...); err != nil || counted {
+	if p.Rows, err = scan[T](r, fmt.Sprintf("%sSELECT %s FROM %s WHERE %s%s", l.with, l.columns, shown.from, where, order), append(args, l.named...)...); err != nil || counted {
 		return p, err
 	}
 	if q.Limit > 0 && q.After == 0 && !p.More {
@@ -213,7 +214,7 @@ func (l listing) idsAndTotals(r Reader, where, order string, count *int64, sums 
 	for _, s := range l.sums {
 		columns += ", SUM(COALESCE(" + s + ", 0)) OVER ()"
 	}
-	rows, err := r.db.Raw(fmt.Sprintf("SELECT %s FROM %s WHERE %s%s", columns, l.from, where, order), args...).Rows()
+	rows, err := r.db.Raw(fmt.Sprintf("%sSELECT %s FROM %s WHERE %s%s", l.with, columns, l.from, where, order), args...).Rows()
 	if err != nil {
 		return nil, err
 	}
@@ -246,7 +247,7 @@ func commas(ids []int64) string {
 // as it has ways.
 func (l listing) ids(where, order, direction, sort string, limit int, args *[]any) string {
 	if len(l.ways[sort]) == 0 {
-		return fmt.Sprintf("SELECT %s FROM %s WHERE %s%s", l.id, l.from, where, order)
+		return fmt.Sprintf("%sSELECT %s FROM %s WHERE %s%s", l.with, l.id, l.from, where, order)
 	}
 	once := *args
 	var parts []string
@@ -263,7 +264,7 @@ func (l listing) ids(where, order, direction, sort string, limit int, args *[]an
 			*args = append(*args, once...)
 		}
 	}
-	return fmt.Sprintf("SELECT id FROM (%s) ORDER BY sorted_by %s, id %s LIMIT %d", strings.Join(parts, " UNION ALL "), direction, direction, limit)
+	return fmt.Sprintf("%sSELECT id FROM (%s) ORDER BY sorted_by %s, id %s LIMIT %d", l.with, strings.Join(parts, " UNION ALL "), direction, direction, limit)
 }
 
 // total fills in the count and the sums of a whole list.
@@ -293,7 +294,7 @@ func sum(r Reader, l listing, where string, count *int64, sums []money.Amount) e
 	for _, s := range l.sums {
 		query += ", COALESCE(SUM(" + s + "), 0)"
 	}
-	return r.db.Raw(fmt.Sprintf("SELECT %s FROM %s WHERE %s", query, l.from, where), slices.Concat(l.source, l.args, l.named)...).Row().Scan(into(count, sums)...)
+	return r.db.Raw(fmt.Sprintf("%sSELECT %s FROM %s WHERE %s", l.with, query, l.from, where), slices.Concat(l.source, l.args, l.named)...).Row().Scan(into(count, sums)...)
 }
 
 func into(count *int64, sums []money.Amount) []any {

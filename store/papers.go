@@ -143,6 +143,7 @@ func (r Reader) Papers(f PaperFilter, q Query, at day.Day, past bool) (Page[Pape
 	l.named = []any{asOf(at)}
 	if past {
 		l.filter("p.day <= ?", at)
+		l.with, open = "WITH was AS MATERIALIZED (SELECT i.paper_id, i.register, i.nature, i.due, i.open FROM "+open+" i) ", "was"
 	}
 	f.find(&l)
 	if f.Search != "" && f.PartyID == 0 && f.JobID == 0 {
