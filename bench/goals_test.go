@@ -102,6 +102,9 @@ func copied(b *testing.B, papers int) *books.Book {
 		b.Fatal(err)
 	}
 	b.Cleanup(func() { book.Close() })
+	if err := book.KnowPapers(ctx); err != nil { // as who serves them does
+		b.Fatal(err)
+	}
 	return book
 }
 

@@ -61,6 +61,10 @@ func (b *Book) Close() error { return b.db.Close() }
 // calls it now and then.
 func (b *Book) Optimize(ctx context.Context) error { return b.db.Optimize(ctx, false) }
 
+// KnowPapers reads what papers are searched by, which a search otherwise begins
+// to. Who serves the books calls it once.
+func (b *Book) KnowPapers(ctx context.Context) error { return b.Read(ctx).KnowPapers() }
+
 // Watch has f told of every query of those who read, with what it took.
 func (b *Book) Watch(f func(query string, took time.Duration)) { b.db.Watch(f) }
 

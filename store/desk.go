@@ -273,6 +273,19 @@ func (r Reader) Search(s Sight, text string, from, to money.Amount, limit int) (
 	starts := like[1:]
 	named := map[string]any{"low": strings.ToLower(text), "starts": starts, "like": like, "limit": limit, "from": from, "to": to, "suppliers": !s.Some}
 	accounts, seen := "", ""
+	// Papers by any part of their number or reference, or by their amount.
+	papers := `papers INDEXED BY papers_search
+			WHERE (instr(search, @low) OR abs(total) BETWEEN @from AND @to) AND (number LIKE @like ESCAPE '\' OR reference LIKE @like ESCAPE '\' OR abs(total) BETWEEN @from AND @to)`
+	if !s.Some {
+		ready, err := r.finder.ready(r)
+		if err != nil {
+			return nil, err
+		}
+		if ready {
+			papers = "papers WHERE id IN (SELECT value FROM json_each(@found))"
+			named["found"] = r.finder.best(wanted{words: strings.ToLower(text), numbers: true, amounts: from >= 0, from: from, to: to}, limit)
+		}
+	}
 	if s.Some {
 		condition, args := s.condition()
 		seen = " AND (" + strings.Replace(strings.Replace(strings.ReplaceAll(condition, "p.", "papers."), "IN ?", "IN @kinds", 1), "IN ?", "IN @open", 1) + ")"
@@ -287,8 +300,7 @@ func (r Reader) Search(s Sight, text string, from, to money.Amount, limit int) (
 			CASE WHEN j.number LIKE @starts ESCAPE '\' OR j.name LIKE @starts ESCAPE '\' THEN 0 ELSE 2 END AS rank FROM jobs j JOIN parties c ON c.id = j.party_id
 			WHERE j.number LIKE @like ESCAPE '\' OR j.name LIKE @like ESCAPE '\' OR j.site LIKE @like ESCAPE '\' OR c.name LIKE @like ESCAPE '\' ORDER BY rank, j.id DESC LIMIT @limit)
 		UNION ALL SELECT * FROM (SELECT 'paper', id, number, party_name || ' · ' || title, total,
-			CASE WHEN number LIKE @starts ESCAPE '\' OR abs(total) BETWEEN @from AND @to THEN 0 ELSE 2 END AS rank FROM papers INDEXED BY papers_search
-			WHERE (instr(search, @low) OR abs(total) BETWEEN @from AND @to) AND (number LIKE @like ESCAPE '\' OR reference LIKE @like ESCAPE '\' OR abs(total) BETWEEN @from AND @to)`+seen+` ORDER BY rank, day DESC LIMIT @limit)
+			CASE WHEN number LIKE @starts ESCAPE '\' OR abs(total) BETWEEN @from AND @to THEN 0 ELSE 2 END AS rank FROM `+papers+seen+` ORDER BY rank, day DESC LIMIT @limit)
 		UNION SELECT * FROM (SELECT 'paper', id, number, party_name || ' · ' || title, total, 3 AS rank FROM papers
 			WHERE party_id IN (SELECT id FROM parties WHERE inactive = 0 AND name LIKE @like ESCAPE '\' ORDER BY name LIKE @starts ESCAPE '\' DESC, name LIMIT 3)`+seen+` ORDER BY day DESC, id DESC LIMIT @limit)
 		UNION ALL SELECT * FROM (SELECT 'account', id, number || ' ' || name, type, NULL,

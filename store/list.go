@@ -46,6 +46,7 @@ type listing struct {
 	ways   map[string][]way        // sorts whose rows come in order from several places
 	kept   *keptTotals             // where its count and sums are kept
 	except string                  // what of it is left out: few rows
+	found  *foundPage              // the rows of a page, where they were found already
 	once   bool                    // from takes its time, so that count and sums come with the rows of a page
 	few    func(ids string) string // in place of from for the rows of a page, where those are found in a shorter way; ids are theirs, with commas
 }
@@ -163,7 +164,9 @@ func fetch[T any](r Reader, l listing, q Query) (Page[T], error) {
 		// Which rows they are is found first, so that what they show is worked out for them alone.
 		var ids []int64
 		var err error
-		if counted = l.once && q.After == 0; counted {
+		if counted = l.found != nil; counted {
+			ids, p.Count, p.Sums = l.found.ids, l.found.count, []money.Amount{l.found.sum}
+		} else if counted = l.once && q.After == 0; counted {
 			ids, err = l.idsAndTotals(r, where, order, &p.Count, &p.Sums, append(args, l.named...))
 		} else {
 			ids, err = scan[int64](r, l.ids(where, order, direction, cmp.Or(q.Sort, l.sort), q.Limit+1, &args), append(args, l.named...)...)

@@ -31,6 +31,7 @@ type DB struct {
 	writer *gorm.DB // nil where it is only looked at
 	reader *gorm.DB
 	chart  kept
+	finder finder
 	lock   *os.File
 	opened os.FileInfo // the file, as it was opened
 	hurt   atomic.Pointer[ErrUnwritable]
@@ -253,7 +254,7 @@ func (db *DB) Close() error {
 
 // Read returns a view of the books for queries.
 func (db *DB) Read(ctx context.Context) *Reader {
-	return &Reader{db: db.reader.WithContext(ctx), kept: &db.chart}
+	return &Reader{db: db.reader.WithContext(ctx), kept: &db.chart, finder: &db.finder}
 }
 
 // records are the tables of what papers refer to.
@@ -322,9 +323,10 @@ func (db *DB) Backup(ctx context.Context, path string) error {
 
 // Reader answers queries.
 type Reader struct {
-	db    *gorm.DB
-	kept  *kept
-	stale *bool // of a writing transaction, which may see what is not committed: whether it had to read the chart
+	db     *gorm.DB
+	kept   *kept
+	finder *finder // nil in a writing transaction
+	stale  *bool   // of a writing transaction, which may see what is not committed: whether it had to read the chart
 }
 
 // queryRow asks for one row without GORM's reflection, where that is asked

@@ -1,6 +1,7 @@
 package store
 
 import (
+	"database/sql"
 	"errors"
 	"fmt"
 	"strings"
@@ -145,9 +146,8 @@ func (r Reader) Papers(f PaperFilter, q Query, at day.Day, past bool) (Page[Pape
 		l.filter("p.day <= ?", at)
 		l.with, open = "WITH was AS MATERIALIZED (SELECT i.paper_id, i.register, i.nature, i.due, i.open FROM "+open+" i) ", "was"
 	}
-	f.find(&l)
-	if f.Search != "" && f.PartyID == 0 && f.JobID == 0 {
-		l.once, l.from, l.few = true, "papers p INDEXED BY papers_search"+paperJoins, func(string) string { return paperFrom }
+	if err := f.find(r, &l, q, at, past); err != nil {
+		return Page[PaperRow]{}, err
 	}
 	if f.Kind != "" {
 		l.filter("p.kind = ?", f.Kind)
@@ -184,15 +184,49 @@ func (r Reader) Papers(f PaperFilter, q Query, at day.Day, past bool) (Page[Pape
 	return fetch[PaperRow](r, l, q)
 }
 
-// find adds what is searched for.
-func (f PaperFilter) find(l *listing) {
-	switch {
-	case f.Search == "":
-	case f.Amount != nil:
-		l.filter("instr(p.search, ?) OR abs(p.total) = ?", strings.ToLower(f.Search), f.Amount.Abs())
-	default:
-		l.filter("instr(p.search, ?)", strings.ToLower(f.Search))
+// find adds what is searched for: from memory, or where that is not read yet, or
+// finds very many, by a look at all papers.
+func (f PaperFilter) find(r Reader, l *listing, q Query, at day.Day, past bool) error {
+	if f.Search == "" {
+		return nil
 	}
+	words := strings.ToLower(f.Search)
+	if r.finder != nil {
+		ready, err := r.finder.ready(r)
+		if err != nil {
+			return err
+		}
+		w := wanted{words: words, since: f.From, until: f.To, kind: f.Kind}
+		if past && (w.until == "" || at < w.until) {
+			w.until = at
+		}
+		if f.Amount != nil {
+			w.amounts, w.from, w.to = true, f.Amount.Abs(), f.Amount.Abs()
+		}
+		byDay := (q.Sort == "" || q.Sort == "day") && q.Limit > 0 && len(q.IDs) == 0
+		switch {
+		case !ready:
+		case byDay && !f.Sight.Some && f.PartyID == 0 && f.JobID == 0 && f.State == "":
+			page := r.finder.page(w, q.Sort == "" || q.Desc, q.After, q.Limit+1)
+			l.found = &page
+			return nil
+		default:
+			if ids, few := r.finder.found(w); few {
+				l.from, l.few, l.once = "json_each(@found) found CROSS JOIN papers p ON p.id = found.value"+paperJoins, func(string) string { return paperFrom }, true
+				l.named = append(l.named, sql.Named("found", ids))
+				return nil
+			}
+		}
+	}
+	if f.Amount != nil {
+		l.filter("instr(p.search, ?) OR abs(p.total) = ?", words, f.Amount.Abs())
+	} else {
+		l.filter("instr(p.search, ?)", words)
+	}
+	if f.PartyID == 0 && f.JobID == 0 {
+		l.once, l.from, l.few = true, "papers p INDEXED BY papers_search"+paperJoins, func(string) string { return paperFrom }
+	}
+	return nil
 }
 
 // kept are the count and the sum of papers that are narrowed by kind and day

@@ -53,7 +53,7 @@ func (db *DB) Snapshot(ctx context.Context, f func(*Reader) error) error {
 		delete(db.reads.all, mine)
 		db.reads.mu.Unlock()
 	}()
-	err := db.reader.WithContext(ctx).Transaction(func(tx *gorm.DB) error { return f(&Reader{db: tx, kept: &db.chart}) }, &sql.TxOptions{ReadOnly: true})
+	err := db.reader.WithContext(ctx).Transaction(func(tx *gorm.DB) error { return f(&Reader{db: tx, kept: &db.chart, finder: &db.finder}) }, &sql.TxOptions{ReadOnly: true})
 	if err != nil && errors.Is(context.Cause(ctx), ErrReadStopped) {
 		return ErrReadStopped
 	}

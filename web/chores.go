@@ -47,6 +47,7 @@ func choresOf(s *Server) []*chore {
 			}
 			return err
 		}},
+		{does: "read what papers are searched by", every: 10 * time.Minute, do: s.book.KnowPapers},
 		{does: "look at what has grown", every: time.Hour, later: true, do: s.book.Optimize},
 	}
 }

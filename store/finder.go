@@ -1,0 +1,349 @@
+package store
+
+import (
+	"bytes"
+	"cmp"
+	"context"
+	"encoding/json"
+	"slices"
+	"sort"
+	"sync"
+
+	"cleantally/core/day"
+	"cleantally/core/money"
+	"cleantally/core/posting"
+)
+
+// A finder keeps in memory what papers are searched by, so that any part of it is
+// found without a look at each paper in the file: some 90 bytes a paper. Papers
+// never change, so it only grows; what it knows was committed.
+type finder struct {
+	mu      sync.RWMutex
+	loading sync.Mutex // whoever reads what is new
+	blocks  []*block
+	last    int64 // the ID of the last paper that is known
+	kinds   []posting.Kind
+}
+
+// A block is a stretch of papers, in the order of their IDs.
+type block struct {
+	words  []byte // of each paper those that it is searched by, with a NUL behind
+	ends   []int32
+	ids    []int64
+	days   []int32 // as yyyymmdd
+	kinds  []uint8
+	totals []money.Amount
+}
+
+const (
+	blockPapers = 10_000
+	loadAtOnce  = 20_000 // papers that a search waits for; more are read beside it
+)
+
+// The words of a paper stand one after another, a line each.
+const (
+	wordsNumber    = 0
+	wordsReference = 2
+)
+
+// ready tells whether the finder knows all papers that r sees. What is new it
+// reads; where that is very much it begins to, and is not ready yet.
+func (f *finder) ready(r Reader) (bool, error) {
+	through, _, err := one[int64](r, "SELECT COALESCE(MAX(id), 0) FROM papers")
+	if err != nil {
+		return false, err
+	}
+	f.mu.RLock()
+	missing := through - f.last
+	f.mu.RUnlock()
+	if missing <= 0 {
+		return true, nil
+	}
+	if missing <= loadAtOnce {
+		f.loading.Lock()
+		defer f.loading.Unlock()
+		return true, f.load(r, through)
+	}
+	if f.loading.TryLock() {
+		beside := Reader{db: r.db.WithContext(context.Background())}
+		go func() {
+			defer f.loading.Unlock()
+			_ = f.load(beside, through) // whoever searches next goes on with it
+		}()
+	}
+	return false, nil
+}
+
+// KnowPapers reads what papers are searched by.
+func (r Reader) KnowPapers() error {
+	through, _, err := one[int64](r, "SELECT COALESCE(MAX(id), 0) FROM papers")
+	if err != nil {
+		return err
+	}
+	r.finder.loading.Lock()
+	defer r.finder.loading.Unlock()
+	return r.finder.load(r, through)
+}
+
+// load reads what is new through a paper, a block at a time: a long look would
+// hold up those who write.
+func (f *finder) load(r Reader, through int64) error {
+	for f.last < through {
+		rows := make([]searched, 0, 1000)
+		err := r.rows("SELECT id, day, kind, total, search FROM papers WHERE id > ? AND id <= ? ORDER BY id LIMIT ?", func(scan func(...any) error) error {
+			var x searched
+			err := scan(&x.id, &x.day, &x.kind, &x.total, &x.words)
+			rows = append(rows, x)
+			return err
+		}, f.last, through, blockPapers)
+		if err != nil {
+			return err
+		}
+		f.mu.Lock()
+		f.add(rows)
+		if len(rows) < blockPapers {
+			f.last = through
+		}
+		f.mu.Unlock()
+	}
+	return nil
+}
+
+// searched is a paper by what it is searched by.
+type searched struct {
+	id    int64
+	day   day.Day
+	kind  posting.Kind
+	total money.Amount
+	words string
+}
+
+func (f *finder) add(rows []searched) {
+	for _, x := range rows {
+		if len(f.blocks) == 0 || len(f.blocks[len(f.blocks)-1].ids) == blockPapers {
+			f.blocks = append(f.blocks, &block{})
+		}
+		kind := slices.Index(f.kinds, x.kind)
+		if kind < 0 {
+			kind, f.kinds = len(f.kinds), append(f.kinds, x.kind)
+		}
+		b := f.blocks[len(f.blocks)-1]
+		b.words = append(append(b.words, x.words...), 0)
+		b.ends, b.ids, b.days = append(b.ends, int32(len(b.words))), append(b.ids, x.id), append(b.days, dayNumber(x.day))
+		b.kinds, b.totals = append(b.kinds, uint8(kind)), append(b.totals, x.total)
+		f.last = x.id
+	}
+}
+
+// dayNumber is a day as a number in the same order; 0 for none.
+func dayNumber(d day.Day) (n int32) {
+	for _, c := range []byte(d) {
+		if c >= '0' && c <= '9' {
+			n = n*10 + int32(c-'0')
+		}
+	}
+	return n
+}
+
+// A wanted is what papers are searched by.
+type wanted struct {
+	words    string // in small letters
+	numbers  bool   // in numbers and references alone
+	from, to money.Amount
+	amounts  bool // or by an amount from, to, without its sign
+	since    day.Day
+	until    day.Day
+	kind     posting.Kind
+	newest   bool // are looked at first
+}
+
+// A hit is a paper that was found.
+type hit struct {
+	id     int64
+	day    int32
+	total  money.Amount
+	begins bool // its number begins so, or it is found by its amount
+}
+
+// find calls yield with each paper that is found, in the order of their IDs.
+func (f *finder) find(w wanted, yield func(hit)) {
+	f.mu.RLock()
+	defer f.mu.RUnlock()
+	kind := -1
+	if w.kind != "" {
+		if kind = slices.Index(f.kinds, w.kind); kind < 0 {
+			return
+		}
+	}
+	since, until := dayNumber(w.since), cmp.Or(dayNumber(w.until), 99991231)
+	for n := range f.blocks {
+		b := f.blocks[n]
+		if w.newest {
+			b = f.blocks[len(f.blocks)-1-n]
+		}
+		next := b.matches(w)
+		for n := next(0); n < len(b.ids); n = next(n + 1) {
+			if b.days[n] >= since && b.days[n] <= until && (kind < 0 || int(b.kinds[n]) == kind) {
+				amount := w.amounts && b.totals[n].Abs() >= w.from && b.totals[n].Abs() <= w.to
+				yield(hit{b.ids[n], b.days[n], b.totals[n], amount || bytes.HasPrefix(b.of(n), []byte(w.words))})
+			}
+		}
+	}
+}
+
+// of are the words of the nth paper of a block.
+func (b *block) of(n int) []byte {
+	start := int32(0)
+	if n > 0 {
+		start = b.ends[n-1]
+	}
+	return b.words[start : b.ends[n]-1]
+}
+
+// matches returns what finds the first paper that matches from the nth on.
+func (b *block) matches(w wanted) func(n int) int {
+	words := []byte(w.words)
+	found := -1 // the next by its words
+	return func(n int) int {
+		if found < n {
+			found = b.byWords(words, n)
+		}
+		for w.numbers && found < len(b.ids) && !inNumbers(b.of(found), words) {
+			found = b.byWords(words, found+1)
+		}
+		if w.amounts {
+			for ; n < found; n++ {
+				if a := b.totals[n].Abs(); a >= w.from && a <= w.to {
+					return n
+				}
+			}
+		}
+		return found
+	}
+}
+
+// byWords is the first paper from the nth on that has some words; their count
+// where none has.
+func (b *block) byWords(words []byte, n int) int {
+	if n >= len(b.ids) {
+		return len(b.ids)
+	}
+	start := 0
+	if n > 0 {
+		start = int(b.ends[n-1])
+	}
+	at := bytes.Index(b.words[start:], words)
+	if at < 0 {
+		return len(b.ids)
+	}
+	return sort.Search(len(b.ends), func(k int) bool { return int(b.ends[k]) > start+at })
+}
+
+// inNumbers tells whether words stand in a paper's number or reference.
+func inNumbers(of, words []byte) bool {
+	n := 0
+	for line := range bytes.SplitSeq(of, []byte{'\n'}) {
+		if (n == wordsNumber || n == wordsReference) && bytes.Contains(line, words) {
+			return true
+		}
+		n++
+	}
+	return false
+}
+
+// fewFound are so few that they are looked at one by one.
+const fewFound = 5000
+
+// found are the IDs of what is found, as SQL reads them by json_each, where they
+// are few.
+func (f *finder) found(w wanted) (ids string, few bool) {
+	all := []int64{}
+	f.find(w, func(h hit) {
+		if len(all) <= fewFound {
+			all = append(all, h.id)
+		}
+	})
+	text, _ := json.Marshal(all)
+	return string(text), len(all) <= fewFound
+}
+
+// paper is one as if it was found; nil where there is none.
+func (f *finder) paper(id int64) *hit {
+	f.mu.RLock()
+	defer f.mu.RUnlock()
+	for _, b := range f.blocks {
+		if n, there := slices.BinarySearch(b.ids, id); there {
+			return &hit{id: id, day: b.days[n], total: b.totals[n]}
+		}
+	}
+	return nil
+}
+
+// A foundPage is a page of what is found by day, with the count and the sum of
+// the whole.
+type foundPage struct {
+	ids   []int64
+	count int64
+	sum   money.Amount
+}
+
+// page returns the first of what is found after a paper, 0 for none, by day.
+func (f *finder) page(w wanted, desc bool, after int64, limit int) foundPage {
+	var p foundPage
+	first := firstHits{limit: limit, before: func(x, y hit) bool {
+		c := cmp.Or(cmp.Compare(x.day, y.day), cmp.Compare(x.id, y.id))
+		return c < 0 != desc && c != 0
+	}}
+	var last *hit
+	if after != 0 {
+		last = f.paper(after)
+	}
+	w.newest = desc
+	f.find(w, func(h hit) {
+		p.count, p.sum = p.count+1, p.sum+h.total
+		if last == nil || first.before(*last, h) {
+			first.add(h)
+		}
+	})
+	p.ids = first.ids()
+	return p
+}
+
+// best returns the first of what is found, as SQL reads them by json_each: what
+// begins so, then the newest.
+func (f *finder) best(w wanted, limit int) string {
+	w.newest = true
+	first := firstHits{limit: limit, before: func(x, y hit) bool {
+		if x.begins != y.begins {
+			return x.begins
+		}
+		return cmp.Or(cmp.Compare(x.day, y.day), cmp.Compare(x.id, y.id)) > 0
+	}}
+	f.find(w, first.add)
+	text, _ := json.Marshal(first.ids())
+	return string(text)
+}
+
+// firstHits are the first of many in some order, and no more of them.
+type firstHits struct {
+	limit  int
+	before func(x, y hit) bool
+	hits   []hit
+}
+
+func (t *firstHits) add(h hit) {
+	if len(t.hits) == t.limit && !t.before(h, t.hits[t.limit-1]) {
+		return
+	}
+	at := sort.Search(len(t.hits), func(n int) bool { return t.before(h, t.hits[n]) })
+	t.hits = slices.Insert(t.hits, at, h)
+	t.hits = t.hits[:min(len(t.hits), t.limit)]
+}
+
+func (t *firstHits) ids() []int64 {
+	ids := make([]int64, len(t.hits))
+	for n, h := range t.hits {
+		ids[n] = h.id
+	}
+	return ids
+}

@@ -1,0 +1,88 @@
+package store
+
+import (
+	"fmt"
+	"slices"
+	"strings"
+	"testing"
+
+	"cleantally/core/money"
+	"cleantally/core/posting"
+)
+
+// What is found in memory is what a look at each paper finds, in the same order.
+func TestFinderFindsWhatIsThere(t *testing.T) {
+	var f finder
+	var all []searched
+	names := []string{"Odalys Brandt", "Harrow & Finn", "Zoë Ålund", ""}
+	for n := range 2*blockPapers + 37 {
+		x := searched{id: int64(n*2 + 1), day: "2026-01-01", kind: posting.Invoice, total: money.Amount(n%977) * 100}
+		x.day = x.day.Add(n * 7 % 365)
+		if n%3 == 0 {
+			x.kind, x.total = posting.Receipt, -x.total
+		}
+		x.words = strings.ToLower(fmt.Sprintf("I26-%04d\n%s\nref %d\nStair %d\n", n, names[n%4], n%50, n%11))
+		all = append(all, x)
+	}
+	f.add(all[:5])
+	f.add(all[5 : blockPapers+1])
+	f.add(all[blockPapers+1:])
+	for _, w := range []wanted{
+		{words: "brandt"}, {words: "i26-0010"}, {words: "9\nzoë"}, {words: "ålund"}, {words: "nobody"}, {words: "stair 1"}, {words: "stair 1", numbers: true}, {words: "ref 4", numbers: true},
+		{words: "120", amounts: true, from: 12000, to: 12000}, {words: "120", numbers: true, amounts: true, from: 12000, to: 12099}, {words: "brandt", kind: posting.Receipt}, {words: "finn", kind: posting.Refund},
+		{words: "finn", since: "2026-03-01", until: "2026-03-09"}, {words: "-", until: "2026-02-01", kind: posting.Invoice},
+	} {
+		var want []searched
+		for _, x := range all {
+			within := x.words
+			if w.numbers {
+				lines := strings.Split(x.words, "\n")
+				within = lines[0] + "\x00" + lines[2]
+			}
+			amount := w.amounts && x.total.Abs() >= w.from && x.total.Abs() <= w.to
+			if (strings.Contains(within, w.words) || amount) && (w.kind == "" || w.kind == x.kind) && x.day >= w.since && (w.until == "" || x.day <= w.until) {
+				want = append(want, x)
+			}
+		}
+		for _, desc := range []bool{false, true} {
+			slices.SortFunc(want, func(x, y searched) int {
+				c := strings.Compare(string(x.day)+fmt.Sprintf("%08d", x.id), string(y.day)+fmt.Sprintf("%08d", y.id))
+				if desc {
+					return -c
+				}
+				return c
+			})
+			var sum money.Amount
+			var ids, shown []int64
+			for _, x := range want {
+				sum, ids = sum+x.total, append(ids, x.id)
+			}
+			after, size := int64(0), 700
+			for pages := 0; pages < 4; pages++ {
+				p := f.page(w, desc, after, size)
+				if int(p.count) != len(want) || p.sum != sum {
+					t.Fatalf("%+v: %d of %d, sum %d of %d", w, p.count, len(want), p.sum, sum)
+				}
+				if shown = append(shown, p.ids...); len(p.ids) < size {
+					break
+				}
+				after = p.ids[size-1]
+			}
+			if !slices.Equal(shown, ids[:min(len(ids), len(shown))]) || len(shown) < min(len(ids), 4*size) {
+				t.Errorf("%+v, the last first %v: %d shown of %d", w, desc, len(shown), len(ids))
+			}
+		}
+		if text, few := f.found(w); few != (len(want) <= fewFound) || few && strings.Count(text, ",") != max(len(want)-1, 0) {
+			t.Errorf("%+v: few %v, of %d", w, few, len(want))
+		}
+	}
+	// What begins so comes first, then the newest.
+	for words, want := range map[string]string{"i26-0012": "[25]", "i26-001": "[39,37,35]", "nobody": "[]"} {
+		if got := f.best(wanted{words: words, numbers: true}, 3); got != want {
+			t.Errorf("the best of %s: %s", words, got)
+		}
+	}
+	if f.paper(2) != nil || f.paper(3) == nil {
+		t.Error("a paper by its ID")
+	}
+}
