@@ -33,3 +33,9 @@ func (b *Book) AddBankLines(ctx context.Context, bank int64, on func(int) day.Da
 		return nil
 	})
 }
+
+// WhileWriting runs f in a transaction that writes, of whose papers nothing is
+// kept in memory.
+func (b *Book) WhileWriting(ctx context.Context, f func(*store.Reader) error) error {
+	return b.db.Write(ctx, func(tx *store.Tx) error { return f(&tx.Reader) })
+}
