@@ -31,7 +31,8 @@ export default function LateCharges() {
   const client = useQueryClient();
   const [through, setThrough] = useState(today);
   const [left, setLeft] = useState<number[]>([]);
-  const [making, setMaking] = useState(false);
+  // How many drafts are made by now, while they are.
+  const [making, setMaking] = useState<number>();
   const [refusals, setRefusals] = useState<Notice[]>([]);
   const {
     pages,
@@ -44,13 +45,15 @@ export default function LateCharges() {
   const rows = pages.flatMap((p) => p.rows);
   const chosen = rows.filter((r) => !r.draft && !left.includes(r.customer)).map((r) => r.customer);
   const make = async () => {
-    if (chosen.length === 0 || !whole || making) return;
-    setMaking(true);
+    if (chosen.length === 0 || !whole || making !== undefined) return;
+    setMaking(0);
+    setRefusals([]);
     try {
       const made = await inTurns(
         chosen,
         200,
         async (customers) => (await data(api.POST('/api/v1/late-charges/drafts', { body: { through, customers } }))).made,
+        setMaking,
       );
       say(made === 1 ? 'A draft is made.' : `${made} drafts are made.`);
       await client.invalidateQueries();
@@ -59,7 +62,7 @@ export default function LateCharges() {
       setRefusals(toNotices(e));
       await client.invalidateQueries();
     } finally {
-      setMaking(false);
+      setMaking(undefined);
     }
   };
   usePrimary(() => void make());
@@ -68,8 +71,11 @@ export default function LateCharges() {
     <Page>
       <PageHead title="Late charges">
         <UnderstoodField kind="day" label="Overdue through" field="through" value={through} onChange={setThrough} width={150} />
-        <Button variant="contained" disabled={chosen.length === 0 || !whole || making} onClick={() => void make()}>
-          Make {chosen.length === 1 ? 'the draft' : `${chosen.length} drafts`} <Key>Ctrl ↵</Key>
+        <Button variant="contained" disabled={chosen.length === 0 || !whole || making !== undefined} onClick={() => void make()}>
+          {making
+            ? `${making} of ${chosen.length} made`
+            : `Make ${chosen.length === 1 ? 'the draft' : `${chosen.length} drafts`}`}{' '}
+          <Key>Ctrl ↵</Key>
         </Button>
       </PageHead>
       <Notices refusals={refusals} />

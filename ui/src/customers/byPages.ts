@@ -29,9 +29,17 @@ export function useByPages<P extends { next?: number; total: string }>(
   return { pages, last: pages.at(-1), whole: pages.length > 0 && !hasNextPage, error: isError ? error : undefined };
 }
 
-/** Does something to some at a time: so many at once are too many for one answer. */
-export async function inTurns<T>(all: T[], most: number, act: (some: T[]) => Promise<number>): Promise<number> {
+/** Does something to some at a time, and says how many are done: all at once are too many for one answer. */
+export async function inTurns<T>(
+  all: T[],
+  most: number,
+  act: (some: T[]) => Promise<number>,
+  tell?: (done: number) => void,
+): Promise<number> {
   let sum = 0;
-  for (let n = 0; n < all.length; n += most) sum += await act(all.slice(n, n + most));
+  for (let n = 0; n < all.length; n += most) {
+    tell?.(n);
+    sum += await act(all.slice(n, n + most));
+  }
   return sum;
 }
