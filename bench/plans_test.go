@@ -118,7 +118,7 @@ func allowed(path string, x tree) string {
 	const page, all = "in the order that is asked for, until the page is full", "what it shows is the sum of all of it"
 	for _, a := range []struct{ list, tree, why string }{
 		{"/papers", "*", page}, {"/credit-notes", "papers_day", page}, {"/returned-goods", "papers_day", page}, {"/advance-register", "papers_day", page}, {"/desk", "papers_amount", "whether there is any paper: the first"},
-		{"/search", "papers_search", "any part of a number is found"}, {"/stock", "*", all}, {"/tie-out", "stock_moves", all}, {"/closing", "stock_moves", all}, {"/desk", "stock_moves", all}, {"/deposit-register", "*", all},
+		{"/search", "papers_search", "any part of a number is found"}, {"/search", "papers", "whether the last paper is known"}, {"/stock", "*", all}, {"/tie-out", "stock_moves", all}, {"/closing", "stock_moves", all}, {"/desk", "stock_moves", all}, {"/deposit-register", "*", all},
 	} {
 		if a.list == list && (a.tree == x.Name || a.tree == "*") {
 			return a.why
