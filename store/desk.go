@@ -84,11 +84,13 @@ func (r Reader) deskAt(d day.Day) (desk, error) {
 	open, err := r.openAmountsAt(d)
 	return desk{
 		with: `WITH base AS MATERIALIZED (SELECT ` + deskColumns + ` FROM ` + open + ` i), owed AS MATERIALIZED (SELECT party_id, SUM(CASE WHEN register = 'receivables' AND open > 0 THEN open ELSE 0 END) AS owes, MAX(register = 'payables' AND open < 0) AS we_owe FROM base GROUP BY party_id),
-			items AS MATERIALIZED (SELECT b.*, COALESCE(w.owes, 0) AS owes, COALESCE(w.we_owe, 0) AS we_owe FROM base b LEFT JOIN owed w ON w.party_id = b.party_id) `,
+			jobs_owed AS MATERIALIZED (SELECT DISTINCT party_id, job_id FROM base WHERE register = 'receivables' AND open > 0 AND job_id IS NOT NULL),
+			items AS MATERIALIZED (SELECT b.*, COALESCE(w.owes, 0) AS owes, COALESCE(w.we_owe, 0) AS we_owe, g.job_id IS NOT NULL AS job_owed FROM base b LEFT JOIN owed w ON w.party_id = b.party_id
+				LEFT JOIN jobs_owed g ON b.register = 'deposits' AND g.job_id = b.job_id AND g.party_id = b.party_id) `,
 		items: "items i", owes: "i.owes", weOwe: "i.we_owe",
 		invoice: `(SELECT v.number FROM open_items d JOIN papers v ON v.id = d.paper_id WHERE d.register = 'receivables' AND d.party_id = i.party_id AND d.day <= @asof AND (i.job_id IS NULL OR d.job_id = i.job_id)
 			AND (SELECT SUM(m.amount) FROM item_moves m WHERE m.item_id = d.id AND m.day <= @asof ) > 0 ORDER BY d.due LIMIT 1)`,
-		billed: "CASE WHEN i.job_id IS NULL THEN i.owes > 0 ELSE (i.party_id, i.job_id) IN (SELECT party_id, job_id FROM base WHERE register = 'receivables' AND open > 0 AND job_id IS NOT NULL) END",
+		billed: "CASE WHEN i.job_id IS NULL THEN i.owes > 0 ELSE i.job_owed END",
 	}, err
 }
 

@@ -3,6 +3,9 @@ package web
 import (
 	"context"
 	"fmt"
+	"maps"
+	"slices"
+	"strings"
 
 	"cleantally/core/closing"
 	"cleantally/core/day"
@@ -49,12 +52,22 @@ func accruals(r *store.Reader, d day.Day) (*Accruals, error) {
 	for _, a := range done {
 		by[a.JobID] = a
 	}
-	page, err := r.Jobs(store.JobFilter{State: "all"}, store.Query{}, d)
+	// Those that go on, and of those that are closed the ones that stand accrued.
+	page, err := r.Jobs(store.JobFilter{}, store.Query{}, d)
 	if err != nil {
 		return nil, err
 	}
+	jobs := page.Rows
+	if len(by) > 0 {
+		closed, err := r.Jobs(store.JobFilter{State: "closed"}, store.Query{IDs: slices.Collect(maps.Keys(by))}, d)
+		if err != nil {
+			return nil, err
+		}
+		jobs = append(jobs, closed.Rows...)
+		slices.SortFunc(jobs, func(x, y store.JobRow) int { return strings.Compare(y.Number, x.Number) })
+	}
 	out := &Accruals{Day: string(d), Rows: []JobAccrual{}}
-	for _, j := range page.Rows {
+	for _, j := range jobs {
 		a, accrued := by[j.ID]
 		if !accrued && (j.Closed || j.ContractSum == 0) {
 			continue
