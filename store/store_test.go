@@ -132,6 +132,7 @@ func TestSchemaIsFrozen(t *testing.T) {
 		"migrations/0020_currencies.sql":              "829294f86f1b2cc1c1b5ca26498a3fd3980f7e87c552ce275e738d837c784a75",
 		"migrations/0021_abroad.sql":                  "3cbb80e94fa67f69501c601bd7ec4ba7b0557f7f237f62cf0cc73b46d4a09317",
 		"migrations/0022_tie_out_abroad.sql":          "e8d1e6ea435c179fcbd0ed8d5505bbaea24df43952baa9a584b7f19152186b35",
+		"migrations/0023_looking_at_what_is_open.sql": "8fa7d0cdfec2a63c57c640a41799607b1927f6e4b5de825f688c5d8bc509fbc6",
 	} {
 		text, err := migrations.ReadFile(name)
 		if err != nil {

@@ -318,6 +318,18 @@ func TestAccruals(t *testing.T) {
 	if at("2026-10-31", "134") != "1300.00" || at("2026-11-20", "134") != "" {
 		t.Errorf("accrued again: %s, later %s", at("2026-10-31", "134"), at("2026-11-20", "134"))
 	}
+	// A job that is closed is not accrued any more; what stands accrued of it is told.
+	before := c.get("/accruals?day=2026-10-31").rows("rows")
+	for _, x := range []struct {
+		job  string
+		rows int
+	}{{"2", before - 1}, {"1", before - 1}} {
+		job := c.get("/jobs/" + x.job).want(200)
+		c.do("PUT", "/jobs/"+x.job, fmt.Sprintf(`{"number":%q,"name":%q,"customer":%s,"contractSum":%q,"closed":true}`, job.at("number"), job.at("name"), job.at("customer"), job.at("contractSum")), "If-Match", `"`+job.at("version")+`"`).want(200)
+		if a := c.get("/accruals?day=2026-10-31").want(200); a.rows("rows") != x.rows || !strings.Contains(string(a.body), `"jobId":1,`) {
+			t.Errorf("job %s is closed: %d of %d, %s", x.job, a.rows("rows"), before, a.body)
+		}
+	}
 	c.tiesOut()
 }
 
