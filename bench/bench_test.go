@@ -170,7 +170,7 @@ func writeByHand(b *testing.B, db *sql.DB, n int) {
 	exec("INSERT INTO item_moves (item_id, day, amount) VALUES (?, '2026-11-20', 180000)", id)
 	exec("INSERT INTO entries (id, act_id, paper_id, day, text) VALUES (?, ?, ?, '2026-11-20', 'Invoice')", id, id+100, id)
 	exec(`INSERT INTO entry_lines (entry_id, day, account_id, amount, party_id) VALUES (?,'2026-11-20',4,180000,1),(?,'2026-11-20',29,-110000,1),(?,'2026-11-20',30,-40000,1),(?,'2026-11-20',21,-30000,1)`, id, id, id, id)
-	exec(`INSERT INTO account_days VALUES (4,'2026-11-20',180000,0),(29,'2026-11-20',0,110000),(30,'2026-11-20',0,40000),(21,'2026-11-20',0,30000)
+	exec(`INSERT INTO account_days (account_id, day, debit, credit) VALUES (4,'2026-11-20',180000,0),(29,'2026-11-20',0,110000),(30,'2026-11-20',0,40000),(21,'2026-11-20',0,30000)
 		ON CONFLICT (account_id, day) DO UPDATE SET debit = debit + excluded.debit, credit = credit + excluded.credit`)
 	exec("INSERT INTO number_series (kind, prefix, next) VALUES ('invoice', 'I26-', ?) ON CONFLICT DO UPDATE SET next = excluded.next", id+1)
 	if err := tx.Commit(); err != nil {
