@@ -67,8 +67,8 @@ func person(r *store.Reader, user int64) (Person, error) {
 	if err != nil || !there || u.Ended {
 		return Person{ID: user, Name: u.Name}, err
 	}
-	firm, err := r.Firm()
-	return Person{u.ID, u.Name, u.Role, rights.Choices{BillerPosts: firm.BillerPosts, BillerChooses: firm.BillerChooses}}, err
+	may, err := r.BillerMay()
+	return Person{u.ID, u.Name, u.Role, may}, err
 }
 
 // Person is who does what is done in a context.

@@ -2,6 +2,8 @@ package store
 
 import (
 	"context"
+	"database/sql"
+	"errors"
 
 	"cleantally/core/posting"
 	"cleantally/core/rights"
@@ -23,6 +25,16 @@ func (tx *Tx) SaveUser(u User) error {
 // SetChoices stores what the firm settles about billers.
 func (tx *Tx) SetChoices(c rights.Choices) error {
 	return tx.db.Exec("UPDATE firm SET biller_posts = ?, biller_chooses = ?, version = version + 1", c.BillerPosts, c.BillerChooses).Error
+}
+
+// BillerMay returns what the firm chose that its billers may do, or ErrNoFirm. It
+// is asked with every post.
+func (r Reader) BillerMay() (c rights.Choices, err error) {
+	err = r.queryRow("SELECT biller_posts, biller_chooses FROM firm").Scan(&c.BillerPosts, &c.BillerChooses)
+	if errors.Is(err, sql.ErrNoRows) {
+		err = ErrNoFirm
+	}
+	return c, err
 }
 
 // SetFactor gives a user a second factor, with the hashes of the codes that take
