@@ -12,6 +12,8 @@ import (
 	"cleantally/core/day"
 	"cleantally/core/money"
 	"cleantally/core/posting"
+
+	"gorm.io/gorm"
 )
 
 // A finder keeps in memory what papers are searched by, so that any part of it is
@@ -23,6 +25,7 @@ type finder struct {
 	blocks  []*block
 	last    int64 // the ID of the last paper that is known
 	kinds   []posting.Kind
+	pool    *gorm.DB // from which very many are read, beside whoever searches
 }
 
 // A block is a stretch of papers, in the order of their IDs.
@@ -65,7 +68,7 @@ func (f *finder) ready(r Reader) (bool, error) {
 		return true, f.load(r, through)
 	}
 	if f.loading.TryLock() {
-		beside := Reader{db: r.db.WithContext(context.Background())}
+		beside := Reader{db: f.pool.WithContext(context.Background())}
 		go func() {
 			defer f.loading.Unlock()
 			_ = f.load(beside, through) // whoever searches next goes on with it
@@ -165,7 +168,8 @@ type hit struct {
 	begins bool // its number begins so, or it is found by its amount
 }
 
-// find calls yield with each paper that is found, in the order of their IDs.
+// find calls yield with each paper that is found: block by block, the newest
+// first where that is wanted, and within one in the order of their IDs.
 func (f *finder) find(w wanted, yield func(hit)) {
 	f.mu.RLock()
 	defer f.mu.RUnlock()

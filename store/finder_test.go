@@ -86,3 +86,41 @@ func TestFinderFindsWhatIsThere(t *testing.T) {
 		t.Error("a paper by its ID")
 	}
 }
+
+// Very many papers are read beside whoever searches first, who looks at each of
+// them meanwhile; both find the same, and what is posted since.
+func TestVeryManyAreReadBeside(t *testing.T) {
+	db := openEmpty(t)
+	put := func(from, through int) {
+		t.Helper()
+		if err := db.Write(t.Context(), func(tx *Tx) error {
+			return tx.db.Exec(`WITH RECURSIVE n (n) AS (SELECT ? UNION ALL SELECT n + 1 FROM n WHERE n < ?) INSERT INTO papers (id, act_id, kind, about, number, day, total, search)
+				SELECT n, 1, 'invoice', 'invoice', 'I26-' || n, '2026-10-01', n, 'i26-' || n || char(10) FROM n`, from, through).Error
+		}); err != nil {
+			t.Fatal(err)
+		}
+	}
+	if err := db.Write(t.Context(), func(tx *Tx) error {
+		return tx.db.Exec("INSERT INTO acts (id, at, user_id, action, summary) VALUES (1, '', 1, 'a', 's')").Error
+	}); err != nil {
+		t.Fatal(err)
+	}
+	put(1, loadAtOnce+10)
+	look := func(want int64) {
+		t.Helper()
+		p, err := db.Read(t.Context()).Papers(PaperFilter{Search: "I26-200"}, Query{Limit: 5}, "2026-11-20", false)
+		if err != nil || p.Count != want || len(p.Rows) != 5 || p.Rows[0].Number < "I26-2000" {
+			t.Fatalf("found %d of %d: %+v, %v", p.Count, want, p.Rows, err)
+		}
+	}
+	look(22) // I26-200, ten from I26-2000 on, eleven from I26-20000 on
+	for known := false; !known; {
+		var err error
+		if known, err = db.finder.ready(*db.Read(t.Context())); err != nil {
+			t.Fatal(err)
+		}
+	}
+	look(22)
+	put(loadAtOnce+11, loadAtOnce+20)
+	look(22 + 10)
+}

@@ -144,6 +144,7 @@ func (db *DB) read(file string) (err error) {
 	// What those who read keep in memory is little: the machine keeps the file.
 	if db.reader, err = connect(file, 8, url.Values{"_query_only": {"true"}, "_cache_size": {"-2000"}}); err == nil {
 		db.reader.Logger = watcher{logger.Discard, &db.watch}
+		db.finder.pool = db.reader
 	}
 	return err
 }
