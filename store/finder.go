@@ -135,7 +135,16 @@ func (f *finder) add(rows []searched) {
 		b.ends, b.ids, b.days = append(b.ends, int32(len(b.words))), append(b.ids, x.id), append(b.days, dayNumber(x.day))
 		b.kinds, b.totals = append(b.kinds, uint8(kind)), append(b.totals, x.total)
 		f.last = x.id
+		if len(b.ids) == blockPapers {
+			b.trim()
+		}
 	}
+}
+
+// trim gives back what a block that is full will not need.
+func (b *block) trim() {
+	b.words, b.ends, b.ids = slices.Clone(b.words), slices.Clone(b.ends), slices.Clone(b.ids)
+	b.days, b.kinds, b.totals = slices.Clone(b.days), slices.Clone(b.kinds), slices.Clone(b.totals)
 }
 
 // dayNumber is a day as a number in the same order; 0 for none.

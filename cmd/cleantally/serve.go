@@ -10,6 +10,7 @@ import (
 	"net/netip"
 	"os"
 	"path/filepath"
+	"runtime/debug"
 	"time"
 
 	"cleantally/books"
@@ -179,7 +180,15 @@ func tell(ctx context.Context, b *books.Book) error {
 	return nil
 }
 
+// mostMemory is within what Go keeps its memory, in bytes, where more than that
+// is not in use; without it as much again would lie about unused. GOMEMLIMIT says
+// otherwise.
+const mostMemory = 140 << 20
+
 func serve(ctx context.Context, b *books.Book, addr, dir string, open web.Opener, o web.Options, hint string) error {
+	if os.Getenv("GOMEMLIMIT") == "" {
+		debug.SetMemoryLimit(mostMemory)
+	}
 	l, err := net.Listen("tcp", addr)
 	if err != nil {
 		return fmt.Errorf("cannot listen on %s: %w", addr, err)
