@@ -62,7 +62,7 @@ func (b *Book) Close() error { return b.db.Close() }
 func (b *Book) Optimize(ctx context.Context) error { return b.db.Optimize(ctx, false) }
 
 // KnowPapers reads what papers are searched by, which a search otherwise begins
-// to. Who serves the books calls it once.
+// to. Who serves the books calls it at start and now and then.
 func (b *Book) KnowPapers(ctx context.Context) error { return b.Read(ctx).KnowPapers() }
 
 // Watch has f told of every query of those who read, with what it took.

@@ -62,6 +62,12 @@ func openWhere(moved bool, where string) string {
 		WHERE ` + where + ` AND m.day <= @asof GROUP BY i.id HAVING SUM(m.amount) <> 0)`
 }
 
+// ofParties narrows a table of open items to those of some parties; ids are theirs,
+// with commas.
+func ofParties(open, ids string) string {
+	return "(SELECT * FROM " + open + " WHERE party_id IN (" + ids + "))"
+}
+
 // whose binds the customer or job of openOf.
 func whose(id int64) sql.NamedArg { return sql.Named("whose", id) }
 

@@ -57,6 +57,7 @@ const (
 type desk struct {
 	with    string // before the query
 	items   string // a table of the open items i, with the columns of deskColumns
+	few     string // the same, for a group that is found by what its few items are
 	owes    string // what the party of the item i owes
 	weOwe   string // whether we owe it something
 	invoice string // the invoice that a deposit i is for: of the same job where it has one
@@ -65,6 +66,7 @@ type desk struct {
 
 var deskNow = desk{
 	items:   "open_items i INDEXED BY open_items_open",
+	few:     "open_items i",
 	owes:    "COALESCE((SELECT SUM(d.open) FROM open_items d WHERE d.register = 'receivables' AND d.party_id = i.party_id AND d.open <> 0 AND d.open > 0), 0)",
 	weOwe:   "EXISTS (SELECT 1 FROM open_items d WHERE d.register = 'payables' AND d.party_id = i.party_id AND d.open <> 0 AND d.open < 0)",
 	invoice: "(SELECT v.number FROM open_items d JOIN papers v ON v.id = d.paper_id WHERE d.register = 'receivables' AND d.party_id = i.party_id AND d.open <> 0 AND d.open > 0 AND (i.job_id IS NULL OR d.job_id = i.job_id) ORDER BY d.due LIMIT 1)",
@@ -87,7 +89,7 @@ func (r Reader) deskAt(d day.Day) (desk, error) {
 			jobs_owed AS MATERIALIZED (SELECT DISTINCT party_id, job_id FROM base WHERE register = 'receivables' AND open > 0 AND job_id IS NOT NULL),
 			items AS MATERIALIZED (SELECT b.*, COALESCE(w.owes, 0) AS owes, COALESCE(w.we_owe, 0) AS we_owe, g.job_id IS NOT NULL AS job_owed FROM base b LEFT JOIN owed w ON w.party_id = b.party_id
 				LEFT JOIN jobs_owed g ON b.register = 'deposits' AND g.job_id = b.job_id AND g.party_id = b.party_id) `,
-		items: "items i", owes: "i.owes", weOwe: "i.we_owe",
+		items: "items i", few: "items i", owes: "i.owes", weOwe: "i.we_owe",
 		invoice: `(SELECT v.number FROM open_items d JOIN papers v ON v.id = d.paper_id WHERE d.register = 'receivables' AND d.party_id = i.party_id AND d.day <= @asof AND (i.job_id IS NULL OR d.job_id = i.job_id)
 			AND (SELECT SUM(m.amount) FROM item_moves m WHERE m.item_id = d.id AND m.day <= @asof ) > 0 ORDER BY d.due LIMIT 1)`,
 		billed: "CASE WHEN i.job_id IS NULL THEN i.owes > 0 ELSE i.job_owed END",
@@ -97,7 +99,7 @@ func (r Reader) deskAt(d day.Day) (desk, error) {
 // A looseGroup is a group that stands on open items.
 type looseGroup struct {
 	name, where, order string
-	few                bool // of all items
+	few                bool // are found by what they are, in place of a look at what is open
 }
 
 // groups are those of a desk, in the order of what is best done first. A balance
@@ -198,8 +200,8 @@ func (r Reader) looseOf(k desk, most int, named ...any) ([]LooseEnds, error) {
 			invoice = k.invoice
 		}
 		from := k.items
-		if g.few { // and found by what they are
-			from, _, _ = strings.Cut(from, " INDEXED")
+		if g.few {
+			from = k.few
 		}
 		parts = append(parts, fmt.Sprintf(`SELECT * FROM (SELECT %d AS place, i.count, i.sum, i.id AS item_id, i.paper_id, p.kind, p.number, i.party_id, COALESCE(c.name, '') AS party, i.job_id, COALESCE(j.number, '') AS job,
 			CASE WHEN i.register = 'unidentified' THEN p.reference ELSE p.title END AS title, i.day, i.due, abs(i.open) AS open, i.open < 0 AS credit, %s AS invoice,

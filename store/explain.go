@@ -81,22 +81,16 @@ func (r Reader) openToExplain(bank int64, since, through day.Day) ([]Explainable
 	if currency != "" {
 		in = "i.currency = @currency"
 	}
-	rows, err := r.db.Raw(`SELECT i.id, i.register, i.paper_id, p.kind, p.number, i.day, i.party_id, p.reference, COALESCE(i.job_id, 0), COALESCE(b.early_until, ''), COALESCE(i.own_open, i.open)
-		FROM open_items i JOIN papers p ON p.id = i.paper_id LEFT JOIN paper_billing b ON b.paper_id = p.id AND b.early_until >= date(@since, '-14 days')
-		WHERE i.register IN ('receivables', 'payables', 'deposits', 'supplier prepayments') AND i.open <> 0 AND i.day <= @through AND i.party_id IS NOT NULL AND `+in, sql.Named("since", since), sql.Named("through", through), sql.Named("currency", currency)).Rows()
-	if err != nil {
-		return nil, err
-	}
-	defer rows.Close()
 	var all []Explainable
-	for rows.Next() {
+	err = r.rows(`SELECT i.id, i.register, i.paper_id, p.kind, p.number, i.day, i.party_id, p.reference, COALESCE(i.job_id, 0), COALESCE(b.early_until, ''), COALESCE(i.own_open, i.open)
+		FROM open_items i JOIN papers p ON p.id = i.paper_id LEFT JOIN paper_billing b ON b.paper_id = p.id AND b.early_until >= date(@since, '-14 days')
+		WHERE i.register IN ('receivables', 'payables', 'deposits', 'supplier prepayments') AND i.open <> 0 AND i.day <= @through AND i.party_id IS NOT NULL AND `+in, func(scan func(...any) error) error {
 		var e Explainable
-		if err := rows.Scan(&e.ItemID, &e.Register, &e.PaperID, &e.Kind, &e.Number, &e.Day, &e.PartyID, &e.Reference, &e.JobID, &e.EarlyUntil, &e.Amount); err != nil {
-			return nil, err
-		}
+		err := scan(&e.ItemID, &e.Register, &e.PaperID, &e.Kind, &e.Number, &e.Day, &e.PartyID, &e.Reference, &e.JobID, &e.EarlyUntil, &e.Amount)
 		all = append(all, e)
-	}
-	return all, rows.Err()
+		return err
+	}, sql.Named("since", since), sql.Named("through", through), sql.Named("currency", currency))
+	return all, err
 }
 
 // BankLineParties returns everybody whom a line may name.

@@ -52,7 +52,7 @@ const (
 // ready tells whether the finder knows all papers that r sees. What is new it
 // reads; where that is very much it begins to, and is not ready yet.
 func (f *finder) ready(r Reader) (bool, error) {
-	through, _, err := one[int64](r, "SELECT COALESCE(MAX(id), 0) FROM papers")
+	through, err := r.lastPaper()
 	if err != nil {
 		return false, err
 	}
@@ -63,9 +63,7 @@ func (f *finder) ready(r Reader) (bool, error) {
 		return true, nil
 	}
 	if missing <= loadAtOnce {
-		f.loading.Lock()
-		defer f.loading.Unlock()
-		return true, f.load(r, through)
+		return true, f.know(r, through)
 	}
 	if f.loading.TryLock() {
 		beside := Reader{db: f.pool.WithContext(context.Background())}
@@ -79,13 +77,24 @@ func (f *finder) ready(r Reader) (bool, error) {
 
 // KnowPapers reads what papers are searched by.
 func (r Reader) KnowPapers() error {
-	through, _, err := one[int64](r, "SELECT COALESCE(MAX(id), 0) FROM papers")
+	through, err := r.lastPaper()
 	if err != nil {
 		return err
 	}
-	r.finder.loading.Lock()
-	defer r.finder.loading.Unlock()
-	return r.finder.load(r, through)
+	return r.finder.know(r, through)
+}
+
+// lastPaper is the ID of the paper that was posted last; 0 for none.
+func (r Reader) lastPaper() (int64, error) {
+	id, _, err := one[int64](r, "SELECT COALESCE(MAX(id), 0) FROM papers")
+	return id, err
+}
+
+// know reads what is new through a paper, once nobody else does.
+func (f *finder) know(r Reader, through int64) error {
+	f.loading.Lock()
+	defer f.loading.Unlock()
+	return f.load(r, through)
 }
 
 // load reads what is new through a paper, a block at a time: a long look would
@@ -169,6 +178,11 @@ type wanted struct {
 	newest   bool // are looked at first
 }
 
+// amount tells whether a total is one that is searched for.
+func (w wanted) amount(total money.Amount) bool {
+	return w.amounts && total.Abs() >= w.from && total.Abs() <= w.to
+}
+
 // A hit is a paper that was found.
 type hit struct {
 	id     int64
@@ -197,8 +211,7 @@ func (f *finder) find(w wanted, yield func(hit)) {
 		next := b.matches(w)
 		for n := next(0); n < len(b.ids); n = next(n + 1) {
 			if b.days[n] >= since && b.days[n] <= until && (kind < 0 || int(b.kinds[n]) == kind) {
-				amount := w.amounts && b.totals[n].Abs() >= w.from && b.totals[n].Abs() <= w.to
-				yield(hit{b.ids[n], b.days[n], b.totals[n], amount || bytes.HasPrefix(b.of(n), []byte(w.words))})
+				yield(hit{b.ids[n], b.days[n], b.totals[n], w.amount(b.totals[n]) || bytes.HasPrefix(b.of(n), []byte(w.words))})
 			}
 		}
 	}
@@ -224,11 +237,9 @@ func (b *block) matches(w wanted) func(n int) int {
 		for w.numbers && found < len(b.ids) && !inNumbers(b.of(found), words) {
 			found = b.byWords(words, found+1)
 		}
-		if w.amounts {
-			for ; n < found; n++ {
-				if a := b.totals[n].Abs(); a >= w.from && a <= w.to {
-					return n
-				}
+		for ; w.amounts && n < found; n++ {
+			if w.amount(b.totals[n]) {
+				return n
 			}
 		}
 		return found

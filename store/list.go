@@ -217,21 +217,15 @@ func (l listing) idsAndTotals(r Reader, where, order string, count *int64, sums 
 	for _, s := range l.sums {
 		columns += ", SUM(COALESCE(" + s + ", 0)) OVER ()"
 	}
-	rows, err := r.db.Raw(fmt.Sprintf("%sSELECT %s FROM %s WHERE %s%s", l.with, columns, l.from, where, order), args...).Rows()
-	if err != nil {
-		return nil, err
-	}
-	defer rows.Close()
 	*sums = make([]money.Amount, len(l.sums))
 	var ids []int64
-	for rows.Next() {
+	err := r.rows(fmt.Sprintf("%sSELECT %s FROM %s WHERE %s%s", l.with, columns, l.from, where, order), func(scan func(...any) error) error {
 		var id int64
-		if err := rows.Scan(append([]any{&id}, into(count, *sums)...)...); err != nil {
-			return nil, err
-		}
+		err := scan(append([]any{&id}, into(count, *sums)...)...)
 		ids = append(ids, id)
-	}
-	return ids, rows.Err()
+		return err
+	}, args...)
+	return ids, err
 }
 
 // commas writes IDs as SQL has them in a list.

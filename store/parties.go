@@ -69,7 +69,7 @@ func (r Reader) Customers(f PartyFilter, q Query, at day.Day) (Page[PartyRow], e
 			COALESCE(s.kept_back, 0) AS kept_back, COALESCE(s.unplaced, 0) AS unplaced`,
 		from: from(open),
 		once: true,
-		few:  func(ids string) string { return from("(SELECT * FROM " + open + " WHERE party_id IN (" + ids + "))") },
+		few:  func(ids string) string { return from(ofParties(open, ids)) },
 		id:   "p.id",
 		sort: "name",
 		sorts: map[string]string{"name": "p.name COLLATE NOCASE", "number": "p.number", "town": "p.town", "contact": "p.contact", "phone": "p.phone", "email": "p.email",
@@ -274,7 +274,7 @@ func (r Reader) Jobs(f JobFilter, q Query, at day.Day) (Page[JobRow], error) {
 	case "open":
 		l.filter("j.open > 0")
 	default:
-		l.filter(which)
+		l.filter(which) // said again for the ways below, which have no such table
 		// What is in the order of what a job is called needs no sums to be found.
 		if sort := cmp.Or(q.Sort, l.sort); slices.Contains([]string{"number", "name", "party", "site"}, sort) {
 			l.once, l.ways = false, map[string][]way{sort: {{from: "jobs j JOIN parties p ON p.id = j.party_id", id: "j.id", key: l.sorts[sort]}}}

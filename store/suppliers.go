@@ -43,7 +43,7 @@ func (r Reader) Suppliers(f PartyFilter, q Query, at day.Day) (Page[SupplierRow]
 			COALESCE(s.prepaid, 0) AS prepaid, COALESCE(s.kept_back, 0) AS kept_back, COALESCE(s.unplaced, 0) AS unplaced`,
 		from: from(open),
 		once: true,
-		few:  func(ids string) string { return from("(SELECT * FROM " + open + " WHERE party_id IN (" + ids + "))") },
+		few:  func(ids string) string { return from(ofParties(open, ids)) },
 		id:   "p.id",
 		sort: "name",
 		sorts: map[string]string{"name": "p.name COLLATE NOCASE", "number": "p.number", "town": "p.town", "contact": "p.contact", "phone": "p.phone", "email": "p.email",
