@@ -120,7 +120,7 @@ func BenchmarkGoals(b *testing.B) {
 		if *slow > 0 {
 			book.Watch(func(query string, took time.Duration) {
 				if took > *slow {
-					fmt.Fprintf(os.Stderr, "%s: %.1500s\n", took, query)
+					fmt.Fprintf(os.Stderr, "%s: %.60000s\n", took, query)
 				}
 			})
 		}

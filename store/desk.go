@@ -2,13 +2,14 @@ package store
 
 import (
 	"database/sql"
-	"fmt"
 	"slices"
 	"strings"
 
 	"cleantally/core/day"
+	"cleantally/core/ledger"
 	"cleantally/core/money"
 	"cleantally/core/posting"
+	"cleantally/core/reporting"
 )
 
 // LooseEnd is something that was begun and is not finished.
@@ -43,101 +44,70 @@ type LooseEnds struct {
 	Rows  []LooseEnd `gorm:"-"`
 }
 
-const looseEndJoins = ` JOIN papers p ON p.id = i.paper_id LEFT JOIN parties c ON c.id = i.party_id LEFT JOIN jobs j ON j.id = i.job_id `
-
-// isOwed and isCredit tell what of receivables is open; partial indexes want
-// "<>" said.
-const (
-	isOwed   = "i.register = 'receivables' AND i.open <> 0 AND i.open > 0"
-	isCredit = "i.register = 'receivables' AND i.open < 0"
-)
-
-// A desk is what the groups of loose ends are made of, as SQL: as things stand, or
-// as they stood.
-type desk struct {
-	with    string // before the query
-	items   string // a table of the open items i, with the columns of deskColumns
-	few     string // the same, for a group that is found by what its few items are
-	owes    string // what the party of the item i owes
-	weOwe   string // whether we owe it something
-	invoice string // the invoice that a deposit i is for: of the same job where it has one
-	billed  string // whether there is one
-}
-
-var deskNow = desk{
-	items:   "open_items i INDEXED BY open_items_open",
-	few:     "open_items i",
-	owes:    "COALESCE((SELECT SUM(d.open) FROM open_items d WHERE d.register = 'receivables' AND d.party_id = i.party_id AND d.open <> 0 AND d.open > 0), 0)",
-	weOwe:   "EXISTS (SELECT 1 FROM open_items d WHERE d.register = 'payables' AND d.party_id = i.party_id AND d.open <> 0 AND d.open < 0)",
-	invoice: "(SELECT v.number FROM open_items d JOIN papers v ON v.id = d.paper_id WHERE d.register = 'receivables' AND d.party_id = i.party_id AND d.open <> 0 AND d.open > 0 AND (i.job_id IS NULL OR d.job_id = i.job_id) ORDER BY d.due LIMIT 1)",
-	billed:  "EXISTS (SELECT 1 FROM open_items d WHERE d.register = 'receivables' AND d.party_id = i.party_id AND d.open <> 0 AND d.open > 0 AND (i.job_id IS NULL OR d.job_id = i.job_id))",
-}
-
-// deskColumns are what a group is told by, of an item i.
-const deskColumns = "i.id, i.register, i.paper_id, i.party_id, i.job_id, i.day, i.due, i.open"
-
-// deskAt is the desk of a past day: what was open then is worked out once for
-// all groups, and what each party owed beside it.
-func (r Reader) deskAt(d day.Day) (desk, error) {
-	moved, err := r.movedAfter(d)
-	if err != nil || !moved {
-		return deskNow, err
-	}
-	open, err := r.openAmountsAt(d)
-	return desk{
-		with: `WITH base AS MATERIALIZED (SELECT ` + deskColumns + ` FROM ` + open + ` i), owed AS MATERIALIZED (SELECT party_id, SUM(CASE WHEN register = 'receivables' AND open > 0 THEN open ELSE 0 END) AS owes, MAX(register = 'payables' AND open < 0) AS we_owe FROM base GROUP BY party_id),
-			jobs_owed AS MATERIALIZED (SELECT DISTINCT party_id, job_id FROM base WHERE register = 'receivables' AND open > 0 AND job_id IS NOT NULL),
-			items AS MATERIALIZED (SELECT b.*, COALESCE(w.owes, 0) AS owes, COALESCE(w.we_owe, 0) AS we_owe, g.job_id IS NOT NULL AS job_owed FROM base b LEFT JOIN owed w ON w.party_id = b.party_id
-				LEFT JOIN jobs_owed g ON b.register = 'deposits' AND g.job_id = b.job_id AND g.party_id = b.party_id) `,
-		items: "items i", few: "items i", owes: "i.owes", weOwe: "i.we_owe",
-		invoice: `(SELECT v.number FROM open_items d JOIN papers v ON v.id = d.paper_id WHERE d.register = 'receivables' AND d.party_id = i.party_id AND d.day <= @asof AND (i.job_id IS NULL OR d.job_id = i.job_id)
-			AND (SELECT SUM(m.amount) FROM item_moves m WHERE m.item_id = d.id AND m.day <= @asof ) > 0 ORDER BY d.due LIMIT 1)`,
-		billed: "CASE WHEN i.job_id IS NULL THEN i.owes > 0 ELSE i.job_owed END",
-	}, err
-}
-
-// A looseGroup is a group that stands on open items.
-type looseGroup struct {
-	name, where, order string
-	few                bool // are found by what they are, in place of a look at what is open
-}
-
-// groups are those of a desk, in the order of what is best done first. A balance
-// is small up to @small.
-func (k desk) groups() []looseGroup {
-	isDisputed := "(i.id IN (SELECT item_id FROM disputes) AND " + disputed + ")"
-	isSmall := "abs(i.open) <= @small "
-	large := "abs(i.open) > @small "
-	owes := k.owes
-	return []looseGroup{
-		{name: "not identified", where: "i.register = 'unidentified' AND i.open < 0", order: "i.day"},
-		{name: "on account", where: isCredit + " AND " + large + " AND " + owes + " >= -i.open", order: "i.day"},
-		{name: "overpaid", where: isCredit + " AND " + large + " AND " + owes + " < -i.open", order: "i.day"},
-		{name: "deposit", where: "i.register = 'deposits' AND i.open < 0 AND " + k.billed, order: "i.day"},
-		{name: "deposit of a closed job", where: "i.register = 'deposits' AND i.open < 0 AND i.job_id IN (SELECT id FROM jobs WHERE closed = 1) AND NOT (" + k.billed + ")", order: "i.day"},
-		{name: "both ways", where: "i.register = 'payables' AND i.open < 0 AND " + owes + " > 0", order: "i.due"},
-		// What falls due this month and next.
-		{name: "retention", where: "i.register = 'retention' AND i.open <> 0 AND i.open > 0 AND i.due <> '' AND i.due <= date(@asof, 'start of month', '+2 months', '-1 day')", order: "i.due"},
-		// The few that were ever disputed are looked at first.
-		{name: "disputed", where: "+i.register = 'receivables' AND i.open > 0 AND " + isDisputed, order: "i.due", few: true},
-		{name: "promise", where: "+i.register = 'receivables' AND i.open > 0 AND " + large + " AND i.paper_id IN " + brokenPromises + " AND i.paper_id NOT IN " + waitedFor + " AND NOT " + isDisputed, order: "i.due", few: true},
-		{name: "overdue", where: isOwed + " AND i.due < @asof AND " + large + " AND i.paper_id NOT IN " + waitedFor + " AND i.paper_id NOT IN " + brokenPromises + " AND NOT " + isDisputed, order: "i.due"},
-		// What we owe within a week, and what stands with a supplier to whom we owe.
-		{name: "bill", where: "i.register = 'payables' AND i.open <> 0 AND i.open < 0 AND i.due <= date(@asof, '+7 days')", order: "i.due"},
-		{name: "with a supplier", where: "(i.register = 'supplier prepayments' OR i.register = 'payables') AND i.open <> 0 AND i.open > 0 AND " + k.weOwe, order: "i.day"},
-		{name: "we keep back", where: "i.register = 'retention payable' AND i.open <> 0 AND i.open < 0 AND i.due <> '' AND i.due <= date(@asof, '+30 days')", order: "i.due"},
-		{name: "small", where: "i.register = 'receivables' AND i.open <> 0 AND " + isSmall + " AND NOT " + isDisputed, order: "i.day"},
-	}
-}
-
-// LooseEnds returns what was begun and was not finished at the end of a day, at
-// most so many of a group, with the count and the sum of all of them.
-func (r Reader) LooseEnds(at day.Day, small money.Amount, most int) ([]LooseEnds, error) {
-	k, err := r.deskAt(at)
+// Standing returns the open items of the end of a day as a desk looks at them.
+func (r Reader) Standing(at day.Day) ([]reporting.Standing, error) {
+	from, err := r.openAmountsAt(at)
 	if err != nil {
 		return nil, err
 	}
-	all, err := r.looseOf(k, most, asOf(at), sql.Named("small", small))
+	disputed, err := r.those("SELECT item_id FROM disputes i WHERE "+strings.Replace(disputed, "i.id", "i.item_id", 1), at)
+	if err != nil {
+		return nil, err
+	}
+	broken, err := r.those("SELECT paper_id FROM "+brokenPromises, at)
+	if err != nil {
+		return nil, err
+	}
+	waits, err := r.those("SELECT paper_id FROM "+waitedFor, at)
+	if err != nil {
+		return nil, err
+	}
+	var items []reporting.Standing
+	err = r.rows("SELECT i.id, i.paper_id, COALESCE(i.party_id, 0), COALESCE(i.job_id, 0), i.register, i.day, i.due, i.open FROM "+from+" i", func(scan func(...any) error) error {
+		var i reporting.Standing
+		err := scan(&i.ID, &i.PaperID, &i.PartyID, &i.JobID, &i.Register, &i.Day, &i.Due, &i.Open)
+		i.Disputed, i.Broken, i.Waits = disputed[i.ID], broken[i.PaperID], waits[i.PaperID]
+		items = append(items, i)
+		return err
+	}, asOf(at))
+	if err != nil {
+		return nil, err
+	}
+	return items, r.closedJobs(items)
+}
+
+// closedJobs notes which jobs of deposits are closed.
+func (r Reader) closedJobs(items []reporting.Standing) error {
+	var jobs []int64
+	for _, i := range items {
+		if i.Register == ledger.Deposits && i.JobID != 0 {
+			jobs = append(jobs, i.JobID)
+		}
+	}
+	closed, err := r.those("SELECT id FROM jobs WHERE closed = 1 AND id IN ("+commas(jobs)+")", "")
+	for n := range items {
+		items[n].Closed = closed[items[n].JobID]
+	}
+	return err
+}
+
+// those are the IDs that a query finds, as of a day.
+func (r Reader) those(query string, at day.Day) (map[int64]bool, error) {
+	found := map[int64]bool{}
+	err := r.rows(query, func(scan func(...any) error) error {
+		var id int64
+		err := scan(&id)
+		found[id] = true
+		return err
+	}, asOf(at))
+	return found, err
+}
+
+// LooseEnds returns what was begun and was not finished at the end of a day, of
+// the items that were open then and of all else, at most so many of a group,
+// with the count and the sum of all of them.
+func (r Reader) LooseEnds(items []reporting.Standing, at day.Day, small money.Amount, most int) ([]LooseEnds, error) {
+	all, err := r.looseOf(reporting.LooseEndsOf(items, at, small, most), at)
 	if err != nil {
 		return nil, err
 	}
@@ -187,39 +157,49 @@ func grouped(name string, ends []LooseEnd, most int) LooseEnds {
 	return g
 }
 
-// looseOf are the groups of a desk with their first rows, and the count and the
-// sum of all of them, in one query.
-func (r Reader) looseOf(k desk, most int, named ...any) ([]LooseEnds, error) {
-	groups := k.groups()
+// looseOf names what is loose of open items.
+func (r Reader) looseOf(groups []reporting.LooseEnds, at day.Day) ([]LooseEnds, error) {
+	var items, bills []int64
+	for _, g := range groups {
+		for _, l := range g.First {
+			items, bills = append(items, l.ID), append(bills, l.BillID)
+		}
+	}
+	told, err := scan[LooseEnd](r, `SELECT i.id AS item_id, i.paper_id, p.kind, p.number, i.party_id, COALESCE(c.name, '') AS party, i.job_id, COALESCE(j.number, '') AS job,
+		CASE WHEN i.register = 'unidentified' THEN p.reference ELSE p.title END AS title, i.day, i.due,
+		COALESCE((SELECT x.reason FROM disputes x WHERE x.item_id = i.id AND x.day <= @asof ORDER BY x.id DESC LIMIT 1), '') AS reason, `+promised+` AS until
+		FROM open_items i JOIN papers p ON p.id = i.paper_id LEFT JOIN parties c ON c.id = i.party_id LEFT JOIN jobs j ON j.id = i.job_id WHERE i.id IN (`+commas(items)+")", asOf(at))
+	if err != nil {
+		return nil, err
+	}
+	byID := map[int64]LooseEnd{}
+	for _, l := range told {
+		byID[l.ItemID] = l
+	}
+	numbers, err := r.numbersOf(bills)
 	all := make([]LooseEnds, len(groups))
-	var parts []string
 	for n, g := range groups {
-		all[n].Group = g.name
-		invoice := "''"
-		if g.name == "deposit" {
-			invoice = k.invoice
+		all[n] = LooseEnds{Group: g.Group, Count: g.Count, Sum: g.Sum}
+		for _, i := range g.First {
+			l := byID[i.ID]
+			l.Open, l.Credit, l.Invoice = i.Open.Abs(), i.Open < 0, numbers[i.BillID]
+			all[n].Rows = append(all[n].Rows, l)
 		}
-		from := k.items
-		if g.few {
-			from = k.few
-		}
-		parts = append(parts, fmt.Sprintf(`SELECT * FROM (SELECT %d AS place, i.count, i.sum, i.id AS item_id, i.paper_id, p.kind, p.number, i.party_id, COALESCE(c.name, '') AS party, i.job_id, COALESCE(j.number, '') AS job,
-			CASE WHEN i.register = 'unidentified' THEN p.reference ELSE p.title END AS title, i.day, i.due, abs(i.open) AS open, i.open < 0 AS credit, %s AS invoice,
-			COALESCE((SELECT x.reason FROM disputes x WHERE x.item_id = i.id AND x.day <= @asof ORDER BY x.id DESC LIMIT 1), '') AS reason, %s AS until
-			FROM (SELECT `+deskColumns+`, COUNT(*) OVER () AS count, SUM(abs(i.open)) OVER () AS sum FROM %s WHERE i.open <> 0 AND %s ORDER BY %s, i.id LIMIT @most ) i%sORDER BY %s, i.id)`, n, invoice, promised, from, g.where, g.order, looseEndJoins, g.order))
-	}
-	type row struct {
-		LooseEnd
-		Place int
-		Count int64
-		Sum   money.Amount
-	}
-	rows, err := scan[row](r, k.with+strings.Join(parts, " UNION ALL "), append(named, sql.Named("most", most))...)
-	for _, x := range rows {
-		g := &all[x.Place]
-		g.Rows, g.Count, g.Sum = append(g.Rows, x.LooseEnd), x.Count, x.Sum
 	}
 	return all, err
+}
+
+// numbersOf are the numbers of papers, by ID.
+func (r Reader) numbersOf(papers []int64) (map[int64]string, error) {
+	numbers := map[int64]string{}
+	err := r.rows("SELECT id, number FROM papers WHERE id IN ("+commas(papers)+")", func(scan func(...any) error) error {
+		var id int64
+		var number string
+		err := scan(&id, &number)
+		numbers[id] = number
+		return err
+	})
+	return numbers, err
 }
 
 // UnprintedCheques returns the refunds by cheque, dated through a day, that have

@@ -111,7 +111,11 @@ func (c *closer) drafts(store.Firm) error {
 
 // looseEnds are what the Desk would say at the end of the period.
 func (c *closer) looseEnds(firm store.Firm) error {
-	groups, err := c.r.LooseEnds(c.through, firm.DifferenceLimit, 1)
+	items, err := c.r.Standing(c.through)
+	if err != nil {
+		return err
+	}
+	groups, err := c.r.LooseEnds(items, c.through, firm.DifferenceLimit, 1)
 	if err != nil {
 		return err
 	}

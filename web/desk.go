@@ -98,7 +98,11 @@ func (s *Server) desk(ctx context.Context, in *deskInput) (*struct{ Body Desk },
 				}
 			}
 		}
-		groups, err := r.LooseEnds(today, firm.DifferenceLimit, mostLooseEnds)
+		items, err := r.Standing(today)
+		if err != nil {
+			return err
+		}
+		groups, err := r.LooseEnds(items, today, firm.DifferenceLimit, mostLooseEnds)
 		if err != nil {
 			return err
 		}
@@ -134,6 +138,7 @@ func (s *Server) desk(ctx context.Context, in *deskInput) (*struct{ Body Desk },
 			out.Body.TieOut, out.Body.Ageing = TieOut{Ties: []Tie{}}, Ageing{Rows: []AgeingRow{}, Buckets: []string{}, Shares: []float64{}, Total: AgeingRow{Buckets: []string{}}}
 			return nil
 		}
+		out.Body.Ageing = ageingBody(reporting.AgeingOf(items, today), p.cur)
 		return s.fillDesk(ctx, r, &out.Body, today, p.cur)
 	})
 	return out, problem(err)
@@ -190,12 +195,6 @@ func (s *Server) fillDesk(ctx context.Context, r *store.Reader, d *Desk, today d
 		return err
 	}
 	d.TieOut = tieOutBody(t, cur)
-	a, err := r.Ageing(store.AgeingFilter{AsOf: today, Basis: reporting.ByDue})
-	if err != nil {
-		return err
-	}
-	a.Rows = nil
-	d.Ageing = ageingBody(a, cur)
 	if d.Empty, err = r.NothingPosted(); err != nil {
 		return err
 	}
