@@ -179,10 +179,14 @@ func (w *writer) paper(p posting.Paper, act int64) {
 			l.Net.Base, l.Tax.Base, own.amount(l.Net.Own), own.amount(l.Tax.Own), text(string(l.Register)), l.PassOn, l.Markup, l.Joined)
 	}
 	w.insert("paper_lines (paper_id, position, article_id, job_id, text, unit, quantity, unit_price, discount_percent, discount, tax_code_id, tax_percent, account_id, before, net, tax, own_net, own_tax, register, pass_on, markup, joined)", lines)
+	w.codes(id, p, own)
 	for _, l := range p.Lines {
 		register := l.Register
 		if waits, _ := posting.Describe(p.Kind); register == "" && l.PassOn == posting.OurSupply && waits.PassesOn {
 			register = PassedOn
+		}
+		if p.Kind == posting.Order {
+			register = Ordered
 		}
 		if register != "" {
 			w.exec("INSERT INTO lines_left (paper_id, position, register, party_id, job_id, day, quantity, amount, tax) VALUES (?,?,?,?,?,?,?,?,?)",
@@ -191,9 +195,30 @@ func (w *writer) paper(p posting.Paper, act int64) {
 	}
 }
 
-// PassedOn names in lines_left what waits to be passed on as our own supply: it
-// stands in no register, for it is a cost of the job already.
-const PassedOn = "passed on"
+// Of lines that wait and stand in no register: what is passed on as our own
+// supply, for it is a cost of the job already, and what is ordered.
+const (
+	PassedOn = "passed on"
+	Ordered  = "ordered"
+)
+
+// codes keeps what a paper bills by tax code: the sums of its lines.
+func (w *writer) codes(id int64, p posting.Paper, own foreign) {
+	var sums []posting.PaperLine
+	for _, l := range p.Lines {
+		n := slices.IndexFunc(sums, func(s posting.PaperLine) bool { return s.TaxCodeID == l.TaxCodeID })
+		if n < 0 {
+			sums = append(sums, l)
+			continue
+		}
+		sums[n].Net, sums[n].Tax = sums[n].Net.Add(l.Net), sums[n].Tax.Add(l.Tax)
+	}
+	var r rows
+	for _, s := range sums {
+		r.add(id, s.TaxCodeID, s.Position, s.TaxPercent, s.Net.Base, s.Tax.Base, own.amount(s.Net.Own), own.amount(s.Tax.Own))
+	}
+	w.insert("paper_codes (paper_id, tax_code_id, position, tax_percent, net, tax, own_net, own_tax)", r)
+}
 
 // serials writes the numbers of the pieces that moved. The moves were written
 // last, so their IDs are the last.
@@ -428,7 +453,7 @@ func (w *writer) used(e posting.Effect, act int64, f *Facts) {
 	}
 	w.insert("uses (act_id, of_paper_id, of_position, tax_code_id, as_kind, day, by_paper_id, by_position, paper_id, quantity, amount, tax, own_amount, own_tax, cost, undoes)", uses)
 	for _, u := range e.Uses {
-		if u.Of.Position > 0 {
+		if u.Of.Position > 0 && u.As != posting.Delivered { // what is delivered waits to be billed still
 			w.exec("UPDATE lines_left SET quantity = quantity - ?, amount = amount - ?, tax = tax - ? WHERE paper_id = ? AND position = ?", u.Quantity, u.Amount.Base, u.Tax.Base, w.papers(u.Of.PaperID), u.Of.Position)
 		}
 	}

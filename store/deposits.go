@@ -34,28 +34,25 @@ type DepositRow struct {
 // those still held, or all of them. Its sums are of the amounts in the order
 // of the row.
 func (r Reader) DepositRegister(at day.Day, all bool, search string, q Query) (Page[DepositRow], error) {
-	became := func(kinds string) string {
-		return fmt.Sprintf("COALESCE(SUM(CASE WHEN %s THEN CASE WHEN a.undoes IS NULL THEN a.amount ELSE -a.amount END END), 0)", kinds)
-	}
 	open, err := r.openAmountsAt(at)
 	if err != nil {
 		return Page[DepositRow]{}, err
 	}
-	// What became of each is one sum over its allocations through the day.
-	uses := func(which string) string {
-		return fmt.Sprintf(`(SELECT a.credit_id, %s AS set_against, %s AS refunded, %s AS forfeited, %s AS transferred, %s AS taken_back,
-		SUM(CASE WHEN a.undoes IS NULL THEN a.amount ELSE -a.amount END) AS used, SUM(CASE WHEN a.undoes IS NULL THEN a.tax ELSE -a.tax END) AS tax
-		FROM open_items i JOIN allocations a ON a.credit_id = i.id JOIN open_items d ON d.id = a.debit_id JOIN papers k ON k.id = d.paper_id
-		WHERE i.register = 'deposits' AND %s AND a.day <= @asof GROUP BY a.credit_id)`,
-			became("d.register = 'receivables'"), became("d.register = 'deposits' AND k.kind = 'refund'"), became("d.register = 'deposits' AND k.kind = 'forfeit'"),
-			became("d.register = 'deposits' AND k.kind = 'transfer'"), became("d.register = 'deposits' AND k.kind IN (SELECT kind FROM kinds WHERE takes_back = 1)"), which)
+	// What became of each is one sum over its moves through the day.
+	became := func(what string) string {
+		return "COALESCE(SUM(CASE WHEN x.became = '" + what + "' THEN x.amount END), 0)"
 	}
-	some := "1 = 1"
+	uses := func(which string) string {
+		return fmt.Sprintf(`(SELECT x.item_id, %s AS set_against, %s AS refunded, %s AS forfeited, %s AS transferred, %s AS taken_back, SUM(x.amount) AS used, SUM(x.tax) AS tax
+		FROM deposit_moves x WHERE x.became <> 'received' AND x.day <= @asof AND %s GROUP BY x.item_id)`,
+			became("set against"), became("refunded"), became("forfeited"), became("transferred"), became("taken back"), which)
+	}
+	some := "<> 0"
 	if !all {
-		some = "i.id IN (SELECT x.id FROM " + open + " x WHERE x.register = 'deposits')"
+		some = "IN (SELECT z.id FROM " + open + " z WHERE z.register = 'deposits')"
 	}
 	of := func(which string) string {
-		return "open_items i LEFT JOIN " + uses(which) + " u ON u.credit_id = i.id" + openItemJoins
+		return "open_items i LEFT JOIN " + uses("x.item_id "+which) + " u ON u.item_id = i.id" + openItemJoins
 	}
 	held := "(-i.amount - COALESCE(u.used, 0))"
 	l := listing{
@@ -64,7 +61,7 @@ func (r Reader) DepositRegister(at day.Day, all bool, search string, q Query) (P
 			COALESCE(u.taken_back, 0) AS taken_back, ` + held + ` AS held, -i.tax - COALESCE(u.tax, 0) AS tax_inside`,
 		from: of(some),
 		once: true,
-		few:  func(ids string) string { return of("i.id IN (" + ids + ")") },
+		few:  func(ids string) string { return of("IN (" + ids + ")") },
 		id:   "i.id",
 		sort: "day",
 		sorts: map[string]string{"day": "i.day", "number": "p.number", "party": "c.name", "job": "COALESCE(j.number, '')", "amount": "-i.amount", "held": held,
@@ -74,10 +71,30 @@ func (r Reader) DepositRegister(at day.Day, all bool, search string, q Query) (P
 	l.named = []any{asOf(at)}
 	l.filter("i.register = 'deposits' AND i.amount < 0 AND i.nature = '' AND i.day <= ?", at)
 	if !all {
-		l.filter(some)
+		l.filter("i.id " + some)
 	}
 	if search = strings.TrimSpace(search); search != "" {
 		l.contains(search, "p.number", "c.name", "p.reference")
+	} else if all && len(q.IDs) == 0 && q.Limit > 0 {
+		l.kept, l.once = keptDeposits(at), false
+		if !strings.Contains(l.sorts[q.Sort], "u.") { // what became of them is looked at for those of a page
+			l.from = "open_items i" + openItemJoins
+		}
 	}
 	return fetch[DepositRow](r, l, q)
+}
+
+// keptDeposits are the count and the sums of all deposits that ever were through
+// a day, in the order of the row.
+func keptDeposits(at day.Day) *keptTotals {
+	became := func(what string) string {
+		return ", COALESCE(SUM(CASE WHEN became = '" + what + "' THEN amount END), 0)"
+	}
+	rest := func(column string) string {
+		return ", COALESCE(SUM(CASE WHEN became = 'received' THEN " + column + " ELSE -" + column + " END), 0)"
+	}
+	k := &keptTotals{query: "SELECT (SELECT COUNT(*) FROM open_items WHERE register = 'deposits' AND amount < 0 AND nature = '' AND day <= @asof )" +
+		became("received") + became("set against") + became("refunded") + became("forfeited") + became("transferred") + became("taken back") + rest("amount") + rest("tax") + " FROM deposit_days"}
+	k.filter("day <= @asof ", asOf(at))
+	return k
 }

@@ -386,28 +386,40 @@ func (f *Facts) Debts(ids []int64) map[int64]posting.Paper {
 	slices.Sort(ids)
 	for chunk := range slices.Chunk(slices.Compact(ids), 1000) {
 		within := "(" + commas(chunk) + ")"
-		f.rows("SELECT p.id, p.total, COALESCE(b.rounding, 0) FROM papers p LEFT JOIN paper_billing b ON b.paper_id = p.id WHERE p.id IN "+within, func(scan func(...any) error) error {
-			var p posting.Paper
-			if err := scan(&p.ID, &p.Total, &p.Rounding); err != nil {
-				return err
-			}
-			debts[p.ID], f.uses[p.ID] = p, nil
-			return nil
-		})
-		f.rows("SELECT paper_id, COALESCE(tax_code_id, 0), SUM(net), SUM(tax), SUM(own_net), SUM(own_tax) FROM paper_lines WHERE paper_id IN "+within+" GROUP BY paper_id, tax_code_id ORDER BY paper_id, MIN(position)", func(scan func(...any) error) error {
+		for _, id := range chunk {
+			f.uses[id] = nil
+		}
+		var abroad []int64
+		f.rows("SELECT paper_id, tax_code_id, net, tax, own_net IS NOT NULL FROM paper_codes WHERE paper_id IN "+within+" ORDER BY paper_id, position", func(scan func(...any) error) error {
 			var id int64
 			var l posting.PaperLine
 			var net, tax money.Amount
-			var ownNet, ownTax *money.Amount
-			if err := scan(&id, &l.TaxCodeID, &net, &tax, &ownNet, &ownTax); err != nil {
+			var foreign bool
+			if err := scan(&id, &l.TaxCodeID, &net, &tax, &foreign); err != nil {
 				return err
 			}
-			l.Net, l.Tax = worth(net, ownNet), worth(tax, ownTax)
+			if foreign {
+				abroad = append(abroad, id)
+			}
+			l.Net, l.Tax = worth(net, nil), worth(tax, nil)
 			p := debts[id]
-			p.Lines = append(p.Lines, l)
+			p.ID, p.Total, p.Lines = id, p.Total+net+tax, append(p.Lines, l)
 			debts[id] = p
 			return nil
 		})
+		f.rows("SELECT paper_id, rounding FROM paper_billing INDEXED BY paper_billing_rounded WHERE rounding <> 0 AND paper_id IN "+within, func(scan func(...any) error) error {
+			var id int64
+			var rounding money.Amount
+			err := scan(&id, &rounding)
+			p := debts[id]
+			p.ID, p.Total, p.Rounding = id, p.Total+rounding, rounding
+			debts[id] = p
+			return err
+		})
+		f.KnowPapers(abroad) // with their rates
+		for _, id := range abroad {
+			debts[id], _ = f.Paper(id)
+		}
 		for _, u := range f.readUses("INDEXED BY uses_of WHERE of_paper_id IN " + within) {
 			f.uses[u.Of.PaperID] = append(f.uses[u.Of.PaperID], u)
 		}

@@ -1,6 +1,7 @@
 package store
 
 import (
+	"cmp"
 	"errors"
 	"slices"
 	"strconv"
@@ -160,7 +161,22 @@ func (f *Facts) OpenOn(d day.Day) []posting.Item {
 		f.err = errors.Join(f.err, err)
 		return nil
 	}
-	return f.itemsOf(selectItems("'', '', ''")+open+" i WHERE i.register IN ('receivables', 'retention') ORDER BY i.id", asOf(d))
+	items := []posting.Item{}
+	f.rows(`SELECT i.id, i.register, COALESCE(i.bills_id, 0), COALESCE(i.party_id, 0), COALESCE(i.job_id, 0), i.due, i.open, i.open_tax, i.own_open, i.own_open_tax, COALESCE(i.currency, '')
+		FROM `+open+" i WHERE i.register IN ('receivables', 'retention')", func(scan func(...any) error) error {
+		var r itemRow
+		err := scan(&r.ID, &r.Register, &r.BillsID, &r.PartyID, &r.JobID, &r.Due, &r.Open, &r.OpenTax, &r.OwnOpen, &r.OwnOpenTax, &r.Currency)
+		items = append(items, r.item())
+		return err
+	}, asOf(d))
+	slices.SortFunc(items, func(a, b posting.Item) int { return cmp.Compare(a.ID, b.ID) })
+	return items
+}
+
+func (f *Facts) KeptBackBy(partyID int64, d day.Day) []posting.Item {
+	open, err := f.r.openOf("party_id", d)
+	f.err = errors.Join(f.err, err)
+	return f.itemsOf(selectItems("'', '', ''")+open+" i WHERE i.register = 'retention' ORDER BY i.id", asOf(d), whose(partyID))
 }
 
 const selectDisputes = "SELECT item_id AS item, day, reason, unfounded FROM disputes "

@@ -176,6 +176,8 @@ func connect(file string, connections int, extra url.Values) (*gorm.DB, error) {
 		extra.Set("_cache_size", "-16000")
 	}
 	extra.Set("_stmt_cache_size", "200")
+	// One goroutine at a time has a connection: SQLite needs no locks of its own.
+	extra.Set("_mutex", "no")
 	dsn := (&url.URL{Scheme: "file", Opaque: (&url.URL{Path: file}).EscapedPath(), RawQuery: extra.Encode()}).String()
 	db, err := gorm.Open(sqlite.Open(dsn), &gorm.Config{Logger: logger.Discard, SkipDefaultTransaction: true})
 	if err != nil {

@@ -100,7 +100,7 @@ func (r Reader) linesOfTax(lines []closing.TaxLine) error {
 	}
 	of := map[[2]int64]sum{}
 	for some := range slices.Chunk(slices.Compact(papers), 1000) {
-		err := r.rows("SELECT paper_id, tax_code_id, MIN(tax_percent), SUM(net), SUM(tax) FROM paper_lines WHERE paper_id IN ("+commas(some)+") AND tax_code_id IS NOT NULL GROUP BY 1, 2", func(scan func(...any) error) error {
+		err := r.rows("SELECT paper_id, tax_code_id, tax_percent, net, tax FROM paper_codes WHERE paper_id IN ("+commas(some)+") AND tax_code_id <> 0", func(scan func(...any) error) error {
 			var key [2]int64
 			var x sum
 			err := scan(&key[0], &key[1], &x.percent, &x.net, &x.tax)
@@ -129,7 +129,7 @@ func (r Reader) fellDue(from, through day.Day) (map[[2]int64]closing.FellDue, er
 		due AS (SELECT p, g.id AS entry_id, y.tax_code_id AS code, -SUM(y.amount) AS due FROM items CROSS JOIN item_moves m ON m.item_id = items.id AND m.allocation_id IS NOT NULL CROSS JOIN entries g ON g.allocation_id = m.allocation_id
 			CROSS JOIN entry_lines y ON y.entry_id = g.id CROSS JOIN roles o ON o.account_id = y.account_id AND o.role = 'output tax' GROUP BY 1, 2, 3)
 		SELECT entry_id, COALESCE(code, 0) AS tax_code_id, SUM(due) OVER (PARTITION BY p, code ORDER BY entry_id) - due AS before,
-			COALESCE((SELECT SUM(l.net) FROM paper_lines l WHERE l.paper_id = p AND l.tax_code_id = code), 0) AS net, COALESCE((SELECT SUM(l.tax) FROM paper_lines l WHERE l.paper_id = p AND l.tax_code_id = code), 0) AS tax
+			COALESCE((SELECT k.net FROM paper_codes k WHERE k.paper_id = p AND k.tax_code_id = code), 0) AS net, COALESCE((SELECT k.tax FROM paper_codes k WHERE k.paper_id = p AND k.tax_code_id = code), 0) AS tax
 		FROM due`, spanOf(from, through))
 	fell := map[[2]int64]closing.FellDue{}
 	for _, f := range rows {

@@ -149,11 +149,11 @@ func (r Reader) Check() ([]string, error) {
 			AND o.role IN ('receivables', 'retention', 'recoverable', 'stock', 'supplier prepayments', 'payables', 'retention payable', 'goods received', 'deposits', 'unidentified', 'advance billings', 'deferred tax', 'tax when paid')`, "bears a job on a control account"},
 		{"SELECT 'line ' || l.id FROM entry_lines l JOIN jobs j ON j.id = l.job_id WHERE l.party_id IS NOT NULL AND j.party_id <> l.party_id", "bears a job of another party"},
 		{`SELECT 'line ' || x.position || ' of paper ' || x.paper_id FROM lines_left x JOIN paper_lines l ON l.paper_id = x.paper_id AND l.position = x.position
-			WHERE x.amount <> l.net + l.tax - COALESCE((SELECT SUM(u.amount) FROM uses u WHERE u.of_paper_id = x.paper_id AND u.of_position = x.position), 0)
-			OR x.tax <> l.tax - COALESCE((SELECT SUM(u.tax) FROM uses u WHERE u.of_paper_id = x.paper_id AND u.of_position = x.position), 0)`, "keeps another rest than its uses leave"},
+			WHERE x.amount <> l.net + l.tax - COALESCE((SELECT SUM(u.amount) FROM uses u WHERE u.of_paper_id = x.paper_id AND u.of_position = x.position AND u.as_kind <> 'delivered'), 0)
+			OR x.tax <> l.tax - COALESCE((SELECT SUM(u.tax) FROM uses u WHERE u.of_paper_id = x.paper_id AND u.of_position = x.position AND u.as_kind <> 'delivered'), 0)`, "keeps another rest than its uses leave"},
 		{`SELECT 'line ' || x.position || ' of ' || p.number FROM lines_left x JOIN paper_lines l ON l.paper_id = x.paper_id AND l.position = x.position JOIN papers p ON p.id = x.paper_id
-			WHERE x.day <> p.day OR x.party_id IS NOT p.party_id OR x.job_id IS NOT COALESCE(l.job_id, p.job_id) OR x.register <> COALESCE(l.register, 'passed on')
-			OR x.quantity <> CAST(ROUND(CAST(l.quantity AS REAL) * 1000000) AS INTEGER) - COALESCE((SELECT SUM(u.quantity) FROM uses u WHERE u.of_paper_id = x.paper_id AND u.of_position = x.position), 0)`, "waits elsewhere than its paper says"},
+			WHERE x.day <> p.day OR x.party_id IS NOT p.party_id OR x.job_id IS NOT COALESCE(l.job_id, p.job_id) OR x.register <> COALESCE(l.register, CASE p.kind WHEN 'order' THEN 'ordered' ELSE 'passed on' END)
+			OR x.quantity <> CAST(ROUND(CAST(l.quantity AS REAL) * 1000000) AS INTEGER) - COALESCE((SELECT SUM(u.quantity) FROM uses u WHERE u.of_paper_id = x.paper_id AND u.of_position = x.position AND u.as_kind <> 'delivered'), 0)`, "waits elsewhere than its paper says"},
 		{`SELECT 'paper ' || p.number || ' by code ' || COALESCE(c, 0) FROM (SELECT paper_id AS p, tax_code_id AS c, SUM(net + tax) AS amount, SUM(tax) AS tax FROM paper_lines GROUP BY 1, 2) b
 			JOIN papers p ON p.id = b.p JOIN kinds k ON k.kind = p.kind
 			JOIN (SELECT of_paper_id AS q, tax_code_id AS d, SUM(amount) AS amount, SUM(tax) AS tax FROM uses WHERE of_position = 0 OR as_kind = 'credited' OR as_kind = 'supplier credited' GROUP BY 1, 2) u ON u.q = b.p AND u.d IS b.c
@@ -175,6 +175,10 @@ func (r Reader) Check() ([]string, error) {
 			"SELECT p.day, p.kind, COUNT(*), SUM(p.total), COALESCE(SUM(b.net), 0), COALESCE(SUM(b.tax), 0) FROM papers p LEFT JOIN paper_billing b ON b.paper_id = p.id GROUP BY p.day, p.kind"), "keeps another count of papers than there are"},
 		{strings.ReplaceAll(`SELECT register || ' on ' || day FROM (ANEW EXCEPT SELECT * FROM register_days) UNION SELECT register || ' on ' || day FROM (SELECT * FROM register_days EXCEPT ANEW)`, "ANEW",
 			"SELECT i.register, m.day, SUM(m.amount), SUM(m.tax) FROM item_moves m JOIN open_items i ON i.id = m.item_id GROUP BY 1, 2"), "keeps another sum by day than its moves add up to"},
+		{strings.ReplaceAll(`SELECT 'paper ' || p.number FROM (SELECT paper_id FROM (ANEW EXCEPT SELECT * FROM paper_codes) UNION SELECT paper_id FROM (SELECT * FROM paper_codes EXCEPT ANEW)) k JOIN papers p ON p.id = k.paper_id`, "ANEW",
+			"SELECT paper_id, COALESCE(tax_code_id, 0), MIN(position), MIN(tax_percent), SUM(net), SUM(tax), SUM(own_net), SUM(own_tax) FROM paper_lines GROUP BY 1, 2"), "keeps other sums by tax code than its lines add up to"},
+		{strings.ReplaceAll(`SELECT became || ' on ' || day FROM (ANEW EXCEPT SELECT * FROM deposit_days) UNION SELECT became || ' on ' || day FROM (SELECT * FROM deposit_days EXCEPT ANEW)`, "ANEW",
+			"SELECT day, became, SUM(amount), SUM(tax) FROM deposit_moves GROUP BY 1, 2"), "keeps another sum by day of deposits than their moves add up to"},
 		{"SELECT integrity_check FROM pragma_integrity_check WHERE integrity_check <> 'ok'", "is what SQLite says of the file"},
 		{"SELECT 'table ' || \"table\" || ' row ' || rowid FROM pragma_foreign_key_check", "refers to something that is not there"},
 	} {

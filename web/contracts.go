@@ -221,11 +221,13 @@ func (s *Server) fillContract(r *store.Reader, b *Paper, p posting.Paper, d day.
 // what of all of them is left to bill: those with something left, or all.
 func orders(f *store.Facts, customer, job int64, d day.Day, cur money.Currency, all bool) ([]Order, money.Amount) {
 	rows, sum := []Order{}, money.Amount(0)
-	find := f.StandingOpen
+	var found []posting.Paper
 	if all {
-		find = f.Standing
+		found = f.Standing([]posting.Kind{posting.Order}, customer, job, d)
+	} else {
+		found = f.OpenOrders(customer, job, d)
 	}
-	for _, p := range find([]posting.Kind{posting.Order}, customer, job, d) {
+	for _, p := range found {
 		o, left := orderBody(f, p, d, cur)
 		if sum += left; left > 0 || all {
 			rows = append(rows, o)

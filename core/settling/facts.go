@@ -15,7 +15,10 @@ import (
 // answers posting.Facts for them answers these too.
 type Facts interface {
 	posting.Facts
-	OpenOn(d day.Day) []posting.Item // what of receivables and retention was open at the end of a day; what their papers are called is left out
+	// OpenOn is what of receivables and retention was open at the end of a day: whose
+	// it is, what it bills, when it falls due and what is left of it; no more is told.
+	OpenOn(d day.Day) []posting.Item
+	KeptBackBy(partyID int64, d day.Day) []posting.Item // that was open at the end of a day; what their papers are called is left out
 	// Debts are papers with of their lines only what a debt is made of: net and tax
 	// by code. Their uses are known from then on.
 	Debts(papers []int64) map[int64]posting.Paper

@@ -148,8 +148,8 @@ func (r Release) share(b *builder, field string, s Share) (kept posting.Item, am
 // held are the items of what the customer keeps back on the day, of the job
 // where one is named.
 func (r Release) held(b *builder) []posting.Item {
-	return slices.DeleteFunc(b.facts.OpenOn(r.Day), func(i posting.Item) bool {
-		return i.Register != ledger.Retention || i.PartyID != r.PartyID || !i.Debit() || i.Currency != b.Code() || (r.JobID != 0 && i.JobID != r.JobID)
+	return slices.DeleteFunc(b.facts.KeptBackBy(r.PartyID, r.Day), func(i posting.Item) bool {
+		return !i.Debit() || i.Currency != b.Code() || (r.JobID != 0 && i.JobID != r.JobID)
 	})
 }
 

@@ -458,6 +458,12 @@ func (b *Book) OpenOn(d day.Day) []posting.Item {
 	return found
 }
 
+func (b *Book) KeptBackBy(partyID int64, d day.Day) []posting.Item {
+	return slices.DeleteFunc(b.OpenOn(d), func(i posting.Item) bool {
+		return i.Register != ledger.Retention || i.PartyID != partyID
+	})
+}
+
 func (b *Book) Disputes(id posting.ItemRef) []posting.Dispute {
 	var found []posting.Dispute
 	for _, d := range b.Marks {
