@@ -63,12 +63,10 @@ func (r Reader) Standing(at day.Day) ([]reporting.Standing, error) {
 		return nil, err
 	}
 	var items []reporting.Standing
-	err = r.rows("SELECT i.id, i.paper_id, COALESCE(i.party_id, 0), COALESCE(i.job_id, 0), i.register, i.day, i.due, i.open FROM "+from+" i", func(scan func(...any) error) error {
-		var i reporting.Standing
-		err := scan(&i.ID, &i.PaperID, &i.PartyID, &i.JobID, &i.Register, &i.Day, &i.Due, &i.Open)
+	err = r.rows("SELECT i.id, i.paper_id, i.party_id, i.job_id, i.register, i.day, i.due, i.open FROM "+from+" i", func(r *row) {
+		i := reporting.Standing{ID: r.int(0), PaperID: r.int(1), PartyID: r.int(2), JobID: r.int(3), Register: ledger.Role(r.text(4)), Day: r.day(5), Due: r.day(6), Open: r.amount(7)}
 		i.Disputed, i.Broken, i.Waits = disputed[i.ID], broken[i.PaperID], waits[i.PaperID]
 		items = append(items, i)
-		return err
 	}, asOf(at))
 	if err != nil {
 		return nil, err
@@ -94,13 +92,7 @@ func (r Reader) closedJobs(items []reporting.Standing) error {
 // those are the IDs that a query finds, as of a day.
 func (r Reader) those(query string, at day.Day) (map[int64]bool, error) {
 	found := map[int64]bool{}
-	err := r.rows(query, func(scan func(...any) error) error {
-		var id int64
-		err := scan(&id)
-		found[id] = true
-		return err
-	}, asOf(at))
-	return found, err
+	return found, r.rows(query, func(r *row) { found[r.int(0)] = true }, asOf(at))
 }
 
 // LooseEnds returns what was begun and was not finished at the end of a day, of
@@ -176,30 +168,32 @@ func (r Reader) looseOf(groups []reporting.LooseEnds, at day.Day) ([]LooseEnds, 
 	for _, l := range told {
 		byID[l.ItemID] = l
 	}
-	numbers, err := r.numbersOf(bills)
+	names, err := r.PaperNames(bills)
 	all := make([]LooseEnds, len(groups))
 	for n, g := range groups {
 		all[n] = LooseEnds{Group: g.Group, Count: g.Count, Sum: g.Sum}
 		for _, i := range g.First {
 			l := byID[i.ID]
-			l.Open, l.Credit, l.Invoice = i.Open.Abs(), i.Open < 0, numbers[i.BillID]
+			l.Open, l.Credit, l.Invoice = i.Open.Abs(), i.Open < 0, names[i.BillID].Number
 			all[n].Rows = append(all[n].Rows, l)
 		}
 	}
 	return all, err
 }
 
-// numbersOf are the numbers of papers, by ID.
-func (r Reader) numbersOf(papers []int64) (map[int64]string, error) {
-	numbers := map[int64]string{}
-	err := r.rows("SELECT id, number FROM papers WHERE id IN ("+commas(papers)+")", func(scan func(...any) error) error {
-		var id int64
-		var number string
-		err := scan(&id, &number)
-		numbers[id] = number
-		return err
-	})
-	return numbers, err
+// PaperName is what a paper is told by where little room is.
+type PaperName struct{ Number, Party string }
+
+// PaperNames are those of papers, by ID.
+func (r Reader) PaperNames(papers []int64) (map[int64]PaperName, error) {
+	names := map[int64]PaperName{}
+	for some := range slices.Chunk(papers, 1000) {
+		err := r.rows("SELECT id, number, party_name FROM papers WHERE id IN ("+commas(some)+")", func(r *row) { names[r.int(0)] = PaperName{r.text(1), r.text(2)} })
+		if err != nil {
+			return nil, err
+		}
+	}
+	return names, nil
 }
 
 // UnprintedCheques returns the refunds by cheque, dated through a day, that have

@@ -82,13 +82,10 @@ func (r Reader) openToExplain(bank int64, since, through day.Day) ([]Explainable
 		in = "i.currency = @currency"
 	}
 	var all []Explainable
-	err = r.rows(`SELECT i.id, i.register, i.paper_id, p.kind, p.number, i.day, i.party_id, p.reference, COALESCE(i.job_id, 0), COALESCE(b.early_until, ''), COALESCE(i.own_open, i.open)
+	err = r.rows(`SELECT i.id, i.register, i.paper_id, p.kind, p.number, i.day, i.party_id, p.reference, i.job_id, b.early_until, COALESCE(i.own_open, i.open)
 		FROM open_items i JOIN papers p ON p.id = i.paper_id LEFT JOIN paper_billing b ON b.paper_id = p.id AND b.early_until >= date(@since, '-14 days')
-		WHERE i.register IN ('receivables', 'payables', 'deposits', 'supplier prepayments') AND i.open <> 0 AND i.day <= @through AND i.party_id IS NOT NULL AND `+in, func(scan func(...any) error) error {
-		var e Explainable
-		err := scan(&e.ItemID, &e.Register, &e.PaperID, &e.Kind, &e.Number, &e.Day, &e.PartyID, &e.Reference, &e.JobID, &e.EarlyUntil, &e.Amount)
-		all = append(all, e)
-		return err
+		WHERE i.register IN ('receivables', 'payables', 'deposits', 'supplier prepayments') AND i.open <> 0 AND i.day <= @through AND i.party_id IS NOT NULL AND `+in, func(r *row) {
+		all = append(all, Explainable{ItemID: r.int(0), Register: ledger.Role(r.text(1)), PaperID: r.int(2), Kind: posting.Kind(r.text(3)), Number: r.text(4), Day: r.day(5), PartyID: r.int(6), Reference: r.text(7), JobID: r.int(8), EarlyUntil: r.day(9), Amount: r.amount(10)})
 	}, sql.Named("since", since), sql.Named("through", through), sql.Named("currency", currency))
 	return all, err
 }

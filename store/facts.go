@@ -87,28 +87,6 @@ func all[T any](f *Facts, query string, args ...any) []T {
 	return rows
 }
 
-func (f *Facts) rows(query string, read func(scan func(...any) error) error, args ...any) {
-	if f.err == nil {
-		f.err = f.r.rows(query, read, args...)
-	}
-}
-
-// rows reads row by row, without what makes a struct of any columns: for what
-// is read by thousands.
-func (r Reader) rows(query string, read func(scan func(...any) error) error, args ...any) error {
-	rows, err := r.db.Raw(query, args...).Rows()
-	if err != nil {
-		return err
-	}
-	defer rows.Close()
-	for rows.Next() {
-		if err := read(rows.Scan); err != nil {
-			return err
-		}
-	}
-	return rows.Err()
-}
-
 // Deducts tells of lines whether they take off what waited in a register, in
 // place of billing something.
 func (r Reader) Deducts() (func(posting.PaperLine) bool, error) {
@@ -390,31 +368,21 @@ func (f *Facts) Debts(ids []int64) map[int64]posting.Paper {
 			f.uses[id] = nil
 		}
 		var abroad []int64
-		f.rows("SELECT paper_id, tax_code_id, net, tax, own_net IS NOT NULL FROM paper_codes WHERE paper_id IN "+within+" ORDER BY paper_id, position", func(scan func(...any) error) error {
-			var id int64
-			var l posting.PaperLine
-			var net, tax money.Amount
-			var foreign bool
-			if err := scan(&id, &l.TaxCodeID, &net, &tax, &foreign); err != nil {
-				return err
-			}
-			if foreign {
+		f.rows("SELECT paper_id, tax_code_id, net, tax, own_net IS NOT NULL FROM paper_codes WHERE paper_id IN "+within+" ORDER BY paper_id, position", func(r *row) {
+			id, net, tax := r.int(0), r.amount(2), r.amount(3)
+			if r.is(4) {
 				abroad = append(abroad, id)
 			}
-			l.Net, l.Tax = worth(net, nil), worth(tax, nil)
 			p := debts[id]
-			p.ID, p.Total, p.Lines = id, p.Total+net+tax, append(p.Lines, l)
+			p.ID, p.Total = id, p.Total+net+tax
+			p.Lines = append(p.Lines, posting.PaperLine{TaxCodeID: r.int(1), Net: posting.Firm(net), Tax: posting.Firm(tax)})
 			debts[id] = p
-			return nil
 		})
-		f.rows("SELECT paper_id, rounding FROM paper_billing INDEXED BY paper_billing_rounded WHERE rounding <> 0 AND paper_id IN "+within, func(scan func(...any) error) error {
-			var id int64
-			var rounding money.Amount
-			err := scan(&id, &rounding)
-			p := debts[id]
-			p.ID, p.Total, p.Rounding = id, p.Total+rounding, rounding
-			debts[id] = p
-			return err
+		f.rows("SELECT paper_id, rounding FROM paper_billing INDEXED BY paper_billing_rounded WHERE rounding <> 0 AND paper_id IN "+within, func(r *row) {
+			p := debts[r.int(0)]
+			p.Rounding = r.amount(1)
+			p.Total += p.Rounding
+			debts[r.int(0)] = p
 		})
 		f.KnowPapers(abroad) // with their rates
 		for _, id := range abroad {

@@ -102,11 +102,8 @@ func (f *finder) know(r Reader, through int64) error {
 func (f *finder) load(r Reader, through int64) error {
 	for f.last < through {
 		rows := make([]searched, 0, 1000)
-		err := r.rows("SELECT id, day, kind, total, search FROM papers WHERE id > ? AND id <= ? ORDER BY id LIMIT ?", func(scan func(...any) error) error {
-			var x searched
-			err := scan(&x.id, &x.day, &x.kind, &x.total, &x.words)
-			rows = append(rows, x)
-			return err
+		err := r.rows("SELECT id, day, kind, total, search FROM papers WHERE id > ? AND id <= ? ORDER BY id LIMIT ?", func(r *row) {
+			rows = append(rows, searched{id: r.int(0), day: r.day(1), kind: posting.Kind(r.text(2)), total: r.amount(3), words: r.text(4)})
 		}, f.last, through, blockPapers)
 		if err != nil {
 			return err

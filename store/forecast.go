@@ -20,11 +20,8 @@ func (r Reader) Comings(at day.Day, currency string) ([]reporting.Coming, error)
 	all := []reporting.Coming{}
 	err = r.rows(`SELECT i.due AS day, `+v.of("i.open", v.own)+` AS amount, `+v.beside("i.currency", v.own)+`, CASE i.register WHEN 'receivables' THEN 'invoice' WHEN 'payables' THEN 'bill' ELSE i.register END AS why, p.number, p.party_name AS party, p.id AS paper_id,
 			i.id IN (SELECT item_id FROM disputes) AND `+disputed+` AS disputed
-		FROM `+v.open+` i JOIN papers p ON p.id = i.paper_id WHERE ((i.register IN ('receivables', 'retention') AND i.open > 0) OR (i.register IN ('payables', 'retention payable') AND i.open < 0))`+v.within("i.currency"), func(scan func(...any) error) error {
-		var c reporting.Coming
-		err := scan(&c.Day, &c.Amount, &c.Currency, &c.Own, &c.Why, &c.Number, &c.Party, &c.PaperID, &c.Disputed)
-		all = append(all, c)
-		return err
+		FROM `+v.open+` i JOIN papers p ON p.id = i.paper_id WHERE ((i.register IN ('receivables', 'retention') AND i.open > 0) OR (i.register IN ('payables', 'retention payable') AND i.open < 0))`+v.within("i.currency"), func(r *row) {
+		all = append(all, reporting.Coming{Day: r.day(0), Amount: r.amount(1), Currency: r.text(2), Own: r.amount(3), Why: r.text(4), Number: r.text(5), Party: r.text(6), PaperID: r.int(7), Disputed: r.is(8)})
 	}, v.args...)
 	if err != nil {
 		return nil, err

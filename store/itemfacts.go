@@ -1,7 +1,6 @@
 package store
 
 import (
-	"cmp"
 	"errors"
 	"slices"
 	"strconv"
@@ -63,12 +62,10 @@ func (f *Facts) readItems(table, where string, args ...any) []posting.Item {
 
 func (f *Facts) itemsOf(query string, args ...any) []posting.Item {
 	items := []posting.Item{}
-	f.rows(query, func(scan func(...any) error) error {
-		var r itemRow
-		err := scan(&r.ID, &r.Register, &r.Nature, &r.PaperID, &r.BillsID, &r.Instalment, &r.PartyID, &r.JobID, &r.Day, &r.Due, &r.Currency, &r.Amount, &r.Tax, &r.OwnAmount, &r.OwnTax,
-			&r.Open, &r.OpenTax, &r.OwnOpen, &r.OwnOpenTax, &r.TaxCodeID, &r.Kind, &r.Number, &r.EarlyUntil)
-		items = append(items, r.item())
-		return err
+	f.rows(query, func(r *row) {
+		items = append(items, posting.Item{ID: posting.ItemRef(r.int(0)), Register: ledger.Role(r.text(1)), Nature: posting.Nature(r.text(2)), PaperID: r.int(3), Bills: r.int(4), Instalment: int(r.int(5)), PartyID: r.int(6), JobID: r.int(7),
+			Day: r.day(8), Due: r.day(9), Currency: r.text(10), Part: posting.Part{Amount: r.worth(11, 13), Tax: r.worth(12, 14)}, Left: posting.Part{Amount: r.worth(15, 17), Tax: r.worth(16, 18)},
+			TaxCodeID: r.int(19), Kind: posting.Kind(r.text(20)), Number: r.text(21), EarlyUntil: r.day(22)})
 	}, args...)
 	return items
 }
@@ -127,14 +124,8 @@ func (f *Facts) knowMoves(ids []posting.ItemRef) {
 
 func (f *Facts) readMoves(where string, args ...any) []posting.Move {
 	moves := []posting.Move{}
-	f.rows("SELECT item_id, day, amount, tax, own_amount, own_tax, COALESCE(allocation_id, 0) FROM item_moves "+where+" ORDER BY +id", func(scan func(...any) error) error {
-		var m posting.Move
-		var amount, tax money.Amount
-		var ownAmount, ownTax *money.Amount
-		err := scan(&m.Item, &m.Day, &amount, &tax, &ownAmount, &ownTax, &m.Allocation)
-		m.Part = posting.Part{Amount: worth(amount, ownAmount), Tax: worth(tax, ownTax)}
-		moves = append(moves, m)
-		return err
+	f.rows("SELECT item_id, day, amount, tax, own_amount, own_tax, allocation_id FROM item_moves "+where+" ORDER BY +id", func(r *row) {
+		moves = append(moves, posting.Move{Item: posting.ItemRef(r.int(0)), Day: r.day(1), Part: posting.Part{Amount: r.worth(2, 4), Tax: r.worth(3, 5)}, Allocation: r.int(6)})
 	}, args...)
 	return moves
 }
@@ -161,15 +152,11 @@ func (f *Facts) OpenOn(d day.Day) []posting.Item {
 		f.err = errors.Join(f.err, err)
 		return nil
 	}
-	items := []posting.Item{}
-	f.rows(`SELECT i.id, i.register, COALESCE(i.bills_id, 0), COALESCE(i.party_id, 0), COALESCE(i.job_id, 0), i.due, i.open, i.open_tax, i.own_open, i.own_open_tax, COALESCE(i.currency, '')
-		FROM `+open+" i WHERE i.register IN ('receivables', 'retention')", func(scan func(...any) error) error {
-		var r itemRow
-		err := scan(&r.ID, &r.Register, &r.BillsID, &r.PartyID, &r.JobID, &r.Due, &r.Open, &r.OpenTax, &r.OwnOpen, &r.OwnOpenTax, &r.Currency)
-		items = append(items, r.item())
-		return err
+	items := make([]posting.Item, 0, 1000)
+	f.rows(`SELECT i.id, i.register, i.bills_id, i.party_id, i.due, i.open, i.open_tax, i.own_open, i.own_open_tax
+		FROM `+open+" i WHERE i.register IN ('receivables', 'retention')", func(r *row) {
+		items = append(items, posting.Item{ID: posting.ItemRef(r.int(0)), Register: ledger.Role(r.text(1)), Bills: r.int(2), PartyID: r.int(3), Due: r.day(4), Left: posting.Part{Amount: r.worth(5, 7), Tax: r.worth(6, 8)}})
 	}, asOf(d))
-	slices.SortFunc(items, func(a, b posting.Item) int { return cmp.Compare(a.ID, b.ID) })
 	return items
 }
 

@@ -219,11 +219,12 @@ func (l listing) idsAndTotals(r Reader, where, order string, count *int64, sums 
 	}
 	*sums = make([]money.Amount, len(l.sums))
 	var ids []int64
-	err := r.rows(fmt.Sprintf("%sSELECT %s FROM %s WHERE %s%s", l.with, columns, l.from, where, order), func(scan func(...any) error) error {
-		var id int64
-		err := scan(append([]any{&id}, into(count, *sums)...)...)
-		ids = append(ids, id)
-		return err
+	err := r.rows(fmt.Sprintf("%sSELECT %s FROM %s WHERE %s%s", l.with, columns, l.from, where, order), func(r *row) {
+		ids = append(ids, r.int(0))
+		*count = r.int(1)
+		for n := range *sums {
+			(*sums)[n] = r.amount(2 + n)
+		}
 	}, args...)
 	return ids, err
 }

@@ -57,17 +57,14 @@ const inSpan = ` FROM entries e JOIN papers p ON p.id = e.paper_id JOIN entry_li
 		UNION SELECT x.id FROM paper_billing y JOIN papers q ON q.id = y.paper_id JOIN entries x ON x.paper_id = q.id AND x.day = q.day AND x.allocation_id IS NULL WHERE y.supplied <> '' AND y.supplied BETWEEN @from AND @through)
 	AND p.about NOT IN ('tax settlement', 'year end') AND COALESCE(b.supplied, e.day) BETWEEN @from AND @through `
 
-// TaxLines returns the lines of a span that a tax return is made of: those on
-// tax accounts, those that bear a tax code, and those on deposits.
+// TaxLines returns the lines of a span that a tax return is made of, entry by
+// entry: those on tax accounts, those that bear a tax code, and those on deposits.
 func (r Reader) TaxLines(from, through day.Day) ([]closing.TaxLine, error) {
 	lines := []closing.TaxLine{}
-	err := r.rows(`SELECT e.id AS entry_id, e.paper_id, p.number AS paper, p.kind, p.party_name AS party, COALESCE(b.supplied, e.day) AS day, COALESCE(o.role, '') AS role, l.amount, COALESCE(l.tax_code_id, 0) AS tax_code_id, COALESCE(p.reverses_id, p.id) AS lines_of,
+	err := r.rows(`SELECT e.id AS entry_id, e.paper_id, p.kind, COALESCE(b.supplied, e.day) AS day, o.role, l.amount, l.tax_code_id, COALESCE(p.reverses_id, p.id) AS lines_of,
 		CASE WHEN e.allocation_id IS NOT NULL AND l.tax_code_id IS NOT NULL THEN (SELECT x.tax_percent FROM allocations a JOIN open_items i ON i.id IN (a.debit_id, a.credit_id) JOIN paper_lines x ON x.paper_id = COALESCE(i.bills_id, i.paper_id) AND x.tax_code_id = l.tax_code_id WHERE a.id = e.allocation_id LIMIT 1) END AS percent
-		`+inSpan+` AND (l.tax_code_id IS NOT NULL OR o.role IS NOT NULL) ORDER BY e.day, e.id, l.id`, func(scan func(...any) error) error {
-		var l closing.TaxLine
-		err := scan(&l.EntryID, &l.PaperID, &l.Paper, &l.Kind, &l.Party, &l.Day, &l.Role, &l.Amount, &l.TaxCodeID, &l.LinesOf, &l.Percent)
-		lines = append(lines, l)
-		return err
+		`+inSpan+` AND (l.tax_code_id IS NOT NULL OR o.role IS NOT NULL) ORDER BY e.id, l.id`, func(r *row) {
+		lines = append(lines, closing.TaxLine{EntryID: r.int(0), PaperID: r.int(1), Kind: r.text(2), Day: r.day(3), Role: ledger.Role(r.text(4)), Amount: r.amount(5), TaxCodeID: r.int(6), LinesOf: r.int(7), Percent: r.percent(8)})
 	}, spanOf(from, through))
 	if err == nil {
 		err = r.linesOfTax(lines)
@@ -95,17 +92,13 @@ func (r Reader) linesOfTax(lines []closing.TaxLine) error {
 	}
 	slices.Sort(papers)
 	type sum struct {
-		percent  decimal.Decimal
+		percent  decimal.NullDecimal
 		net, tax money.Amount
 	}
 	of := map[[2]int64]sum{}
 	for some := range slices.Chunk(slices.Compact(papers), 1000) {
-		err := r.rows("SELECT paper_id, tax_code_id, tax_percent, net, tax FROM paper_codes WHERE paper_id IN ("+commas(some)+") AND tax_code_id <> 0", func(scan func(...any) error) error {
-			var key [2]int64
-			var x sum
-			err := scan(&key[0], &key[1], &x.percent, &x.net, &x.tax)
-			of[key] = x
-			return err
+		err := r.rows("SELECT paper_id, tax_code_id, tax_percent, net, tax FROM paper_codes WHERE paper_id IN ("+commas(some)+") AND tax_code_id <> 0", func(r *row) {
+			of[[2]int64{r.int(0), r.int(1)}] = sum{r.percent(2), r.amount(3), r.amount(4)}
 		})
 		if err != nil {
 			return err
@@ -113,7 +106,7 @@ func (r Reader) linesOfTax(lines []closing.TaxLine) error {
 	}
 	for n, l := range lines {
 		if x, there := of[[2]int64{l.LinesOf, l.TaxCodeID}]; there {
-			lines[n].Percent, lines[n].LineNet, lines[n].LineTax = decimal.NewNullDecimal(x.percent), x.net, x.tax
+			lines[n].Percent, lines[n].LineNet, lines[n].LineTax = x.percent, x.net, x.tax
 		}
 	}
 	return nil

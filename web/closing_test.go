@@ -2,6 +2,8 @@ package web_test
 
 import (
 	"fmt"
+	"net/url"
+	"strconv"
 	"strings"
 	"sync"
 	"sync/atomic"
@@ -23,6 +25,43 @@ func taxRow(a answer, section, code string) string {
 		}
 	}
 	return ""
+}
+
+// Behind a row stand the first papers, and more are told after them: none twice,
+// none left out.
+func TestPapersBehindATaxReturn(t *testing.T) {
+	c := newClient(t)
+	const taxPapers, all = 200, 203
+	for range all {
+		c.must("/invoices", invoice(1, "2026-11-02", "10"))
+	}
+	a := c.get("/tax-return?through=2026-11-30").want(200)
+	row := a.list("rows")[0]
+	seen := map[any]bool{}
+	note := func(papers []map[string]any) int {
+		for _, p := range papers {
+			if seen[p["paper"]] = true; p["name"] == "" || p["kind"] != "invoice" || p["net"] != "10.00" || p["tax"] != "2.00" {
+				t.Errorf("behind it stands %v", p)
+			}
+		}
+		return len(papers)
+	}
+	if n := a.rows("rows", 0, "papers"); row["count"] != float64(all) || n != taxPapers || row["net"] != "2030.00" || row["tax"] != "406.00" {
+		t.Errorf("%v papers, %d of them told: %v %v", row["count"], n, row["net"], row["tax"])
+	}
+	note(a.list("rows", 0, "papers"))
+	more := fmt.Sprintf("/tax-return/papers?through=2026-11-30&row=%s&after=", url.QueryEscape(fmt.Sprint(row["row"])))
+	if n := note(c.get(more + strconv.Itoa(taxPapers)).want(200).list()); n != 3 || len(seen) != all {
+		t.Errorf("%d more, %d in all", n, len(seen))
+	}
+	if n := c.get(more + strconv.Itoa(all+5)).want(200).list(); len(n) != 0 {
+		t.Errorf("after the last: %v", n)
+	}
+	c.get(more + "-1").want(422)
+	c.get("/tax-return/papers?through=2026-11-30&row=none").want(404)
+	if f := c.get("/tax-return/file?through=2026-11-30&format=csv").want(200); strings.Count(string(f.body), "I26-") != all {
+		t.Error("the file does not tell all")
+	}
 }
 
 // A return holds what was billed, what was taxed on receipt, what retention

@@ -35,7 +35,7 @@ var operationRights = func() map[string]rights.Right {
 			links statement-links deposit-register statements statements-pdf cheques`,
 		rights.SeeBooks: `account-lines advance-register ageing allowance audit bank bank-line bank-payments bank-rules rule-uses bank-lines reconciling
 			statements-read tying bank-columns card-gateway card-takings costs expected journal job-margin margins payables purchase-orders register
-			accruals rates revaluation income balance-sheet tax-return closing small-balances stock stock-of suppliers supplier supplier-bench supplier-story tie-out trial-balance why whose mail-account cheques-pdf`,
+			accruals rates revaluation income balance-sheet tax-return tax-return-papers closing small-balances stock stock-of suppliers supplier supplier-bench supplier-story tie-out trial-balance why whose mail-account cheques-pdf`,
 		rights.ToNote: `attach change-attachment detach record-event make-link write-mail preview-mail propose-mail answer-word end-word`,
 		rights.ToSell: `post-quote post-order post-delivery post-return post-cancellation post-request post-invoice post-credit-note post-deposit-invoice
 			post-advance-credit post-late-charge draft-late-charges create-customer save-customer create-job save-job create-recurring save-recurring

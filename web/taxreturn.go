@@ -3,6 +3,9 @@ package web
 import (
 	"cmp"
 	"context"
+	"fmt"
+	"math"
+	"net/http"
 	"strings"
 
 	"cleantally/core/closing"
@@ -29,11 +32,13 @@ type TaxPaper struct {
 
 // TaxRow is what a tax return says of a section, a code and a rate.
 type TaxRow struct {
+	Row     string     `json:"row" doc:"What tells it apart"`
 	Section string     `json:"section" enum:"billed,paid,deposits,released,bought"`
 	Code    string     `json:"code" doc:"Name and rate"`
 	Net     string     `json:"net"`
 	Tax     string     `json:"tax"`
-	Papers  []TaxPaper `json:"papers"`
+	Count   int        `json:"count" doc:"Of the papers behind it"`
+	Papers  []TaxPaper `json:"papers" doc:"The first of them"`
 }
 
 // TaxReturn is what a span comes to.
@@ -66,8 +71,11 @@ type TaxInput struct {
 	Through string `query:"through" doc:"Left out, the end of the month before today"`
 }
 
-// taxReturn adds a span up.
-func (s *Server) taxReturn(ctx context.Context, in TaxInput) (*TaxReturn, error) {
+// taxPapers is how many papers of a row are told at once.
+const taxPapers = 200
+
+// taxReturn adds a span up, and tells of each row so many papers after so many.
+func (s *Server) taxReturn(ctx context.Context, in TaxInput, after, most int) (*TaxReturn, error) {
 	today := s.book.Today()
 	through, err := s.dayOr(in.Through, day.Day(today[:7]+"-01").Add(-1))
 	if err != nil {
@@ -106,8 +114,7 @@ func (s *Server) taxReturn(ctx context.Context, in TaxInput) (*TaxReturn, error)
 		if err != nil {
 			return err
 		}
-		out.fill(closing.Return(lines, rateOf), names, cur)
-		return nil
+		return out.fill(r, closing.Return(lines, rateOf), after, most, names, cur)
 	})
 }
 
@@ -134,19 +141,33 @@ func taxNames(r *store.Reader) (map[int64]string, func(int64, day.Day) decimal.D
 	}, err
 }
 
-func (t *TaxReturn) fill(r closing.TaxReturn, names map[int64]string, cur money.Currency) {
+func (t *TaxReturn) fill(books *store.Reader, r closing.TaxReturn, after, most int, names map[int64]string, cur money.Currency) error {
 	f := cur.Format
-	for _, row := range r.Rows {
-		out := TaxRow{Section: string(row.Section), Code: strings.TrimSpace(names[row.TaxCodeID] + " " + dec(row.Percent) + " %"), Net: f(row.Net), Tax: f(row.Tax), Papers: []TaxPaper{}}
+	var ids []int64
+	for n, row := range r.Rows {
+		told := row.Papers[min(after, len(row.Papers)):]
+		r.Rows[n].Papers = told[:min(most, len(told))]
+		for _, p := range r.Rows[n].Papers {
+			ids = append(ids, p.PaperID)
+		}
+		t.Rows = append(t.Rows, TaxRow{Count: len(row.Papers)})
+	}
+	of, err := books.PaperNames(ids)
+	if err != nil {
+		return err
+	}
+	for n, row := range r.Rows {
+		out := TaxRow{Row: fmt.Sprintf("%s %d %s", row.Section, row.TaxCodeID, dec(row.Percent)), Count: t.Rows[n].Count, Section: string(row.Section), Code: strings.TrimSpace(names[row.TaxCodeID] + " " + dec(row.Percent) + " %"), Net: f(row.Net), Tax: f(row.Tax), Papers: []TaxPaper{}}
 		if row.TaxCodeID == 0 {
 			out.Code = names[0]
 		}
 		for _, p := range row.Papers {
-			out.Papers = append(out.Papers, TaxPaper{p.PaperID, p.Kind, p.Paper, p.Name, string(p.Day), f(p.Net), f(p.Tax)})
+			out.Papers = append(out.Papers, TaxPaper{p.PaperID, p.Kind, of[p.PaperID].Number, of[p.PaperID].Party, string(p.Day), f(p.Net), f(p.Tax)})
 		}
-		t.Rows = append(t.Rows, out)
+		t.Rows[n] = out
 	}
 	t.Output, t.Input, t.ToPay, t.Waiting, t.Deferred = f(r.Output), f(r.Input), f(r.ToPay()), f(r.Waiting), f(r.Deferred)
+	return nil
 }
 
 // SettleTaxBody settles the tax of a span.
@@ -172,19 +193,36 @@ func (b EndYearBody) command(p *parser) posting.Command {
 
 func (s *Server) registerTaxReturn() {
 	type input struct{ TaxInput }
-	huma.Register(s.api, describe("tax-return", "GET", "/api/v1/tax-return", "The tax return of a span, with the papers behind each figure"), func(ctx context.Context, in *input) (*struct{ Body TaxReturn }, error) {
-		t, err := s.taxReturn(ctx, in.TaxInput)
+	huma.Register(s.api, describe("tax-return", "GET", "/api/v1/tax-return", "The tax return of a span, with the first papers behind each figure"), func(ctx context.Context, in *input) (*struct{ Body TaxReturn }, error) {
+		t, err := s.taxReturn(ctx, in.TaxInput, 0, taxPapers)
 		if err != nil {
 			return nil, problem(err)
 		}
 		return &struct{ Body TaxReturn }{*t}, nil
+	})
+	type papersInput struct {
+		TaxInput
+		Row   string `query:"row" required:"true"`
+		After int    `query:"after" minimum:"0" doc:"How many of them are told already"`
+	}
+	huma.Register(s.api, describe("tax-return-papers", "GET", "/api/v1/tax-return/papers", "More of the papers behind a row of a tax return"), func(ctx context.Context, in *papersInput) (*struct{ Body []TaxPaper }, error) {
+		t, err := s.taxReturn(ctx, in.TaxInput, in.After, taxPapers)
+		if err != nil {
+			return nil, problem(err)
+		}
+		for _, row := range t.Rows {
+			if row.Row == in.Row {
+				return &struct{ Body []TaxPaper }{row.Papers}, nil
+			}
+		}
+		return nil, plain(http.StatusNotFound, "The tax return has no such row.")
 	})
 	type fileInput struct {
 		TaxInput
 		Format string `query:"format" enum:"csv,xlsx,pdf"`
 	}
 	huma.Register(s.api, describe("tax-return-file", "GET", "/api/v1/tax-return/file", "The tax return of a span, as a file"), func(ctx context.Context, in *fileInput) (*fileOutput, error) {
-		t, err := s.taxReturn(ctx, in.TaxInput)
+		t, err := s.taxReturn(ctx, in.TaxInput, 0, math.MaxInt)
 		if err != nil {
 			return nil, problem(err)
 		}

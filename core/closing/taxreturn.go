@@ -19,9 +19,7 @@ import (
 type TaxLine struct {
 	EntryID   int64
 	PaperID   int64
-	Paper     string
 	Kind      string
-	Party     string
 	Day       day.Day // of the tax: the day of supply, where the paper names one, else the entry's own
 	Role      ledger.Role
 	Amount    money.Amount // debits above nil
@@ -69,10 +67,10 @@ func Sections() []Section { return []Section{Billed, Paid, OnMoney, Released, Bo
 
 // TaxPaper is what one paper adds to a row of a tax return.
 type TaxPaper struct {
-	PaperID           int64
-	Paper, Kind, Name string
-	Day               day.Day
-	Net, Tax          money.Amount
+	PaperID  int64
+	Kind     string
+	Day      day.Day
+	Net, Tax money.Amount
 }
 
 // TaxRow is what a tax return says of a section, a code and a rate. Output is
@@ -96,11 +94,10 @@ type TaxReturn struct {
 // ToPay is what is owed for the span; below nil comes back.
 func (r TaxReturn) ToPay() money.Amount { return r.Output - r.Input }
 
-// Return adds the lines of a span up. RateOf answers the percentage of a code on
+// Return adds the lines of a span up, which come entry by entry. RateOf answers the percentage of a code on
 // a day.
 func Return(lines []TaxLine, rateOf func(code int64, d day.Day) decimal.Decimal) TaxReturn {
 	var r TaxReturn
-	slices.SortStableFunc(lines, func(a, b TaxLine) int { return cmp.Compare(a.EntryID, b.EntryID) })
 	for len(lines) > 0 {
 		n := slices.IndexFunc(lines, func(l TaxLine) bool { return l.EntryID != lines[0].EntryID })
 		if n < 0 {
@@ -257,5 +254,5 @@ func (r *TaxReturn) row(s Section, code int64, percent decimal.Decimal, l TaxLin
 		x.Papers[last].Tax += tax
 		return
 	}
-	x.Papers = append(x.Papers, TaxPaper{PaperID: l.PaperID, Paper: l.Paper, Kind: l.Kind, Name: l.Party, Day: l.Day, Net: net, Tax: tax})
+	x.Papers = append(x.Papers, TaxPaper{PaperID: l.PaperID, Kind: l.Kind, Day: l.Day, Net: net, Tax: tax})
 }

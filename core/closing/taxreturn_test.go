@@ -21,7 +21,7 @@ func rate(code int64, _ day.Day) decimal.Decimal {
 // entry makes lines of one paper's entry: each a role, a code and an amount.
 func entry(id int64, kind string, lines ...closing.TaxLine) []closing.TaxLine {
 	for n := range lines {
-		lines[n].EntryID, lines[n].PaperID, lines[n].Paper, lines[n].Kind, lines[n].Day = id, id, fmt.Sprintf("P%d", id), kind, "2026-10-05"
+		lines[n].EntryID, lines[n].PaperID, lines[n].Kind, lines[n].Day = id, id, kind, "2026-10-05"
 	}
 	return lines
 }

@@ -53,37 +53,40 @@ func WantedAllowance(f posting.Facts, d day.Day) (rows []AllowanceRow, wanted, s
 func (b *builder) basesOn(d day.Day) []money.Amount {
 	buckets := reporting.Buckets(reporting.ByDue)
 	bases := make([]money.Amount, len(buckets))
-	credits := map[int64]money.Amount{}
+	var oldest []day.Day
+	for _, bucket := range buckets {
+		oldest = append(oldest, bucket.Oldest(d))
+	}
 	items := b.facts.OpenOn(d)
-	var bills []int64
-	for _, i := range items {
-		credits[i.PartyID] -= min(i.Left.Amount.Base, 0)
-		bills = append(bills, i.Bills)
+	owed, bills := make([]*posting.Item, 0, len(items)), make([]int64, 0, len(items))
+	credits := map[int64]money.Amount{}
+	for n := range items {
+		if i := &items[n]; i.Left.Amount.Base > 0 {
+			owed, bills = append(owed, i), append(bills, i.Bills)
+		} else {
+			credits[i.PartyID] -= i.Left.Amount.Base
+		}
 	}
 	var debts map[int64]posting.Paper
 	if b.Limits().Relief {
 		debts = b.facts.Debts(bills)
 	}
-	slices.SortStableFunc(items, func(x, y posting.Item) int { return cmp.Compare(dueOf(x, d), dueOf(y, d)) })
-	for _, i := range items {
-		if i.Left.Amount.Base <= 0 {
-			continue
-		}
+	slices.SortFunc(owed, func(x, y *posting.Item) int {
+		return cmp.Or(cmp.Compare(dueOf(x, d), dueOf(y, d)), cmp.Compare(x.ID, y.ID))
+	})
+	for _, i := range owed {
 		used := min(credits[i.PartyID], i.Left.Amount.Base)
 		credits[i.PartyID] -= used
-		age := d.Since(dueOf(i, d))
-		for n, bucket := range buckets {
-			if age >= bucket.Min && age <= bucket.Max {
-				bases[n] += b.lossOf(i, debts[i.Bills], i.Left.Amount.Base-used, d)
-			}
-		}
+		// Ages run on without a gap: the first whose oldest day is not after it.
+		n := slices.IndexFunc(oldest, func(o day.Day) bool { return dueOf(i, d) >= o })
+		bases[n] += b.lossOf(i, debts[i.Bills], i.Left.Amount.Base-used, d)
 	}
 	return bases
 }
 
 // lossOf is what would be lost of an item of a debt: less the tax that relief
 // would bring back, and less tax that is deferred and was never due.
-func (b *builder) lossOf(i posting.Item, of posting.Paper, amount money.Amount, d day.Day) money.Amount {
+func (b *builder) lossOf(i *posting.Item, of posting.Paper, amount money.Amount, d day.Day) money.Amount {
 	if inside := i.Left.Take(i.Left.Amount.Outside(amount)).Tax.Base; inside != 0 {
 		return amount - inside
 	}
@@ -95,7 +98,7 @@ func (b *builder) lossOf(i posting.Item, of posting.Paper, amount money.Amount, 
 
 // dueOf is the day an item's age is counted from: retention without an agreed
 // day is not due.
-func dueOf(i posting.Item, asOf day.Day) day.Day {
+func dueOf(i *posting.Item, asOf day.Day) day.Day {
 	if i.Due == "" {
 		return asOf
 	}

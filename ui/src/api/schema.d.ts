@@ -3811,7 +3811,7 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** The tax return of a span, with the papers behind each figure */
+        /** The tax return of a span, with the first papers behind each figure */
         get: operations["tax-return"];
         put?: never;
         post?: never;
@@ -3830,6 +3830,23 @@ export interface paths {
         };
         /** The tax return of a span, as a file */
         get: operations["tax-return-file"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/tax-return/papers": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** More of the papers behind a row of a tax return */
+        get: operations["tax-return-papers"];
         put?: never;
         post?: never;
         delete?: never;
@@ -9556,8 +9573,16 @@ export interface components {
         TaxRow: {
             /** @description Name and rate */
             code: string;
+            /**
+             * Format: int64
+             * @description Of the papers behind it
+             */
+            count: number;
             net: string;
+            /** @description The first of them */
             papers: components["schemas"]["TaxPaper"][];
+            /** @description What tells it apart */
+            row: string;
             /** @enum {string} */
             section: "billed" | "paid" | "deposits" | "released" | "bought";
             tax: string;
@@ -20465,6 +20490,43 @@ export interface operations {
                 };
                 content: {
                     "application/json": string;
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "tax-return-papers": {
+        parameters: {
+            query: {
+                /** @description Left out, the first day that is not settled */
+                from?: string;
+                /** @description Left out, the end of the month before today */
+                through?: string;
+                row: string;
+                /** @description How many of them are told already */
+                after?: number;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TaxPaper"][];
                 };
             };
             /** @description Error */

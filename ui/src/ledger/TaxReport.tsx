@@ -7,7 +7,7 @@ import TableFooter from '@mui/material/TableFooter';
 import TableHead from '@mui/material/TableHead';
 import TableRow from '@mui/material/TableRow';
 import Typography from '@mui/material/Typography';
-import { keepPreviousData, useQuery } from '@tanstack/react-query';
+import { keepPreviousData, useInfiniteQuery, useQuery } from '@tanstack/react-query';
 import { Fragment, useEffect, useState } from 'react';
 import { Link } from 'react-router';
 import { api, data } from '../api/client';
@@ -102,6 +102,55 @@ const Opens = styled('button')(({ theme }) => ({
   '&:focus-visible': { outline: `2px solid ${theme.vars!.palette.primary.main}` },
 }));
 
+/** The papers behind a row: the first of them, and more by and by. */
+function Behind({ tax, row }: { tax: Return; row: Row }) {
+  const more = useInfiniteQuery({
+    queryKey: ['tax-return', tax.from, tax.through, row.row],
+    queryFn: ({ pageParam: after }) =>
+      data(
+        api.GET('/api/v1/tax-return/papers', {
+          params: { query: { from: tax.from || undefined, through: tax.through, row: row.row, after } },
+        }),
+      ),
+    initialPageParam: row.papers.length,
+    getNextPageParam: (_, pages) => row.papers.length + pages.flat().length,
+    enabled: false,
+  });
+  const papers = [...row.papers, ...(more.data?.pages.flat() ?? [])];
+  return (
+    <>
+      {papers.map((p, at) => (
+        <TableRow key={`${p.id} ${at}`}>
+          <TableCell sx={{ pl: 4 }}>
+            {showDay(p.day)} ·{' '}
+            <Link to={`/papers/${p.id}`}>
+              {kindName(p.kind)} {p.paper}
+            </Link>{' '}
+            {p.name}
+          </TableCell>
+          <TableCell />
+          <TableCell align="right">
+            <Amount value={p.net} />
+          </TableCell>
+          <TableCell align="right">
+            <Amount value={p.tax} />
+          </TableCell>
+        </TableRow>
+      ))}
+      {papers.length < row.count && (
+        <TableRow className="no-print">
+          <TableCell sx={{ pl: 4 }} colSpan={4}>
+            {more.isError && <Failure error={more.error} />}
+            <Button size="small" disabled={more.isFetching} onClick={() => void more.fetchNextPage()}>
+              {row.count - papers.length} more
+            </Button>
+          </TableCell>
+        </TableRow>
+      )}
+    </>
+  );
+}
+
 function Rows({ tax }: { tax: Return }) {
   const [open, setOpen] = useState('');
   return (
@@ -132,7 +181,7 @@ function Rows({ tax }: { tax: Return }) {
                     {open === id ? '▾' : '▸'} {r.code}
                   </Opens>
                 </TableCell>
-                <TableCell align="right">{r.papers.length}</TableCell>
+                <TableCell align="right">{r.count}</TableCell>
                 <TableCell align="right">
                   <Amount value={r.net} />
                 </TableCell>
@@ -140,25 +189,7 @@ function Rows({ tax }: { tax: Return }) {
                   <Amount value={r.tax} />
                 </TableCell>
               </TableRow>
-              {open === id &&
-                r.papers.map((p, at) => (
-                  <TableRow key={`${p.id} ${at}`}>
-                    <TableCell sx={{ pl: 4 }}>
-                      {showDay(p.day)} ·{' '}
-                      <Link to={`/papers/${p.id}`}>
-                        {kindName(p.kind)} {p.paper}
-                      </Link>{' '}
-                      {p.name}
-                    </TableCell>
-                    <TableCell />
-                    <TableCell align="right">
-                      <Amount value={p.net} />
-                    </TableCell>
-                    <TableCell align="right">
-                      <Amount value={p.tax} />
-                    </TableCell>
-                  </TableRow>
-                ))}
+              {open === id && <Behind key={`${tax.from} ${tax.through}`} tax={tax} row={r} />}
             </Fragment>
           );
         })}
