@@ -4,6 +4,7 @@ import (
 	"database/sql"
 
 	"cleantally/core/day"
+	"cleantally/core/ledger"
 	"cleantally/core/money"
 	"cleantally/core/reporting"
 )
@@ -11,17 +12,24 @@ import (
 // Comings returns what is due by what was posted, at the end of a day: what
 // customers owe, what they and we keep back, what we owe suppliers, requests for
 // deposits, what waits in card takings. Of one currency it tells what is in it
-// alone, in it, the firm's own by its code; of "" all, in the firm's.
+// alone, in it, the firm's own by its code; of "" all, in the firm's. What items are
+// of is told by their papers' IDs alone.
 func (r Reader) Comings(at day.Day, currency string) ([]reporting.Coming, error) {
 	v, err := r.inCurrency(at, currency, true)
 	if err != nil {
 		return nil, err
 	}
 	all := []reporting.Coming{}
-	err = r.rows(`SELECT i.due AS day, `+v.of("i.open", v.own)+` AS amount, `+v.beside("i.currency", v.own)+`, CASE i.register WHEN 'receivables' THEN 'invoice' WHEN 'payables' THEN 'bill' ELSE i.register END AS why, p.number, p.party_name AS party, p.id AS paper_id,
-			i.id IN (SELECT item_id FROM disputes) AND `+disputed+` AS disputed
-		FROM `+v.open+` i JOIN papers p ON p.id = i.paper_id WHERE ((i.register IN ('receivables', 'retention') AND i.open > 0) OR (i.register IN ('payables', 'retention payable') AND i.open < 0))`+v.within("i.currency"), func(r *row) {
-		all = append(all, reporting.Coming{Day: r.day(0), Amount: r.amount(1), Currency: r.text(2), Own: r.amount(3), Why: r.text(4), Number: r.text(5), Party: r.text(6), PaperID: r.int(7), Disputed: r.is(8)})
+	err = r.rows(`SELECT i.due, `+v.of("i.open", v.own)+`, `+v.beside("i.currency", v.own)+`, i.register, i.paper_id, i.id IN (SELECT item_id FROM disputes) AND `+disputed+`
+		FROM `+v.open+` i WHERE ((i.register IN ('receivables', 'retention') AND i.open > 0) OR (i.register IN ('payables', 'retention payable') AND i.open < 0))`+v.within("i.currency"), func(r *row) {
+		c := reporting.Coming{Day: r.day(0), Amount: r.amount(1), Currency: r.text(2), Own: r.amount(3), Why: r.text(4), PaperID: r.int(5), Disputed: r.is(6)}
+		switch ledger.Role(c.Why) {
+		case ledger.Receivables:
+			c.Why = "invoice"
+		case ledger.Payables:
+			c.Why = "bill"
+		}
+		all = append(all, c)
 	}, v.args...)
 	if err != nil {
 		return nil, err

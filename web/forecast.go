@@ -81,11 +81,34 @@ func (s *Server) registerForecast() {
 				return err
 			}
 			x := reporting.Foresee(d, has.Books, forecastWeeks, append(all, more...))
+			if err := named(r, x.Weeks); err != nil {
+				return err
+			}
 			out.Body = forecastBody(x, d, p.cur, p.cur.In(in.Currency))
 			out.Body.Currency, out.Body.Reconciled, out.Body.Unexplained = in.Currency, string(has.Reconciled), p.cur.In(in.Currency).Format(unexplained)
 			return nil
 		}))
 	})
+}
+
+// named names the papers of what is told: most of what is owed is overdue, and told
+// as one sum.
+func named(r *store.Reader, weeks []reporting.ForecastWeek) error {
+	var papers []int64
+	for _, w := range weeks {
+		for _, c := range w.Rows {
+			papers = append(papers, c.PaperID)
+		}
+	}
+	names, err := r.PaperNames(papers)
+	for _, w := range weeks {
+		for n, c := range w.Rows {
+			if name, there := names[c.PaperID]; there {
+				w.Rows[n].Number, w.Rows[n].Party = name.Number, name.Party
+			}
+		}
+	}
+	return err
 }
 
 // forecastBody tells a forecast in a currency, with what is in others in those too.

@@ -49,8 +49,9 @@ func Foresee(at day.Day, begins money.Amount, weeks int, all []Coming) Forecast 
 	for n := range weeks {
 		f.Weeks = append(f.Weeks, ForecastWeek{From: at.Add(7 * n), To: at.Add(7*n + 6)})
 	}
+	ends := at.Add(7 * weeks)
 	for _, c := range all {
-		switch n := c.Day.Since(at) / 7; {
+		switch {
 		case c.Disputed:
 			f.Disputed += c.Amount
 		case c.Day == "":
@@ -59,10 +60,10 @@ func Foresee(at day.Day, begins money.Amount, weeks int, all []Coming) Forecast 
 			f.Overdue += c.Amount
 		case c.Day < at:
 			f.Weeks[0].take(c)
-		case n >= weeks:
+		case c.Day >= ends:
 			f.Later += c.Amount
 		default:
-			f.Weeks[n].take(c)
+			f.Weeks[c.Day.Since(at)/7].take(c)
 		}
 	}
 	balance := begins
