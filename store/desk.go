@@ -255,7 +255,7 @@ func (r Reader) Search(s Sight, text string, from, to money.Amount, limit int) (
 	papers := `papers INDEXED BY papers_search
 			WHERE (instr(search, @low) OR abs(total) BETWEEN @from AND @to) AND (number LIKE @like ESCAPE '\' OR reference LIKE @like ESCAPE '\' OR abs(total) BETWEEN @from AND @to)`
 	if !s.Some && r.finder != nil {
-		ready, err := r.finder.ready(r)
+		ready, err := r.finder.ready(r, text)
 		if err != nil {
 			return nil, err
 		}

@@ -142,7 +142,7 @@ func (db *DB) upToDate(ctx context.Context) error {
 
 func (db *DB) read(file string) (err error) {
 	// What those who read keep in memory is little: the machine keeps the file.
-	if db.reader, err = connect(file, 8, url.Values{"_query_only": {"true"}, "_cache_size": {"-2000"}}); err == nil {
+	if db.reader, err = connect(file, 8, url.Values{"_query_only": {"true"}, "_cache_size": {"-2000"}, "_stmt_cache_size": {"24"}}); err == nil {
 		db.reader.Logger = watcher{logger.Discard, &db.watch}
 		db.finder.pool = db.reader
 	}
@@ -175,7 +175,9 @@ func connect(file string, connections int, extra url.Values) (*gorm.DB, error) {
 	if !extra.Has("_cache_size") {
 		extra.Set("_cache_size", "-16000")
 	}
-	extra.Set("_stmt_cache_size", "200")
+	if !extra.Has("_stmt_cache_size") {
+		extra.Set("_stmt_cache_size", "200")
+	}
 	// One goroutine at a time has a connection: SQLite needs no locks of its own.
 	extra.Set("_mutex", "no")
 	dsn := (&url.URL{Scheme: "file", Opaque: (&url.URL{Path: file}).EscapedPath(), RawQuery: extra.Encode()}).String()

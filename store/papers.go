@@ -192,7 +192,7 @@ func (f PaperFilter) find(r Reader, l *listing, q Query, at day.Day, past bool) 
 	}
 	words := strings.ToLower(f.Search)
 	if r.finder != nil {
-		ready, err := r.finder.ready(r)
+		ready, err := r.finder.ready(r, words)
 		if err != nil {
 			return err
 		}
