@@ -15,7 +15,7 @@ import (
 // ClosingStep is one thing to look at before a period is closed.
 type ClosingStep struct {
 	ID    string `json:"id" enum:"drafts,bank line,not identified,on account,deposit,cost,retention,recurring,accruals,revaluation,allowance,reconciled,tie-out,tax,year"`
-	State string `json:"state" enum:"done,open,stops" doc:"Whether there is nothing to do, something to look at, or something that keeps the period open"`
+	State string `json:"state" enum:"done,open,stops,waits" doc:"Whether there is nothing to do, something to look at, something that keeps the period open, or it is told with the rest"`
 	Count int64  `json:"count"`
 	Sum   string `json:"sum"`
 	Says  string `json:"says"`
@@ -31,14 +31,21 @@ type Closing struct {
 	Years   []string      `json:"years" doc:"The last days of the years that are closed"`
 }
 
-// closingOf looks at a period.
-func (s *Server) closingOf(ctx context.Context, text string) (*Closing, error) {
+// The parts of a closing: what is looked at quickly, with the other steps in their
+// places, and those.
+const (
+	closingFirst = "first"
+	closingRest  = "rest"
+)
+
+// closingOf looks at a period, or at a part of it.
+func (s *Server) closingOf(ctx context.Context, text, part string) (*Closing, error) {
 	today := s.book.Today()
 	through, err := s.dayOr(text, day.Day(today[:7]+"-01").Add(-1))
 	if err != nil {
 		return nil, err
 	}
-	out := &Closing{Through: string(through), Locks: []Act{}, Years: []string{}}
+	out := &Closing{Through: string(through), Steps: []ClosingStep{}, TieOut: TieOut{Ties: []Tie{}}, Locks: []Act{}, Years: []string{}}
 	return out, s.book.Snapshot(ctx, func(r *store.Reader) error {
 		firm, err := r.Firm()
 		if err != nil {
@@ -49,11 +56,14 @@ func (s *Server) closingOf(ctx context.Context, text string) (*Closing, error) {
 			return err
 		}
 		out.Locked = string(firm.LockedThrough)
-		c := closer{r: r, through: through, cur: cur}
+		c := closer{r: r, through: through, cur: cur, part: part}
 		if err := c.all(firm); err != nil {
 			return err
 		}
 		out.Steps = c.steps
+		if part == closingRest {
+			return nil
+		}
 		out.TieOut = c.tieOut
 		acts, err := r.Locks(12)
 		for _, a := range acts {
@@ -71,6 +81,7 @@ type closer struct {
 	r       *store.Reader
 	through day.Day
 	cur     money.Currency
+	part    string // "" for all
 	steps   []ClosingStep
 	tieOut  TieOut // every day before is proved when it is locked
 	years   []day.Day
@@ -88,8 +99,17 @@ func (c *closer) step(id string, n int64, sum money.Amount, left, done string) {
 	c.steps = append(c.steps, s)
 }
 
+// waits adds a step that is told with the rest.
+func (c *closer) waits(id string) {
+	c.steps = append(c.steps, ClosingStep{ID: id, State: "waits", Says: "is being looked at"})
+}
+
 func (c *closer) all(firm store.Firm) error {
-	for _, look := range []func(store.Firm) error{c.drafts, c.looseEnds, c.recurring, c.accruals, c.revaluation, c.allowance, c.reconciled, c.tiesOut, c.periods} {
+	looks := []func(store.Firm) error{c.drafts, c.looseEnds, c.recurring, c.accruals, c.revaluation, c.allowance, c.reconciled, c.tiesOut, c.periods}
+	if c.part == closingRest {
+		looks = []func(store.Firm) error{c.looseEnds, c.allowance}
+	}
+	for _, look := range looks {
 		if err := look(firm); err != nil {
 			return err
 		}
@@ -111,13 +131,15 @@ func (c *closer) drafts(store.Firm) error {
 
 // looseEnds are what the Desk would say at the end of the period.
 func (c *closer) looseEnds(firm store.Firm) error {
-	items, err := c.r.Standing(c.through)
-	if err != nil {
-		return err
-	}
-	groups, err := c.r.LooseEnds(items, c.through, firm.DifferenceLimit, 1)
-	if err != nil {
-		return err
+	var groups []store.LooseEnds
+	if c.part != closingFirst {
+		items, err := c.r.Standing(c.through)
+		if err != nil {
+			return err
+		}
+		if groups, err = c.r.LooseEnds(items, c.through, firm.DifferenceLimit, 1); err != nil {
+			return err
+		}
 	}
 	for _, x := range []struct{ id, left, done string }{
 		{"bank line", "lines of the bank that nothing explains", "Every line of the bank is explained."},
@@ -127,6 +149,10 @@ func (c *closer) looseEnds(firm store.Firm) error {
 		{"cost", "costs that wait to be passed on", "No cost waits to be passed on."},
 		{"retention", "kept back, and due", "No retention is due."},
 	} {
+		if c.part == closingFirst {
+			c.waits(x.id)
+			continue
+		}
 		var g store.LooseEnds
 		for _, found := range groups {
 			if found.Group == x.id || found.Group == "overpaid" && x.id == "on account" {
@@ -193,6 +219,10 @@ func (c *closer) revaluation(store.Firm) error {
 }
 
 func (c *closer) allowance(store.Firm) error {
+	if c.part == closingFirst {
+		c.waits("allowance")
+		return nil
+	}
 	facts, err := c.r.Facts(c.through)
 	if err != nil {
 		return err
@@ -263,9 +293,10 @@ func (c *closer) periods(store.Firm) error {
 func (s *Server) registerClosingList() {
 	type input struct {
 		Through string `query:"through" doc:"Left out, the end of the month before today"`
+		Part    string `query:"part" enum:"first,rest" doc:"What is looked at quickly, with the other steps in their places; or those steps alone. Left out, all"`
 	}
 	huma.Register(s.api, describe("closing", "GET", "/api/v1/closing", "What stands before the closing of a period"), func(ctx context.Context, in *input) (*struct{ Body Closing }, error) {
-		c, err := s.closingOf(ctx, in.Through)
+		c, err := s.closingOf(ctx, in.Through, in.Part)
 		if err != nil {
 			return nil, problem(err)
 		}

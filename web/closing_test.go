@@ -2,6 +2,7 @@ package web_test
 
 import (
 	"fmt"
+	"maps"
 	"net/url"
 	"strconv"
 	"strings"
@@ -262,6 +263,23 @@ func TestClosing(t *testing.T) {
 	if _, there := got["year"]; there {
 		t.Error("October asks for the end of a year")
 	}
+	// In two parts it says the same: what is looked at quickly, and the rest in its places.
+	whole, rest := c.get("/closing?through=2026-10-31").list("steps"), c.get("/closing?through=2026-10-31&part=rest").want(200).list("steps")
+	for n, first := range c.get("/closing?through=2026-10-31&part=first").want(200).list("steps") {
+		if first["state"] == "waits" {
+			if len(rest) == 0 {
+				t.Fatalf("%v waits, and is not told", first["id"])
+			}
+			first, rest = rest[0], rest[1:]
+		}
+		if !maps.Equal(first, whole[n]) {
+			t.Errorf("in parts %v, as a whole %v", first, whole[n])
+		}
+	}
+	if len(rest) > 0 {
+		t.Errorf("told without a place: %v", rest)
+	}
+	c.get("/closing?part=some").want(422)
 	if s := state("2025-12-31")["year"]; s != "open 1" {
 		t.Errorf("the year: %s", s)
 	}

@@ -209,8 +209,23 @@ test('October is closed, opened again with a reason, and closed', async ({ page 
   const id = await customer(page, firm, 'Odalys Brandt');
   await put(page, firm, 'receipts', { customer: id, day: '2026-10-05', arrived: '300.00', bank: 1, method: 'transfer', onAccount: true });
   await put(page, firm, 'invoices', { customer: id, day: '2026-10-06', lines: [{ text: 'Stair', unitPrice: '1000', taxCode: 1 }] });
+  // What is looked at quickly stands there, and the rest comes into its places.
+  let tell = () => {};
+  const told = new Promise<void>((resolve) => (tell = resolve));
+  await page.route(/closing\?.*part=rest/, async (route) => {
+    await told;
+    await route.continue();
+  });
   await page.goto(`${firm.url}/ledger/closing`);
   const step = (name: string) => page.locator(`[data-step="${name}"]`);
+  await expect(step('drafts')).toHaveAttribute('data-state', 'done');
+  await expect(step('on account')).toContainText('is being looked at');
+  await expect(page.getByText(/to look at\.|Nothing is left to do/)).toHaveCount(0);
+  const height = (await page.getByRole('table', { name: 'Before the period is closed' }).boundingBox())?.height;
+  tell();
+  await expect(page.getByText(/things to look at\./)).toBeVisible();
+  await page.unroute(/closing\?.*part=rest/);
+  expect((await page.getByRole('table', { name: 'Before the period is closed' }).boundingBox())?.height).toBe(height);
   await expect(step('on account')).toHaveAttribute('data-state', 'open');
   await expect(step('drafts')).toHaveAttribute('data-state', 'done');
   await expect(step('tie-out')).toHaveAttribute('data-state', 'done');

@@ -5187,10 +5187,10 @@ export interface components {
             id: "drafts" | "bank line" | "not identified" | "on account" | "deposit" | "cost" | "retention" | "recurring" | "accruals" | "revaluation" | "allowance" | "reconciled" | "tie-out" | "tax" | "year";
             says: string;
             /**
-             * @description Whether there is nothing to do, something to look at, or something that keeps the period open
+             * @description Whether there is nothing to do, something to look at, something that keeps the period open, or it is told with the rest
              * @enum {string}
              */
-            state: "done" | "open" | "stops";
+            state: "done" | "open" | "stops" | "waits";
             sum: string;
         };
         Column: {
@@ -12517,6 +12517,8 @@ export interface operations {
             query?: {
                 /** @description Left out, the end of the month before today */
                 through?: string;
+                /** @description What is looked at quickly, with the other steps in their places; or those steps alone. Left out, all */
+                part?: "first" | "rest";
             };
             header?: never;
             path?: never;

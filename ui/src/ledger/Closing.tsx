@@ -59,16 +59,21 @@ const steps: Record<Step['id'], { name: string; to: (through: string) => string 
 export function Closing() {
   const [params, put] = useAddress();
   const chosen = params.get('through') ?? '';
-  const period = useQuery({
-    queryKey: ['closing', chosen],
-    queryFn: () => data(api.GET('/api/v1/closing', { params: { query: { through: chosen || undefined } } })),
-    placeholderData: keepPreviousData,
+  // What is looked at quickly stands there at once; the rest comes into its places.
+  const part = (part: 'first' | 'rest') => ({
+    queryKey: ['closing', chosen, part],
+    queryFn: () => data(api.GET('/api/v1/closing', { params: { query: { through: chosen || undefined, part } } })),
   });
+  const period = useQuery({ ...part('first'), placeholderData: keepPreviousData });
+  const rest = useQuery(part('rest'));
   const firm = useFirm().data;
   if (period.isError && !period.data) return <Failure error={period.error} />;
   const p = period.data;
   if (!p) return null;
-  const open = p.steps.filter((s) => s.state !== 'done').length;
+  const looked = rest.data?.through === p.through ? rest.data.steps : [];
+  const all = p.steps.map((s) => (s.state === 'waits' ? (looked.find((l) => l.id === s.id) ?? s) : s));
+  const waits = all.some((s) => s.state === 'waits');
+  const open = all.filter((s) => s.state !== 'done' && s.state !== 'waits').length;
   return (
     <>
       <Bar className="no-print">
@@ -92,11 +97,12 @@ export function Closing() {
         {p.locked
           ? `The books are locked through ${showDay(p.locked)}: nothing posts on or before it.`
           : 'Nothing is locked yet: any day can be posted to.'}{' '}
-        {open === 0 ? 'Nothing is left to do.' : open === 1 ? '1 thing to look at.' : `${open} things to look at.`}
+        {!waits && (open === 0 ? 'Nothing is left to do.' : open === 1 ? '1 thing to look at.' : `${open} things to look at.`)}
       </Typography>
+      {rest.isError && <Failure error={rest.error} />}
       <Table aria-label="Before the period is closed">
         <TableBody>
-          {p.steps.map((s) => (
+          {all.map((s) => (
             <StepRow key={s.id} step={s} through={p.through} />
           ))}
         </TableBody>
@@ -140,7 +146,7 @@ function StepRow({ step: s, through }: { step: Step; through: string }) {
   return (
     <Line data-state={s.state} data-step={s.id}>
       <TableCell className="mark">
-        <Mark settled={s.state === 'done' ? 100 : 0} state={s.state === 'done' ? 'done' : 'open'} />
+        {s.state !== 'waits' && <Mark settled={s.state === 'done' ? 100 : 0} state={s.state === 'done' ? 'done' : 'open'} />}
       </TableCell>
       <TableCell className="name">{at ? <Link to={at}>{name}</Link> : name}</TableCell>
       <TableCell className="says">
