@@ -166,6 +166,7 @@ func writeByHand(b *testing.B, db *sql.DB, n int) {
 	exec(`INSERT INTO paper_lines (paper_id, position, text, quantity, unit_price, discount_percent, discount, tax_code_id, tax_percent, account_id, before, net, tax)
 		VALUES (?,1,'a','1','100','0',0,1,'20',29,10000,10000,2000),(?,2,'b','1','200','0',0,1,'20',29,20000,20000,4000),(?,3,'c','1','300','0',0,1,'20',29,30000,30000,6000),
 		(?,4,'d','1','400','0',0,1,'20',30,40000,40000,8000),(?,5,'e','1','500','0',0,1,'20',29,50000,50000,10000)`, id, id, id, id, id)
+	exec("INSERT INTO paper_codes (paper_id, tax_code_id, position, tax_percent, net, tax) VALUES (?, 1, 1, '20', 150000, 30000)", id)
 	exec("INSERT INTO open_items (id, register, paper_id, bills_id, party_id, day, due, amount, open) VALUES (?, 'receivables', ?, ?, 1, '2026-11-20', '2026-12-20', 180000, 180000)", id, id, id)
 	exec("INSERT INTO item_moves (item_id, day, amount) VALUES (?, '2026-11-20', 180000)", id)
 	exec("INSERT INTO entries (id, act_id, paper_id, day, text) VALUES (?, ?, ?, '2026-11-20', 'Invoice')", id, id+100, id)
@@ -173,6 +174,7 @@ func writeByHand(b *testing.B, db *sql.DB, n int) {
 	exec(`INSERT INTO account_days (account_id, day, debit, credit) VALUES (4,'2026-11-20',180000,0),(29,'2026-11-20',0,110000),(30,'2026-11-20',0,40000),(21,'2026-11-20',0,30000)
 		ON CONFLICT (account_id, day) DO UPDATE SET debit = debit + excluded.debit, credit = credit + excluded.credit`)
 	exec("INSERT INTO number_series (kind, prefix, next) VALUES ('invoice', 'I26-', ?) ON CONFLICT DO UPDATE SET next = excluded.next", id+1)
+	exec("INSERT INTO seals (act_id, seal) VALUES (?, ?)", id+100, strings.Repeat("0", 64))
 	if err := tx.Commit(); err != nil {
 		b.Fatal(err)
 	}

@@ -204,7 +204,7 @@ func (b *Book) postOnce(ctx context.Context, c posting.Command, how How, action,
 		if !how.confirms(shown.Warnings) {
 			return ErrUnconfirmed{shown.Warnings}
 		}
-		given, err := b.wordFor(tx, shown, how, wordHash(hash, shown, detail), &word)
+		given, err := b.wordFor(tx, shown, how, func() string { return wordHash(hash, shown, detail) }, &word)
 		if err != nil {
 			return err
 		}

@@ -35,11 +35,11 @@ func couldAgree(r *store.Reader, user int64, asked []rights.Right) ([]store.User
 
 // wordFor finds whose word a post has that needs one: the one that came along,
 // else one that was given from another screen, whose ID is returned.
-func (b *Book) wordFor(tx *store.Tx, shown posting.Effect, how How, hash string, word *string) (given int64, err error) {
+func (b *Book) wordFor(tx *store.Tx, shown posting.Effect, how How, hash func() string, word *string) (given int64, err error) {
 	if shown.Word == nil || *word != "" {
 		return 0, nil
 	}
-	w, there, err := tx.WordFor(how.User, hash)
+	w, there, err := tx.WordFor(how.User, hash())
 	if err != nil {
 		return 0, err
 	}
