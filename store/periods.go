@@ -106,6 +106,9 @@ func (r Reader) linesOfTax(lines []closing.TaxLine) error {
 	}
 	for n, l := range lines {
 		if x, there := of[[2]int64{l.LinesOf, l.TaxCodeID}]; there {
+			if x.percent.Decimal.IsZero() && x.tax != 0 { // write-offs did not tell the rate of what they give up
+				x.percent.Valid = false
+			}
 			lines[n].Percent, lines[n].LineNet, lines[n].LineTax = x.percent, x.net, x.tax
 		}
 	}

@@ -28,6 +28,19 @@ func taxRow(a answer, section, code string) string {
 	return ""
 }
 
+// What a debt that is given up brings back stands at the rate at which it was billed.
+func TestReliefInATaxReturn(t *testing.T) {
+	c := newClient(t)
+	c.put("/limits", `{"difference":"1.00","writeOff":"5000.00","relief":true,"allowance":["0","1","5","20","50"]}`).want(200)
+	c.must("/invoices", invoice(1, "2026-10-05", "1000"))
+	c.must("/invoices", invoice(1, "2026-10-06", "500"))
+	c.must("/write-offs", `{"customer":1,"day":"2026-10-20","reason":"gone","relief":true,"items":[{"item":1}]}`)
+	a := c.get("/tax-return?through=2026-10-31").want(200)
+	if got := taxRow(a, "billed", "20 %"); got != "500.00 100.00 I26-0001 I26-0002 W26-0001" || a.rows("rows") != 1 {
+		t.Errorf("the return: %s of %s", got, a.body)
+	}
+}
+
 // Behind a row stand the first papers, and more are told after them: none twice,
 // none left out.
 func TestPapersBehindATaxReturn(t *testing.T) {

@@ -229,7 +229,7 @@ func (w *creditWriting) last() posting.LineRef {
 func (w *creditWriting) discount(carried []thingPart) {
 	allowed := w.b.Role(ledger.DiscountAllowed)
 	for _, x := range carried {
-		w.c.line(w.p, posting.PaperLine{Text: "Share of the discount taken", Quantity: one, TaxCodeID: x.of.TaxCodeID, TaxPercent: percentOf(w.of, x.of.TaxCodeID), AccountID: allowed.ID}, x.part.Neg())
+		w.c.line(w.p, posting.PaperLine{Text: "Share of the discount taken", Quantity: one, TaxCodeID: x.of.TaxCodeID, TaxPercent: w.of.PercentOf(x.of.TaxCodeID), AccountID: allowed.ID}, x.part.Neg())
 		w.p.Beside += x.part.Net()
 		w.tax(x.of.TaxCodeID, x.part.Tax.Neg())
 		w.b.CreditWorth(allowed, x.part.Amount.Add(x.part.Tax.Neg()), w.at)
@@ -268,16 +268,6 @@ func (w *creditWriting) lines(parts []creditPart) (works []creditPart) {
 }
 
 var one = decimal.New(1, 0)
-
-// percentOf is the rate that a paper bills a tax code at.
-func percentOf(p posting.Paper, code int64) decimal.Decimal {
-	for _, l := range p.Lines {
-		if l.TaxCodeID == code {
-			return l.TaxPercent
-		}
-	}
-	return decimal.Zero
-}
 
 // line adds a line to the credit note, the other way round of what is credited.
 func (c Credit) line(p *posting.Paper, l posting.PaperLine, credited posting.Part) {

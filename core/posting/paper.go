@@ -55,6 +55,17 @@ func (p Paper) AsRead() Paper {
 	return p
 }
 
+// PercentOf is the rate in percent that a paper bills a tax code at; nil where it
+// bills nothing by it.
+func (p Paper) PercentOf(code int64) decimal.Decimal {
+	for _, l := range p.Lines {
+		if l.TaxCodeID == code {
+			return l.TaxPercent
+		}
+	}
+	return decimal.Zero
+}
+
 // Firms are the sums of a paper in the firm's currency.
 func (p Paper) Firms() Billing {
 	if p.Currency == "" {

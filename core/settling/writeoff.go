@@ -132,6 +132,7 @@ func (o *writing) lose(i posting.Item, parts []posting.CodePart, gone posting.Pa
 	at := ledger.Line{PartyID: i.PartyID, JobID: jobOf(o.Facts, i, i.PartyID), ItemID: int64(ref)}
 	net, deferred := gone.Amount.Add(gone.Tax.Neg()), gone.Tax.Own
 	reliefs := make([]posting.CodePart, len(parts))
+	billed, _ := o.PaperOf(i.Bills)
 	for n, p := range parts {
 		if o.w.Relief && deferred == 0 {
 			reliefs[n] = posting.CodePart{TaxCodeID: p.TaxCodeID, Part: posting.Part{Tax: p.Tax}}
@@ -142,7 +143,7 @@ func (o *writing) lose(i posting.Item, parts []posting.CodePart, gone posting.Pa
 		}
 		o.paper.Tax += relief.Own
 		net = net.Add(reliefs[n].Tax.Neg())
-		o.paper.Lines = append(o.paper.Lines, posting.PaperLine{Position: len(o.paper.Lines) + 1, Text: i.Number, Quantity: one, TaxCodeID: p.TaxCodeID,
+		o.paper.Lines = append(o.paper.Lines, posting.PaperLine{Position: len(o.paper.Lines) + 1, Text: i.Number, Quantity: one, TaxCodeID: p.TaxCodeID, TaxPercent: billed.PercentOf(p.TaxCodeID),
 			Before: p.Amount.Own, Net: p.Amount.Add(relief.Neg()), Tax: relief})
 	}
 	borne := net
