@@ -540,6 +540,46 @@ func TestRequestedAbroadIsProposed(t *testing.T) {
 	}
 }
 
+// Of a debt in dollars the tax inside is none that would be lost, at the rate at
+// which it stands.
+func TestAllowanceAbroad(t *testing.T) {
+	c := newClient(t)
+	c.goAbroad()
+	c.put("/limits", `{"difference":"1.00","writeOff":"1000.00","relief":true,"allowance":["10","10","10","10","10"]}`).want(200)
+	c.post("/invoices?"+seen, abroad("USD", "1000", 1, "2026-11-12", "0.92", "")).want(200)
+	a := c.get("/allowance").want(200)
+	if a.at("rows", 0, "base") != "920.00" || a.at("wanted") != "92.00" {
+		t.Errorf("the allowance: %s", a.body)
+	}
+}
+
+// The register of deposits tells what became of them in the firm's currency, also
+// where both were dollars at other rates; a sum that is kept says what a look at
+// each says.
+func TestDepositRegisterAbroad(t *testing.T) {
+	c := newClient(t)
+	c.goAbroad()
+	c.post("/deposits?"+seen, `{"customer":1,"day":"2026-11-02","amount":"600","rate":"0.90","bank":4,"method":"transfer"}`).want(200)
+	c.post("/deposits?"+seen, deposit(2, "2026-11-03", "100.00")).want(200)
+	c.post("/invoices?"+seen, abroad("USD", "1000", 1, "2026-11-12", "0.92", "")).want(200)
+	c.post("/allocations?"+seen, `{"day":"2026-11-13","pairs":[{"debit":3,"credit":1,"amount":"200"}]}`).want(200)
+	for path, want := range map[string]string{
+		"/deposit-register?all=true":                    "640.00 180.00 460.00",
+		"/deposit-register?all=true&sort=setAgainst":    "640.00 180.00 460.00",
+		"/deposit-register":                             "640.00 180.00 460.00",
+		"/deposit-register?all=true&limit=1":            "640.00 180.00 460.00",
+		"/deposit-register?all=true&asOf=2026-11-12":    "640.00 0.00 640.00",
+		"/deposit-register?all=true&q=D26-0001":         "540.00 180.00 360.00",
+		"/deposit-register?all=true&q=D26-0001&limit=5": "540.00 180.00 360.00",
+	} {
+		a := c.get(path).want(200)
+		if got := a.at("sums", "amount") + " " + a.at("sums", "setAgainst") + " " + a.at("sums", "held"); got != want {
+			t.Errorf("%s: %s, want %s", path, got, want)
+		}
+	}
+	c.tiesOut()
+}
+
 // What the bank took on an account in dollars is entered by hand in dollars, though
 // no currency is said, and ties to its line.
 func TestEntriesAbroad(t *testing.T) {
