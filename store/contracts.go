@@ -156,7 +156,7 @@ func (f *Facts) Standing(kinds []posting.Kind, partyID, jobID int64, d day.Day) 
 // OpenOrders are the orders of which something may be left to bill: the few,
 // where most are done with. Of what was billed since the day there was more.
 func (f *Facts) OpenOrders(partyID, jobID int64, d day.Day) []posting.Paper {
-	return f.standing([]posting.Kind{posting.Order}, partyID, jobID, d, `AND p.id IN (SELECT paper_id FROM lines_left WHERE register = 'ordered' AND amount <> 0 UNION SELECT of_paper_id FROM uses WHERE day > @day UNION SELECT of_paper_id FROM uses WHERE as_kind = 'delivered')
+	return f.standing([]posting.Kind{posting.Order}, partyID, jobID, d, `AND p.id IN (SELECT paper_id FROM lines_left WHERE register = 'ordered' AND amount <> 0 UNION SELECT of_paper_id FROM uses INDEXED BY uses_day WHERE day > @day UNION SELECT of_paper_id FROM uses INDEXED BY uses_delivered WHERE as_kind = 'delivered')
 		AND (EXISTS (SELECT 1 FROM paper_lines l WHERE l.paper_id = p.id AND l.net + l.tax >
 			COALESCE((SELECT SUM(u.amount) FROM uses u WHERE u.of_paper_id = l.paper_id AND u.of_position = l.position AND u.as_kind IN ('billed', 'cancelled') AND u.day <= @day), 0))
 		OR EXISTS (SELECT 1 FROM uses u WHERE u.of_paper_id = p.id AND u.as_kind = 'delivered'))`)
