@@ -55,7 +55,7 @@ func owingOf(items []Standing) owing {
 		case i.PartyID == 0:
 		case i.Register == ledger.Payables && i.Open < 0:
 			o.weOwe[i.PartyID] = true
-		case i.Register == ledger.Receivables && i.Open > 0:
+		case i.Register == ledger.Receivables && i.Open >= 0:
 			o.owes[i.PartyID] += i.Open
 			o.older([2]int64{i.PartyID, 0}, i)
 			if i.JobID != 0 {
