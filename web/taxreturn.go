@@ -72,7 +72,7 @@ type TaxInput struct {
 }
 
 // taxPapers is how many papers of a row are told at once.
-const taxPapers = 200
+const taxPapers = 100
 
 // taxReturn adds a span up, and tells of each row so many papers after so many.
 func (s *Server) taxReturn(ctx context.Context, in TaxInput, after, most int) (*TaxReturn, error) {

@@ -1,5 +1,5 @@
 import type { Page } from '@playwright/test';
-import { customer, expect, put, signIn, start, stop, test } from './firm';
+import { customer, expect, expectAccessible, put, signIn, start, stop, test } from './firm';
 
 // Lists by keys: one stop, arrows inside, the way back comes to the row.
 
@@ -218,6 +218,21 @@ test('what is late is promised, and the desk keeps the promise', async ({ page, 
   const groups = async (asOf: string) => JSON.stringify((await (await page.request.get(`${demo.url}/api/v1/desk?asOf=${asOf}`)).json()).groups);
   expect(await groups('2026-11-20')).not.toContain(made.posted.number);
   expect(await groups('2026-11-25')).toContain(made.posted.number);
+});
+
+test('behind a figure of the tax return stand its papers, the first and then more', async ({ page, demo }) => {
+  await page.goto(`${demo.url}/ledger/tax?from=2025-01-01&through=2026-10-31`);
+  const table = page.getByRole('table', { name: 'Tax return' });
+  const row = table.getByRole('row', { name: /Standard 20 %/ }).first();
+  await row.getByRole('button').click();
+  await expect(table.getByRole('link')).toHaveCount(100);
+  const count = Number(await row.getByRole('cell').nth(1).textContent());
+  const more = table.getByRole('button', { name: /more$/ });
+  await expect(more).toHaveText(`${count - 100} more`);
+  await more.click();
+  await expect(table.getByRole('link')).toHaveCount(count);
+  await expect(more).toHaveCount(0);
+  await expectAccessible(page);
 });
 
 test('statements for all take the day’s own set and say when there is none; the search knows parts of an amount', async ({ page, demo }) => {
