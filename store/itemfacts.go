@@ -11,39 +11,6 @@ import (
 	"cleantally/core/posting"
 )
 
-// itemRow is an item as it is stored.
-type itemRow struct {
-	ID         int64
-	Register   ledger.Role
-	Nature     posting.Nature
-	PaperID    int64
-	BillsID    int64
-	Instalment int
-	PartyID    int64
-	JobID      int64
-	Day        day.Day
-	Due        day.Day
-	Currency   string
-	Amount     money.Amount
-	Tax        money.Amount
-	OwnAmount  *money.Amount
-	OwnTax     *money.Amount
-	Open       money.Amount
-	OpenTax    money.Amount
-	OwnOpen    *money.Amount
-	OwnOpenTax *money.Amount
-	TaxCodeID  int64
-	Kind       posting.Kind
-	Number     string
-	EarlyUntil day.Day
-}
-
-func (r itemRow) item() posting.Item {
-	return posting.Item{ID: posting.ItemRef(r.ID), Register: r.Register, Nature: r.Nature, PaperID: r.PaperID, Bills: r.BillsID, Instalment: r.Instalment, PartyID: r.PartyID, JobID: r.JobID,
-		Day: r.Day, Due: r.Due, Currency: r.Currency, Part: posting.Part{Amount: worth(r.Amount, r.OwnAmount), Tax: worth(r.Tax, r.OwnTax)},
-		Left: posting.Part{Amount: worth(r.Open, r.OwnOpen), Tax: worth(r.OpenTax, r.OwnOpenTax)}, TaxCodeID: r.TaxCodeID, Kind: r.Kind, Number: r.Number, EarlyUntil: r.EarlyUntil}
-}
-
 // itemsFrom selects items out of a table of them.
 func itemsFrom(table string) string {
 	return selectItems("p.kind, p.number, COALESCE(b.early_until, '')") + table + " i JOIN papers p ON p.id = i.paper_id LEFT JOIN paper_billing b ON b.paper_id = i.paper_id "
