@@ -7,7 +7,6 @@ import (
 
 	"cleantally/core/day"
 	"cleantally/core/ledger"
-	"cleantally/core/money"
 	"cleantally/core/posting"
 )
 
