@@ -39,9 +39,6 @@ func (r Reader) DepositRegister(at day.Day, all bool, search string, q Query) (P
 		return Page[DepositRow]{}, err
 	}
 	// What became of each is one sum over its moves through the day.
-	became := func(what string) string {
-		return "COALESCE(SUM(CASE WHEN x.became = '" + what + "' THEN x.amount END), 0)"
-	}
 	uses := func(which string) string {
 		return fmt.Sprintf(`(SELECT x.item_id, %s AS set_against, %s AS refunded, %s AS forfeited, %s AS transferred, %s AS taken_back, SUM(x.amount) AS used, SUM(x.tax) AS tax
 		FROM deposit_moves x WHERE x.became <> 'received' AND x.day <= @asof AND %s GROUP BY x.item_id)`,
@@ -84,17 +81,19 @@ func (r Reader) DepositRegister(at day.Day, all bool, search string, q Query) (P
 	return fetch[DepositRow](r, l, q)
 }
 
+// became is the sum of what became so, in SQL.
+func became(what string) string {
+	return "COALESCE(SUM(CASE WHEN became = '" + what + "' THEN amount END), 0)"
+}
+
 // keptDeposits are the count and the sums of all deposits that ever were through
 // a day, in the order of the row.
 func keptDeposits(at day.Day) *keptTotals {
-	became := func(what string) string {
-		return ", COALESCE(SUM(CASE WHEN became = '" + what + "' THEN amount END), 0)"
-	}
 	rest := func(column string) string {
-		return ", COALESCE(SUM(CASE WHEN became = 'received' THEN " + column + " ELSE -" + column + " END), 0)"
+		return "COALESCE(SUM(CASE WHEN became = 'received' THEN " + column + " ELSE -" + column + " END), 0)"
 	}
 	k := &keptTotals{query: "SELECT (SELECT COUNT(*) FROM open_items WHERE register = 'deposits' AND amount < 0 AND nature = '' AND day <= @asof )" +
-		became("received") + became("set against") + became("refunded") + became("forfeited") + became("transferred") + became("taken back") + rest("amount") + rest("tax") + " FROM deposit_days"}
+		", " + strings.Join([]string{became("received"), became("set against"), became("refunded"), became("forfeited"), became("transferred"), became("taken back"), rest("amount"), rest("tax")}, ", ") + " FROM deposit_days"}
 	k.filter("day <= @asof ", asOf(at))
 	return k
 }

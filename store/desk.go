@@ -50,7 +50,7 @@ func (r Reader) Standing(at day.Day) ([]reporting.Standing, error) {
 	if err != nil {
 		return nil, err
 	}
-	disputed, err := r.those("SELECT item_id FROM disputes i WHERE "+strings.Replace(disputed, "i.id", "i.item_id", 1), at)
+	disputed, err := r.those("SELECT i.id FROM (SELECT DISTINCT item_id AS id FROM disputes) i WHERE "+disputed, at)
 	if err != nil {
 		return nil, err
 	}

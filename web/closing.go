@@ -131,28 +131,29 @@ func (c *closer) drafts(store.Firm) error {
 
 // looseEnds are what the Desk would say at the end of the period.
 func (c *closer) looseEnds(firm store.Firm) error {
-	var groups []store.LooseEnds
-	if c.part != closingFirst {
-		items, err := c.r.Standing(c.through)
-		if err != nil {
-			return err
-		}
-		if groups, err = c.r.LooseEnds(items, c.through, firm.DifferenceLimit, 1); err != nil {
-			return err
-		}
-	}
-	for _, x := range []struct{ id, left, done string }{
+	steps := []struct{ id, left, done string }{
 		{"bank line", "lines of the bank that nothing explains", "Every line of the bank is explained."},
 		{"not identified", "receipts whose owner is not known", "All money has an owner."},
 		{"on account", "credits that stand against nothing", "No credit is left loose."},
 		{"deposit", "deposits whose invoice is there", "Every deposit that could be is set against its invoice."},
 		{"cost", "costs that wait to be passed on", "No cost waits to be passed on."},
 		{"retention", "kept back, and due", "No retention is due."},
-	} {
-		if c.part == closingFirst {
+	}
+	if c.part == closingFirst {
+		for _, x := range steps {
 			c.waits(x.id)
-			continue
 		}
+		return nil
+	}
+	items, err := c.r.Standing(c.through)
+	if err != nil {
+		return err
+	}
+	groups, err := c.r.LooseEnds(items, c.through, firm.DifferenceLimit, 1)
+	if err != nil {
+		return err
+	}
+	for _, x := range steps {
 		var g store.LooseEnds
 		for _, found := range groups {
 			if found.Group == x.id || found.Group == "overpaid" && x.id == "on account" {

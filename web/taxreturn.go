@@ -143,28 +143,29 @@ func taxNames(r *store.Reader) (map[int64]string, func(int64, day.Day) decimal.D
 
 func (t *TaxReturn) fill(books *store.Reader, r closing.TaxReturn, after, most int, names map[int64]string, cur money.Currency) error {
 	f := cur.Format
+	told := func(all []closing.TaxPaper) []closing.TaxPaper {
+		all = all[min(after, len(all)):]
+		return all[:min(most, len(all))]
+	}
 	var ids []int64
-	for n, row := range r.Rows {
-		told := row.Papers[min(after, len(row.Papers)):]
-		r.Rows[n].Papers = told[:min(most, len(told))]
-		for _, p := range r.Rows[n].Papers {
+	for _, row := range r.Rows {
+		for _, p := range told(row.Papers) {
 			ids = append(ids, p.PaperID)
 		}
-		t.Rows = append(t.Rows, TaxRow{Count: len(row.Papers)})
 	}
 	of, err := books.PaperNames(ids)
 	if err != nil {
 		return err
 	}
-	for n, row := range r.Rows {
-		out := TaxRow{Row: fmt.Sprintf("%s %d %s", row.Section, row.TaxCodeID, dec(row.Percent)), Count: t.Rows[n].Count, Section: string(row.Section), Code: strings.TrimSpace(names[row.TaxCodeID] + " " + dec(row.Percent) + " %"), Net: f(row.Net), Tax: f(row.Tax), Papers: []TaxPaper{}}
+	for _, row := range r.Rows {
+		out := TaxRow{Row: fmt.Sprintf("%s %d %s", row.Section, row.TaxCodeID, dec(row.Percent)), Count: len(row.Papers), Section: string(row.Section), Code: strings.TrimSpace(names[row.TaxCodeID] + " " + dec(row.Percent) + " %"), Net: f(row.Net), Tax: f(row.Tax), Papers: []TaxPaper{}}
 		if row.TaxCodeID == 0 {
 			out.Code = names[0]
 		}
-		for _, p := range row.Papers {
+		for _, p := range told(row.Papers) {
 			out.Papers = append(out.Papers, TaxPaper{p.PaperID, p.Kind, of[p.PaperID].Number, of[p.PaperID].Party, string(p.Day), f(p.Net), f(p.Tax)})
 		}
-		t.Rows[n] = out
+		t.Rows = append(t.Rows, out)
 	}
 	t.Output, t.Input, t.ToPay, t.Waiting, t.Deferred = f(r.Output), f(r.Input), f(r.ToPay()), f(r.Waiting), f(r.Deferred)
 	return nil

@@ -94,8 +94,8 @@ type TaxReturn struct {
 // ToPay is what is owed for the span; below nil comes back.
 func (r TaxReturn) ToPay() money.Amount { return r.Output - r.Input }
 
-// Return adds the lines of a span up, which come entry by entry. RateOf answers the percentage of a code on
-// a day.
+// Return adds the lines of a span up, which come entry by entry. RateOf answers
+// the percentage of a code on a day.
 func Return(lines []TaxLine, rateOf func(code int64, d day.Day) decimal.Decimal) TaxReturn {
 	var r TaxReturn
 	for len(lines) > 0 {

@@ -4,6 +4,8 @@
 package reporting
 
 import (
+	"slices"
+
 	"cleantally/core/day"
 	"cleantally/core/money"
 )
@@ -42,6 +44,19 @@ func (b Bucket) Oldest(d day.Day) day.Day {
 		return ""
 	}
 	return d.Add(-b.Max)
+}
+
+// BucketOf returns what finds the bucket that a day falls into as of d, by its place
+// among Buckets. Ages run on without a gap, so the first whose oldest day is not
+// after it takes it.
+func BucketOf(b Basis, d day.Day) func(day.Day) int {
+	var oldest []day.Day
+	for _, bucket := range Buckets(b) {
+		oldest = append(oldest, bucket.Oldest(d))
+	}
+	return func(of day.Day) int {
+		return slices.IndexFunc(oldest, func(o day.Day) bool { return of >= o })
+	}
 }
 
 // AgeingRow is the share of one customer, or of one job, in what is owed as of

@@ -55,7 +55,7 @@ func owingOf(items []Standing) owing {
 		case i.PartyID == 0:
 		case i.Register == ledger.Payables && i.Open < 0:
 			o.weOwe[i.PartyID] = true
-		case i.Register == ledger.Receivables && i.Open >= 0:
+		case i.Register == ledger.Receivables && i.Open > 0:
 			o.owes[i.PartyID] += i.Open
 			o.older([2]int64{i.PartyID, 0}, i)
 			if i.JobID != 0 {
@@ -169,12 +169,8 @@ func firstOf(first []*Standing, i *Standing, most int, order func(a, b *Standing
 
 // AgeingOf is the ageing of the open items of a day by due day, its total alone.
 func AgeingOf(items []Standing, on day.Day) Ageing {
-	row := AgeingRow{}
-	var oldest []day.Day
-	for _, b := range Buckets(ByDue) {
-		oldest = append(oldest, b.Oldest(on))
-	}
-	row.Buckets = make([]money.Amount, len(oldest))
+	row := AgeingRow{Buckets: make([]money.Amount, len(Buckets(ByDue)))}
+	bucket := BucketOf(ByDue, on)
 	for n := range items {
 		i := &items[n]
 		switch {
@@ -187,8 +183,7 @@ func AgeingOf(items []Standing, on day.Day) Ageing {
 			row.Unplaced += i.Open
 			row.Total += i.Open
 		default:
-			// Ages run on without a gap: the first whose oldest day is not after it.
-			row.Buckets[slices.IndexFunc(oldest, func(d day.Day) bool { return i.Due >= d })] += i.Open
+			row.Buckets[bucket(i.Due)] += i.Open
 			row.Total += i.Open
 			if i.Disputed {
 				row.Disputed += i.Open

@@ -51,12 +51,8 @@ func WantedAllowance(f posting.Facts, d day.Day) (rows []AllowanceRow, wanted, s
 // basesOn adds what is owed up by bucket. Each customer's credits are taken
 // off what is oldest first, as they would settle it.
 func (b *builder) basesOn(d day.Day) []money.Amount {
-	buckets := reporting.Buckets(reporting.ByDue)
-	bases := make([]money.Amount, len(buckets))
-	var oldest []day.Day
-	for _, bucket := range buckets {
-		oldest = append(oldest, bucket.Oldest(d))
-	}
+	bases := make([]money.Amount, len(reporting.Buckets(reporting.ByDue)))
+	bucket := reporting.BucketOf(reporting.ByDue, d)
 	items := b.facts.OpenOn(d)
 	owed, bills := make([]*posting.Item, 0, len(items)), make([]int64, 0, len(items))
 	credits := map[int64]money.Amount{}
@@ -77,9 +73,7 @@ func (b *builder) basesOn(d day.Day) []money.Amount {
 	for _, i := range owed {
 		used := min(credits[i.PartyID], i.Left.Amount.Base)
 		credits[i.PartyID] -= used
-		// Ages run on without a gap: the first whose oldest day is not after it.
-		n := slices.IndexFunc(oldest, func(o day.Day) bool { return dueOf(i, d) >= o })
-		bases[n] += b.lossOf(i, debts[i.Bills], i.Left.Amount.Base-used, d)
+		bases[bucket(dueOf(i, d))] += b.lossOf(i, debts[i.Bills], i.Left.Amount.Base-used, d)
 	}
 	return bases
 }
