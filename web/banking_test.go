@@ -10,7 +10,6 @@ import (
 	"testing"
 	"time"
 
-	"cleantally/books"
 	"cleantally/core/day"
 	"cleantally/core/money"
 	"cleantally/standin"
@@ -127,10 +126,7 @@ func TestTypedLines(t *testing.T) {
 
 // Statements are fetched from the bank, over and over, and only what is new comes.
 func TestFetchedStatements(t *testing.T) {
-	book, err := books.Open(t.Context(), t.TempDir(), time.Now, "2026-11-20")
-	if err != nil {
-		t.Fatal(err)
-	}
+	book := empty.open(t, t.TempDir(), time.Now, "2026-11-20")
 	bank, err := standin.NewBank(t.TempDir(), eur)
 	if err != nil {
 		t.Fatal(err)

@@ -15,7 +15,6 @@ import (
 	"testing"
 	"time"
 
-	"cleantally/books"
 	"cleantally/formats/card"
 	"cleantally/standin"
 	"cleantally/web"
@@ -32,10 +31,8 @@ type cardShop struct {
 func newCardShop(t *testing.T) *cardShop {
 	t.Helper()
 	s := &cardShop{now: time.Date(2026, 11, 20, 9, 0, 0, 0, time.UTC)}
-	book, err := books.Open(t.Context(), t.TempDir(), func() time.Time { return s.now }, "2026-11-20")
-	if err != nil {
-		t.Fatal(err)
-	}
+	book := empty.open(t, t.TempDir(), func() time.Time { return s.now }, "2026-11-20")
+	var err error
 	if s.gateway, err = standin.NewGateway(t.TempDir()); err != nil {
 		t.Fatal(err)
 	}

@@ -2,7 +2,6 @@ package web_test
 
 import (
 	"bytes"
-	"context"
 	"encoding/json"
 	"fmt"
 	"net/http"
@@ -41,22 +40,39 @@ const firm = `{"firm":"Sparrow & Winder","currency":"EUR","bank":"Bank","owner":
 
 func newClient(t *testing.T) *client {
 	t.Helper()
-	c := unnamed(t, "")
-	c.post("/setup", firm).want(200)
-	for n, name := range []string{"Odalys Brandt", "Dunmarrow Builders"} {
-		c.post("/customers", fmt.Sprintf(`{"name":%q}`, name)).want(200)
-		c.post("/jobs", fmt.Sprintf(`{"name":"Stair","customer":%d,"contractSum":"8000.00"}`, n+1)).want(200)
-	}
+	c := serving(t, named.open(t, t.TempDir(), time.Now, "2026-11-20"), "")
+	at, _ := url.Parse(c.url)
+	c.http.Jar.SetCookies(at, signedIn)
 	return c
+}
+
+var (
+	named    mould          // the firm of newClient
+	signedIn []*http.Cookie // of its owner
+)
+
+func init() {
+	named.fill = func(t *testing.T, book *books.Book) {
+		c := serving(t, book, "")
+		c.post("/setup", firm).want(200)
+		for n, name := range []string{"Odalys Brandt", "Dunmarrow Builders"} {
+			c.post("/customers", fmt.Sprintf(`{"name":%q}`, name)).want(200)
+			c.post("/jobs", fmt.Sprintf(`{"name":"Stair","customer":%d,"contractSum":"8000.00"}`, n+1)).want(200)
+		}
+		at, _ := url.Parse(c.url)
+		signedIn = c.http.Jar.Cookies(at)
+	}
 }
 
 // unnamed is a client of books that are not set up; word is what it takes.
 func unnamed(t *testing.T, word string) *client {
 	t.Helper()
-	book, err := books.Open(context.Background(), t.TempDir(), time.Now, "2026-11-20")
-	if err != nil {
-		t.Fatal(err)
-	}
+	return serving(t, empty.open(t, t.TempDir(), time.Now, "2026-11-20"), word)
+}
+
+// serving is a client of books that are served from now on.
+func serving(t *testing.T, book *books.Book, word string) *client {
+	t.Helper()
 	server := httptest.NewServer(web.New(book, web.Options{SetupWord: word}))
 	t.Cleanup(func() { server.Close(); book.Close() })
 	jar, _ := cookiejar.New(nil)

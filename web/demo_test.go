@@ -1,12 +1,8 @@
 package web_test
 
 import (
-	"context"
 	"fmt"
 	"maps"
-	"net/http"
-	"net/http/cookiejar"
-	"net/http/httptest"
 	"slices"
 	"strings"
 	"testing"
@@ -16,7 +12,6 @@ import (
 	"cleantally/core/day"
 	"cleantally/core/money"
 	"cleantally/demo"
-	"cleantally/web"
 
 	"github.com/shopspring/decimal"
 )
@@ -27,20 +22,20 @@ func sparrow(t *testing.T) *client { return sparrowOn(t, demo.Today) }
 // sparrowOn is one of the demo firm as it was at the end of a day.
 func sparrowOn(t *testing.T, last day.Day) *client {
 	t.Helper()
-	book, err := books.Open(context.Background(), t.TempDir(), time.Now, last)
-	if err != nil {
-		t.Fatal(err)
+	if told[last] == nil {
+		told[last] = &mould{fill: func(t *testing.T, book *books.Book) {
+			if err := demo.TellThrough(t.Context(), book, last, func(int, int) {}); err != nil {
+				t.Fatal(err)
+			}
+		}}
 	}
-	if err := demo.TellThrough(t.Context(), book, last, func(int, int) {}); err != nil {
-		t.Fatal(err)
-	}
-	server := httptest.NewServer(web.New(book, web.Options{}))
-	t.Cleanup(func() { server.Close(); book.Close() })
-	jar, _ := cookiejar.New(nil)
-	c := &client{t, server.URL, &http.Client{Jar: jar}, book}
+	c := serving(t, told[last].open(t, t.TempDir(), time.Now, last), "")
 	c.post("/session", fmt.Sprintf(`{"email":%q,"password":%q}`, demo.Email, demo.Password)).want(200)
 	return c
 }
+
+// told is the demo firm at the end of each day that was asked for.
+var told = map[day.Day]*mould{}
 
 var eur = money.Currency{Code: "EUR", Places: 2}
 

@@ -37,10 +37,7 @@ type program struct {
 func newProgram(t *testing.T, set func(*web.Firms)) *program {
 	t.Helper()
 	p := &program{t: t, dir: t.TempDir()}
-	book, err := books.Open(context.Background(), p.dir, time.Now, "2026-11-20")
-	if err != nil {
-		t.Fatal(err)
-	}
+	book := empty.open(t, p.dir, time.Now, "2026-11-20")
 	p.firms = web.NewFirms(book, p.dir, func(ctx context.Context, _, dir string) (*books.Book, web.StandIns, error) {
 		p.opened.Add(1)
 		b, err := books.Open(ctx, dir, time.Now, "2026-11-20")

@@ -2,7 +2,6 @@ package web_test
 
 import (
 	"cleantally/core/rights"
-	"context"
 	"fmt"
 	"io"
 	"net/http"
@@ -17,7 +16,6 @@ import (
 	"testing/fstest"
 	"time"
 
-	"cleantally/books"
 	"cleantally/web"
 )
 
@@ -27,10 +25,7 @@ func served(t *testing.T, o web.Options) (*client, *atomic.Int64) {
 	t.Helper()
 	passed := new(atomic.Int64)
 	clock := func() time.Time { return time.Now().Add(time.Duration(passed.Load())) }
-	book, err := books.Open(context.Background(), t.TempDir(), clock, "2026-11-20")
-	if err != nil {
-		t.Fatal(err)
-	}
+	book := empty.open(t, t.TempDir(), clock, "2026-11-20")
 	server := httptest.NewServer(web.New(book, o))
 	t.Cleanup(func() { server.Close(); book.Close() })
 	jar, _ := cookiejar.New(nil)

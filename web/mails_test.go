@@ -15,7 +15,6 @@ import (
 	"testing"
 	"time"
 
-	"cleantally/books"
 	"cleantally/formats/mail"
 	"cleantally/standin"
 	"cleantally/web"
@@ -34,10 +33,7 @@ type postOffice struct {
 func newPostOffice(t *testing.T) *postOffice {
 	t.Helper()
 	p := &postOffice{dir: t.TempDir(), now: time.Date(2026, 11, 20, 9, 0, 0, 0, time.UTC)}
-	book, err := books.Open(t.Context(), p.dir, func() time.Time { return p.now }, "2026-11-20")
-	if err != nil {
-		t.Fatal(err)
-	}
+	book := empty.open(t, p.dir, func() time.Time { return p.now }, "2026-11-20")
 	box, err := standin.NewMailbox(filepath.Join(p.dir, "mailbox"))
 	if err != nil {
 		t.Fatal(err)
