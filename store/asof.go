@@ -21,28 +21,33 @@ func (r Reader) movedAfter(d day.Day) (bool, error) {
 // openAt is a table of the items that were open at the end of @asof, with what
 // was open of them.
 func (r Reader) openAt(d day.Day) (string, error) {
-	return r.openSince(d, ", i.open_tax, i.own_open, i.own_open_tax", ", SUM(m.tax) AS open_tax, SUM(m.own_amount) AS own_open, SUM(m.own_tax) AS own_open_tax", ", o.open_tax, o.own_open, o.own_open_tax")
+	return r.openSince(d, "", ", i.open_tax, i.own_open, i.own_open_tax", ", SUM(m.tax) AS open_tax, SUM(m.own_amount) AS own_open, SUM(m.own_tax) AS own_open_tax", ", o.open_tax, o.own_open, o.own_open_tax")
 }
 
 // openAmountsAt is the same without the tax inside and other currencies, which
 // takes less time over very many items.
-func (r Reader) openAmountsAt(d day.Day) (string, error) { return r.openSince(d, "", "", "") }
+func (r Reader) openAmountsAt(d day.Day) (string, error) { return r.openSince(d, "", "", "", "") }
+
+// openCreditsAt is the same of what customers have to their credit alone.
+func (r Reader) openCreditsAt(d day.Day) (string, error) {
+	return r.openSince(d, " AND i.register = 'receivables' AND i.amount < 0 AND i.open <= 0", "", "", "")
+}
 
 // itemColumns are those of an item i that never change.
 const itemColumns = "i.id, i.register, i.nature, i.paper_id, i.bills_id, i.instalment, i.party_id, i.job_id, i.day, i.due, i.currency, i.amount, i.tax, i.own_amount, i.own_tax, i.tax_code_id"
 
 // Of what did not move since, what is kept as open was open then; the rest is
-// added up from its moves.
-func (r Reader) openSince(d day.Day, now, sums, then string) (string, error) {
+// added up from its moves. Of narrows it to some of the items i.
+func (r Reader) openSince(d day.Day, of, now, sums, then string) (string, error) {
 	moved, err := r.movedAfter(d)
 	if err != nil || !moved {
-		return "(SELECT * FROM open_items WHERE open <> 0)", err
+		return "(SELECT * FROM open_items i WHERE i.open <> 0" + of + ")", err
 	}
-	return fmt.Sprintf(`(SELECT %[1]s, i.open%[2]s FROM open_items i WHERE i.open <> 0 AND +i.moved <= @asof
+	return fmt.Sprintf(`(SELECT %[1]s, i.open%[2]s FROM open_items i WHERE i.open <> 0 AND +i.moved <= @asof%[5]s
 		UNION ALL SELECT %[1]s, o.open%[4]s
 		FROM (SELECT m.item_id, SUM(m.amount) AS open%[3]s FROM open_items i INDEXED BY open_items_moved CROSS JOIN item_moves m ON m.item_id = i.id
-			WHERE i.moved > @asof AND i.day <= @asof AND m.day <= @asof GROUP BY m.item_id HAVING SUM(m.amount) <> 0) o
-		CROSS JOIN open_items i ON i.id = o.item_id)`, itemColumns, now, sums, then), nil
+			WHERE i.moved > @asof AND i.day <= @asof AND m.day <= @asof%[5]s GROUP BY m.item_id HAVING SUM(m.amount) <> 0) o
+		CROSS JOIN open_items i ON i.id = o.item_id)`, itemColumns, now, sums, then, of), nil
 }
 
 // openOf is the same for the items of one customer or job, which is found by

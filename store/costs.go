@@ -50,18 +50,33 @@ func costOf(amount, tax string) string {
 	return "(" + amount + " - CASE WHEN l.joined = 1 OR l.pass_on = 'behalf' THEN 0 ELSE " + tax + " END)"
 }
 
-// costsLeft are the lines that wait to be passed on, by what is left of them at
-// the end of @asof. What was used since is there again.
-func (r Reader) costsLeft(at day.Day) (string, error) {
+// A costsLeft is a table of the lines that wait to be passed on, by what is left
+// of them at the end of @asof; what was used since is there again.
+type costsLeft struct{ later bool } // something is dated after it
+
+func (r Reader) costsLeft(at day.Day) (costsLeft, error) {
 	_, later, err := one[int64](r, "SELECT 1 FROM papers WHERE day > ? AND kind IN ('supplier bill', 'expense', 'supplier credit', 'invoice', 'credit note', 'cost not passed on', 'reversal') LIMIT 1", at)
-	if err != nil || !later {
-		return "(SELECT paper_id, position, job_id, day, amount, tax FROM lines_left WHERE register IN ('recoverable', 'passed on') AND amount <> 0)", err
+	return costsLeft{later}, err
+}
+
+// all are all of them.
+func (c costsLeft) all() string {
+	if !c.later {
+		return "(SELECT paper_id, position, job_id, day, amount, tax FROM lines_left WHERE register IN ('recoverable', 'passed on') AND amount <> 0)"
 	}
+	return c.of("(SELECT paper_id, position FROM lines_left WHERE register IN ('recoverable', 'passed on') AND amount <> 0 UNION SELECT of_paper_id, of_position FROM uses INDEXED BY uses_day WHERE day > @asof )")
+}
+
+// few are those of some rows of a list.
+func (c costsLeft) few(ids string) string {
+	return c.of("(SELECT value / 1000 AS paper_id, value % 1000 AS position FROM json_each('[" + ids + "]'))")
+}
+
+func (c costsLeft) of(lines string) string {
 	return `(SELECT x.paper_id, x.position, x.job_id, x.day, x.amount + COALESCE(SUM(u.amount), 0) AS amount, x.tax + COALESCE(SUM(u.tax), 0) AS tax
-		FROM (SELECT paper_id, position FROM lines_left WHERE register IN ('recoverable', 'passed on') AND amount <> 0 UNION SELECT of_paper_id, of_position FROM uses WHERE day > @asof ) k
-		CROSS JOIN lines_left x ON x.paper_id = k.paper_id AND x.position = k.position
+		FROM ` + lines + ` k CROSS JOIN lines_left x ON x.paper_id = k.paper_id AND x.position = k.position
 		LEFT JOIN uses u INDEXED BY uses_of ON u.of_paper_id = x.paper_id AND u.of_position = x.position AND u.day > @asof
-		WHERE x.register IN ('recoverable', 'passed on') AND x.day <= @asof GROUP BY x.paper_id, x.position HAVING x.amount + COALESCE(SUM(u.amount), 0) <> 0)`, nil
+		WHERE x.register IN ('recoverable', 'passed on') AND x.day <= @asof GROUP BY x.paper_id, x.position HAVING x.amount + COALESCE(SUM(u.amount), 0) <> 0)`
 }
 
 // Costs returns what waits to be passed on at the end of a day, the oldest
@@ -73,10 +88,12 @@ func (r Reader) Costs(f CostFilter, q Query, at day.Day) (Page[CostRow], error) 
 	}
 	rest := costOf("x.amount", "x.tax")
 	drafts := "COALESCE((SELECT SUM(" + costOf("z.amount", "z.tax") + ") FROM reservations z WHERE z.of_paper_id = x.paper_id AND z.of_position = x.position), 0)"
+	const beside = ` x CROSS JOIN paper_lines l ON l.paper_id = x.paper_id AND l.position = x.position CROSS JOIN papers p ON p.id = x.paper_id CROSS JOIN jobs j ON j.id = x.job_id CROSS JOIN parties c ON c.id = j.party_id`
 	l := listing{
 		columns: `x.paper_id, x.position, p.kind, p.number, p.day, p.party_id AS supplier_id, p.party_name AS supplier, x.job_id, j.number AS job, j.name AS job_name, j.party_id, c.name AS party, l.text, l.pass_on, l.markup, l.tax_code_id,
 			` + costOf("(l.net + l.tax)", "l.tax") + ` AS cost, ` + rest + ` AS left, ` + drafts + ` AS on_drafts`,
-		from: left + ` x CROSS JOIN paper_lines l ON l.paper_id = x.paper_id AND l.position = x.position CROSS JOIN papers p ON p.id = x.paper_id CROSS JOIN jobs j ON j.id = x.job_id CROSS JOIN parties c ON c.id = j.party_id`,
+		from: left.all() + beside,
+		few:  func(ids string) string { return left.few(ids) + beside },
 		id:   "(x.paper_id * 1000 + x.position)", paper: "x.paper_id",
 		once: true,
 		sort: "day",
@@ -119,7 +136,7 @@ func (r Reader) looseCosts(at day.Day, most int) ([]LooseEnds, error) {
 	rows, err := scan[row](r, `SELECT x.credited, x.count, x.sum, x.paper_id, x.position, p.kind, p.number, j.party_id, c.name AS party, x.job_id, j.number AS job, x.text AS title, x.day, abs(x.left) AS open, x.left < 0 AS credit,
 			COALESCE(v.number, '') AS invoice, COALESCE(v.id, 0) AS invoice_id
 		FROM (SELECT x.*, COUNT(*) OVER (PARTITION BY x.credited) AS count, SUM(abs(x.left)) OVER (PARTITION BY x.credited) AS sum, ROW_NUMBER() OVER (PARTITION BY x.credited ORDER BY x.day, x.paper_id, x.position) AS place
-			FROM (SELECT x.paper_id, x.position, x.job_id, x.day, l.text, x.amount < 0 AS credited, `+costOf("x.amount", "x.tax")+` AS left FROM `+left+` x CROSS JOIN paper_lines l ON l.paper_id = x.paper_id AND l.position = x.position) x) x
+			FROM (SELECT x.paper_id, x.position, x.job_id, x.day, l.text, x.amount < 0 AS credited, `+costOf("x.amount", "x.tax")+` AS left FROM `+left.all()+` x CROSS JOIN paper_lines l ON l.paper_id = x.paper_id AND l.position = x.position) x) x
 		CROSS JOIN papers p ON p.id = x.paper_id CROSS JOIN jobs j ON j.id = x.job_id CROSS JOIN parties c ON c.id = j.party_id
 		LEFT JOIN papers v ON v.id = (SELECT u.by_paper_id FROM uses u WHERE u.of_paper_id = x.paper_id AND u.of_position = x.position AND u.as_kind = 'billed' AND u.undoes IS NULL AND u.amount > 0 ORDER BY u.id DESC LIMIT 1)
 		WHERE x.place <= @most ORDER BY x.credited, x.place`, asOf(at), sql.Named("most", most))
@@ -166,7 +183,7 @@ func (r Reader) Margins(f JobFilter, q Query, at day.Day) (Page[MarginRow], erro
 	from := func(listed string) string {
 		return `jobs j JOIN parties p ON p.id = j.party_id LEFT JOIN (SELECT e.job_id, -SUM(CASE WHEN a.type IN ('income', 'contra income') THEN e.amount ELSE 0 END) AS income, SUM(CASE WHEN a.type = 'expense' THEN e.amount ELSE 0 END) AS costs
 			FROM entry_lines e JOIN accounts a ON a.id = e.account_id WHERE e.job_id IN ` + listed + ` AND e.day <= @asof GROUP BY e.job_id) m ON m.job_id = j.id
-			LEFT JOIN (SELECT x.job_id, SUM(` + costOf("x.amount", "x.tax") + `) AS waiting FROM ` + left + ` x CROSS JOIN paper_lines l ON l.paper_id = x.paper_id AND l.position = x.position WHERE x.job_id IN ` + listed + ` GROUP BY x.job_id) w ON w.job_id = j.id`
+			LEFT JOIN (SELECT x.job_id, SUM(` + costOf("x.amount", "x.tax") + `) AS waiting FROM ` + left.all() + ` x CROSS JOIN paper_lines l ON l.paper_id = x.paper_id AND l.position = x.position WHERE x.job_id IN ` + listed + ` GROUP BY x.job_id) w ON w.job_id = j.id`
 	}
 	l := listing{
 		columns: "j.id, j.number, j.name, j.party_id, p.name AS party, j.closed, " + income + " AS income, " + costs + " AS costs, " + margin + " AS margin, j.budget, " + waiting + " AS waiting",
@@ -221,6 +238,6 @@ func (r Reader) OnBehalfOf(jobID int64, at day.Day) (paid, waiting money.Amount,
 	}
 	type sums struct{ Paid, Waiting money.Amount }
 	s, _, err := one[sums](r, strings.ReplaceAll(`SELECT COALESCE((SELECT SUM(l.net + l.tax) FROM paper_lines l JOIN papers p ON p.id = l.paper_id WHERE l.job_id = @job AND l.register = 'recoverable' AND p.day <= @asof AND NOT EXISTS (SELECT 1 FROM papers x WHERE x.reverses_id = p.id AND x.day <= @asof )), 0) AS paid,
-		COALESCE((SELECT SUM(COSTS) FROM `+left+` x CROSS JOIN paper_lines l ON l.paper_id = x.paper_id AND l.position = x.position WHERE x.job_id = @job), 0) AS waiting`, "COSTS", costOf("x.amount", "x.tax")), asOf(at), sql.Named("job", jobID))
+		COALESCE((SELECT SUM(COSTS) FROM `+left.all()+` x CROSS JOIN paper_lines l ON l.paper_id = x.paper_id AND l.position = x.position WHERE x.job_id = @job), 0) AS waiting`, "COSTS", costOf("x.amount", "x.tax")), asOf(at), sql.Named("job", jobID))
 	return s.Paid, s.Waiting, err
 }

@@ -62,7 +62,7 @@ func (r Reader) Credits(f CreditFilter, q Query, at day.Day) (Page[CreditRow], e
 	if err != nil {
 		return Page[CreditRow]{}, err
 	}
-	items, err := r.openAmountsAt(at)
+	items, err := r.openCreditsAt(at)
 	if err != nil {
 		return Page[CreditRow]{}, err
 	}
@@ -109,6 +109,9 @@ func (r Reader) Credits(f CreditFilter, q Query, at day.Day) (Page[CreditRow], e
 		l.filter(text+"? IN (-p.total, -b.net, "+open+")", append(args, f.Amount.Abs())...)
 	default:
 		l.filter("instr(p.search, ?) OR "+creditColumns["reason"]+` LIKE ? ESCAPE '\' OR `+creditColumns["invoice"]+` LIKE ? ESCAPE '\'`, strings.ToLower(f.Search), pattern(f.Search), pattern(f.Search))
+		if err := f.find(r, &l); err != nil {
+			return Page[CreditRow]{}, err
+		}
 	}
 	switch f.State {
 	case "waiting":
@@ -133,6 +136,27 @@ func (r Reader) Credits(f CreditFilter, q Query, at day.Day) (Page[CreditRow], e
 		}
 	}
 	return fetch[CreditRow](r, l, q)
+}
+
+// find narrows credit notes to those in which what is searched for may stand, where
+// they are few: by what is in memory of all papers, by their reason, and by the
+// number of what they credit.
+func (f CreditFilter) find(r Reader, l *listing) error {
+	words := strings.ToLower(f.Search)
+	if r.finder == nil {
+		return nil
+	}
+	if ready, err := r.finder.ready(r, words); err != nil || !ready {
+		return err
+	}
+	found, few := r.finder.found(wanted{words: words, kind: posting.CreditNote})
+	credited, fewCredited := r.finder.found(wanted{words: words, numbers: true})
+	if few && fewCredited {
+		l.from = `(SELECT value AS id FROM json_each(@found ) UNION SELECT id FROM papers INDEXED BY papers_reason WHERE kind = 'credit note' AND reason <> '' AND reason LIKE @pattern ESCAPE '\'
+			UNION SELECT c.id FROM json_each(@credited ) v CROSS JOIN papers c ON c.source_id = v.value WHERE c.kind = 'credit note') found CROSS JOIN ` + strings.Replace(l.from, "papers p", "papers p ON p.id = found.id", 1)
+		l.named = append(l.named, sql.Named("found", found), sql.Named("credited", credited), sql.Named("pattern", pattern(f.Search)))
+	}
+	return nil
 }
 
 // kept are the count and the sums of credit notes that are narrowed by day alone.

@@ -2,6 +2,7 @@ package store
 
 import (
 	"cmp"
+	"database/sql"
 	"fmt"
 	"slices"
 	"strconv"
@@ -45,7 +46,7 @@ type listing struct {
 	named  []any                   // those that are named, after all others
 	ways   map[string][]way        // sorts whose rows come in order from several places
 	kept   *keptTotals             // where its count and sums are kept
-	except string                  // what of it is left out: few rows
+	except string                  // what of it is left out: few rows, found once
 	found  *foundPage              // the rows of a page, where they were found already
 	once   bool                    // from takes its time, so that count and sums come with the rows of a page
 	few    func(ids string) string // in place of from for the rows of a page, where those are found in a shorter way; ids are theirs, with commas
@@ -57,7 +58,8 @@ type way struct {
 	from  string // in place of the list's, with the same names
 	id    string // the column that tells rows apart, by its table
 	where string // "" for all of it
-	key   string // what is sorted by; "" where that is the same for all of them
+	whole bool   // its rows are all within the list, whose conditions it need not look at
+	key   string // what is sorted by; "" where that is the same for all of them: less than any
 	same  string // and that
 }
 
@@ -112,14 +114,6 @@ func (l *narrowing) conditions() string {
 	return strings.Join(l.where, " AND ")
 }
 
-// shownAre are the conditions of the rows, without what is left out.
-func (l *listing) shownAre() string {
-	if l.except == "" {
-		return l.conditions()
-	}
-	return l.conditions() + " AND NOT (" + l.except + ")"
-}
-
 // ErrNoSuchColumn says that a list cannot be sorted so.
 type ErrNoSuchColumn string
 
@@ -139,11 +133,18 @@ func fetch[T any](r Reader, l listing, q Query) (Page[T], error) {
 		l.only(q.IDs)
 		l.kept, l.ways = nil, nil
 	}
+	leave := func(*Page[T]) {}
+	if l.except != "" {
+		var err error
+		if leave, err = leaveOut[T](r, &l); err != nil {
+			return p, err
+		}
+	}
 	direction, sign := "ASC", ">"
 	if desc {
 		direction, sign = "DESC", "<"
 	}
-	where, args := l.shownAre(), slices.Concat(l.source, l.args)
+	where, args := l.conditions(), slices.Concat(l.source, l.args)
 	if q.After != 0 {
 		from := l.from
 		if l.few != nil {
@@ -158,7 +159,7 @@ func fetch[T any](r Reader, l listing, q Query) (Page[T], error) {
 	}
 	order := fmt.Sprintf(" ORDER BY %s %s, %s %s%s", expr, direction, l.id, direction, limit)
 	shown := l // the rows of this page
-	shown.kept, shown.except = nil, ""
+	shown.kept = nil
 	counted := false
 	if q.Limit > 0 {
 		// Which rows they are is found first, so that what they show is worked out for them alone.
@@ -169,7 +170,7 @@ func fetch[T any](r Reader, l listing, q Query) (Page[T], error) {
 		} else if counted = l.once && q.After == 0; counted {
 			ids, err = l.idsAndTotals(r, where, order, &p.Count, &p.Sums, append(args, l.named...))
 		} else {
-			ids, err = scan[int64](r, l.ids(where, order, direction, cmp.Or(q.Sort, l.sort), q.Limit+1, &args), append(args, l.named...)...)
+			ids, err = l.ids(r, where, order, direction, cmp.Or(q.Sort, l.sort), q.Limit+1, args)
 		}
 		if err != nil {
 			return p, err
@@ -193,9 +194,40 @@ func fetch[T any](r Reader, l listing, q Query) (Page[T], error) {
 		return p, err
 	}
 	if q.Limit > 0 && q.After == 0 && !p.More {
-		l = shown // the whole list is here: its sums need not look for it again
+		return p, total(r, shown, &p) // the whole list is here: its sums need not look for it again
 	}
-	return p, total(r, l, &p)
+	err = total(r, l, &p)
+	leave(&p)
+	return p, err
+}
+
+// leaveOut finds what a list is without, and narrows it by that; leave takes it
+// from a count and sums that are kept of all.
+func leaveOut[T any](r Reader, l *listing) (leave func(*Page[T]), err error) {
+	var ids []int64
+	sums := make([]money.Amount, len(l.sums))
+	columns := l.id
+	for _, s := range l.sums {
+		columns += ", COALESCE(" + s + ", 0)"
+	}
+	err = r.rows(fmt.Sprintf("%sSELECT %s FROM %s WHERE %s AND (%s)", l.with, columns, l.from, l.conditions(), l.except), func(r *row) {
+		ids = append(ids, r.int(0))
+		for n := range sums {
+			sums[n] += r.amount(1 + n)
+		}
+	}, slices.Concat(l.source, l.args, l.named)...)
+	l.filter(l.id + " NOT IN (SELECT value FROM json_each(@left_out ))")
+	l.named = append(slices.Clone(l.named), sql.Named("left_out", "["+commas(ids)+"]"))
+	kept := l.kept != nil
+	return func(p *Page[T]) {
+		if !kept {
+			return
+		}
+		p.Count -= int64(len(ids))
+		for n := range sums {
+			p.Sums[n] -= sums[n]
+		}
+	}, err
 }
 
 // only narrows a list to some of its rows.
@@ -241,16 +273,36 @@ func commas(ids []int64) string {
 	return string(text)
 }
 
-// ids is the query for the rows of a page, in order; args are repeated as often
-// as it has ways.
-func (l listing) ids(where, order, direction, sort string, limit int, args *[]any) string {
-	if len(l.ways[sort]) == 0 {
-		return fmt.Sprintf("%sSELECT %s FROM %s WHERE %s%s", l.with, l.id, l.from, where, order)
+// ids finds the rows of a page, in order.
+func (l listing) ids(r Reader, where, order, direction, sort string, limit int, args []any) ([]int64, error) {
+	ways := l.ways[sort]
+	if len(ways) == 0 {
+		return scan[int64](r, fmt.Sprintf("%sSELECT %s FROM %s WHERE %s%s", l.with, l.id, l.from, where, order), append(args, l.named...)...)
 	}
-	once := *args
+	// Downwards those for which it is the same come last, and most often not at all.
+	if last := slices.IndexFunc(ways, func(w way) bool { return w.key == "" }); last > 0 && direction == "DESC" {
+		ids, full, err := l.byWays(r, ways[:last], ways[last].same, where, direction, limit, args)
+		if err != nil || full {
+			return ids, err
+		}
+	}
+	ids, _, err := l.byWays(r, ways, "NULL", where, direction, limit, args)
+	return ids, err
+}
+
+// byWays puts together what several ways find; full tells that the page is full
+// of what comes before a key. The arguments are repeated as often as they are
+// asked for.
+func (l listing) byWays(r Reader, ways []way, before, where, direction string, limit int, once []any) (ids []int64, full bool, err error) {
+	var args []any
 	var parts []string
-	for n, w := range l.ways[sort] {
+	for _, w := range ways {
 		condition, key, by := where, w.key, w.key+" "+direction+", "
+		if w.whole {
+			condition = "1 = 1"
+		} else {
+			args = append(args, once...)
+		}
 		if w.where != "" {
 			condition += " AND " + w.where
 		}
@@ -258,32 +310,22 @@ func (l listing) ids(where, order, direction, sort string, limit int, args *[]an
 			key, by = w.same, ""
 		}
 		parts = append(parts, fmt.Sprintf("SELECT * FROM (SELECT %s AS sorted_by, %s AS id FROM %s WHERE %s ORDER BY %s%s %s LIMIT %d)", key, w.id, w.from, condition, by, w.id, direction, limit))
-		if n > 0 {
-			*args = append(*args, once...)
-		}
 	}
-	return fmt.Sprintf("%sSELECT id FROM (%s) ORDER BY sorted_by %s, id %s LIMIT %d", l.with, strings.Join(parts, " UNION ALL "), direction, direction, limit)
+	query := fmt.Sprintf("%sSELECT id, COALESCE(sorted_by <> %s, 0) FROM (%s) ORDER BY sorted_by %s, id %s LIMIT %d", l.with, before, strings.Join(parts, " UNION ALL "), direction, direction, limit)
+	err = r.rows(query, func(r *row) {
+		ids = append(ids, r.int(0))
+		full = len(ids) == limit && r.is(1)
+	}, append(args, l.named...)...)
+	return ids, full, err
 }
 
 // total fills in the count and the sums of a whole list.
 func total[T any](r Reader, l listing, p *Page[T]) error {
 	p.Sums = make([]money.Amount, len(l.sums))
 	if l.kept == nil {
-		return sum(r, l, l.shownAre(), &p.Count, p.Sums)
+		return sum(r, l, l.conditions(), &p.Count, p.Sums)
 	}
-	if err := r.db.Raw(l.kept.query+" WHERE "+l.kept.conditions(), l.kept.args...).Row().Scan(into(&p.Count, p.Sums)...); err != nil || l.except == "" {
-		return err
-	}
-	var count int64
-	sums := make([]money.Amount, len(l.sums))
-	if err := sum(r, l, l.conditions()+" AND ("+l.except+")", &count, sums); err != nil {
-		return err
-	}
-	p.Count -= count
-	for n := range sums {
-		p.Sums[n] -= sums[n]
-	}
-	return nil
+	return r.db.Raw(l.kept.query+" WHERE "+l.kept.conditions(), l.kept.args...).Row().Scan(into(&p.Count, p.Sums)...)
 }
 
 // sum adds up a list's rows under a condition.
