@@ -249,10 +249,10 @@ func conform(t *testing.T, disk *books.Book, memory *postingtest.Book) {
 	same("stock", 1, f.StockMoves(1), memory.StockMoves(1))
 	for _, d := range []day.Day{"2025-06-30", "2026-06-30"} {
 		var got, want money.Amount
-		for _, i := range f.OpenOn(d) {
+		for i := range f.OpenOn(d) {
 			got += i.Left.Amount.Base
 		}
-		for _, i := range memory.OpenOn(d) {
+		for i := range memory.OpenOn(d) {
 			want += i.Left.Amount.Base
 		}
 		same("open on", d, got, want)

@@ -2,6 +2,7 @@ package store
 
 import (
 	"errors"
+	"iter"
 	"slices"
 	"strconv"
 
@@ -112,18 +113,16 @@ func (f *Facts) ItemLines(id posting.ItemRef) []ledger.Line {
 // lineColumns are those of a journal line l.
 const lineColumns = "l.account_id, l.amount, COALESCE(l.currency, '') AS currency, COALESCE(l.own_amount, 0) AS own, l.party_id, l.job_id, l.tax_code_id, l.item_id"
 
-func (f *Facts) OpenOn(d day.Day) []posting.Item {
+func (f *Facts) OpenOn(d day.Day) iter.Seq[posting.Item] {
 	open, err := f.r.openAt(d)
-	if err != nil {
-		f.err = errors.Join(f.err, err)
-		return nil
+	f.err = errors.Join(f.err, err)
+	return func(yield func(posting.Item) bool) {
+		on := true
+		f.rows(`SELECT i.id, i.bills_id, i.party_id, i.due, i.open, i.open_tax, i.own_open, i.own_open_tax
+			FROM `+open+" i WHERE i.register IN ('receivables', 'retention')", func(r *row) {
+			on = on && yield(posting.Item{ID: posting.ItemRef(r.int(0)), Bills: r.int(1), PartyID: r.int(2), Due: r.day(3), Left: posting.Part{Amount: r.worth(4, 6), Tax: r.worth(5, 7)}})
+		}, asOf(d))
 	}
-	items := make([]posting.Item, 0, 1000)
-	f.rows(`SELECT i.id, i.register, i.bills_id, i.party_id, i.due, i.open, i.open_tax, i.own_open, i.own_open_tax
-		FROM `+open+" i WHERE i.register IN ('receivables', 'retention')", func(r *row) {
-		items = append(items, posting.Item{ID: posting.ItemRef(r.int(0)), Register: ledger.Role(r.text(1)), Bills: r.int(2), PartyID: r.int(3), Due: r.day(4), Left: posting.Part{Amount: r.worth(5, 7), Tax: r.worth(6, 8)}})
-	}, asOf(d))
-	return items
 }
 
 func (f *Facts) KeptBackBy(partyID int64, d day.Day) []posting.Item {

@@ -19,6 +19,7 @@ type Query struct {
 	After int64   // the ID of the last row that is already shown; 0 for the first page
 	Limit int     // rows of a page; 0 for all
 	IDs   []int64 // only these rows; none for every
+	Bare  bool    // the rows alone, without their count and sums
 }
 
 // Page is a stretch of a list with the count and sums of the whole of it.
@@ -190,7 +191,7 @@ func fetch[T any](r Reader, l listing, q Query) (Page[T], error) {
 		where, args = shown.conditions(), slices.Concat(l.source, shown.args)
 	}
 	var err error
-	if p.Rows, err = scan[T](r, fmt.Sprintf("%sSELECT %s FROM %s WHERE %s%s", l.with, l.columns, shown.from, where, order), append(args, l.named...)...); err != nil || counted {
+	if p.Rows, err = scan[T](r, fmt.Sprintf("%sSELECT %s FROM %s WHERE %s%s", l.with, l.columns, shown.from, where, order), append(args, l.named...)...); err != nil || counted || q.Bare {
 		return p, err
 	}
 	if q.Limit > 0 && q.After == 0 && !p.More {

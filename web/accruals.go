@@ -53,13 +53,13 @@ func accruals(r *store.Reader, d day.Day) (*Accruals, error) {
 		by[a.JobID] = a
 	}
 	// Those that go on, and of those that are closed the ones that stand accrued.
-	page, err := r.Jobs(store.JobFilter{}, store.Query{}, d)
+	page, err := r.Jobs(store.JobFilter{}, store.Query{Bare: true}, d)
 	if err != nil {
 		return nil, err
 	}
 	jobs := page.Rows
 	if len(by) > 0 {
-		closed, err := r.Jobs(store.JobFilter{State: "closed"}, store.Query{IDs: slices.Collect(maps.Keys(by))}, d)
+		closed, err := r.Jobs(store.JobFilter{State: "closed"}, store.Query{IDs: slices.Collect(maps.Keys(by)), Bare: true}, d)
 		if err != nil {
 			return nil, err
 		}

@@ -153,7 +153,7 @@ func (s *Server) customer(ctx context.Context, id int64, asOf string) (*struct{ 
 	} else if ok {
 		out.Body.TermsName = terms.Name
 	}
-	jobs, err := r.Jobs(store.JobFilter{PartyID: id}, store.Query{}, d)
+	jobs, err := r.Jobs(store.JobFilter{PartyID: id}, store.Query{Bare: true}, d)
 	for _, j := range jobs.Rows {
 		out.Body.Jobs = append(out.Body.Jobs, Named{j.ID, j.Number + " " + j.Name})
 	}

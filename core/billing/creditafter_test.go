@@ -29,7 +29,7 @@ func (f firm) settled(accounts ...ledger.Role) {
 			f.t.Errorf("%s: %d is left", r, left)
 		}
 	}
-	for _, i := range f.OpenOn("2099-12-31") {
+	for i := range f.OpenOn("2099-12-31") {
 		f.t.Errorf("%s of %s is open with %d", i.Register, i.Number, i.Left.Amount.Own)
 	}
 }

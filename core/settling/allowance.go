@@ -53,50 +53,50 @@ func WantedAllowance(f posting.Facts, d day.Day) (rows []AllowanceRow, wanted, s
 func (b *builder) basesOn(d day.Day) []money.Amount {
 	bases := make([]money.Amount, len(reporting.Buckets(reporting.ByDue)))
 	bucket := reporting.BucketOf(reporting.ByDue, d)
-	items := b.facts.OpenOn(d)
-	owed, bills := make([]*posting.Item, 0, len(items)), make([]int64, 0, len(items))
+	var all []owed
 	credits := map[int64]money.Amount{}
-	for n := range items {
-		if i := &items[n]; i.Left.Amount.Base > 0 {
-			owed, bills = append(owed, i), append(bills, i.Bills)
+	for i := range b.facts.OpenOn(d) {
+		if i.Left.Amount.Base > 0 {
+			all = append(all, owed{i.ID, i.PartyID, i.Bills, cmp.Or(i.Due, d), i.Left.Amount.Base, i.Left})
 		} else {
 			credits[i.PartyID] -= i.Left.Amount.Base
 		}
 	}
-	var debts map[int64]posting.Paper
-	if b.Limits().Relief {
-		debts = b.facts.Debts(bills)
+	slices.SortFunc(all, func(x, y owed) int { return cmp.Or(cmp.Compare(x.due, y.due), cmp.Compare(x.item, y.item)) })
+	taxed := all[:0] // what may have tax inside that relief would bring back
+	for _, o := range all {
+		used := min(credits[o.party], o.amount)
+		credits[o.party] -= used
+		o.amount -= used
+		inside := o.left.Take(o.left.Amount.Outside(o.amount)).Tax.Base // that is deferred, and was never due
+		bases[bucket(o.due)] += o.amount - inside
+		if inside == 0 && o.amount != 0 && b.Limits().Relief {
+			taxed = append(taxed, o)
+		}
 	}
-	slices.SortFunc(owed, func(x, y *posting.Item) int {
-		return cmp.Or(cmp.Compare(dueOf(x, d), dueOf(y, d)), cmp.Compare(x.ID, y.ID))
-	})
-	for _, i := range owed {
-		used := min(credits[i.PartyID], i.Left.Amount.Base)
-		credits[i.PartyID] -= used
-		bases[bucket(dueOf(i, d))] += b.lossOf(i, debts[i.Bills], i.Left.Amount.Base-used, d)
+	slices.SortFunc(taxed, func(x, y owed) int { return cmp.Compare(x.bills, y.bills) })
+	bills := make([]int64, len(taxed))
+	for n, o := range taxed {
+		bills[n] = o.bills
+	}
+	for of := range b.facts.Debts(slices.Compact(bills)) {
+		n, _ := slices.BinarySearchFunc(taxed, of.ID, func(o owed, id int64) int { return cmp.Compare(o.bills, id) })
+		for ; n < len(taxed) && taxed[n].bills == of.ID; n++ {
+			o := taxed[n]
+			bases[bucket(o.due)] -= posting.Taxes(b.InsideDebtOf(of, o.left.Amount.Outside(o.amount), d)).Base
+		}
 	}
 	return bases
 }
 
-// lossOf is what would be lost of an item of a debt: less the tax that relief
-// would bring back, and less tax that is deferred and was never due.
-func (b *builder) lossOf(i *posting.Item, of posting.Paper, amount money.Amount, d day.Day) money.Amount {
-	if inside := i.Left.Take(i.Left.Amount.Outside(amount)).Tax.Base; inside != 0 {
-		return amount - inside
-	}
-	if !b.Limits().Relief {
-		return amount
-	}
-	return amount - posting.Taxes(b.InsideDebtOf(of, i.Left.Amount.Outside(amount), d)).Base
-}
-
-// dueOf is the day an item's age is counted from: retention without an agreed
-// day is not due.
-func dueOf(i *posting.Item, asOf day.Day) day.Day {
-	if i.Due == "" {
-		return asOf
-	}
-	return i.Due
+// owed is what is open of an item that is owed. There are many.
+type owed struct {
+	item   posting.ItemRef
+	party  int64
+	bills  int64
+	due    day.Day      // from which its age is counted: retention without an agreed day is not due
+	amount money.Amount // that no credit settles
+	left   posting.Part
 }
 
 // Plan returns the effect of the one entry.

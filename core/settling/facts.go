@@ -1,6 +1,7 @@
 package settling
 
 import (
+	"iter"
 	"strings"
 
 	"cleantally/core/day"
@@ -17,11 +18,12 @@ type Facts interface {
 	posting.Facts
 	// OpenOn is what of receivables and retention was open at the end of a day: whose
 	// it is, what it bills, when it falls due and what is left of it; no more is told.
-	OpenOn(d day.Day) []posting.Item
+	OpenOn(d day.Day) iter.Seq[posting.Item]
 	KeptBackBy(partyID int64, d day.Day) []posting.Item // that was open at the end of a day; what their papers are called is left out
 	// Debts are papers with of their lines only what a debt is made of: net and tax
-	// by code. Their uses are known from then on.
-	Debts(papers []int64) map[int64]posting.Paper
+	// by code. Their uses are known from then on. What has no lines is left out, and
+	// the lines are lent until the next.
+	Debts(papers []int64) iter.Seq[posting.Paper]
 	Disputes(posting.ItemRef) []posting.Dispute
 	ChequeTaken(bankAccountID int64, number string) bool
 	NextCheque(bankAccountID int64) string

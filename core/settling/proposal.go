@@ -38,7 +38,7 @@ type Proposed struct {
 func Propose(f posting.Facts, open []posting.Item, a Arrival) []Proposed {
 	p := proposing{f: f, a: a, left: a.Amount, taken: map[posting.ItemRef]bool{}}
 	items := slices.DeleteFunc(slices.Clone(open), func(i posting.Item) bool { return i.Left.Amount.Own <= 0 || i.Day > a.Day })
-	slices.SortStableFunc(items, func(x, y posting.Item) int { return cmp.Compare(dueOf(&x, "9999"), dueOf(&y, "9999")) })
+	slices.SortStableFunc(items, func(x, y posting.Item) int { return cmp.Compare(cmp.Or(x.Due, "9999"), cmp.Or(y.Due, "9999")) })
 	owed := slices.DeleteFunc(slices.Clone(items), func(i posting.Item) bool { return i.Register != ledger.Receivables })
 	for _, i := range owed {
 		if names(a.Reference, i.Number) {

@@ -4,6 +4,7 @@ package postingtest
 
 import (
 	"fmt"
+	"iter"
 	"maps"
 	"slices"
 
@@ -333,12 +334,14 @@ func (b *Book) PaperEntries(id int64) []ledger.Entry {
 
 func (b *Book) KnowPapers([]int64) {}
 
-func (b *Book) Debts(ids []int64) map[int64]posting.Paper {
-	found := map[int64]posting.Paper{}
-	for _, id := range ids {
-		found[id], _ = b.Paper(id)
+func (b *Book) Debts(ids []int64) iter.Seq[posting.Paper] {
+	return func(yield func(posting.Paper) bool) {
+		for _, id := range ids {
+			if p, ok := b.Paper(id); ok && len(p.Lines) > 0 && !yield(p) {
+				return
+			}
+		}
 	}
-	return found
 }
 
 func (b *Book) KnowItems([]posting.ItemRef) {}
@@ -442,24 +445,24 @@ func (b *Book) ItemLines(id posting.ItemRef) []ledger.Line {
 	return found
 }
 
-func (b *Book) OpenOn(d day.Day) []posting.Item {
-	var found []posting.Item
-	for _, i := range b.Open {
-		i.Left = posting.Part{}
-		for _, m := range b.ItemMoves(i.ID) {
-			if m.Day <= d {
-				i.Left = i.Left.Add(m.Part)
+func (b *Book) OpenOn(d day.Day) iter.Seq[posting.Item] {
+	return func(yield func(posting.Item) bool) {
+		for _, i := range b.Open {
+			i.Left = posting.Part{}
+			for _, m := range b.ItemMoves(i.ID) {
+				if m.Day <= d {
+					i.Left = i.Left.Add(m.Part)
+				}
+			}
+			if i.Left.Amount.Own != 0 && (i.Register == ledger.Receivables || i.Register == ledger.Retention) && !yield(i) {
+				return
 			}
 		}
-		if i.Left.Amount.Own != 0 && (i.Register == ledger.Receivables || i.Register == ledger.Retention) {
-			found = append(found, i)
-		}
 	}
-	return found
 }
 
 func (b *Book) KeptBackBy(partyID int64, d day.Day) []posting.Item {
-	return slices.DeleteFunc(b.OpenOn(d), func(i posting.Item) bool {
+	return slices.DeleteFunc(slices.Collect(b.OpenOn(d)), func(i posting.Item) bool {
 		return i.Register != ledger.Retention || i.PartyID != partyID
 	})
 }
