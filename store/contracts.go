@@ -259,7 +259,7 @@ func (tx *Tx) SetStages(jobID int64, stages []master.Stage) error {
 // day has come.
 func (r Reader) JobsWithStages(at day.Day) ([]JobRow, error) {
 	return scan[JobRow](r, `SELECT j.id, j.number, j.name, j.party_id, p.name AS party FROM jobs j JOIN parties p ON p.id = j.party_id
-		WHERE j.closed = 0 AND EXISTS (SELECT 1 FROM job_stages s WHERE s.job_id = j.id AND s.day <> '' AND s.day <= ?) ORDER BY j.number`, at)
+		WHERE j.closed = 0 AND j.id IN (SELECT s.job_id FROM job_stages s WHERE s.day <> '' AND s.day <= ?) ORDER BY j.number`, at)
 }
 
 // OverdueParties returns the customers of whom something was overdue after a day

@@ -51,7 +51,7 @@ type CreditFilter struct {
 
 // creditColumns are the columns that credit notes are searched by.
 var creditColumns = map[string]string{
-	"number": "p.number", "customer": "p.party_name", "invoice": "COALESCE(v.number, '')", "job": "COALESCE(j.number || ' ' || j.name, '')", "reason": "p.reason", "reference": "p.reference",
+	"number": "p.number", "customer": "p.party_name", "invoice": "COALESCE((SELECT v.number FROM papers v WHERE v.id = p.source_id), '')", "job": "COALESCE(j.number || ' ' || j.name, '')", "reason": "p.reason", "reference": "p.reference",
 	"line": "(SELECT group_concat(l.text, char(10)) FROM paper_lines l WHERE l.paper_id = p.id)",
 }
 
@@ -109,9 +109,12 @@ func (r Reader) Credits(f CreditFilter, q Query, at day.Day) (Page[CreditRow], e
 		l.filter(text+"? IN (-p.total, -b.net, "+open+")", append(args, f.Amount.Abs())...)
 	default:
 		l.filter("instr(p.search, ?) OR "+creditColumns["reason"]+` LIKE ? ESCAPE '\' OR `+creditColumns["invoice"]+` LIKE ? ESCAPE '\'`, strings.ToLower(f.Search), pattern(f.Search), pattern(f.Search))
-		if err := f.find(r, &l); err != nil {
+		few, err := f.find(r, &l)
+		if err != nil {
 			return Page[CreditRow]{}, err
 		}
+		// Of many the first in their own order are soon found.
+		l.once = few || q.Sort != "" && q.Sort != l.sort
 	}
 	switch f.State {
 	case "waiting":
@@ -141,22 +144,26 @@ func (r Reader) Credits(f CreditFilter, q Query, at day.Day) (Page[CreditRow], e
 // find narrows credit notes to those in which what is searched for may stand, where
 // they are few: by what is in memory of all papers, by their reason, and by the
 // number of what they credit.
-func (f CreditFilter) find(r Reader, l *listing) error {
+func (f CreditFilter) find(r Reader, l *listing) (few bool, err error) {
 	words := strings.ToLower(f.Search)
 	if r.finder == nil {
-		return nil
+		return false, nil
 	}
 	if ready, err := r.finder.ready(r, words); err != nil || !ready {
-		return err
+		return false, err
+	}
+	said, _, err := one[int64](r, "SELECT COUNT(*) FROM papers INDEXED BY papers_reason WHERE kind = 'credit note' AND reason <> '' AND reason LIKE ? ESCAPE '\\'", pattern(f.Search))
+	if err != nil || said > fewFound {
+		return false, err
 	}
 	found, few := r.finder.found(wanted{words: words, kind: posting.CreditNote})
 	credited, fewCredited := r.finder.found(wanted{words: words, numbers: true})
-	if few && fewCredited {
+	if few = few && fewCredited; few {
 		l.from = `(SELECT value AS id FROM json_each(@found ) UNION SELECT id FROM papers INDEXED BY papers_reason WHERE kind = 'credit note' AND reason <> '' AND reason LIKE @pattern ESCAPE '\'
 			UNION SELECT c.id FROM json_each(@credited ) v CROSS JOIN papers c ON c.source_id = v.value WHERE c.kind = 'credit note') found CROSS JOIN ` + strings.Replace(l.from, "papers p", "papers p ON p.id = found.id", 1)
 		l.named = append(l.named, sql.Named("found", found), sql.Named("credited", credited), sql.Named("pattern", pattern(f.Search)))
 	}
-	return nil
+	return few, nil
 }
 
 // kept are the count and the sums of credit notes that are narrowed by day alone.
