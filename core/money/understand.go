@@ -158,7 +158,7 @@ func (s *sum) number() (decimal.Decimal, error) {
 // places allow it, and is refused else. Where the firm writes a decimal comma, a
 // comma is that, and a dot before three digits groups.
 func readNumber(written string, places int32, marks Marks) (decimal.Decimal, error) {
-	plain := strings.NewReplacer(" ", "", "\u00a0", "", "\u202f", "", "'", "", "’", "").Replace(written)
+	plain := withoutSpace.Replace(written)
 	dot, comma := strings.LastIndexByte(plain, '.'), strings.LastIndexByte(plain, ',')
 	mark := ""
 	_, own := marks.marks()
@@ -190,7 +190,7 @@ func readNumber(written string, places int32, marks Marks) (decimal.Decimal, err
 	if !grouped(whole) {
 		return decimal.Zero, fmt.Errorf("%q is not an amount", written)
 	}
-	whole = strings.NewReplacer(".", "", ",", "").Replace(whole)
+	whole = withoutMarks.Replace(whole)
 	if whole+fraction == "" {
 		return decimal.Zero, fmt.Errorf("%q is not an amount", written)
 	}
@@ -200,6 +200,12 @@ func readNumber(written string, places int32, marks Marks) (decimal.Decimal, err
 	}
 	return d, nil
 }
+
+// What may stand between the digits of a number. Each takes its time to be made.
+var (
+	withoutSpace = strings.NewReplacer(" ", "", "\u00a0", "", "\u202f", "", "'", "", "’", "")
+	withoutMarks = strings.NewReplacer(".", "", ",", "")
+)
 
 func ambiguous(written, plain string, at int) error {
 	return fmt.Errorf("%s can be read as %s or as %s.%s: write it with two places or without the mark",
