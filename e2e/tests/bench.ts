@@ -32,6 +32,24 @@ const keyToEffect = (page: Page, field: string, value: string) =>
     [field, value] as const,
   );
 
+/** Tells the page to note when a heading that reads so first stands there, in ms since a key, or since it was opened. */
+const headingSeen = (heading: string) => {
+  const w = window as unknown as { seen?: number; pressed?: number };
+  w.seen = w.pressed = undefined;
+  addEventListener('keydown', (e) => (w.pressed = e.timeStamp), { capture: true });
+  const look = () => {
+    if (w.seen === undefined && [...document.querySelectorAll('h1, h2')].some((h) => new RegExp(heading).test(h.textContent))) w.seen = performance.now();
+    else if (w.seen === undefined) requestAnimationFrame(look);
+  };
+  look();
+};
+
+/** The same, waited for: by a look at what was noted, which takes the page no time. */
+async function sinceThen(page: Page) {
+  await page.waitForFunction(() => (window as unknown as { seen?: number }).seen, undefined, { polling: 100 });
+  return page.evaluate(() => Math.round((window as unknown as { seen: number }).seen - ((window as unknown as { pressed?: number }).pressed ?? 0)));
+}
+
 /** The longest task of the page's thread since it was watched, in ms; 50 and less are not told. */
 const watchTasks = (page: Page) =>
   page.evaluate(() => {
@@ -58,9 +76,18 @@ async function feel(page: Page, firm: Firm, name: string): Promise<string[]> {
       await page.request.post(`${firm.url}/api/v1/invoices?preview=true`, { data: body });
       requests.push(Math.round(performance.now() - begun));
     }
-    const draft = await put(page, firm, 'drafts', { kind: 'invoice', body });
-    await page.goto(`${firm.url}/papers/drafts/${draft.id}`);
-    await expect(page.getByRole('complementary', { name: 'Effect' }).getByText('balances')).toBeVisible();
+    const opened = async () => {
+      const draft = await put(page, firm, 'drafts', { kind: 'invoice', body });
+      await page.goto(`${firm.url}/papers/drafts/${draft.id}`);
+      await expect(page.getByRole('complementary', { name: 'Effect' }).getByText('balances')).toBeVisible();
+      await page.waitForLoadState('networkidle'); // a typist takes longer to begin
+    };
+    const posted = async () => {
+      await page.evaluate(headingSeen, '^Invoice I26-');
+      await page.keyboard.press('Control+Enter');
+      return sinceThen(page);
+    };
+    await opened();
     await page.locator('[data-line="3"]').click({ position: { x: 20, y: 10 } });
     await expect(page.getByRole('combobox', { name: 'What, line 4' })).toBeFocused();
     await watchTasks(page);
@@ -72,10 +99,12 @@ async function feel(page: Page, firm: Firm, name: string): Promise<string[]> {
       effects.push(await keyToEffect(page, 'lines[3].unitPrice', `${30 + i}.00`));
       await expect(page.getByText('saved', { exact: true })).toBeVisible();
     }
-    const begun = performance.now();
-    await page.keyboard.press('Control+Enter');
-    await expect(page.getByRole('heading', { level: 1, name: /Invoice I26-/ })).toBeVisible();
-    took[`post to paper, ${lines} lines`] = Math.round(performance.now() - begun);
+    const posts = [await posted()];
+    for (let i = 0; i < 4; i++) {
+      await opened();
+      posts.push(await posted());
+    }
+    took[`post to paper, ${lines} lines`] = middle(posts);
     took[`key to Effect, ${lines} lines`] = middle(effects);
     beside.push(`one preview of ${lines} lines ${middle(requests)} ms`, `longest task while typing ${longest || 'under 50'} ms`);
   }
@@ -83,16 +112,14 @@ async function feel(page: Page, firm: Firm, name: string): Promise<string[]> {
   const desks: number[] = [];
   const paints: number[] = [];
   const client = await page.context().newCDPSession(page);
-  const cold = async (path: string, there: () => Promise<void>) => {
-    await client.send('Network.clearBrowserCache');
+  await page.addInitScript(headingSeen, 'loose ends');
+  for (let i = 0; i < 5; i++) {
     const begun = performance.now();
-    await page.goto(firm.url + path);
-    await there();
-    return Math.round(performance.now() - begun);
-  };
-  for (let i = 0; i < 3; i++) {
-    nothing.push(await cold('/healthz', async () => {}));
-    desks.push(await cold('/desk', () => expect(page.getByRole('heading', { name: /loose ends/ })).toBeVisible()));
+    await page.goto(`${firm.url}/healthz`);
+    nothing.push(Math.round(performance.now() - begun));
+    await client.send('Network.clearBrowserCache');
+    await page.goto(`${firm.url}/desk`);
+    desks.push(await sinceThen(page));
     paints.push(await page.evaluate(() => Math.round(performance.getEntriesByName('first-contentful-paint')[0]?.startTime ?? 0)));
   }
   took['the Desk cold'] = middle(desks);
@@ -111,8 +138,10 @@ for (const papers of (process.env.FIRMS ?? '').split(',').filter(Boolean))
   test(`what a typist feels in a firm of ${papers} papers`, async ({ page }) => {
     test.setTimeout(600_000);
     const kept = join(import.meta.dirname, '../../bin/firms');
+    const of = readdirSync(kept).find((d) => d.startsWith(`${papers}-`) && !d.endsWith('half'));
+    expect(of, `make bench FIRMS=${papers} tells it first`).toBeTruthy();
     const dir = mkdtempSync(join(tmpdir(), 'cleantally-bench-'));
-    copyFileSync(join(kept, readdirSync(kept).find((d) => d.startsWith(`${papers}-`) && !d.endsWith('half'))!, 'firm.db'), join(dir, 'firm.db'));
+    copyFileSync(join(kept, of!, 'firm.db'), join(dir, 'firm.db'));
     const firm = await start(['serve', '--today', '2026-11-20'], dir);
     await page.context().addCookies(await session(firm.url, 'b@bench.example', 'a long password'));
     const missed = await feel(page, firm, `a firm of ${papers} papers`);

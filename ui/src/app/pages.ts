@@ -41,6 +41,7 @@ const pages = {
 };
 
 export const loadDesk = pages.Desk;
+export const loadPaper = pages.PaperPage;
 
 /** Loads every page, one after another: the next is there before one comes to it. */
 export async function loadPages() {

@@ -2,6 +2,7 @@ import { useQuery } from '@tanstack/react-query';
 import { useEffect, useMemo, useState } from 'react';
 import { useLocation, useNavigate, useParams, useSearchParams } from 'react-router';
 import { here } from '../../api/at';
+import { loadPaper } from '../../app/pages';
 import { api, data } from '../../api/client';
 import { Empty, Failure, Page } from '../../parts/Layout';
 import { kinds } from '../kinds';
@@ -22,6 +23,8 @@ export default function DraftPage() {
   // A draft that began here has its own address by now, which the router was not told.
   const [given] = useState(() => routed ?? /^\/papers\/drafts\/(\d+)$/.exec(here())?.[1]);
   const step = useStep(key);
+  // What is posted is shown: its page is there by then.
+  useEffect(() => void loadPaper().catch(() => {}), []);
   const id = Number((routed ?? (key === first ? given : undefined)) || 0);
   const draft = useQuery({
     queryKey: ['draft', id, key, round],

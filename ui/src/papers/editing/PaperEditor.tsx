@@ -83,10 +83,11 @@ export function PaperEditor({ kind: k, known, given, saved, copied, step, said, 
       };
     },
     done: (p) => {
+      // What comes next is asked for first.
+      if (!k.after) void client.prefetchQuery(paperQuery(p.paper));
       draft.close();
       say(`${k.posted ?? title} ${p.number} is posted.`);
       posted();
-      if (!k.after) void client.prefetchQuery(paperQuery(p.paper));
       const line = form.body.bankLine as FromBank | undefined;
       const next = line ? afterLine(line, p.paper) : (k.after?.(form.body, p.paper) ?? `/papers/${p.paper}`);
       void go(next, { replace: true });
