@@ -275,8 +275,8 @@ func (r Reader) Search(s Sight, text string, from, to money.Amount, limit int) (
 			CASE WHEN name LIKE @starts ESCAPE '\' OR number LIKE @starts ESCAPE '\' THEN 0 WHEN name LIKE '% ' || @starts ESCAPE '\' THEN 1 ELSE 2 END AS rank FROM parties
 			WHERE inactive = 0 AND (is_customer = 1 OR @suppliers) AND (name LIKE @like ESCAPE '\' OR number LIKE @like ESCAPE '\' OR town LIKE @like ESCAPE '\' OR phone LIKE @like ESCAPE '\' OR contact LIKE @like ESCAPE '\') ORDER BY rank, name LIMIT @limit)
 		UNION ALL SELECT * FROM (SELECT 'job', j.id, j.number || ' ' || j.name, c.name, NULL,
-			CASE WHEN j.number LIKE @starts ESCAPE '\' OR j.name LIKE @starts ESCAPE '\' THEN 0 ELSE 2 END AS rank FROM jobs j JOIN parties c ON c.id = j.party_id
-			WHERE j.number LIKE @like ESCAPE '\' OR j.name LIKE @like ESCAPE '\' OR j.site LIKE @like ESCAPE '\' OR c.name LIKE @like ESCAPE '\' ORDER BY rank, j.id DESC LIMIT @limit)
+			CASE WHEN j.number LIKE @starts ESCAPE '\' OR j.name LIKE @starts ESCAPE '\' THEN 0 ELSE 2 END AS rank FROM jobs j CROSS JOIN parties c ON c.id = j.party_id
+			WHERE j.number LIKE @like ESCAPE '\' OR j.name LIKE @like ESCAPE '\' OR j.site LIKE @like ESCAPE '\' OR j.party_id IN (SELECT n.id FROM parties n WHERE n.name LIKE @like ESCAPE '\') ORDER BY rank, j.id DESC LIMIT @limit)
 		UNION ALL SELECT * FROM (SELECT 'paper', id, number, party_name || ' · ' || title, total,
 			CASE WHEN number LIKE @starts ESCAPE '\' OR abs(total) BETWEEN @from AND @to THEN 0 ELSE 2 END AS rank FROM `+papers+seen+` ORDER BY rank, day DESC LIMIT @limit)
 		UNION SELECT * FROM (SELECT 'paper', id, number, party_name || ' · ' || title, total, 3 AS rank FROM papers

@@ -43,7 +43,7 @@ const openItemColumns = `i.id, i.register, i.nature, i.paper_id, p.kind, p.numbe
 
 const ownColumns = "COALESCE(i.currency, '') AS currency, COALESCE(i.own_amount, i.amount) AS own_amount, COALESCE(i.own_open, i.open) AS own_open"
 
-const openItemJoins = ` JOIN papers p ON p.id = i.paper_id LEFT JOIN parties c ON c.id = i.party_id LEFT JOIN jobs j ON j.id = i.job_id`
+const openItemJoins = ` LEFT JOIN papers p ON p.id = i.paper_id LEFT JOIN parties c ON c.id = i.party_id LEFT JOIN jobs j ON j.id = i.job_id`
 
 // ItemsNamed returns items by their IDs, as they stand now.
 func (r Reader) ItemsNamed(ids []int64, at day.Day) ([]OpenItem, error) {
