@@ -216,15 +216,17 @@ func (r Reader) jobSums(d day.Day) (jobSums, error) {
 // jobSumsOf are the sums as of a day after which something moved, or nothing.
 func jobSumsOf(moved bool) jobSums {
 	amount, past := "i.open", "AND i.open <> 0 "
+	mayBe := "" // open then
 	if moved {
 		amount, past = "(SELECT COALESCE(SUM(m.amount), 0) FROM item_moves m WHERE m.item_id = i.id AND m.day <= @asof )", ""
+		mayBe = " AND (i.open <> 0 OR i.moved > @asof)"
 	}
 	item := func(sign, where string) string {
 		return "(SELECT COALESCE(" + sign + "SUM(" + amount + "), 0) FROM open_items i WHERE i.job_id = j.id " + past + "AND " + where + ")"
 	}
 	billed := "(SELECT COALESCE(SUM(b.net - b.beside), 0) FROM papers x JOIN kinds k ON k.kind = x.about JOIN paper_billing b ON b.paper_id = x.id WHERE x.job_id = j.id AND k.bills = 1 AND x.day <= @asof )"
 	contract := "(j.contract_sum + " + agreedOf("j.id", "AND x.day <= @asof ", "AND u.day <= @asof ") + ")"
-	return jobSums{contract, billed, "MAX(" + contract + " - " + billed + ", 0)", item("", "i.amount > 0 AND i.register = 'receivables' AND i.bills_id IN (SELECT y.id FROM papers y JOIN kinds k ON k.kind = y.kind WHERE y.id = i.bills_id AND k.bills = 1)") + " + " + deductedUnpaid(amount),
+	return jobSums{contract, billed, "MAX(" + contract + " - " + billed + ", 0)", item("", "i.amount > 0 AND i.register = 'receivables'"+mayBe+" AND i.bills_id IN (SELECT y.id FROM papers y JOIN kinds k ON k.kind = y.kind WHERE y.id = i.bills_id AND k.bills = 1)") + " + " + deductedUnpaid(amount),
 		item("", "i.amount > 0 AND i.register = 'retention' AND i.bills_id IS NOT NULL"), item("-", "i.amount < 0 AND i.register = 'deposits'"), item("-", "i.amount < 0 AND i.register = 'receivables'"),
 		`(SELECT COALESCE(SUM(CASE WHEN a.undoes IS NULL THEN a.amount ELSE -a.amount END), 0) FROM open_items i JOIN allocations a ON a.debit_id = i.id JOIN open_items c ON c.id = a.credit_id
 			WHERE i.job_id = j.id AND i.bills_id IS NOT NULL AND c.nature = 'write-off' AND a.day <= @asof )`}
