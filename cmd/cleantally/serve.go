@@ -183,7 +183,7 @@ func tell(ctx context.Context, b *books.Book) error {
 // mostMemory is within what Go keeps its memory, in bytes, where more than that
 // is not in use; without it as much again would lie about unused. GOMEMLIMIT says
 // otherwise.
-const mostMemory = 100 << 20
+const mostMemory = 92 << 20
 
 func serve(ctx context.Context, b *books.Book, addr, dir string, open web.Opener, o web.Options, hint string) error {
 	if os.Getenv("GOMEMLIMIT") == "" {
