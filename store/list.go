@@ -134,10 +134,10 @@ func fetch[T any](r Reader, l listing, q Query) (Page[T], error) {
 		l.only(q.IDs)
 		l.kept, l.ways = nil, nil
 	}
-	leave := func(*Page[T]) {}
+	var without totals
 	if l.except != "" {
 		var err error
-		if leave, err = leaveOut[T](r, &l); err != nil {
+		if without, err = l.leaveOut(r); err != nil {
 			return p, err
 		}
 	}
@@ -198,37 +198,39 @@ func fetch[T any](r Reader, l listing, q Query) (Page[T], error) {
 		return p, total(r, shown, &p) // the whole list is here: its sums need not look for it again
 	}
 	err = total(r, l, &p)
-	leave(&p)
+	if l.kept != nil { // of all
+		p.Count -= without.count
+		for n, s := range without.sums {
+			p.Sums[n] -= s
+		}
+	}
 	return p, err
 }
 
-// leaveOut finds what a list is without, and narrows it by that; leave takes it
-// from a count and sums that are kept of all.
-func leaveOut[T any](r Reader, l *listing) (leave func(*Page[T]), err error) {
+// totals are the count and the sums of some rows of a list.
+type totals struct {
+	count int64
+	sums  []money.Amount
+}
+
+// leaveOut finds what a list is without, and narrows it by that.
+func (l *listing) leaveOut(r Reader) (totals, error) {
+	t := totals{sums: make([]money.Amount, len(l.sums))}
 	var ids []int64
-	sums := make([]money.Amount, len(l.sums))
 	columns := l.id
 	for _, s := range l.sums {
 		columns += ", COALESCE(" + s + ", 0)"
 	}
-	err = r.rows(fmt.Sprintf("%sSELECT %s FROM %s WHERE %s AND (%s)", l.with, columns, l.from, l.conditions(), l.except), func(r *row) {
+	err := r.rows(fmt.Sprintf("%sSELECT %s FROM %s WHERE %s AND (%s)", l.with, columns, l.from, l.conditions(), l.except), func(r *row) {
 		ids = append(ids, r.int(0))
-		for n := range sums {
-			sums[n] += r.amount(1 + n)
+		t.count++
+		for n := range t.sums {
+			t.sums[n] += r.amount(1 + n)
 		}
 	}, slices.Concat(l.source, l.args, l.named)...)
 	l.filter(l.id + " NOT IN (SELECT value FROM json_each(@left_out ))")
 	l.named = append(slices.Clone(l.named), sql.Named("left_out", "["+commas(ids)+"]"))
-	kept := l.kept != nil
-	return func(p *Page[T]) {
-		if !kept {
-			return
-		}
-		p.Count -= int64(len(ids))
-		for n := range sums {
-			p.Sums[n] -= sums[n]
-		}
-	}, err
+	return t, err
 }
 
 // only narrows a list to some of its rows.
