@@ -38,9 +38,12 @@ func (b *Book) BackupDir() string {
 // are kept.
 func (b *Book) SaveBackupPlan(ctx context.Context, user int64, p store.BackupPlan) error {
 	var v validation
-	for field, x := range map[string]struct{ n, least, most int }{"everyHours": {p.EveryHours, 0, 24 * 31}, "keepCount": {p.KeepCount, 1, 1000}, "keepDays": {p.KeepDays, 1, 3660}} {
+	for _, x := range []struct {
+		field          string
+		n, least, most int
+	}{{"everyHours", p.EveryHours, 0, 24 * 31}, {"keepCount", p.KeepCount, 1, 1000}, {"keepDays", p.KeepDays, 1, 3660}} {
 		if x.n < x.least || x.n > x.most {
-			v.refuse(field, "out of bounds", "This is from %d to %d.", x.least, x.most)
+			v.refuse(x.field, "out of bounds", "This is from %d to %d.", x.least, x.most)
 		}
 	}
 	if err := v.err(); err != nil {

@@ -21,9 +21,9 @@ var allowanceAtFirst = []decimal.Decimal{decimal.New(0, 0), decimal.New(1, 0), d
 // place of the version of the firm that it was read at. Only an owner may.
 func (b *Book) SaveLimits(ctx context.Context, user, version int64, l master.Limits) error {
 	var v validation
-	for field, a := range map[string]money.Amount{"difference": l.Difference, "writeOff": l.WriteOff} {
-		if a < 0 || a > money.Limit {
-			v.refuse(field, "out of bounds", "A limit is nil or more.")
+	for _, a := range []field[money.Amount]{{"difference", l.Difference}, {"writeOff", l.WriteOff}} {
+		if a.of < 0 || a.of > money.Limit {
+			v.refuse(a.name, "out of bounds", "A limit is nil or more.")
 		}
 	}
 	if len(l.Allowance) != len(reporting.Buckets(reporting.ByDue)) {

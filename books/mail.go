@@ -34,12 +34,12 @@ func (b *Book) SaveMailAccount(ctx context.Context, user int64, a store.MailAcco
 	v.text("host", &a.Host, false, 200)
 	v.text("username", &a.Username, false, 200)
 	v.text("fromName", &a.FromName, false, 120)
-	for field, text := range map[string]*string{"fromAddress": &a.FromAddress, "replyTo": &a.ReplyTo, "copyTo": &a.CopyTo} {
-		*text = strings.TrimSpace(*text)
-		if all, err := outgoing.Addresses(*text); err != nil {
-			v.refuse(field, "no address", "%s.", posting.Sentence(err.Error()))
+	for _, text := range []field[*string]{{"fromAddress", &a.FromAddress}, {"replyTo", &a.ReplyTo}, {"copyTo", &a.CopyTo}} {
+		*text.of = strings.TrimSpace(*text.of)
+		if all, err := outgoing.Addresses(*text.of); err != nil {
+			v.refuse(text.name, "no address", "%s.", posting.Sentence(err.Error()))
 		} else if len(all) > 1 {
-			v.refuse(field, "one of them", "One address stands here.")
+			v.refuse(text.name, "one of them", "One address stands here.")
 		}
 	}
 	if a.Way != "" && a.FromAddress == "" {
@@ -114,9 +114,9 @@ func (b *Book) SaveMailTemplate(ctx context.Context, user int64, t *master.MailT
 		if strings.Contains(t.Subject, "\n") {
 			v.refuse("subject", "form", "A subject is one line.")
 		}
-		for name, text := range map[string]string{"subject": t.Subject, "words": t.Words} {
-			for _, unknown := range mail.Unknown(text) {
-				v.refuse(name, "unknown", "There is no field {%s}. Take one of those that are offered.", unknown)
+		for _, text := range []field[string]{{"subject", t.Subject}, {"words", t.Words}} {
+			for _, unknown := range mail.Unknown(text.of) {
+				v.refuse(text.name, "unknown", "There is no field {%s}. Take one of those that are offered.", unknown)
 			}
 		}
 		if strings.Contains(t.Subject, "{"+mail.LinkField+"}") {

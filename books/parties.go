@@ -79,9 +79,9 @@ func saveCustomer(tx *store.Tx, p *master.Party) error {
 	}
 	v.text("bic", &p.BIC, false, 11)
 	checkIBAN(&v, &p.IBAN)
-	for field, percent := range map[string]decimal.Decimal{"withhold": p.Withhold, "keepBack": p.KeepBack} {
-		if percent.IsNegative() || percent.GreaterThan(hundred) || !money.Fits(percent, 4) {
-			v.refuse(field, "out of bounds", "A share is from 0 to 100 %%, with at most 4 places.")
+	for _, share := range []field[decimal.Decimal]{{"withhold", p.Withhold}, {"keepBack", p.KeepBack}} {
+		if share.of.IsNegative() || share.of.GreaterThan(hundred) || !money.Fits(share.of, 4) {
+			v.refuse(share.name, "out of bounds", "A share is from 0 to 100 %%, with at most 4 places.")
 		}
 	}
 	if _, ok, err := store.Find[master.Group](&tx.Reader, p.GroupID); err != nil {

@@ -214,9 +214,9 @@ func (v *validation) known(tx *store.Tx, u *master.BankRule) error {
 	if _, control := posting.Build(f).Control(u.AccountID); control {
 		v.refuse("account", "control account", "That account moves by its own papers alone. Choose another.")
 	}
-	for field, id := range map[string]int64{"toBank": u.ToBankID, "bank": u.BankAccountID} {
-		if at, ok := f.BankAccount(id); id != 0 && (!ok || at.Takings) {
-			v.refuse(field, "missing", "There is no such account of yours. Choose another.")
+	for _, bank := range []field[int64]{{"toBank", u.ToBankID}, {"bank", u.BankAccountID}} {
+		if at, ok := f.BankAccount(bank.of); bank.of != 0 && (!ok || at.Takings) {
+			v.refuse(bank.name, "missing", "There is no such account of yours. Choose another.")
 		}
 	}
 	if _, ok := f.Party(u.PartyID); u.PartyID != 0 && !ok {

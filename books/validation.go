@@ -11,6 +11,13 @@ import (
 // A validation collects why a record cannot be stored.
 type validation struct{ refusals posting.Refusals }
 
+// A field is one of several that are looked at alike, in the order of their form:
+// the first that is wrong is gone to.
+type field[T any] struct {
+	name string
+	of   T
+}
+
 func (v *validation) refuse(field, rule, format string, args ...any) {
 	v.refusals = append(v.refusals, posting.Notice{Field: field, Rule: rule, Text: fmt.Sprintf(format, args...)})
 }

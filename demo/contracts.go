@@ -80,17 +80,20 @@ func (t *teller) contracts() {
 // keepsBack gives the builder's three sites their terms of retention.
 func (t *teller) keepsBack(ctx context.Context) error {
 	half, five := decimal.New(50, 0), decimal.New(5, 0)
-	for number, releases := range map[string][]master.ReleaseShare{
-		"220": {{Name: "at completion", Percent: half, Day: "2025-12-12"}, {Name: "end of defects period", Percent: half, Day: "2026-11-24"}},
-		"221": {{Name: "at completion", Percent: half, Day: "2026-12-18"}, {Name: "end of defects period", Percent: half, Day: "2027-12-18"}},
-		"222": {{Name: "after a year", Percent: decimal.New(100, 0), Day: "2027-03-31"}},
+	for _, site := range []struct {
+		number   string
+		releases []master.ReleaseShare
+	}{
+		{"220", []master.ReleaseShare{{Name: "at completion", Percent: half, Day: "2025-12-12"}, {Name: "end of defects period", Percent: half, Day: "2026-11-24"}}},
+		{"221", []master.ReleaseShare{{Name: "at completion", Percent: half, Day: "2026-12-18"}, {Name: "end of defects period", Percent: half, Day: "2027-12-18"}}},
+		{"222", []master.ReleaseShare{{Name: "after a year", Percent: decimal.New(100, 0), Day: "2027-03-31"}}},
 	} {
 		facts, err := t.book.Read(ctx).Facts(t.book.Today())
 		if err != nil {
 			return err
 		}
-		j, _ := facts.Job(t.jobs[number])
-		j.RetentionPercent, j.RetentionGross, j.Releases = five, true, releases
+		j, _ := facts.Job(t.jobs[site.number])
+		j.RetentionPercent, j.RetentionGross, j.Releases = five, true, site.releases
 		if err := t.book.SaveJob(ctx, 1, &j); err != nil {
 			return err
 		}

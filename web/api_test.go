@@ -318,3 +318,31 @@ func TestPagesDoNotRepeat(t *testing.T) {
 		}
 	}
 }
+
+// What is wrong is told in the order of its form, each time: the first is gone to.
+func TestRefusalsStandInOrder(t *testing.T) {
+	c := newClient(t)
+	for range 8 { // fields that come in the order of a map would differ
+		for _, x := range []struct {
+			path, body string
+			fields     []string
+		}{
+			{"/limits", `{"difference":"-1.00","writeOff":"-1.00","relief":true,"allowance":["0","0","0","0","0"]}`, []string{"difference", "writeOff"}},
+			{"/backup-plan", `{"everyHours":-1,"keepCount":0,"keepDays":0}`, []string{"everyHours", "keepCount", "keepDays"}},
+			{"/customers/1", `{"name":"Odalys Brandt","supplier":true,"withhold":"101","keepBack":"101"}`, []string{"withhold", "keepBack"}},
+			{"/mail-account", `{"way":"","fromAddress":"x","replyTo":"y","copyTo":"z"}`, []string{"fromAddress", "replyTo", "copyTo"}},
+		} {
+			var a answer
+			if x.path == "/limits" || x.path == "/customers/1" {
+				a = c.put(x.path, x.body).want(422)
+			} else {
+				a = c.do("PUT", x.path, x.body).want(422)
+			}
+			for n, field := range x.fields {
+				if got := a.at("refusals", n, "field"); got != field {
+					t.Fatalf("%s: refusal %d is of %s: %s", x.path, n, got, a.body)
+				}
+			}
+		}
+	}
+}

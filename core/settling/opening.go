@@ -259,9 +259,12 @@ func (o Opening) checked(b *builder, field string, n int, i OpeningItem, at stan
 	if code, _, ok := b.TaxCode(i.TaxCodeID); i.TaxCodeID != 0 && (!ok || code.Kind == tax.CustomerAccountsIt) {
 		refuse("taxCode", "not in use", "", "choose a tax code by which tax is charged.")
 	}
-	for name, d := range map[string]day.Day{"day": i.Day, "due": i.Due} {
-		if _, err := day.Parse(string(d)); d != "" && err != nil {
-			refuse(name, "no such day", "", "%s.", err.Error())
+	for _, d := range []struct {
+		field string
+		day   day.Day
+	}{{"day", i.Day}, {"due", i.Due}} {
+		if _, err := day.Parse(string(d.day)); d.day != "" && err != nil {
+			refuse(d.field, "no such day", "", "%s.", err.Error())
 		}
 	}
 	if i.Day > o.Day {
