@@ -30,7 +30,7 @@ func (r Reader) openAmountsAt(d day.Day) (string, error) { return r.openSince(d,
 
 // openCreditsAt is the same of what customers have to their credit alone.
 func (r Reader) openCreditsAt(d day.Day) (string, error) {
-	return r.openSince(d, " AND i.register = 'receivables' AND i.amount < 0 AND i.open <= 0", "", "", "")
+	return r.openSince(d, " AND i.register = 'receivables' AND i.amount < 0", "", "", "")
 }
 
 // itemColumns are those of an item i that never change.

@@ -40,7 +40,7 @@ const firm = `{"firm":"Sparrow & Winder","currency":"EUR","bank":"Bank","owner":
 
 func newClient(t *testing.T) *client {
 	t.Helper()
-	c := serving(t, named.open(t, t.TempDir(), time.Now, "2026-11-20"), "")
+	c := serving(t, named.open(t, t.TempDir(), time.Now, "2026-11-20"), web.Options{})
 	at, _ := url.Parse(c.url)
 	c.http.Jar.SetCookies(at, signedIn)
 	return c
@@ -53,7 +53,7 @@ var (
 
 func init() {
 	named.fill = func(t *testing.T, book *books.Book) {
-		c := serving(t, book, "")
+		c := serving(t, book, web.Options{})
 		c.post("/setup", firm).want(200)
 		for n, name := range []string{"Odalys Brandt", "Dunmarrow Builders"} {
 			c.post("/customers", fmt.Sprintf(`{"name":%q}`, name)).want(200)
@@ -67,13 +67,13 @@ func init() {
 // unnamed is a client of books that are not set up; word is what it takes.
 func unnamed(t *testing.T, word string) *client {
 	t.Helper()
-	return serving(t, empty.open(t, t.TempDir(), time.Now, "2026-11-20"), word)
+	return serving(t, empty.open(t, t.TempDir(), time.Now, "2026-11-20"), web.Options{SetupWord: word})
 }
 
-// serving is a client of books that are served from now on.
-func serving(t *testing.T, book *books.Book, word string) *client {
+// serving is a client of books that are served so from now on.
+func serving(t *testing.T, book *books.Book, o web.Options) *client {
 	t.Helper()
-	server := httptest.NewServer(web.New(book, web.Options{SetupWord: word}))
+	server := httptest.NewServer(web.New(book, o))
 	t.Cleanup(func() { server.Close(); book.Close() })
 	jar, _ := cookiejar.New(nil)
 	return &client{t, server.URL, &http.Client{Jar: jar}, book}

@@ -12,6 +12,7 @@ import (
 	"cleantally/core/day"
 	"cleantally/core/money"
 	"cleantally/demo"
+	"cleantally/web"
 
 	"github.com/shopspring/decimal"
 )
@@ -29,7 +30,7 @@ func sparrowOn(t *testing.T, last day.Day) *client {
 			}
 		}}
 	}
-	c := serving(t, told[last].open(t, t.TempDir(), time.Now, last), "")
+	c := serving(t, told[last].open(t, t.TempDir(), time.Now, last), web.Options{})
 	c.post("/session", fmt.Sprintf(`{"email":%q,"password":%q}`, demo.Email, demo.Password)).want(200)
 	return c
 }

@@ -6,7 +6,6 @@ import (
 	"io"
 	"net/http"
 	"net/http/cookiejar"
-	"net/http/httptest"
 	"net/netip"
 	"runtime"
 	"strings"
@@ -25,11 +24,7 @@ func served(t *testing.T, o web.Options) (*client, *atomic.Int64) {
 	t.Helper()
 	passed := new(atomic.Int64)
 	clock := func() time.Time { return time.Now().Add(time.Duration(passed.Load())) }
-	book := empty.open(t, t.TempDir(), clock, "2026-11-20")
-	server := httptest.NewServer(web.New(book, o))
-	t.Cleanup(func() { server.Close(); book.Close() })
-	jar, _ := cookiejar.New(nil)
-	c := &client{t, server.URL, &http.Client{Jar: jar}, book}
+	c := serving(t, empty.open(t, t.TempDir(), clock, "2026-11-20"), o)
 	c.post("/setup", firm).want(200)
 	return c, passed
 }
