@@ -50,6 +50,21 @@ func (r Reader) openSince(d day.Day, of, now, sums, then string) (string, error)
 		CROSS JOIN open_items i ON i.id = o.item_id)`, itemColumns, now, sums, then, of), nil
 }
 
+// openDebtsAt is the same of receivables and retention alone, in the order of what
+// they bill.
+func (r Reader) openDebtsAt(d day.Day) (string, error) {
+	const columns, which = "i.id, i.bills_id, i.party_id, i.due, ", "i.register IN ('receivables', 'retention')"
+	const ofIndex = columns + "i.open, i.open_tax, i.own_open, i.own_open_tax FROM open_items i INDEXED BY open_items_debts WHERE i.open <> 0 AND " + which
+	moved, err := r.movedAfter(d)
+	if err != nil || !moved {
+		return "(SELECT " + ofIndex + " ORDER BY i.bills_id LIMIT -1)", err
+	}
+	return "(SELECT " + ofIndex + " AND i.moved <= @asof UNION ALL SELECT " + columns + `o.open, o.open_tax, o.own_open, o.own_open_tax
+		FROM (SELECT m.item_id, SUM(m.amount) AS open, SUM(m.tax) AS open_tax, SUM(m.own_amount) AS own_open, SUM(m.own_tax) AS own_open_tax FROM open_items i INDEXED BY open_items_moved CROSS JOIN item_moves m ON m.item_id = i.id
+			WHERE i.moved > @asof AND i.day <= @asof AND m.day <= @asof GROUP BY m.item_id HAVING SUM(m.amount) <> 0) o
+		CROSS JOIN open_items i ON i.id = o.item_id WHERE ` + which + " ORDER BY 2 LIMIT -1)", nil
+}
+
 // openOf is the same for the items of one customer or job, which is found by
 // its own index: @whose. The column is party_id or job_id.
 func (r Reader) openOf(column string, d day.Day) (string, error) {

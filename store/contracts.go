@@ -15,12 +15,13 @@ const releasesOf = "SELECT * FROM job_releases WHERE job_id = ? ORDER BY CASE da
 // them, and what was billed of a line beyond that, which is a variation that was
 // agreed on, in SQL; both conditions narrow it to a day.
 func agreedOf(job, papers, uses string) string {
-	return `(SELECT COALESCE(SUM(b.net), 0) FROM papers x JOIN kinds k ON k.kind = x.about JOIN paper_billing b ON b.paper_id = x.id WHERE x.job_id = ` + job + ` AND k.agrees = 1 ` + papers + `)
-		- (SELECT COALESCE(SUM(u.amount - u.tax), 0) FROM papers x JOIN kinds k ON k.kind = x.kind JOIN uses u ON u.of_paper_id = x.id WHERE x.job_id = ` + job + ` AND k.agrees = 1 AND u.as_kind = 'cancelled' ` + uses + `)
+	const agrees = "IN (SELECT k.kind FROM kinds k WHERE k.agrees = 1) "
+	return `(SELECT COALESCE(SUM(b.net), 0) FROM papers x JOIN paper_billing b ON b.paper_id = x.id WHERE x.job_id = ` + job + ` AND x.about ` + agrees + papers + `)
+		- (SELECT COALESCE(SUM(u.amount - u.tax), 0) FROM papers x JOIN uses u ON u.of_paper_id = x.id WHERE x.job_id = ` + job + ` AND x.kind ` + agrees + `AND u.as_kind = 'cancelled' ` + uses + `)
 		+ (SELECT COALESCE(SUM(MAX(o.billed - o.stands, 0)), 0) FROM (SELECT l.net - COALESCE(SUM(CASE u.as_kind WHEN 'cancelled' THEN u.amount - u.tax END), 0) AS stands,
 			COALESCE(SUM(CASE u.as_kind WHEN 'billed' THEN u.amount - u.tax END), 0) AS billed
-			FROM papers x JOIN kinds k ON k.kind = x.kind JOIN paper_lines l ON l.paper_id = x.id JOIN uses u ON u.of_paper_id = x.id AND u.of_position = l.position
-			WHERE x.job_id = ` + job + ` AND k.agrees = 1 ` + uses + ` GROUP BY l.paper_id, l.position) o)`
+			FROM papers x JOIN paper_lines l ON l.paper_id = x.id JOIN uses u ON u.of_paper_id = x.id AND u.of_position = l.position
+			WHERE x.job_id = ` + job + ` AND x.kind ` + agrees + uses + ` GROUP BY l.paper_id, l.position) o)`
 }
 
 // takenOf is what of a paper p is taken by a day, where its lines are taken one

@@ -3,6 +3,7 @@ package store
 import (
 	"cmp"
 	"database/sql"
+	"slices"
 	"strings"
 
 	"cleantally/core/day"
@@ -127,26 +128,47 @@ func (r Reader) looseCosts(at day.Day, most int) ([]LooseEnds, error) {
 	if err != nil {
 		return nil, err
 	}
+	type waiting struct {
+		id    int64 // its paper's a thousand times, and its position
+		day   day.Day
+		left  money.Amount
+		below bool // nil
+	}
+	var all []waiting
+	err = r.rows("SELECT x.paper_id * 1000 + x.position, x.day, "+costOf("x.amount", "x.tax")+", x.amount < 0 FROM "+left.all()+" x CROSS JOIN paper_lines l ON l.paper_id = x.paper_id AND l.position = x.position", func(r *row) {
+		all = append(all, waiting{r.int(0), r.day(1), r.amount(2), r.is(3)})
+	}, asOf(at))
+	if err != nil {
+		return nil, err
+	}
+	slices.SortFunc(all, func(x, y waiting) int { return cmp.Or(cmp.Compare(x.day, y.day), cmp.Compare(x.id, y.id)) })
+	groups := []LooseEnds{{Group: "cost"}, {Group: "cost credited"}}
+	of := func(below bool) *LooseEnds {
+		if below {
+			return &groups[1]
+		}
+		return &groups[0]
+	}
+	var told []int64 // the oldest of each
+	for _, x := range all {
+		g := of(x.below)
+		if g.Count, g.Sum = g.Count+1, g.Sum+x.left.Abs(); g.Count <= int64(most) {
+			told = append(told, x.id)
+		}
+	}
 	type row struct {
 		LooseEnd
-		Credited bool
-		Count    int64
-		Sum      money.Amount
+		Below bool
 	}
-	rows, err := scan[row](r, `SELECT x.credited, x.count, x.sum, x.paper_id, x.position, p.kind, p.number, j.party_id, c.name AS party, x.job_id, j.number AS job, x.text AS title, x.day, abs(x.left) AS open, x.left < 0 AS credit,
+	rows, err := scan[row](r, `SELECT x.below, x.paper_id, x.position, p.kind, p.number, j.party_id, c.name AS party, x.job_id, j.number AS job, x.text AS title, x.day, abs(x.left) AS open, x.left < 0 AS credit,
 			COALESCE(v.number, '') AS invoice, COALESCE(v.id, 0) AS invoice_id
-		FROM (SELECT x.*, COUNT(*) OVER (PARTITION BY x.credited) AS count, SUM(abs(x.left)) OVER (PARTITION BY x.credited) AS sum, ROW_NUMBER() OVER (PARTITION BY x.credited ORDER BY x.day, x.paper_id, x.position) AS place
-			FROM (SELECT x.paper_id, x.position, x.job_id, x.day, l.text, x.amount < 0 AS credited, `+costOf("x.amount", "x.tax")+` AS left FROM `+left.all()+` x CROSS JOIN paper_lines l ON l.paper_id = x.paper_id AND l.position = x.position) x) x
+		FROM (SELECT x.paper_id, x.position, x.job_id, x.day, l.text, x.amount < 0 AS below, `+costOf("x.amount", "x.tax")+` AS left FROM `+left.few(commas(told))+` x CROSS JOIN paper_lines l ON l.paper_id = x.paper_id AND l.position = x.position) x
 		CROSS JOIN papers p ON p.id = x.paper_id CROSS JOIN jobs j ON j.id = x.job_id CROSS JOIN parties c ON c.id = j.party_id
 		LEFT JOIN papers v ON v.id = (SELECT u.by_paper_id FROM uses u WHERE u.of_paper_id = x.paper_id AND u.of_position = x.position AND u.as_kind = 'billed' AND u.undoes IS NULL AND u.amount > 0 ORDER BY u.id DESC LIMIT 1)
-		WHERE x.place <= @most ORDER BY x.credited, x.place`, asOf(at), sql.Named("most", most))
-	groups := []LooseEnds{{Group: "cost"}, {Group: "cost credited"}}
+		ORDER BY x.day, x.paper_id, x.position`, asOf(at))
 	for _, x := range rows {
-		g := &groups[0]
-		if x.Credited {
-			g = &groups[1]
-		}
-		g.Rows, g.Count, g.Sum = append(g.Rows, x.LooseEnd), x.Count, x.Sum
+		g := of(x.Below)
+		g.Rows = append(g.Rows, x.LooseEnd)
 	}
 	return groups, err
 }

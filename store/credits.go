@@ -74,7 +74,8 @@ func (r Reader) Credits(f CreditFilter, q Query, at day.Day) (Page[CreditRow], e
 	waits := func(items string) string {
 		return " LEFT JOIN (SELECT i.paper_id, SUM(i.open) AS open FROM " + items + " i WHERE " + bare + " GROUP BY i.paper_id) w ON w.paper_id = p.id"
 	}
-	const from = "papers p JOIN paper_billing b ON b.paper_id = p.id LEFT JOIN jobs j ON j.id = p.job_id LEFT JOIN papers v ON v.id = p.source_id"
+	const added = "papers p JOIN paper_billing b ON b.paper_id = p.id"
+	const from = added + " LEFT JOIN jobs j ON j.id = p.job_id LEFT JOIN papers v ON v.id = p.source_id"
 	byWords := "CASE b.form" // as it is read
 	for _, c := range billing.Causes {
 		byWords += fmt.Sprintf(" WHEN '%s' THEN '%s'", c, c.Words())
@@ -115,6 +116,12 @@ func (r Reader) Credits(f CreditFilter, q Query, at day.Day) (Page[CreditRow], e
 		}
 		// Of many the first in their own order are soon found.
 		l.once = few || q.Sort != "" && q.Sort != l.sort
+		if !l.once {
+			l.added = added + waits(items)
+			if f.State != "waiting" { // what waits need not be known to find them
+				l.ways = map[string][]way{l.sort: {{from: from, id: "p.id", key: l.sorts[l.sort]}}}
+			}
+		}
 	}
 	switch f.State {
 	case "waiting":

@@ -113,16 +113,44 @@ func (f *Facts) ItemLines(id posting.ItemRef) []ledger.Line {
 // lineColumns are those of a journal line l.
 const lineColumns = "l.account_id, l.amount, COALESCE(l.currency, '') AS currency, COALESCE(l.own_amount, 0) AS own, l.party_id, l.job_id, l.tax_code_id, l.item_id"
 
-func (f *Facts) OpenOn(d day.Day) iter.Seq[posting.Item] {
-	open, err := f.r.openAt(d)
-	f.err = errors.Join(f.err, err)
-	return func(yield func(posting.Item) bool) {
-		on := true
-		f.rows(`SELECT i.id, i.bills_id, i.party_id, i.due, i.open, i.open_tax, i.own_open, i.own_open_tax
-			FROM `+open+" i WHERE i.register IN ('receivables', 'retention')", func(r *row) {
-			on = on && yield(posting.Item{ID: posting.ItemRef(r.int(0)), Bills: r.int(1), PartyID: r.int(2), Due: r.day(3), Left: posting.Part{Amount: r.worth(4, 6), Tax: r.worth(5, 7)}})
-		}, asOf(d))
+func (f *Facts) OpenOn(d day.Day) iter.Seq2[posting.Item, posting.Part] {
+	return func(yield func(posting.Item, posting.Part) bool) { f.openOn(d, yield) }
+}
+
+// openOn reads each item as often as its paper has codes, one after the other. They
+// come in the order of their papers, so that each page of those is read once. A firm
+// without other currencies is not asked for amounts in them: of very many items each
+// column takes its time.
+func (f *Facts) openOn(d day.Day, yield func(posting.Item, posting.Part) bool) {
+	abroad, err := f.r.abroad()
+	open, err2 := f.r.openDebtsAt(d)
+	f.err = errors.Join(f.err, err, err2)
+	ofOwn, own := "", ""
+	if abroad {
+		ofOwn, own = "k.own_net IS NOT NULL OR ", ", i.own_open, i.own_open_tax"
 	}
+	var i posting.Item
+	var of posting.Part
+	on := true
+	told := func() { on = on && (i.ID == 0 || yield(i, of)) }
+	f.rows(`SELECT i.id, i.bills_id, i.party_id, i.due, i.open, i.open_tax, k.net + k.tax, k.tax,
+		CASE WHEN `+ofOwn+`EXISTS (SELECT 1 FROM uses u WHERE u.of_paper_id = i.bills_id) OR EXISTS (SELECT 1 FROM paper_billing b INDEXED BY paper_billing_rounded WHERE b.paper_id = i.bills_id AND b.rounding <> 0) THEN 1 END`+own+`
+		FROM `+open+" i LEFT JOIN paper_codes k ON k.paper_id = i.bills_id", func(r *row) {
+		id := posting.ItemRef(r.int(0))
+		if id == i.ID {
+			of = posting.Part{} // of several codes
+			return
+		}
+		told()
+		i = posting.Item{ID: id, Bills: r.int(1), PartyID: r.int(2), Due: r.day(3), Left: posting.Of(r.amount(4), r.amount(5))}
+		if abroad {
+			i.Left = posting.Part{Amount: r.worth(4, 9), Tax: r.worth(5, 10)}
+		}
+		if of = (posting.Part{}); !r.is(8) {
+			of = posting.Of(r.amount(6), r.amount(7))
+		}
+	}, asOf(d))
+	told()
 }
 
 func (f *Facts) KeptBackBy(partyID int64, d day.Day) []posting.Item {

@@ -36,6 +36,7 @@ type listing struct {
 	with    string // before each query: what several of its parts look at
 	columns string
 	from    string
+	added   string            // in place of from where rows are only counted and added up; "" for the same
 	id      string            // the column that tells rows apart
 	paper   string            // where the rows are lines, the column of their paper: their id is a thousand times it, and the position
 	sorts   map[string]string // column name to expression
@@ -337,7 +338,7 @@ func sum(r Reader, l listing, where string, count *int64, sums []money.Amount) e
 	for _, s := range l.sums {
 		query += ", COALESCE(SUM(" + s + "), 0)"
 	}
-	return r.db.Raw(fmt.Sprintf("%sSELECT %s FROM %s WHERE %s", l.with, query, l.from, where), slices.Concat(l.source, l.args, l.named)...).Row().Scan(into(count, sums)...)
+	return r.db.Raw(fmt.Sprintf("%sSELECT %s FROM %s WHERE %s", l.with, query, cmp.Or(l.added, l.from), where), slices.Concat(l.source, l.args, l.named)...).Row().Scan(into(count, sums)...)
 }
 
 func into(count *int64, sums []money.Amount) []any {

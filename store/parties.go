@@ -242,7 +242,7 @@ func (r Reader) Jobs(f JobFilter, q Query, at day.Day) (Page[JobRow], error) {
 	of = of.orKept()
 	// Without a limit each sum would be worked out wherever it is named.
 	from := func(which string) string {
-		return "(SELECT j.id, j.number, j.name, j.party_id, j.site, j.closed, " + of.contract + " AS contract, " + of.billed + " AS billed, " + of.open + " AS open, " + of.held + " AS held FROM jobs j" + jobSumsKept + " WHERE " + which + " LIMIT -1) j JOIN parties p ON p.id = j.party_id"
+		return "(SELECT j.id, j.number, j.name, j.party_id, j.site, j.closed, " + of.contract + " AS contract, " + of.billed + " AS billed, " + of.open + " AS open, " + of.held + " AS held FROM jobs j" + jobSumsKept + " WHERE " + which + " LIMIT -1) j LEFT JOIN parties p ON p.id = j.party_id" // which sums need not look at
 	}
 	const left = "MAX(j.contract - j.billed, 0)"
 	which := "j.closed = 0"

@@ -2,6 +2,7 @@ package store
 
 import (
 	"database/sql"
+	"fmt"
 	"slices"
 
 	"github.com/shopspring/decimal"
@@ -48,71 +49,73 @@ func (f *Facts) ended() (tax day.Day, years []day.Day) {
 	return tax, years
 }
 
-// inSpan are the lines of entries whose tax falls into a span, @from to @through,
-// with the role by which their account has to do with tax. What settled the tax,
-// and ended a year, is none of them.
-const inSpan = ` FROM entries e JOIN papers p ON p.id = e.paper_id JOIN entry_lines l ON l.entry_id = e.id LEFT JOIN roles o ON o.account_id = l.account_id AND o.role IN ('output tax', 'input tax', 'deferred tax', 'tax when paid', 'deposits')
-	LEFT JOIN paper_billing b ON b.paper_id = p.id AND b.supplied <> '' AND e.day = p.day AND e.allocation_id IS NULL
-	WHERE e.id IN (SELECT x.id FROM entries x WHERE x.day BETWEEN @from AND @through
+// entriesOfTax are the lines l of entries e of papers p, and inSpan says of which
+// of them the tax falls into a span, @from to @through. What settled the tax, and
+// ended a year, is none of them.
+const entriesOfTax = ` FROM entries e CROSS JOIN papers p ON p.id = e.paper_id LEFT JOIN paper_billing b NOT INDEXED ON b.paper_id = p.id AND b.supplied <> '' AND e.day = p.day AND e.allocation_id IS NULL
+	CROSS JOIN entry_lines l INDEXED BY entry_lines_entry ON l.entry_id = e.id`
+
+const inSpan = ` WHERE e.id IN (SELECT x.id FROM entries x WHERE x.day BETWEEN @from AND @through
 		UNION SELECT x.id FROM paper_billing y JOIN papers q ON q.id = y.paper_id JOIN entries x ON x.paper_id = q.id AND x.day = q.day AND x.allocation_id IS NULL WHERE y.supplied <> '' AND y.supplied BETWEEN @from AND @through)
 	AND p.about NOT IN ('tax settlement', 'year end') AND COALESCE(b.supplied, e.day) BETWEEN @from AND @through `
 
-// TaxLines returns the lines of a span that a tax return is made of, entry by
-// entry: those on tax accounts, those that bear a tax code, and those on deposits.
-func (r Reader) TaxLines(from, through day.Day) ([]closing.TaxLine, error) {
-	lines := []closing.TaxLine{}
-	err := r.rows(`SELECT e.id AS entry_id, e.paper_id, p.kind, COALESCE(b.supplied, e.day) AS day, o.role, l.amount, l.tax_code_id, COALESCE(p.reverses_id, p.id) AS lines_of,
-		CASE WHEN e.allocation_id IS NOT NULL AND l.tax_code_id IS NOT NULL THEN (SELECT x.tax_percent FROM allocations a JOIN open_items i ON i.id IN (a.debit_id, a.credit_id) JOIN paper_lines x ON x.paper_id = COALESCE(i.bills_id, i.paper_id) AND x.tax_code_id = l.tax_code_id WHERE a.id = e.allocation_id LIMIT 1) END AS percent
-		`+inSpan+` AND (l.tax_code_id IS NOT NULL OR o.role IS NOT NULL) ORDER BY e.id, l.id`, func(r *row) {
-		lines = append(lines, closing.TaxLine{EntryID: r.int(0), PaperID: r.int(1), Kind: r.text(2), Day: r.day(3), Role: ledger.Role(r.text(4)), Amount: r.amount(5), TaxCodeID: r.int(6), LinesOf: r.int(7), Percent: r.percent(8)})
-	}, spanOf(from, through))
-	if err == nil {
-		err = r.linesOfTax(lines)
-	}
-	if err != nil || !slices.ContainsFunc(lines, func(l closing.TaxLine) bool { return l.Role == ledger.TaxWhenPaid }) {
-		return lines, err
-	}
-	fell, err := r.fellDue(from, through)
-	for n, l := range lines {
-		if l.Role == ledger.OutputTax {
-			f := fell[[2]int64{l.EntryID, l.TaxCodeID}]
-			lines[n].FellBefore, lines[n].FellNet, lines[n].FellOf = f.Before, f.Net, f.Tax
-		}
-	}
-	return lines, err
+// taxRoles are those of the accounts whose lines a tax return looks at without a
+// code too.
+var taxRoles = []ledger.Role{ledger.OutputTax, ledger.InputTax, ledger.DeferredTax, ledger.TaxWhenPaid, ledger.Deposits}
+
+// TaxReturn adds up what a span comes to; rateOf answers the percentage of a code
+// on a day.
+func (r Reader) TaxReturn(from, through day.Day, rateOf func(code int64, d day.Day) decimal.Decimal) (t closing.TaxReturn, err error) {
+	t = closing.Return(func(yield func(closing.TaxLine) bool) { err = r.taxLines(from, through, yield) }, rateOf)
+	return t, err
 }
 
-// linesOfTax adds what the lines of the papers come to, by code.
-func (r Reader) linesOfTax(lines []closing.TaxLine) error {
-	papers := make([]int64, 0, len(lines))
-	for _, l := range lines {
-		if l.TaxCodeID != 0 {
-			papers = append(papers, l.LinesOf)
-		}
+// taxLines tells the lines of a span that a tax return is made of, entry by
+// entry: those on tax accounts, those that bear a tax code, and those on deposits.
+// Those of an entry that are of one code and one role are told as one.
+func (r Reader) taxLines(from, through day.Day, yield func(closing.TaxLine) bool) error {
+	c, err := r.loadChart()
+	if err != nil {
+		return err
 	}
-	slices.Sort(papers)
-	type sum struct {
-		percent  decimal.NullDecimal
-		net, tax money.Amount
-	}
-	of := map[[2]int64]sum{}
-	for some := range slices.Chunk(slices.Compact(papers), 1000) {
-		err := r.rows("SELECT paper_id, tax_code_id, tax_percent, net, tax FROM paper_codes WHERE paper_id IN ("+commas(some)+") AND tax_code_id <> 0", func(r *row) {
-			of[[2]int64{r.int(0), r.int(1)}] = sum{r.percent(2), r.amount(3), r.amount(4)}
-		})
-		if err != nil {
+	var fell map[[2]int64]closing.FellDue
+	if _, some, err := one[int64](r, "SELECT 1 FROM account_days WHERE account_id = ? LIMIT 1", c.roles[ledger.TaxWhenPaid]); err != nil {
+		return err
+	} else if some {
+		if fell, err = r.fellDue(from, through); err != nil {
 			return err
 		}
 	}
-	for n, l := range lines {
-		if x, there := of[[2]int64{l.LinesOf, l.TaxCodeID}]; there {
-			if x.percent.Decimal.IsZero() && x.tax != 0 { // write-offs did not tell the rate of what they give up
-				x.percent.Valid = false
-			}
-			lines[n].Percent, lines[n].LineNet, lines[n].LineTax = x.percent, x.net, x.tax
-		}
+	accounts, sums := make([]int64, len(taxRoles)), ""
+	for n, role := range taxRoles {
+		accounts[n] = c.roles[role]
+		sums += fmt.Sprintf(", SUM(CASE l.account_id WHEN %d THEN l.amount END)", accounts[n])
 	}
-	return nil
+	roles, others := append(slices.Clone(taxRoles), ""), "l.account_id NOT IN ("+commas(accounts)+")"
+	on := true
+	return r.rows(`SELECT e.id, e.paper_id, p.kind, COALESCE(b.supplied, e.day), l.tax_code_id, k.tax_percent, k.net, k.tax,
+		CASE WHEN e.allocation_id IS NOT NULL AND l.tax_code_id IS NOT NULL THEN (SELECT x.tax_percent FROM allocations a JOIN open_items i ON i.id IN (a.debit_id, a.credit_id) JOIN paper_lines x ON x.paper_id = COALESCE(i.bills_id, i.paper_id) AND x.tax_code_id = l.tax_code_id WHERE a.id = e.allocation_id LIMIT 1) END
+		`+sums+", SUM(CASE WHEN "+others+" THEN l.amount END)"+entriesOfTax+" LEFT JOIN paper_codes k ON k.paper_id = COALESCE(p.reverses_id, p.id) AND k.tax_code_id = l.tax_code_id"+inSpan+`
+		AND (l.tax_code_id IS NOT NULL OR NOT `+others+") GROUP BY e.id, l.tax_code_id", func(r *row) {
+		l := closing.TaxLine{EntryID: r.int(0), PaperID: r.int(1), Kind: r.text(2), Day: r.day(3), TaxCodeID: r.int(4), Percent: r.percent(8)}
+		if !r.null(5) {
+			l.Percent, l.LineNet, l.LineTax = r.percent(5), r.amount(6), r.amount(7)
+			if l.Percent.Decimal.IsZero() && l.LineTax != 0 { // write-offs did not tell the rate of what they give up
+				l.Percent.Valid = false
+			}
+		}
+		for n, role := range roles {
+			if !r.null(9 + n) {
+				l.Role, l.Amount = role, r.amount(9+n)
+				l.FellBefore, l.FellNet, l.FellOf = 0, 0, 0
+				if role == ledger.OutputTax {
+					f := fell[[2]int64{l.EntryID, l.TaxCodeID}]
+					l.FellBefore, l.FellNet, l.FellOf = f.Before, f.Net, f.Tax
+				}
+				on = on && yield(l)
+			}
+		}
+	}, spanOf(from, through))
 }
 
 // fellDue is what had fallen due before, by entry and code, of those papers of
@@ -149,7 +152,7 @@ func (f *Facts) TaxMoved(role ledger.Role, from, through day.Day) money.Amount {
 	if begins == "" {
 		begins = "0001-01-01"
 	}
-	v, _ := value[money.Amount](f, "SELECT COALESCE(SUM(l.amount), 0)"+inSpan+"AND l.account_id = @account", sql.Named("from", string(begins)), sql.Named("through", string(through)), sql.Named("account", f.Role(role).ID))
+	v, _ := value[money.Amount](f, "SELECT COALESCE(SUM(l.amount), 0)"+entriesOfTax+inSpan+"AND l.account_id = @account", sql.Named("from", string(begins)), sql.Named("through", string(through)), sql.Named("account", f.Role(role).ID))
 	return v
 }
 

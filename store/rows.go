@@ -19,9 +19,13 @@ type row struct {
 }
 
 func (r *row) wrong(n int, want string) {
-	if r.values[n] != nil && r.err == nil {
+	if !r.null(n) && r.err == nil {
 		r.err = fmt.Errorf("column %d is %T, not %s", n+1, r.values[n], want)
 	}
+}
+
+func (r *row) null(n int) bool {
+	return r.values[n] == nil
 }
 
 func (r *row) int(n int) int64 {
@@ -46,7 +50,7 @@ func (r *row) is(n int) bool             { return r.int(n) != 0 }
 
 // percent is a decimal; NULL where there is none.
 func (r *row) percent(n int) decimal.NullDecimal {
-	if r.values[n] == nil {
+	if r.null(n) {
 		return decimal.NullDecimal{}
 	}
 	d, err := decimal.NewFromString(r.text(n))
@@ -56,7 +60,7 @@ func (r *row) percent(n int) decimal.NullDecimal {
 
 // own is an amount in a currency that is not the firm's; nil where it is.
 func (r *row) own(n int) *money.Amount {
-	if r.values[n] == nil {
+	if r.null(n) {
 		return nil
 	}
 	own := r.amount(n)

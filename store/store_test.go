@@ -135,6 +135,7 @@ func TestSchemaIsFrozen(t *testing.T) {
 		"migrations/0023_looking_at_what_is_open.sql":     "8fa7d0cdfec2a63c57c640a41799607b1927f6e4b5de825f688c5d8bc509fbc6",
 		"migrations/0024_by_code_and_by_what_is_left.sql": "ebb0cbbec9f35ca4734285e8039dceaac627aedd7ba4ef6ef20c41f8c59ac53f",
 		"migrations/0025_by_reason.sql":                   "b752f50a3b095d2c3f8b1d2f57ffd06f6f845c911a3614b43c739264f25db4be",
+		"migrations/0026_by_what_is_billed.sql":           "9bd8007065503f6f3476e542121595b9f7ce3561ffac4834fc9d23d6e5e466da",
 	} {
 		text, err := migrations.ReadFile(name)
 		if err != nil {

@@ -18,42 +18,22 @@ func ownOf(w posting.Worth) any {
 	return w.Own
 }
 
-// useRow is a use as it is stored.
-type useRow struct {
-	ID         int64
-	OfPaperID  int64
-	OfPosition int
-	TaxCodeID  int64
-	AsKind     posting.UseKind
-	Day        day.Day
-	ByPaperID  int64
-	ByPosition int
-	PaperID    int64
-	Quantity   posting.Millionths
-	Amount     money.Amount
-	Tax        money.Amount
-	OwnAmount  *money.Amount
-	OwnTax     *money.Amount
-	Cost       money.Amount
-	Undoes     int64
-}
+// useColumns are those of what is used, and of what is reserved.
+const useColumns = "of_paper_id, of_position, tax_code_id, as_kind, day, quantity, amount, tax, own_amount, own_tax"
 
-func (r useRow) use() posting.Use {
-	return posting.Use{ID: r.ID, Of: posting.Thing{LineRef: posting.LineRef{PaperID: r.OfPaperID, Position: r.OfPosition}, TaxCodeID: r.TaxCodeID}, As: r.AsKind, Day: r.Day,
-		By: posting.LineRef{PaperID: r.ByPaperID, Position: r.ByPosition}, PaperID: r.PaperID, Quantity: r.Quantity,
-		Part: posting.Part{Amount: worth(r.Amount, r.OwnAmount), Tax: worth(r.Tax, r.OwnTax)}, Cost: r.Cost, Undoes: r.Undoes}
-}
-
-func uses(rows []useRow) []posting.Use {
-	all := make([]posting.Use, len(rows))
-	for n, r := range rows {
-		all[n] = r.use()
-	}
-	return all
+func (r *row) use() posting.Use {
+	return posting.Use{Of: posting.Thing{LineRef: posting.LineRef{PaperID: r.int(0), Position: int(r.int(1))}, TaxCodeID: r.int(2)}, As: posting.UseKind(r.text(3)), Day: r.day(4), Quantity: posting.Millionths(r.int(5)),
+		Part: posting.Part{Amount: r.worth(6, 8), Tax: r.worth(7, 9)}}
 }
 
 func (f *Facts) readUses(where string, args ...any) []posting.Use {
-	return uses(all[useRow](f, "SELECT * FROM uses "+where+" ORDER BY +id", args...))
+	all := []posting.Use{}
+	f.rows("SELECT "+useColumns+", id, by_paper_id, by_position, paper_id, cost, undoes FROM uses "+where+" ORDER BY +id", func(r *row) {
+		u := r.use()
+		u.ID, u.By, u.PaperID, u.Cost, u.Undoes = r.int(10), posting.LineRef{PaperID: r.int(11), Position: int(r.int(12))}, r.int(13), r.amount(14), r.int(15)
+		all = append(all, u)
+	}, args...)
+	return all
 }
 
 // Uses are read once a paper.
@@ -71,7 +51,8 @@ func (f *Facts) UsesBy(paperID int64) []posting.Use { return f.readUses("WHERE p
 func (f *Facts) Reserved(paperID int64) []posting.Use {
 	found, seen := f.reserved[paperID]
 	if !seen {
-		found = uses(all[useRow](f, "SELECT of_paper_id, of_position, tax_code_id, as_kind, day, quantity, amount, tax, own_amount, own_tax FROM reservations WHERE of_paper_id = ? AND draft_id <> ? ORDER BY rowid", paperID, f.draft))
+		found = []posting.Use{}
+		f.rows("SELECT "+useColumns+" FROM reservations WHERE of_paper_id = ? AND draft_id <> ? ORDER BY rowid", func(r *row) { found = append(found, r.use()) }, paperID, f.draft)
 		f.reserved[paperID] = found
 	}
 	return found

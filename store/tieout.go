@@ -16,8 +16,7 @@ import (
 // TieOut proves that every control account equals its register at the end of
 // a day, from what commit keeps.
 func (r Reader) TieOut(asOf day.Day) (reporting.TieOut, error) {
-	return r.tieOut(asOf, `SELECT a.id AS account_id, a.number || ' ' || a.name AS account, a.type, o.role,
-		COALESCE((SELECT SUM(d.debit - d.credit) FROM account_days d WHERE d.account_id = a.id AND d.day <= @day), 0) AS ledger,
+	return r.tieOut(asOf, "SELECT account_id, SUM(debit - credit) FROM account_days WHERE day <= ? GROUP BY account_id", `SELECT a.id AS account_id, a.number || ' ' || a.name AS account, a.type, o.role,
 		COALESCE((SELECT SUM(i.open - CASE WHEN i.register = 'deposits' THEN i.open_tax ELSE 0 END) FROM open_items i WHERE i.register = o.role AND i.open <> 0), 0)
 		- COALESCE((SELECT SUM(d.amount - CASE WHEN d.register = 'deposits' THEN d.tax ELSE 0 END) FROM register_days d WHERE d.register = o.role AND d.day > @day), 0)
 		+ COALESCE((SELECT SUM(x.amount) FROM register_lines x WHERE x.register = o.role AND x.day <= @day), 0) AS sum
@@ -26,8 +25,7 @@ func (r Reader) TieOut(asOf day.Day) (reporting.TieOut, error) {
 
 // TieOutFromJournal proves the same from the journal and the moves alone.
 func (r Reader) TieOutFromJournal(asOf day.Day) (reporting.TieOut, error) {
-	return r.tieOut(asOf, `SELECT a.id AS account_id, a.number || ' ' || a.name AS account, a.type, o.role,
-		COALESCE((SELECT SUM(l.amount) FROM entry_lines l WHERE l.account_id = a.id AND l.day <= @day), 0) AS ledger,
+	return r.tieOut(asOf, "SELECT account_id, SUM(amount) FROM entry_lines WHERE day <= ? GROUP BY account_id", `SELECT a.id AS account_id, a.number || ' ' || a.name AS account, a.type, o.role,
 		COALESCE((SELECT SUM(x.amount) FROM register_moves x WHERE x.register = o.role AND x.day <= @day), 0) AS sum
 		FROM roles o JOIN accounts a ON a.id = o.account_id WHERE o.role IN @controls`)
 }
@@ -49,17 +47,25 @@ func (r Reader) Proved(through day.Day) ([]string, error) {
 	return rows, err
 }
 
-func (r Reader) tieOut(asOf day.Day, query string) (reporting.TieOut, error) {
-	type row struct {
+// tieOut puts what all accounts stand at beside what a query says of the registers.
+func (r Reader) tieOut(asOf day.Day, accounts, registers string) (reporting.TieOut, error) {
+	type register struct {
 		AccountID int64
 		Account   string
 		Type      ledger.Type
 		Role      ledger.Role
-		Ledger    money.Amount
 		Sum       money.Amount
 	}
 	t := reporting.TieOut{AsOf: asOf}
-	rows, err := scan[row](r, query, map[string]any{"day": asOf, "controls": ledger.Controls})
+	stands := map[int64]money.Amount{}
+	err := r.rows(accounts, func(r *row) {
+		stands[r.int(0)] = r.amount(1)
+		t.Difference += r.amount(1)
+	}, asOf)
+	if err != nil {
+		return t, err
+	}
+	rows, err := scan[register](r, registers, map[string]any{"day": asOf, "controls": ledger.Controls})
 	if err != nil {
 		return t, err
 	}
@@ -68,16 +74,14 @@ func (r Reader) tieOut(asOf day.Day, query string) (reporting.TieOut, error) {
 			if x.Role != role {
 				continue
 			}
-			if !x.Type.DebitNormal() {
-				x.Ledger, x.Sum = -x.Ledger, -x.Sum
+			tie := reporting.Tie{AccountID: x.AccountID, Account: x.Account, DebitNormal: x.Type.DebitNormal(), Register: string(role), Ledger: stands[x.AccountID], Sum: x.Sum}
+			if !tie.DebitNormal {
+				tie.Ledger, tie.Sum = -tie.Ledger, -tie.Sum
 			}
-			t.Ties = append(t.Ties, reporting.Tie{AccountID: x.AccountID, Account: x.Account, DebitNormal: x.Type.DebitNormal(), Register: string(role), Ledger: x.Ledger, Sum: x.Sum})
+			t.Ties = append(t.Ties, tie)
 		}
 	}
-	if t.Ties, err = r.tiesAbroad(asOf, t.Ties); err != nil {
-		return t, err
-	}
-	t.Difference, _, err = one[money.Amount](r, "SELECT COALESCE(SUM(debit - credit), 0) FROM account_days WHERE day <= ?", asOf)
+	t.Ties, err = r.tiesAbroad(asOf, t.Ties)
 	return t, err
 }
 

@@ -106,15 +106,15 @@ func (s *Server) taxReturn(ctx context.Context, in TaxInput, after, most int) (*
 		if begins == "" {
 			begins = "0001-01-01"
 		}
-		lines, err := r.TaxLines(begins, through)
-		if err != nil {
-			return err
-		}
 		names, rateOf, err := taxNames(r)
 		if err != nil {
 			return err
 		}
-		return out.fill(r, closing.Return(lines, rateOf), after, most, names, cur)
+		sums, err := r.TaxReturn(begins, through, rateOf)
+		if err != nil {
+			return err
+		}
+		return out.fill(r, sums, after, most, names, cur)
 	})
 }
 

@@ -5,6 +5,7 @@ package closing
 
 import (
 	"cmp"
+	"iter"
 	"slices"
 
 	"cleantally/core/day"
@@ -25,7 +26,6 @@ type TaxLine struct {
 	Amount    money.Amount // debits above nil
 	TaxCodeID int64
 	Percent   decimal.NullDecimal // of the code on the paper, or on that which it takes back; NULL where its lines name none
-	LinesOf   int64               // that paper
 	LineNet   money.Amount        // what those lines come to, and their tax
 	LineTax   money.Amount
 
@@ -96,15 +96,18 @@ func (r TaxReturn) ToPay() money.Amount { return r.Output - r.Input }
 
 // Return adds the lines of a span up, which come entry by entry. RateOf answers
 // the percentage of a code on a day.
-func Return(lines []TaxLine, rateOf func(code int64, d day.Day) decimal.Decimal) TaxReturn {
+func Return(lines iter.Seq[TaxLine], rateOf func(code int64, d day.Day) decimal.Decimal) TaxReturn {
 	var r TaxReturn
-	for len(lines) > 0 {
-		n := slices.IndexFunc(lines, func(l TaxLine) bool { return l.EntryID != lines[0].EntryID })
-		if n < 0 {
-			n = len(lines)
+	var entry []TaxLine // of very many lines only these are kept
+	for l := range lines {
+		if len(entry) > 0 && entry[0].EntryID != l.EntryID {
+			r.add(entry, rateOf)
+			entry = entry[:0]
 		}
-		r.add(lines[:n], rateOf)
-		lines = lines[n:]
+		entry = append(entry, l)
+	}
+	if len(entry) > 0 {
+		r.add(entry, rateOf)
 	}
 	slices.SortStableFunc(r.Rows, func(a, b TaxRow) int {
 		return cmp.Or(cmp.Compare(slices.Index(Sections(), a.Section), slices.Index(Sections(), b.Section)), -a.Percent.Cmp(b.Percent), cmp.Compare(a.TaxCodeID, b.TaxCodeID))
@@ -227,6 +230,9 @@ func atRate(tax money.Amount, percent decimal.Decimal) money.Amount {
 
 // part is the share of an amount that a part of a whole stands for.
 func part(a, of, whole money.Amount) money.Amount {
+	if of == whole {
+		return a
+	}
 	return money.Amount(decimal.NewFromInt(int64(a)).Mul(decimal.NewFromInt(int64(of))).Div(decimal.NewFromInt(int64(whole))).Round(0).IntPart())
 }
 

@@ -2,6 +2,7 @@ package closing_test
 
 import (
 	"fmt"
+	"slices"
 	"strings"
 	"testing"
 
@@ -79,7 +80,7 @@ func TestReturn(t *testing.T) {
 		"a deposit without tax":        {entry(1, "deposit", on(ledger.Deposits, 0, -100000)), ""},
 	} {
 		var got []string
-		r := closing.Return(x.of, rate)
+		r := closing.Return(slices.Values(x.of), rate)
 		var output, input money.Amount
 		for _, row := range r.Rows {
 			got = append(got, fmt.Sprintf("%s %s: %d %d", row.Section, row.Percent, row.Net, row.Tax))
@@ -110,14 +111,14 @@ func TestReturnAddsUp(t *testing.T) {
 	}
 	all := append(lines{}, lines(entry(2, "invoice", on("", 1, -10000), on(ledger.OutputTax, 1, -2000))).with(1, 10000, 2000)...)
 	all = append(all, lines(entry(1, "invoice", on("", 1, -20000), on(ledger.OutputTax, 1, -4000))).with(1, 20000, 4000)...)
-	r := closing.Return(append(all, old...), rate)
+	r := closing.Return(slices.Values(append(all, old...)), rate)
 	if len(r.Rows) != 2 || r.Rows[0].Net != 30000 || r.Rows[0].Tax != 6000 || len(r.Rows[0].Papers) != 2 || r.Rows[1].Tax != 1900 || !r.Rows[1].Percent.Equal(decimal.NewFromInt(19)) {
 		t.Errorf("the rows: %+v", r.Rows)
 	}
 	if r.ToPay() != 7900 {
 		t.Errorf("to pay: %d", r.ToPay())
 	}
-	if empty := closing.Return(nil, rate); len(empty.Rows) != 0 || empty.ToPay() != 0 {
+	if empty := closing.Return(slices.Values(lines{}), rate); len(empty.Rows) != 0 || empty.ToPay() != 0 {
 		t.Errorf("of nothing: %+v", empty)
 	}
 }

@@ -167,16 +167,21 @@ var ErrNothingToShareOver = errors.New("there is nothing to share the amount ove
 // fractions, the first part first on a tie. The shares add up to whole.
 // Weights of nil or less take no part.
 func Share(whole Amount, weights []Amount) ([]Amount, error) {
-	sum := new(big.Int)
-	for _, w := range weights {
+	sum, some, last := new(big.Int), 0, 0
+	for i, w := range weights {
 		if w > 0 {
 			sum.Add(sum, big.NewInt(int64(w)))
+			some, last = some+1, i
 		}
 	}
-	if sum.Sign() == 0 {
-		return nil, ErrNothingToShareOver
-	}
 	shares := make([]Amount, len(weights))
+	switch some {
+	case 0:
+		return nil, ErrNothingToShareOver
+	case 1:
+		shares[last] = whole
+		return shares, nil
+	}
 	rests := make([]*big.Int, len(weights))
 	left := whole.Abs()
 	for i, w := range weights {
@@ -216,6 +221,9 @@ func Portion(used, rest, left Amount) Amount {
 	}
 	if used <= 0 || left <= 0 {
 		return 0
+	}
+	if used < 1<<30 && rest.Abs() < 1<<30 { // most do, and fit
+		return min((2*used*rest+left)/(2*left), rest)
 	}
 	n := new(big.Int).Mul(big.NewInt(int64(used)), big.NewInt(int64(rest)))
 	n.Mul(n, big.NewInt(2)).Add(n, big.NewInt(int64(left)))

@@ -53,36 +53,29 @@ func WantedAllowance(f posting.Facts, d day.Day) (rows []AllowanceRow, wanted, s
 func (b *builder) basesOn(d day.Day) []money.Amount {
 	bases := make([]money.Amount, len(reporting.Buckets(reporting.ByDue)))
 	bucket := reporting.BucketOf(reporting.ByDue, d)
-	var all []owed
-	credits := map[int64]money.Amount{}
-	for i := range b.facts.OpenOn(d) {
-		if i.Left.Amount.Base > 0 {
-			all = append(all, owed{i.ID, i.PartyID, i.Bills, cmp.Or(i.Due, d), i.Left.Amount.Base, i.Left})
-		} else {
-			credits[i.PartyID] -= i.Left.Amount.Base
-		}
-	}
-	slices.SortFunc(all, func(x, y owed) int { return cmp.Or(cmp.Compare(x.due, y.due), cmp.Compare(x.item, y.item)) })
-	taxed := all[:0] // what may have tax inside that relief would bring back
-	for _, o := range all {
-		used := min(credits[o.party], o.amount)
-		credits[o.party] -= used
-		o.amount -= used
+	var some []owed // of whose papers more is to be known
+	line := make([]posting.PaperLine, 1)
+	for _, o := range b.owedOn(d) {
 		inside := o.left.Take(o.left.Amount.Outside(o.amount)).Tax.Base // that is deferred, and was never due
-		bases[bucket(o.due)] += o.amount - inside
-		if inside == 0 && o.amount != 0 && b.Limits().Relief {
-			taxed = append(taxed, o)
+		if inside == 0 && o.amount != 0 && b.Limits().Relief {          // which would bring it back
+			if total := o.of.Amount.Base; total != 0 {
+				line[0].Net, line[0].Tax = posting.Firm(total-o.of.Tax.Base), o.of.Tax
+				inside = posting.Taxes(b.InsideDebtOf(posting.Paper{Total: total, Lines: line}, o.amount, d)).Base
+			} else {
+				some = append(some, o)
+			}
 		}
+		bases[bucket(o.due)] += o.amount - inside
 	}
-	slices.SortFunc(taxed, func(x, y owed) int { return cmp.Compare(x.bills, y.bills) })
-	bills := make([]int64, len(taxed))
-	for n, o := range taxed {
+	slices.SortFunc(some, func(x, y owed) int { return cmp.Compare(x.bills, y.bills) })
+	bills := make([]int64, len(some))
+	for n, o := range some {
 		bills[n] = o.bills
 	}
 	for of := range b.facts.Debts(slices.Compact(bills)) {
-		n, _ := slices.BinarySearchFunc(taxed, of.ID, func(o owed, id int64) int { return cmp.Compare(o.bills, id) })
-		for ; n < len(taxed) && taxed[n].bills == of.ID; n++ {
-			o := taxed[n]
+		n, _ := slices.BinarySearchFunc(some, of.ID, func(o owed, id int64) int { return cmp.Compare(o.bills, id) })
+		for ; n < len(some) && some[n].bills == of.ID; n++ {
+			o := some[n]
 			bases[bucket(o.due)] -= posting.Taxes(b.InsideDebtOf(of, o.left.Amount.Outside(o.amount), d)).Base
 		}
 	}
@@ -97,6 +90,37 @@ type owed struct {
 	due    day.Day      // from which its age is counted: retention without an agreed day is not due
 	amount money.Amount // that no credit settles
 	left   posting.Part
+	of     posting.Part // what the paper comes to that it bills; nil where more of that is to be known
+}
+
+// owedOn is what is owed at the end of a day and not settled by the customer's
+// credits.
+func (b *builder) owedOn(d day.Day) []owed {
+	var all []owed
+	credits := map[int64]money.Amount{}
+	for i, of := range b.facts.OpenOn(d) {
+		if i.Left.Amount.Base <= 0 {
+			credits[i.PartyID] -= i.Left.Amount.Base
+			continue
+		}
+		if len(all) == cap(all) {
+			all = slices.Grow(all, len(all)+1) // by more than append would
+		}
+		all = append(all, owed{i.ID, i.PartyID, i.Bills, cmp.Or(i.Due, d), i.Left.Amount.Base, i.Left, of})
+	}
+	var settled []*owed
+	for n, o := range all {
+		if credits[o.party] > 0 {
+			settled = append(settled, &all[n])
+		}
+	}
+	slices.SortFunc(settled, func(x, y *owed) int { return cmp.Or(cmp.Compare(x.due, y.due), cmp.Compare(x.item, y.item)) })
+	for _, o := range settled {
+		used := min(credits[o.party], o.amount)
+		credits[o.party] -= used
+		o.amount -= used
+	}
+	return all
 }
 
 // Plan returns the effect of the one entry.

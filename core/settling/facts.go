@@ -18,7 +18,10 @@ type Facts interface {
 	posting.Facts
 	// OpenOn is what of receivables and retention was open at the end of a day: whose
 	// it is, what it bills, when it falls due and what is left of it; no more is told.
-	OpenOn(d day.Day) iter.Seq[posting.Item]
+	// Beside it stands what the paper that it bills comes to, with the tax inside, where
+	// that is of one tax code and nothing of it is used up, rounded or in another
+	// currency; nil otherwise.
+	OpenOn(d day.Day) iter.Seq2[posting.Item, posting.Part]
 	KeptBackBy(partyID int64, d day.Day) []posting.Item // that was open at the end of a day; what their papers are called is left out
 	// Debts are papers with of their lines only what a debt is made of: net and tax
 	// by code. Their uses are known from then on. What has no lines is left out, and

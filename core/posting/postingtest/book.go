@@ -445,8 +445,8 @@ func (b *Book) ItemLines(id posting.ItemRef) []ledger.Line {
 	return found
 }
 
-func (b *Book) OpenOn(d day.Day) iter.Seq[posting.Item] {
-	return func(yield func(posting.Item) bool) {
+func (b *Book) OpenOn(d day.Day) iter.Seq2[posting.Item, posting.Part] {
+	return func(yield func(posting.Item, posting.Part) bool) {
 		for _, i := range b.Open {
 			i.Left = posting.Part{}
 			for _, m := range b.ItemMoves(i.ID) {
@@ -454,7 +454,17 @@ func (b *Book) OpenOn(d day.Day) iter.Seq[posting.Item] {
 					i.Left = i.Left.Add(m.Part)
 				}
 			}
-			if i.Left.Amount.Own != 0 && (i.Register == ledger.Receivables || i.Register == ledger.Retention) && !yield(i) {
+			var billed posting.Part
+			if of, _ := b.Paper(i.Bills); of.Currency == "" && of.Rounding == 0 && len(b.Uses(of.ID)) == 0 {
+				for _, l := range of.Lines {
+					billed = billed.Add(l.Part())
+					if l.TaxCodeID != of.Lines[0].TaxCodeID {
+						billed = posting.Part{}
+						break
+					}
+				}
+			}
+			if i.Left.Amount.Own != 0 && (i.Register == ledger.Receivables || i.Register == ledger.Retention) && !yield(i, billed) {
 				return
 			}
 		}
@@ -462,9 +472,13 @@ func (b *Book) OpenOn(d day.Day) iter.Seq[posting.Item] {
 }
 
 func (b *Book) KeptBackBy(partyID int64, d day.Day) []posting.Item {
-	return slices.DeleteFunc(slices.Collect(b.OpenOn(d)), func(i posting.Item) bool {
-		return i.Register != ledger.Retention || i.PartyID != partyID
-	})
+	var found []posting.Item
+	for i := range b.OpenOn(d) {
+		if i.Register == ledger.Retention && i.PartyID == partyID {
+			found = append(found, i)
+		}
+	}
+	return found
 }
 
 func (b *Book) Disputes(id posting.ItemRef) []posting.Dispute {
