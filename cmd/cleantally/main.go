@@ -19,7 +19,6 @@ import (
 
 func main() {
 	syscall.Umask(0o077) // what is written here is nobody else's
-	oneArena()
 	ctx, stop := signal.NotifyContext(context.Background(), os.Interrupt, syscall.SIGTERM)
 	defer stop()
 	root := &cobra.Command{Use: "cleantally", Short: "Deposits, invoices, receipts: books that tie out", SilenceUsage: true, SilenceErrors: true}
