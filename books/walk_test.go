@@ -12,7 +12,6 @@ import (
 	"cleantally/core/day"
 	"cleantally/core/ledger"
 	"cleantally/core/master"
-	"cleantally/core/money"
 	"cleantally/core/posting"
 	"cleantally/core/posting/postingtest"
 	"cleantally/core/tax"
@@ -248,12 +247,13 @@ func conform(t *testing.T, disk *books.Book, memory *postingtest.Book) {
 	}
 	same("stock", 1, f.StockMoves(1), memory.StockMoves(1))
 	for _, d := range []day.Day{"2025-06-30", "2026-06-30"} {
-		var got, want money.Amount
-		for i := range f.OpenOn(d) {
-			got += i.Left.Amount.Base
+		type sums struct{ left, billed posting.Part }
+		var got, want sums
+		for i, of := range f.OpenOn(d) {
+			got = sums{got.left.Add(i.Left), got.billed.Add(of)}
 		}
-		for i := range memory.OpenOn(d) {
-			want += i.Left.Amount.Base
+		for i, of := range memory.OpenOn(d) {
+			want = sums{want.left.Add(i.Left), want.billed.Add(of)}
 		}
 		same("open on", d, got, want)
 	}

@@ -57,13 +57,13 @@ func (b *builder) basesOn(d day.Day) []money.Amount {
 	line := make([]posting.PaperLine, 1)
 	for _, o := range b.owedOn(d) {
 		inside := o.left.Take(o.left.Amount.Outside(o.amount)).Tax.Base // that is deferred, and was never due
-		if inside == 0 && o.amount != 0 && b.Limits().Relief {          // which would bring it back
-			if total := o.of.Amount.Base; total != 0 {
-				line[0].Net, line[0].Tax = posting.Firm(total-o.of.Tax.Base), o.of.Tax
-				inside = posting.Taxes(b.InsideDebtOf(posting.Paper{Total: total, Lines: line}, o.amount, d)).Base
-			} else {
-				some = append(some, o)
-			}
+		switch total := o.of.Amount.Base; {
+		case inside != 0 || o.amount == 0 || !b.Limits().Relief:
+		case total == 0:
+			some = append(some, o)
+		default: // relief would bring it back
+			line[0].Net, line[0].Tax = posting.Firm(total-o.of.Tax.Base), o.of.Tax
+			inside = posting.Taxes(b.InsideDebtOf(posting.Paper{Total: total, Lines: line}, o.amount, d)).Base
 		}
 		bases[bucket(o.due)] += o.amount - inside
 	}
