@@ -73,7 +73,8 @@ func (db *DB) open(ctx context.Context) (err error) {
 	if err := ownerOnly(file); err != nil {
 		return err
 	}
-	if db.writer, err = connect(file, 1, url.Values{"_txlock": {"immediate"}, "_recursive_triggers": {"on"}, "_synchronous": {"FULL"}}); err != nil {
+	// The writer would keep what it read at the start: a post looks at a few dozen pages.
+	if db.writer, err = connect(file, 1, url.Values{"_txlock": {"immediate"}, "_recursive_triggers": {"on"}, "_synchronous": {"FULL"}, "_cache_size": {"-8000"}}); err != nil {
 		return fmt.Errorf("the data file %s cannot be opened: %w", file, err)
 	}
 	if err := db.writer.WithContext(ctx).Exec(fmt.Sprintf("PRAGMA journal_size_limit = %d", mostLog)).Error; err != nil {
