@@ -21,7 +21,7 @@ func (r Reader) movedAfter(d day.Day) (bool, error) {
 // openAt is a table of the items that were open at the end of @asof, with what
 // was open of them.
 func (r Reader) openAt(d day.Day) (string, error) {
-	return r.openSince(d, "", ", i.open_tax, i.own_open, i.own_open_tax", ", SUM(m.tax) AS open_tax, SUM(m.own_amount) AS own_open, SUM(m.own_tax) AS own_open_tax", ", o.open_tax, o.own_open, o.own_open_tax")
+	return r.openSince(d, "", ", i.open_tax, i.own_open, i.own_open_tax", sumsOfOwn, ", o.open_tax, o.own_open, o.own_open_tax")
 }
 
 // openAmountsAt is the same without the tax inside and other currencies, which
@@ -44,11 +44,19 @@ func (r Reader) openSince(d day.Day, of, now, sums, then string) (string, error)
 		return "(SELECT * FROM open_items i WHERE i.open <> 0" + of + ")", err
 	}
 	return fmt.Sprintf(`(SELECT %[1]s, i.open%[2]s FROM open_items i WHERE i.open <> 0 AND +i.moved <= @asof%[5]s
-		UNION ALL SELECT %[1]s, o.open%[4]s
-		FROM (SELECT m.item_id, SUM(m.amount) AS open%[3]s FROM open_items i INDEXED BY open_items_moved CROSS JOIN item_moves m ON m.item_id = i.id
-			WHERE i.moved > @asof AND i.day <= @asof AND m.day <= @asof%[5]s GROUP BY m.item_id HAVING SUM(m.amount) <> 0) o
-		CROSS JOIN open_items i ON i.id = o.item_id)`, itemColumns, now, sums, then, of), nil
+		UNION ALL SELECT %[1]s, o.open%[4]s FROM %[3]s)`, itemColumns, now, movedSince(sums, of), then, of), nil
 }
+
+// movedSince are the items i that moved after @asof and were open at its end, with
+// what o was open of them then.
+func movedSince(sums, of string) string {
+	return "(SELECT m.item_id, SUM(m.amount) AS open" + sums + ` FROM open_items i INDEXED BY open_items_moved CROSS JOIN item_moves m ON m.item_id = i.id
+			WHERE i.moved > @asof AND i.day <= @asof AND m.day <= @asof` + of + ` GROUP BY m.item_id HAVING SUM(m.amount) <> 0) o
+		CROSS JOIN open_items i ON i.id = o.item_id`
+}
+
+// sumsOfOwn are beside the amount what else is added up of an item's moves.
+const sumsOfOwn = ", SUM(m.tax) AS open_tax, SUM(m.own_amount) AS own_open, SUM(m.own_tax) AS own_open_tax"
 
 // openDebtsAt is the same of receivables and retention alone, in the order of what
 // they bill.
@@ -59,10 +67,7 @@ func (r Reader) openDebtsAt(d day.Day) (string, error) {
 	if err != nil || !moved {
 		return "(SELECT " + ofIndex + " ORDER BY i.bills_id LIMIT -1)", err
 	}
-	return "(SELECT " + ofIndex + " AND i.moved <= @asof UNION ALL SELECT " + columns + `o.open, o.open_tax, o.own_open, o.own_open_tax
-		FROM (SELECT m.item_id, SUM(m.amount) AS open, SUM(m.tax) AS open_tax, SUM(m.own_amount) AS own_open, SUM(m.own_tax) AS own_open_tax FROM open_items i INDEXED BY open_items_moved CROSS JOIN item_moves m ON m.item_id = i.id
-			WHERE i.moved > @asof AND i.day <= @asof AND m.day <= @asof GROUP BY m.item_id HAVING SUM(m.amount) <> 0) o
-		CROSS JOIN open_items i ON i.id = o.item_id WHERE ` + which + " ORDER BY 2 LIMIT -1)", nil
+	return "(SELECT " + ofIndex + " AND i.moved <= @asof UNION ALL SELECT " + columns + "o.open, o.open_tax, o.own_open, o.own_open_tax FROM " + movedSince(sumsOfOwn, "") + " WHERE " + which + " ORDER BY 2 LIMIT -1)", nil
 }
 
 // openOf is the same for the items of one customer or job, which is found by

@@ -24,9 +24,7 @@ func (r *row) wrong(n int, want string) {
 	}
 }
 
-func (r *row) null(n int) bool {
-	return r.values[n] == nil
-}
+func (r *row) null(n int) bool { return r.values[n] == nil }
 
 func (r *row) int(n int) int64 {
 	i, ok := r.values[n].(int64)
