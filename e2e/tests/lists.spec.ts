@@ -29,6 +29,9 @@ test('a list shows the paper in hand, opens it, and comes back to it', async ({ 
   // One stop for Tab; every row is a link.
   expect(await page.locator('tr[data-row][tabindex="0"]').count()).toBe(1);
   const [other] = await Promise.all([page.context().waitForEvent('page'), focusedRow(page).getByRole('link').click({ modifiers: ['Control'] })]);
+  // Of a page that the browser opens by itself the driver may miss that its first load has ended: it is loaded again by its address.
+  await expect.poll(() => other.url()).toMatch(/\/papers\/\d+$/);
+  await other.goto(other.url());
   await expect(other.getByRole('heading', { level: 1, name: `Invoice ${number}` })).toBeVisible();
   await other.close();
 });
