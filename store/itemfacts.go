@@ -125,16 +125,15 @@ func (f *Facts) openOn(d day.Day, yield func(posting.Item, posting.Part) bool) {
 	abroad, err := f.r.abroad()
 	open, err2 := f.r.openDebtsAt(d)
 	f.err = errors.Join(f.err, err, err2)
-	ofOwn, own := "", ""
+	plain, own := "NOT EXISTS (SELECT 1 FROM uses u WHERE u.of_paper_id = i.bills_id) AND NOT EXISTS (SELECT 1 FROM paper_billing b INDEXED BY paper_billing_rounded WHERE b.paper_id = i.bills_id AND b.rounding <> 0)", ""
 	if abroad {
-		ofOwn, own = "k.own_net IS NOT NULL OR ", ", i.own_open, i.own_open_tax"
+		plain, own = "k.own_net IS NULL AND "+plain, ", i.own_open, i.own_open_tax"
 	}
 	var i posting.Item
 	var of posting.Part
 	on := true
 	told := func() { on = on && (i.ID == 0 || yield(i, of)) }
-	f.rows(`SELECT i.id, i.bills_id, i.party_id, i.due, i.open, i.open_tax, k.net + k.tax, k.tax,
-		CASE WHEN `+ofOwn+`EXISTS (SELECT 1 FROM uses u WHERE u.of_paper_id = i.bills_id) OR EXISTS (SELECT 1 FROM paper_billing b INDEXED BY paper_billing_rounded WHERE b.paper_id = i.bills_id AND b.rounding <> 0) THEN 1 END`+own+`
+	f.rows("SELECT i.id, i.bills_id, i.party_id, i.due, i.open, i.open_tax, CASE WHEN "+plain+" THEN k.net + k.tax END, k.tax"+own+`
 		FROM `+open+" i LEFT JOIN paper_codes k ON k.paper_id = i.bills_id", func(r *row) {
 		id := posting.ItemRef(r.int(0))
 		if id == i.ID {
@@ -144,9 +143,9 @@ func (f *Facts) openOn(d day.Day, yield func(posting.Item, posting.Part) bool) {
 		told()
 		i = posting.Item{ID: id, Bills: r.int(1), PartyID: r.int(2), Due: r.day(3), Left: posting.Of(r.amount(4), r.amount(5))}
 		if abroad {
-			i.Left = posting.Part{Amount: r.worth(4, 9), Tax: r.worth(5, 10)}
+			i.Left = posting.Part{Amount: r.worth(4, 8), Tax: r.worth(5, 9)}
 		}
-		if of = (posting.Part{}); !r.is(8) {
+		if of = (posting.Part{}); !r.null(6) {
 			of = posting.Of(r.amount(6), r.amount(7))
 		}
 	}, asOf(d))

@@ -3,6 +3,7 @@ package store
 import (
 	"cmp"
 	"fmt"
+	"slices"
 
 	"cleantally/core/day"
 	"cleantally/core/money"
@@ -41,6 +42,9 @@ func (r *row) text(n int) string {
 	}
 	return s
 }
+
+// dayWidth is how many letters a day has.
+const dayWidth = len("2006-01-02")
 
 func (r *row) amount(n int) money.Amount { return money.Amount(r.int(n)) }
 func (r *row) day(n int) day.Day         { return day.Day(r.text(n)) }
@@ -100,4 +104,13 @@ func (f *Facts) rows(query string, read func(*row), args ...any) {
 	if f.err == nil {
 		f.err = f.r.rows(query, read, args...)
 	}
+}
+
+// roomFor has room for one more: twice as many each time, where append takes a
+// quarter more and so holds five times what very many come to.
+func roomFor[T any](of []T) []T {
+	if len(of) < cap(of) {
+		return of
+	}
+	return slices.Grow(of, max(len(of), 256))
 }

@@ -62,6 +62,16 @@ func (b *Builder) InsideDebtOf(paper Paper, amount money.Amount, d day.Day) []Co
 	return parts
 }
 
+// InsideUnused is the tax inside an amount of a debt of one tax code of which
+// nothing was used, in the firm's currency: what InsideDebtOf tells of it, without
+// its parts. Of a total, with its tax, in minor units.
+func InsideUnused(total, tax, amount money.Amount) money.Amount {
+	if total <= 0 {
+		return 0
+	}
+	return portionOf(amount, tax, total, tax)
+}
+
 // debtFrom is what is left of a debt on the last day from d on on which least
 // is left of it, each code as low as it comes on any of them, and in the end.
 func (b *Builder) debtFrom(paper Paper, d day.Day) (least, end debt) {

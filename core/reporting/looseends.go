@@ -40,36 +40,72 @@ type LooseEnds struct {
 	First []Loose      // those to begin with
 }
 
-// owing is what parties owe and are owed, by party and by job.
+// owing is what parties owe and are owed, by party, and the oldest bill of each
+// of their jobs.
 type owing struct {
-	owes   map[int64]money.Amount // receivables above nil
-	weOwe  map[int64]bool
-	oldest map[[2]int64]*Standing // bill by party and job, and by party alone
+	parties map[int64]*owed
+	jobs    map[[2]int64]*Standing // by party and job
+}
+
+// owed is what one party owes and is owed.
+type owed struct {
+	owes   money.Amount // receivables above nil
+	weOwe  bool
+	oldest *Standing // bill
 }
 
 func owingOf(items []Standing) owing {
-	o := owing{map[int64]money.Amount{}, map[int64]bool{}, map[[2]int64]*Standing{}}
+	o := owing{map[int64]*owed{}, map[[2]int64]*Standing{}}
+	var of *owed // those of one party often stand beside each other
+	var party int64
 	for n := range items {
 		i := &items[n]
-		switch {
-		case i.PartyID == 0:
-		case i.Register == ledger.Payables && i.Open < 0:
-			o.weOwe[i.PartyID] = true
-		case i.Register == ledger.Receivables && i.Open > 0:
-			o.owes[i.PartyID] += i.Open
-			o.older([2]int64{i.PartyID, 0}, i)
-			if i.JobID != 0 {
-				o.older([2]int64{i.PartyID, i.JobID}, i)
+		bill := i.Register == ledger.Receivables && i.Open > 0
+		if i.PartyID == 0 || !bill && (i.Register != ledger.Payables || i.Open >= 0) {
+			continue
+		}
+		if i.PartyID != party {
+			if party, of = i.PartyID, o.parties[i.PartyID]; of == nil {
+				of = &owed{}
+				o.parties[party] = of
 			}
+		}
+		if !bill {
+			of.weOwe = true
+			continue
+		}
+		of.owes += i.Open
+		of.oldest = older(of.oldest, i)
+		if i.JobID != 0 {
+			job := [2]int64{i.PartyID, i.JobID}
+			o.jobs[job] = older(o.jobs[job], i)
 		}
 	}
 	return o
 }
 
-func (o owing) older(of [2]int64, i *Standing) {
-	if known := o.oldest[of]; known == nil || cmp.Or(cmp.Compare(i.Due, known.Due), cmp.Compare(i.ID, known.ID)) < 0 {
-		o.oldest[of] = i
+// older is the bill of the two that is due first; known may be nil.
+func older(known, bill *Standing) *Standing {
+	if known == nil || cmp.Or(cmp.Compare(bill.Due, known.Due), cmp.Compare(bill.ID, known.ID)) < 0 {
+		return bill
 	}
+	return known
+}
+
+// of is what the owner of an item owes and is owed.
+func (o owing) of(i *Standing) owed {
+	if of := o.parties[i.PartyID]; of != nil {
+		return *of
+	}
+	return owed{}
+}
+
+// bill is the oldest that a deposit is for; nil for none.
+func (o owing) bill(deposit *Standing) *Standing {
+	if deposit.JobID == 0 {
+		return o.of(deposit).oldest
+	}
+	return o.jobs[[2]int64{deposit.PartyID, deposit.JobID}]
 }
 
 // A looseGroup is a group of loose ends: what belongs to it, and whether they
@@ -87,18 +123,18 @@ func (o owing) groups(on day.Day, small money.Amount) []looseGroup {
 	debt := func(i *Standing) bool { return i.Register == ledger.Receivables && i.Open > 0 }
 	credit := func(i *Standing) bool { return i.Register == ledger.Receivables && i.Open < 0 && large(i) }
 	deposit := func(i *Standing) bool { return i.Register == ledger.Deposits && i.Open < 0 }
-	billed := func(i *Standing) bool { return o.oldest[[2]int64{i.PartyID, i.JobID}] != nil }
+	billed := func(i *Standing) bool { return o.bill(i) != nil }
 	dueBy := func(i *Standing, last day.Day) bool { return i.Due != "" && i.Due <= last }
 	next := on.EndOfMonth().Add(1).EndOfMonth()
 	week, month := on.Add(7), on.Add(30)
 	return []looseGroup{
 		{"not identified", false, func(i *Standing) bool { return i.Register == ledger.Unidentified && i.Open < 0 }},
-		{"on account", false, func(i *Standing) bool { return credit(i) && o.owes[i.PartyID] >= -i.Open }},
-		{"overpaid", false, func(i *Standing) bool { return credit(i) && o.owes[i.PartyID] < -i.Open }},
+		{"on account", false, func(i *Standing) bool { return credit(i) && o.of(i).owes >= -i.Open }},
+		{"overpaid", false, func(i *Standing) bool { return credit(i) && o.of(i).owes < -i.Open }},
 		{"deposit", false, func(i *Standing) bool { return deposit(i) && billed(i) }},
 		{"deposit of a closed job", false, func(i *Standing) bool { return deposit(i) && i.Closed && !billed(i) }},
 		{"both ways", true, func(i *Standing) bool {
-			return i.Register == ledger.Payables && i.Open < 0 && o.owes[i.PartyID] > 0
+			return i.Register == ledger.Payables && i.Open < 0 && o.of(i).owes > 0
 		}},
 		// What falls due this month and next.
 		{"retention", true, func(i *Standing) bool { return i.Register == ledger.Retention && i.Open > 0 && dueBy(i, next) }},
@@ -110,7 +146,7 @@ func (o owing) groups(on day.Day, small money.Amount) []looseGroup {
 		// What we owe within a week, and what stands with a supplier to whom we owe.
 		{"bill", true, func(i *Standing) bool { return i.Register == ledger.Payables && i.Open < 0 && i.Due <= week }},
 		{"with a supplier", false, func(i *Standing) bool {
-			return (i.Register == ledger.SupplierPrepayments || i.Register == ledger.Payables) && i.Open > 0 && o.weOwe[i.PartyID]
+			return (i.Register == ledger.SupplierPrepayments || i.Register == ledger.Payables) && i.Open > 0 && o.of(i).weOwe
 		}},
 		{"we keep back", true, func(i *Standing) bool {
 			return i.Register == ledger.RetentionPayable && i.Open < 0 && dueBy(i, month)
@@ -145,8 +181,10 @@ func LooseEndsOf(items []Standing, on day.Day, small money.Amount, most int) []L
 		}
 		for _, i := range first {
 			l := Loose{Standing: *i}
-			if bill := o.oldest[[2]int64{i.PartyID, i.JobID}]; bill != nil && i.Register == ledger.Deposits {
-				l.BillID = bill.PaperID
+			if i.Register == ledger.Deposits {
+				if bill := o.bill(i); bill != nil {
+					l.BillID = bill.PaperID
+				}
 			}
 			found.First = append(found.First, l)
 		}

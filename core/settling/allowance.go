@@ -54,7 +54,6 @@ func (b *builder) basesOn(d day.Day) []money.Amount {
 	bases := make([]money.Amount, len(reporting.Buckets(reporting.ByDue)))
 	bucket := reporting.BucketOf(reporting.ByDue, d)
 	var some []owed // of whose papers more is to be known
-	line := make([]posting.PaperLine, 1)
 	for _, o := range b.owedOn(d) {
 		inside := o.left.Take(o.left.Amount.Outside(o.amount)).Tax.Base // that is deferred, and was never due
 		switch total := o.of.Amount.Base; {
@@ -62,8 +61,7 @@ func (b *builder) basesOn(d day.Day) []money.Amount {
 		case total == 0:
 			some = append(some, o)
 		default: // relief would bring it back
-			line[0].Net, line[0].Tax = posting.Firm(total-o.of.Tax.Base), o.of.Tax
-			inside = posting.Taxes(b.InsideDebtOf(posting.Paper{Total: total, Lines: line}, o.amount, d)).Base
+			inside = posting.InsideUnused(total, o.of.Tax.Base, o.amount)
 		}
 		bases[bucket(o.due)] += o.amount - inside
 	}
