@@ -3,7 +3,7 @@ package store
 import (
 	"database/sql"
 	"fmt"
-	"slices"
+	"strings"
 
 	"github.com/shopspring/decimal"
 
@@ -49,15 +49,18 @@ func (f *Facts) ended() (tax day.Day, years []day.Day) {
 	return tax, years
 }
 
-// entriesOfTax are the lines l of entries e of papers p, and inSpan says of which
-// of them the tax falls into a span, @from to @through. What settled the tax, and
-// ended a year, is none of them.
+// entriesOfTax are the lines l of entries e of papers p.
 const entriesOfTax = ` FROM entries e CROSS JOIN papers p ON p.id = e.paper_id LEFT JOIN paper_billing b NOT INDEXED ON b.paper_id = p.id AND b.supplied <> '' AND e.day = p.day AND e.allocation_id IS NULL
 	CROSS JOIN entry_lines l INDEXED BY entry_lines_entry ON l.entry_id = e.id`
 
-const inSpan = ` WHERE e.id IN (SELECT x.id FROM entries x WHERE x.day BETWEEN @from AND @through
-		UNION SELECT x.id FROM paper_billing y JOIN papers q ON q.id = y.paper_id JOIN entries x ON x.paper_id = q.id AND x.day = q.day AND x.allocation_id IS NULL WHERE y.supplied <> '' AND y.supplied BETWEEN @from AND @through)
-	AND p.about NOT IN ('tax settlement', 'year end') AND COALESCE(b.supplied, e.day) BETWEEN @from AND @through `
+// inSpan says of which of them the tax falls into a span, @from to @through: of those
+// that are dated there, and of those whose paper names a day of supply there. What
+// settled the tax, and ended a year, is none of them.
+var inSpan = [2]string{
+	" WHERE e.day BETWEEN @from AND @through AND b.supplied IS NULL AND p.about NOT IN ('tax settlement', 'year end') ",
+	` WHERE e.id IN (SELECT x.id FROM paper_billing y JOIN papers q ON q.id = y.paper_id JOIN entries x ON x.paper_id = q.id AND x.day = q.day AND x.allocation_id IS NULL WHERE y.supplied <> '' AND y.supplied BETWEEN @from AND @through)
+		AND b.supplied IS NOT NULL AND p.about NOT IN ('tax settlement', 'year end') `,
+}
 
 // taxRoles are those of the accounts whose lines a tax return looks at without a
 // code too.
@@ -78,25 +81,31 @@ func (r Reader) taxLines(from, through day.Day, yield func(closing.TaxLine) bool
 	if err != nil {
 		return err
 	}
-	var fell map[[2]int64]closing.FellDue
-	if _, some, err := one[int64](r, "SELECT 1 FROM account_days WHERE account_id = ? LIMIT 1", c.roles[ledger.TaxWhenPaid]); err != nil {
+	accounts := make([]int64, len(taxRoles))
+	for n, role := range taxRoles {
+		accounts[n] = c.roles[role]
+	}
+	used, err := r.those("SELECT a.id FROM accounts a WHERE a.id IN ("+commas(accounts)+") AND EXISTS (SELECT 1 FROM account_days d WHERE d.account_id = a.id)", through)
+	if err != nil {
 		return err
-	} else if some {
+	}
+	var fell map[[2]int64]closing.FellDue
+	if used[c.roles[ledger.TaxWhenPaid]] {
 		if fell, err = r.fellDue(from, through); err != nil {
 			return err
 		}
 	}
-	accounts, sums := make([]int64, len(taxRoles)), ""
+	var roles []ledger.Role // that the firm ever used, and what is on other accounts
+	var sums []string
 	for n, role := range taxRoles {
-		accounts[n] = c.roles[role]
-		sums += fmt.Sprintf(", SUM(CASE l.account_id WHEN %d THEN l.amount END)", accounts[n])
+		if used[accounts[n]] {
+			roles, sums = append(roles, role), append(sums, fmt.Sprintf("SUM(CASE l.account_id WHEN %d THEN l.amount END)", accounts[n]))
+		}
 	}
-	roles, others := append(slices.Clone(taxRoles), ""), "l.account_id NOT IN ("+commas(accounts)+")"
+	others := "l.account_id NOT IN (" + commas(accounts) + ")"
+	roles, sums = append(roles, ""), append(sums, "SUM(CASE WHEN "+others+" THEN l.amount END)")
 	on := true
-	return r.rows(`SELECT e.id, e.paper_id, p.kind, COALESCE(b.supplied, e.day), l.tax_code_id, k.tax_percent, k.net, k.tax,
-		CASE WHEN e.allocation_id IS NOT NULL AND l.tax_code_id IS NOT NULL THEN (SELECT x.tax_percent FROM allocations a JOIN open_items i ON i.id IN (a.debit_id, a.credit_id) JOIN paper_lines x ON x.paper_id = COALESCE(i.bills_id, i.paper_id) AND x.tax_code_id = l.tax_code_id WHERE a.id = e.allocation_id LIMIT 1) END
-		`+sums+", SUM(CASE WHEN "+others+" THEN l.amount END)"+entriesOfTax+" LEFT JOIN paper_codes k ON k.paper_id = COALESCE(p.reverses_id, p.id) AND k.tax_code_id = l.tax_code_id"+inSpan+`
-		AND (l.tax_code_id IS NOT NULL OR NOT `+others+") GROUP BY e.id, l.tax_code_id", func(r *row) {
+	return r.rows(taxRows(sums, "AND (l.tax_code_id IS NOT NULL OR NOT "+others+")"), func(r *row) {
 		l := closing.TaxLine{EntryID: r.int(0), PaperID: r.int(1), Kind: r.text(2), Day: r.day(3), TaxCodeID: r.int(4), Percent: r.percent(8)}
 		if !r.null(5) {
 			l.Percent, l.LineNet, l.LineTax = r.percent(5), r.amount(6), r.amount(7)
@@ -116,6 +125,23 @@ func (r Reader) taxLines(from, through day.Day, yield func(closing.TaxLine) bool
 			}
 		}
 	}, spanOf(from, through))
+}
+
+// taxRows are the lines of a span by entry and code in SQL, with sums of them. What
+// the paper bills by the code is looked up once for each, not for each line.
+func taxRows(sums []string, which string) string {
+	var inside, told strings.Builder
+	for n, sum := range sums {
+		fmt.Fprintf(&inside, ", %s AS sum%d", sum, n)
+		fmt.Fprintf(&told, ", g.sum%d", n)
+	}
+	of := func(span string) string {
+		return "SELECT e.id AS entry, e.paper_id AS paper, COALESCE(p.reverses_id, p.id) AS bills, p.kind, e.allocation_id AS allocation, COALESCE(b.supplied, e.day) AS day, l.tax_code_id AS code" +
+			inside.String() + entriesOfTax + span + which + " GROUP BY e.day, e.id, l.tax_code_id"
+	}
+	return `SELECT g.entry, g.paper, g.kind, g.day, g.code, k.tax_percent, k.net, k.tax,
+		CASE WHEN g.allocation IS NOT NULL AND g.code IS NOT NULL THEN (SELECT x.tax_percent FROM allocations a JOIN open_items i ON i.id IN (a.debit_id, a.credit_id) JOIN paper_lines x ON x.paper_id = COALESCE(i.bills_id, i.paper_id) AND x.tax_code_id = g.code WHERE a.id = g.allocation LIMIT 1) END` +
+		told.String() + " FROM (" + of(inSpan[0]) + " UNION ALL " + of(inSpan[1]) + ") g LEFT JOIN paper_codes k ON k.paper_id = g.bills AND k.tax_code_id = g.code"
 }
 
 // fellDue is what had fallen due before, by entry and code, of those papers of
@@ -152,7 +178,9 @@ func (f *Facts) TaxMoved(role ledger.Role, from, through day.Day) money.Amount {
 	if begins == "" {
 		begins = "0001-01-01"
 	}
-	v, _ := value[money.Amount](f, "SELECT COALESCE(SUM(l.amount), 0)"+entriesOfTax+inSpan+"AND l.account_id = @account", sql.Named("from", string(begins)), sql.Named("through", string(through)), sql.Named("account", f.Role(role).ID))
+	of := "(SELECT COALESCE(SUM(l.amount), 0)" + entriesOfTax
+	const account = "AND l.account_id = @account)"
+	v, _ := value[money.Amount](f, "SELECT "+of+inSpan[0]+account+" + "+of+inSpan[1]+account, sql.Named("from", string(begins)), sql.Named("through", string(through)), sql.Named("account", f.Role(role).ID))
 	return v
 }
 
