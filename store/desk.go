@@ -69,7 +69,10 @@ func (r Reader) Standing(at day.Day) ([]reporting.Standing, error) {
 		days, register, _ := strings.Cut(r.text(5), " ")
 		i.Day, i.Due, i.Register = day.Day(days[:dayWidth]), day.Day(days[dayWidth:]), ledger.Role(register)
 		i.Disputed, i.Broken, i.Waits = disputed[i.ID], broken[i.PaperID], waits[i.PaperID]
-		items = append(roomFor(items), i)
+		if len(items) == cap(items) {
+			items = slices.Grow(items, len(items)+1) // by more than append would
+		}
+		items = append(items, i)
 	}, asOf(at))
 	if err != nil {
 		return nil, err

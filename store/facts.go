@@ -3,7 +3,6 @@ package store
 import (
 	"database/sql"
 	"errors"
-	"iter"
 	"slices"
 	"strconv"
 
@@ -355,54 +354,6 @@ func (f *Facts) KnowPapers(ids []int64) {
 		for _, u := range f.readUses("INDEXED BY uses_of WHERE of_paper_id IN ?", chunk) {
 			f.uses[u.Of.PaperID] = append(f.uses[u.Of.PaperID], u)
 		}
-	}
-}
-
-// Debts reads of very many papers only what a debt is made of.
-func (f *Facts) Debts(ids []int64) iter.Seq[posting.Paper] {
-	return func(yield func(posting.Paper) bool) { f.debts(ids, yield) }
-}
-
-func (f *Facts) debts(ids []int64, yield func(posting.Paper) bool) {
-	const within = "(SELECT value FROM json_each(?))"
-	some := "[" + commas(ids) + "]"
-	for _, id := range ids {
-		f.uses[id] = nil
-	}
-	for _, u := range f.readUses("INDEXED BY uses_of WHERE of_paper_id IN "+within, some) {
-		f.uses[u.Of.PaperID] = append(f.uses[u.Of.PaperID], u)
-	}
-	rounded := map[int64]money.Amount{}
-	f.rows("SELECT paper_id, rounding FROM paper_billing INDEXED BY paper_billing_rounded WHERE rounding <> 0 AND paper_id IN "+within, func(r *row) {
-		rounded[r.int(0)] = r.amount(1)
-	}, some)
-	on := true
-	var abroad []int64
-	var p posting.Paper
-	told := func() {
-		p.Rounding = rounded[p.ID]
-		p.Total += p.Rounding
-		on = on && (p.ID == 0 || yield(p))
-	}
-	f.rows("SELECT paper_id, tax_code_id, net, tax, own_net IS NOT NULL FROM paper_codes WHERE paper_id IN "+within+" ORDER BY paper_id, position", func(r *row) {
-		id, net, tax := r.int(0), r.amount(2), r.amount(3)
-		if r.is(4) {
-			abroad = append(abroad, id)
-			return
-		}
-		if id != p.ID {
-			told()
-			p = posting.Paper{ID: id, Lines: p.Lines[:0]}
-		}
-		p.Total += net + tax
-		p.Lines = append(p.Lines, posting.PaperLine{TaxCodeID: r.int(1), Net: posting.Firm(net), Tax: posting.Firm(tax)})
-	}, some)
-	told()
-	abroad = slices.Compact(abroad)
-	f.KnowPapers(abroad) // with their rates
-	for _, id := range abroad {
-		of, _ := f.Paper(id)
-		on = on && yield(of)
 	}
 }
 

@@ -3,7 +3,6 @@ package store
 import (
 	"cmp"
 	"fmt"
-	"slices"
 
 	"cleantally/core/day"
 	"cleantally/core/money"
@@ -104,13 +103,4 @@ func (f *Facts) rows(query string, read func(*row), args ...any) {
 	if f.err == nil {
 		f.err = f.r.rows(query, read, args...)
 	}
-}
-
-// roomFor has room for one more: twice as many each time, where append takes a
-// quarter more and so holds five times what very many come to.
-func roomFor[T any](of []T) []T {
-	if len(of) < cap(of) {
-		return of
-	}
-	return slices.Grow(of, max(len(of), 256))
 }
