@@ -2,6 +2,7 @@ package store
 
 import (
 	"fmt"
+	"hash/maphash"
 	"slices"
 	"strings"
 	"testing"
@@ -9,6 +10,25 @@ import (
 	"cleantally/core/money"
 	"cleantally/core/posting"
 )
+
+// A phrase whose hash another has is not kept, and finds nothing that it does not say.
+func TestPhrasesOfOneHash(t *testing.T) {
+	var p phrases
+	brandt, _ := p.put("odalys brandt")
+	p.at[maphash.String(p.seed, "harrow & finn")] = brandt
+	if at, kept := p.put("harrow & finn"); at != 0 || kept {
+		t.Errorf("kept at %d: %t", at, kept)
+	}
+	if at, kept := p.put("odalys brandt"); at != brandt || !kept {
+		t.Errorf("found at %d: %t, kept at %d", at, kept, brandt)
+	}
+	if found := p.with("finn"); found != nil {
+		t.Errorf("found %v", found)
+	}
+	if found := p.with("brandt"); !slices.Equal(found, []bool{false, true}) {
+		t.Errorf("found %v", found)
+	}
+}
 
 // What is found in memory is what a look at each paper finds, in the same order.
 func TestFinderFindsWhatIsThere(t *testing.T) {
