@@ -40,7 +40,7 @@ test:
 torture:
 	TORTURE=20 $(GO) test -v -timeout 90m -run 'TestKilled|TestPowerCuts|TestTurnedBitsAreFound|TestMutatedRequests' ./cmd/cleantally ./books ./store ./web | grep -E '^(---|ok|FAIL|    )'
 	for x in core/day:FuzzUnderstand core/money:FuzzUnderstand formats:FuzzReadCSV formats:FuzzFormulas; do \
-		$(GO) test ./$${x%%:*} -run XXX -fuzz $${x##*:}'$$' -fuzztime 1m || exit 1; done
+		$(GO) test ./$${x%%:*} -run XXX -fuzz $${x##*:}'$$' -fuzztime 1m -fuzzminimizetime 2s || exit 1; done
 
 go-test:
 	$(GO) test ./...
