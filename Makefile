@@ -39,8 +39,8 @@ test:
 # requests with several things wrong, and every parser fuzzed for a minute.
 torture:
 	TORTURE=20 $(GO) test -v -timeout 90m -run 'TestKilled|TestPowerCuts|TestTurnedBitsAreFound|TestMutatedRequests' ./cmd/cleantally ./books ./store ./web | grep -E '^(---|ok|FAIL|    )'
-	for x in core/day:FuzzUnderstand core/money:FuzzUnderstand formats:FuzzReadCSV formats:FuzzFormulas; do \
-		$(GO) test ./$${x%%:*} -run XXX -fuzz $${x##*:}'$$' -fuzztime 1m -fuzzminimizetime 2s || exit 1; done
+	for f in $$(grep -rl --include='*_test.go' --exclude-dir=node_modules '^func Fuzz' .); do for x in $$(sed -n 's/^func \(Fuzz[A-Za-z]*\).*/\1/p' $$f); do \
+		$(GO) test $$(dirname $$f) -run XXX -fuzz "^$$x$$" -fuzztime 1m -fuzzminimizetime 2s || exit 1; done; done
 
 go-test:
 	$(GO) test ./...

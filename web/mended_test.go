@@ -10,7 +10,6 @@ import (
 	"strings"
 	"testing"
 
-	"cleantally/core/day"
 	"cleantally/core/master"
 
 	"github.com/shopspring/decimal"
@@ -48,17 +47,6 @@ func TestDaysAreDays(t *testing.T) {
 	if found := c.get("/audit").at("rows", 0, "summary"); !strings.Contains(found, "Posted invoice") {
 		t.Errorf("something was recorded: %s", found)
 	}
-}
-
-func FuzzDays(f *testing.F) {
-	f.Add("2026-11-1x")
-	f.Add("2026-11-20")
-	f.Fuzz(func(t *testing.T, text string) {
-		d, err := day.Parse(text)
-		if err == nil && (string(d) != text || day.Of(d.Time()) != d) {
-			t.Errorf("%q passed as the day %q", text, d)
-		}
-	})
 }
 
 // What is not there, cannot be, or is too much is refused with a sentence, and

@@ -75,3 +75,15 @@ func TestAddOneByOne(t *testing.T) {
 		d = d.Add(1)
 	}
 }
+
+// What passes as a day is one, and reads as it was written.
+func FuzzParse(f *testing.F) {
+	f.Add("2026-11-1x")
+	f.Add("2026-11-20")
+	f.Fuzz(func(t *testing.T, text string) {
+		d, err := Parse(text)
+		if err == nil && (string(d) != text || Of(d.Time()) != d) {
+			t.Errorf("%q passed as the day %q", text, d)
+		}
+	})
+}
