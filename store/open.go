@@ -142,8 +142,7 @@ func (db *DB) upToDate(ctx context.Context) error {
 }
 
 func (db *DB) read(file string) (err error) {
-	// What those who read keep in memory is little: the machine keeps the file.
-	if db.reader, err = connect(file, 8, url.Values{"_query_only": {"true"}, "_cache_size": {"-2000"}, "_stmt_cache_size": {"24"}}); err == nil {
+	if db.reader, err = connect(file, 8, url.Values{"_query_only": {"true"}, "_stmt_cache_size": {"24"}}); err == nil {
 		db.reader.Logger = watcher{logger.Discard, &db.watch}
 		db.finder.pool = db.reader
 	}
@@ -173,8 +172,9 @@ func connect(file string, connections int, extra url.Values) (*gorm.DB, error) {
 	}
 	extra.Set("_foreign_keys", "on")
 	extra.Set("_busy_timeout", "10000")
+	// What those who read and copy keep in memory is little: the machine keeps the file.
 	if !extra.Has("_cache_size") {
-		extra.Set("_cache_size", "-16000")
+		extra.Set("_cache_size", "-2000")
 	}
 	if !extra.Has("_stmt_cache_size") {
 		extra.Set("_stmt_cache_size", "200")

@@ -4,6 +4,7 @@ import (
 	"context"
 	"errors"
 	"fmt"
+	"net/url"
 	"os"
 	"path/filepath"
 	"slices"
@@ -11,6 +12,8 @@ import (
 	"sync"
 	"testing"
 	"time"
+
+	"gorm.io/gorm"
 )
 
 // note writes one act that is known by its summary.
@@ -242,5 +245,25 @@ func TestToldAnew(t *testing.T) {
 	}
 	if n := waits(); n != 2 {
 		t.Errorf("nothing waits any more: %d", n)
+	}
+}
+
+// What connections keep of the file is little, also that which copies it while many
+// look at it: so 16 readers and a backup of very many papers stay within 200 MB.
+func TestLittleIsKeptOfTheFile(t *testing.T) {
+	db := openEmpty(t)
+	copies, pool, err := alone(filepath.Join(db.Dir, FileName), url.Values{})
+	if err != nil {
+		t.Fatal(err)
+	}
+	defer pool.Close()
+	for name, c := range map[string]struct {
+		of   *gorm.DB
+		want int // kB, below nil, as SQLite tells them
+	}{"writes": {db.writer, -8000}, "reads": {db.reader, -2000}, "copies": {copies, -2000}} {
+		var kept int
+		if err := c.of.Raw("PRAGMA cache_size").Scan(&kept).Error; err != nil || kept != c.want {
+			t.Errorf("what %s keeps %d, want %d: %v", name, kept, c.want, err)
+		}
 	}
 }
