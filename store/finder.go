@@ -33,8 +33,7 @@ type finder struct {
 
 // A block is a stretch of papers, in the order of their IDs.
 type block struct {
-	words  []byte // of each paper its number, its reference and what else no other says, a line each, with a NUL behind
-	ends   []int32
+	pieces          // of each paper its number, its reference and what else no other says, a line each
 	names  []uint32 // phrases
 	titles []uint32
 	first  int64    // the ID of its first paper
@@ -143,7 +142,7 @@ func (f *finder) add(rows []searched) {
 		}
 		b := f.blocks[len(f.blocks)-1]
 		name, title := f.said(b, x.words)
-		b.ends, b.names, b.titles = append(b.ends, int32(len(b.words))), append(b.names, name), append(b.titles, title)
+		b.names, b.titles = append(b.names, name), append(b.titles, title)
 		b.ids, b.days, b.kinds = append(b.ids, uint32(x.id-b.first)), append(b.days, dayNumber(x.day)), append(b.kinds, uint8(kind))
 		b.putTotal(x.total)
 		f.last = x.id
@@ -164,13 +163,13 @@ func (f *finder) said(b *block, words string) (name, title uint32) {
 	if title, known = f.phrases.put(lines[3]); known {
 		lines[3] = ""
 	}
-	b.words = append(append(append(b.words, lines[0]...), '\n'), lines[2]...)
+	b.text = append(append(append(b.text, lines[0]...), '\n'), lines[2]...)
 	for _, more := range []string{lines[1], lines[3], lines[4]} {
 		if more != "" {
-			b.words = append(append(b.words, '\n'), more...)
+			b.text = append(append(b.text, '\n'), more...)
 		}
 	}
-	b.words = append(b.words, 0)
+	b.end()
 	return name, title
 }
 
@@ -202,7 +201,7 @@ func (b *block) total(n int) money.Amount {
 
 // trim gives back what a block that is full will not need.
 func (b *block) trim() {
-	b.words, b.ends, b.names, b.titles = slices.Clone(b.words), slices.Clone(b.ends), slices.Clone(b.names), slices.Clone(b.titles)
+	b.text, b.ends, b.names, b.titles = slices.Clone(b.text), slices.Clone(b.ends), slices.Clone(b.names), slices.Clone(b.titles)
 	b.ids, b.days, b.kinds, b.totals = slices.Clone(b.ids), slices.Clone(b.days), slices.Clone(b.kinds), slices.Clone(b.totals)
 }
 
@@ -255,7 +254,7 @@ func (f *finder) find(w wanted, yield func(hit)) {
 	since, until := dayNumber(w.since), cmp.Or(dayNumber(w.until), 99991231)
 	var said []bool
 	if !w.numbers {
-		said = f.phrases.with(w.words)
+		said = f.phrases.say(w.words)
 	}
 	for n := range f.blocks {
 		b := f.blocks[n]
@@ -271,15 +270,6 @@ func (f *finder) find(w wanted, yield func(hit)) {
 	}
 }
 
-// of are what no other says of the nth paper of a block.
-func (b *block) of(n int) []byte {
-	start := int32(0)
-	if n > 0 {
-		start = b.ends[n-1]
-	}
-	return b.words[start : b.ends[n]-1]
-}
-
 // matches returns what finds the first paper that matches from the nth on, where
 // some phrases are what is looked for.
 func (b *block) matches(w wanted, said []bool) func(n int) int {
@@ -287,10 +277,10 @@ func (b *block) matches(w wanted, said []bool) func(n int) int {
 	found := -1 // the next by its words
 	return func(n int) int {
 		if found < n {
-			found = b.byWords(words, n)
+			found = b.with(words, n)
 		}
 		for w.numbers && found < len(b.ids) && !inNumbers(b.of(found), words) {
-			found = b.byWords(words, found+1)
+			found = b.with(words, found+1)
 		}
 		for ; (w.amounts || said != nil) && n < found; n++ {
 			if w.amount(b.total(n)) || said != nil && (said[b.names[n]] || said[b.titles[n]]) {
@@ -299,23 +289,6 @@ func (b *block) matches(w wanted, said []bool) func(n int) int {
 		}
 		return found
 	}
-}
-
-// byWords is the first paper from the nth on that has some words; their count
-// where none has.
-func (b *block) byWords(words []byte, n int) int {
-	if n >= len(b.ids) {
-		return len(b.ids)
-	}
-	start := 0
-	if n > 0 {
-		start = int(b.ends[n-1])
-	}
-	at := bytes.Index(b.words[start:], words)
-	if at < 0 {
-		return len(b.ids)
-	}
-	return sort.Search(len(b.ends), func(k int) bool { return int(b.ends[k]) > start+at })
 }
 
 // inNumbers tells whether words stand in a paper's number or reference.

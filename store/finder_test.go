@@ -22,10 +22,10 @@ func TestPhrasesOfOneHash(t *testing.T) {
 	if at, kept := p.put("odalys brandt"); at != brandt || !kept {
 		t.Errorf("found at %d: %t, kept at %d", at, kept, brandt)
 	}
-	if found := p.with("finn"); found != nil {
+	if found := p.say("finn"); found != nil {
 		t.Errorf("found %v", found)
 	}
-	if found := p.with("brandt"); !slices.Equal(found, []bool{false, true}) {
+	if found := p.say("brandt"); !slices.Equal(found, []bool{false, true}) {
 		t.Errorf("found %v", found)
 	}
 }

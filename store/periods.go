@@ -49,17 +49,17 @@ func (f *Facts) ended() (tax day.Day, years []day.Day) {
 	return tax, years
 }
 
-// entriesOfTax are the lines l of entries e of papers p.
-const entriesOfTax = ` FROM entries e CROSS JOIN papers p ON p.id = e.paper_id LEFT JOIN paper_billing b NOT INDEXED ON b.paper_id = p.id AND b.supplied <> '' AND e.day = p.day AND e.allocation_id IS NULL
+// entriesOfTax are the lines l of entries e of papers p. What settled the tax, and
+// ended a year, is none of them.
+const entriesOfTax = ` FROM entries e CROSS JOIN papers p ON p.id = e.paper_id AND p.about NOT IN ('tax settlement', 'year end') LEFT JOIN paper_billing b NOT INDEXED ON b.paper_id = p.id AND b.supplied <> '' AND e.day = p.day AND e.allocation_id IS NULL
 	CROSS JOIN entry_lines l INDEXED BY entry_lines_entry ON l.entry_id = e.id`
 
 // inSpan says of which of them the tax falls into a span, @from to @through: of those
-// that are dated there, and of those whose paper names a day of supply there. What
-// settled the tax, and ended a year, is none of them.
+// that are dated there, and of those whose paper names a day of supply there.
 var inSpan = [2]string{
-	" WHERE e.day BETWEEN @from AND @through AND b.supplied IS NULL AND p.about NOT IN ('tax settlement', 'year end') ",
+	" WHERE e.day BETWEEN @from AND @through AND b.supplied IS NULL ",
 	` WHERE e.id IN (SELECT x.id FROM paper_billing y JOIN papers q ON q.id = y.paper_id JOIN entries x ON x.paper_id = q.id AND x.day = q.day AND x.allocation_id IS NULL WHERE y.supplied <> '' AND y.supplied BETWEEN @from AND @through)
-		AND b.supplied IS NOT NULL AND p.about NOT IN ('tax settlement', 'year end') `,
+		AND b.supplied IS NOT NULL `,
 }
 
 // taxRoles are those of the accounts whose lines a tax return looks at without a

@@ -7,13 +7,47 @@ import (
 	"sort"
 )
 
-// phrases are what many papers say alike: names of customers, titles. Each is
-// kept once, up to so many of them, for whoever writes another title each time.
-// They are one stretch of text, and found again by their hash: of many thousand
-// pieces each would be looked at whenever memory is tidied up.
-type phrases struct {
-	text []byte // with a NUL behind each
+// pieces of text are one stretch, each with a NUL behind it: of many thousand
+// strings each would be looked at whenever memory is tidied up.
+type pieces struct {
+	text []byte
 	ends []uint32
+}
+
+// end ends the piece that was added to the text.
+func (p *pieces) end() {
+	p.text = append(p.text, 0)
+	p.ends = append(p.ends, uint32(len(p.text)))
+}
+
+// of is the nth, from 0.
+func (p *pieces) of(n int) []byte { return p.text[p.start(n) : p.ends[n]-1] }
+
+func (p *pieces) start(n int) uint32 {
+	if n == 0 {
+		return 0
+	}
+	return p.ends[n-1]
+}
+
+// with is the first from the nth on that contains words; their count where none does.
+func (p *pieces) with(words []byte, n int) int {
+	if n >= len(p.ends) {
+		return len(p.ends)
+	}
+	start := p.start(n)
+	at := bytes.Index(p.text[start:], words)
+	if at < 0 {
+		return len(p.ends)
+	}
+	return sort.Search(len(p.ends), func(k int) bool { return int(p.ends[k]) > int(start)+at })
+}
+
+// phrases are what many papers say alike: names of customers, titles. Each is
+// kept once, up to so many of them, for whoever writes another title each time,
+// and found again by its hash.
+type phrases struct {
+	pieces
 	at   map[uint64]uint32 // by hash
 	seed maphash.Seed
 	most int // 0 for mostPhrases
@@ -28,49 +62,36 @@ const (
 func (p *phrases) put(phrase string) (uint32, bool) {
 	if p.at == nil {
 		p.at, p.seed = map[uint64]uint32{}, maphash.MakeSeed()
-		p.add("")
+		p.add("", maphash.String(p.seed, ""))
 	}
-	at, known := p.at[maphash.String(p.seed, phrase)]
+	hash := maphash.String(p.seed, phrase)
+	at, known := p.at[hash]
 	full := len(p.ends) >= cmp.Or(p.most, mostPhrases) || len(p.text)+len(phrase) >= mostPhraseText
 	switch {
 	case !known && !full:
-		return p.add(phrase), true
-	case known && string(p.of(at)) == phrase: // two may have one hash
+		return p.add(phrase, hash), true
+	case known && string(p.of(int(at))) == phrase: // two may have one hash
 		return at, true
 	}
 	return 0, false
 }
 
-func (p *phrases) add(phrase string) uint32 {
+func (p *phrases) add(phrase string, hash uint64) uint32 {
 	at := uint32(len(p.ends))
-	p.text = append(append(p.text, phrase...), 0)
-	p.ends = append(p.ends, uint32(len(p.text)))
-	p.at[maphash.String(p.seed, phrase)] = at
+	p.text = append(p.text, phrase...)
+	p.end()
+	p.at[hash] = at
 	return at
 }
 
-func (p *phrases) of(at uint32) []byte { return p.text[p.start(int(at)) : p.ends[at]-1] }
-
-func (p *phrases) start(at int) uint32 {
-	if at == 0 {
-		return 0
-	}
-	return p.ends[at-1]
-}
-
-// with tells by place which of them contain words; nil where none does.
-func (p *phrases) with(words string) []bool {
+// say tells by place which of them contain words; nil where none does.
+func (p *phrases) say(words string) []bool {
 	var found []bool
-	for start := 0; start < len(p.text); {
-		next := bytes.Index(p.text[start:], []byte(words))
-		if next < 0 {
-			break
-		}
-		n := sort.Search(len(p.ends), func(k int) bool { return int(p.ends[k]) > start+next })
+	for n := p.with([]byte(words), 0); n < len(p.ends); n = p.with([]byte(words), n+1) {
 		if found == nil {
 			found = make([]bool, len(p.ends))
 		}
-		found[n], start = true, int(p.ends[n])
+		found[n] = true
 	}
 	return found
 }
