@@ -36,7 +36,7 @@ const (
 	firmBegan = day.Day("2016-11-21")
 	firmDays  = 3651
 	// firmTold is raised whenever the history below is told otherwise.
-	firmTold = 2
+	firmTold = 3
 )
 
 // firmDir is where the firm of so many papers lies: beside the build, made
@@ -94,6 +94,7 @@ type history struct {
 	sellers  []int64
 	jobs     int
 	later    map[day.Day][]func() error
+	shop     workshop
 }
 
 // tell posts the history of a firm of so many papers into a directory.
@@ -132,6 +133,11 @@ func (h *history) spend(n, papers int) error {
 		}
 	}
 	delete(h.later, h.today)
+	if n%365 == 364 {
+		if err := h.shop.counted(h); err != nil {
+			return err
+		}
+	}
 	// What is begun goes on for some months, so papers come a little later than their beginnings.
 	for h.posted < papers*(n+1)/firmDays {
 		begun := h.smallWork
@@ -142,7 +148,7 @@ func (h *history) spend(n, papers int) error {
 			return err
 		}
 	}
-	return nil
+	return h.shop.read(h)
 }
 
 func (h *history) setUp(papers int) error {
@@ -173,8 +179,12 @@ func (h *history) setUp(papers int) error {
 			h.sellers = append(h.sellers, p.ID)
 		}
 	}
-	return h.book.SaveLimits(ctx, 1, 1, master.Limits{Difference: 100, WriteOff: 0, Relief: true, Markup: decimal.New(10, 0), LatePercent: decimal.New(8, 0), LateGrace: 7,
+	err = h.book.SaveLimits(ctx, 1, 1, master.Limits{Difference: 100, WriteOff: 0, Relief: true, Markup: decimal.New(10, 0), LatePercent: decimal.New(8, 0), LateGrace: 7,
 		Allowance: []decimal.Decimal{decimal.Zero, decimal.New(1, 0), decimal.New(5, 0), decimal.New(20, 0), decimal.New(50, 0)}})
+	if err != nil {
+		return err
+	}
+	return h.shop.opens(h, papers)
 }
 
 var (
@@ -209,6 +219,9 @@ func (h *history) post(c posting.Command) (done, error) {
 		if i.Nature == posting.Plain && d.item == 0 {
 			d.item = i.ID
 		}
+	}
+	if h.today >= readSince {
+		h.shop.moves(facts, posted.PaperID)
 	}
 	return d, facts.Err()
 }
@@ -254,12 +267,20 @@ func worth(lines []posting.Line) money.Amount {
 // smallWork is billed and paid, mostly within six weeks.
 func (h *history) smallWork() error {
 	who := 1 + h.rnd.Int64N(h.buyers)
+	switch n := h.rnd.IntN(100); {
+	case n < 15:
+		return h.shop.sold(h, who)
+	case n < 22:
+		return h.shop.quoted(h, who)
+	case n < 25:
+		return h.shop.spent(h)
+	}
 	v, err := h.post(billing.Invoice{PartyID: who, Day: h.today, Reference: fmt.Sprintf("ref %d", h.posted), Lines: h.lines(1 + h.rnd.IntN(5))})
 	if err != nil {
 		return err
 	}
 	h.paid(who, true, v)
-	return nil
+	return h.shop.begun(h, who, v)
 }
 
 // paid has what is open of an invoice paid: on time, late, in part, too much,
@@ -356,9 +377,21 @@ func (h *history) job() error {
 
 // ahead is the deposit, and the stages that it is set against.
 func (h *history) ahead(who int64, j master.Job, order done, lines []posting.Line) error {
-	d, err := h.post(settling.Deposit{PartyID: who, JobID: j.ID, Day: h.today, Amount: 20000 + money.Amount(h.rnd.IntN(200000)), BankAccountID: 1, Method: posting.ByTransfer, Reference: "JOB " + j.Number})
+	amount, request := 20000+money.Amount(h.rnd.IntN(200000)), int64(0)
+	if h.jobs%2 == 0 {
+		var err error
+		if request, err = h.shop.asked(h, who, j.ID, amount); err != nil || h.jobs%30 == 0 { // one in fifteen is never paid
+			return err
+		}
+	}
+	d, err := h.post(settling.Deposit{PartyID: who, JobID: j.ID, Day: h.today, Amount: amount, BankAccountID: 1, Method: posting.ByTransfer, Reference: "JOB " + j.Number, RequestID: request})
 	if err != nil {
 		return err
+	}
+	if h.jobs%40 == 0 {
+		if err := h.shop.guaranteed(h, who, j.ID); err != nil {
+			return err
+		}
 	}
 	for n, l := range lines {
 		l.Of = posting.Thing{LineRef: posting.LineRef{PaperID: order.paper, Position: n + 1}}

@@ -41,19 +41,15 @@ func Said(l store.BankLine) banking.Said {
 
 // clues reads all that some lines of a bank account may be.
 func clues(r *store.Reader, bank int64, lines []store.BankLine, today day.Day) (*banking.Clues, error) {
-	since, through := lines[0].Day, lines[0].Day
+	through := lines[0].Day
 	var others []string
 	for _, l := range lines {
-		since, through = min(since, l.Day), max(through, l.Day)
+		through = max(through, l.Day)
 		if l.OtherSide != "" {
 			others = append(others, l.OtherSide)
 		}
 	}
 	f, err := r.Facts(today)
-	if err != nil {
-		return nil, err
-	}
-	found, err := r.Explainables(bank, since, through)
 	if err != nil {
 		return nil, err
 	}
@@ -83,6 +79,19 @@ func clues(r *store.Reader, bank int64, lines []store.BankLine, today day.Day) (
 			own = append(own, banking.Own{BankAccountID: b.ID, Name: b.Name, Account: b.IBAN})
 		}
 	}
+	cur, err := r.BankCurrency(bank)
+	if err != nil {
+		return nil, err
+	}
+	c := banking.Look(cur, parties, jobs, own, habits(rules, bank), last)
+	said := make([]banking.Said, len(lines))
+	for n, l := range lines {
+		said[n] = Said(l)
+	}
+	found, err := r.Explainables(bank, said, c.Ask(said))
+	if err != nil {
+		return nil, err
+	}
 	takings, err := r.Takings(through, nil, 0, 1)
 	if err != nil {
 		return nil, err
@@ -94,11 +103,8 @@ func clues(r *store.Reader, bank int64, lines []store.BankLine, today day.Day) (
 	for n, e := range found {
 		known[n] = knownOf(f, e)
 	}
-	cur, err := r.BankCurrency(bank)
-	if err != nil {
-		return nil, err
-	}
-	return banking.Look(cur, known, parties, jobs, own, habits(rules, bank), last), f.Err()
+	c.Take(known)
+	return c, f.Err()
 }
 
 // knownOf is what could explain a line, with the paper that would be made of it.
@@ -124,14 +130,8 @@ func becomes(e store.Explainable) posting.Kind {
 		return posting.Payout
 	case e.ItemID == 0:
 		return posting.Deposit // it is asked for
-	case e.Register == ledger.Receivables && e.Amount > 0:
-		return posting.Receipt
-	case e.Register == ledger.Payables && e.Amount < 0:
-		return posting.PaySupplier
-	case e.Amount > 0:
-		return posting.SupplierRefund
 	}
-	return posting.Refund
+	return banking.Becomes(e.Register, e.Amount)
 }
 
 // habits are the firm's rules for a bank account, as they are compared.

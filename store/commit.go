@@ -185,8 +185,11 @@ func (w *writer) paper(p posting.Paper, act int64) {
 		if waits, _ := posting.Describe(p.Kind); register == "" && l.PassOn == posting.OurSupply && waits.PassesOn {
 			register = PassedOn
 		}
-		if p.Kind == posting.Order {
+		switch p.Kind {
+		case posting.Order:
 			register = Ordered
+		case posting.Request:
+			register = Asked
 		}
 		if register != "" {
 			w.exec("INSERT INTO lines_left (paper_id, position, register, party_id, job_id, day, quantity, amount, tax) VALUES (?,?,?,?,?,?,?,?,?)",
@@ -196,10 +199,12 @@ func (w *writer) paper(p posting.Paper, act int64) {
 }
 
 // Of lines that wait and stand in no register: what is passed on as our own
-// supply, for it is a cost of the job already, and what is ordered.
+// supply, for it is a cost of the job already, what is ordered, and what is
+// asked for ahead.
 const (
 	PassedOn = "passed on"
 	Ordered  = "ordered"
+	Asked    = "asked"
 )
 
 // codes keeps what a paper bills by tax code: the sums of its lines.

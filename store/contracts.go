@@ -2,6 +2,7 @@ package store
 
 import (
 	"slices"
+	"strings"
 
 	"cleantally/core/day"
 	"cleantally/core/master"
@@ -161,6 +162,12 @@ func (f *Facts) OpenOrders(partyID, jobID int64, d day.Day) []posting.Paper {
 		AND (EXISTS (SELECT 1 FROM paper_lines l WHERE l.paper_id = p.id AND l.net + l.tax >
 			COALESCE((SELECT SUM(u.amount) FROM uses u WHERE u.of_paper_id = l.paper_id AND u.of_position = l.position AND u.as_kind IN ('billed', 'cancelled') AND u.day <= @day), 0))
 		OR EXISTS (SELECT 1 FROM uses u WHERE u.of_paper_id = p.id AND u.as_kind = 'delivered'))`)
+}
+
+// OpenPurchaseOrders are the purchase orders of a supplier, 0 for any, of which
+// something may be left to come or to be billed.
+func (f *Facts) OpenPurchaseOrders(partyID int64, d day.Day) []posting.Paper {
+	return f.standing([]posting.Kind{posting.PurchaseOrder}, partyID, 0, d, "AND p.id IN ("+strings.ReplaceAll(boughtStill, "@asof", "@day ")+")")
 }
 
 func (f *Facts) standing(kinds []posting.Kind, partyID, jobID int64, d day.Day, also string) []posting.Paper {

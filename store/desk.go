@@ -1,7 +1,6 @@
 package store
 
 import (
-	"database/sql"
 	"slices"
 	"strings"
 
@@ -314,28 +313,38 @@ func (r Reader) SmallBalances(limit, credits money.Amount, today day.Day) ([]Ope
 // endingGuarantees are those that were not handed back and end this month or
 // next, or have ended.
 func (r Reader) endingGuarantees(at day.Day) ([]LooseEnd, error) {
-	return r.loosePapers(at, posting.Guarantee, "p.total", `b.due <= date(@asof, 'start of month', '+2 months', '-1 day')
+	return r.loosePapers(at, "SELECT id AS paper_id FROM papers WHERE kind = '"+string(posting.Guarantee)+"'", "p.total", `b.due <= date(@asof, 'start of month', '+2 months', '-1 day')
 		AND NOT EXISTS (SELECT 1 FROM paper_events e WHERE e.paper_id = p.id AND e.event = 'handed back' AND e.day <= @asof )`)
 }
 
 // lateRequests are the requests for a deposit that were not paid by their day.
 func (r Reader) lateRequests(at day.Day) ([]LooseEnd, error) {
-	return r.loosePapers(at, posting.Request, "p.total - "+takenOf, "b.due < @asof AND p.total > "+takenOf)
+	return r.loosePapers(at, askedStill, "o.amount", "b.due < @asof")
 }
 
 // lateOrders are the purchase orders that should have come by a day and of
 // which something is neither received nor billed nor cancelled.
 func (r Reader) lateOrders(at day.Day) ([]LooseEnd, error) {
-	return r.loosePapers(at, posting.PurchaseOrder, "p.total", `b.due <> '' AND b.due < @asof AND EXISTS (SELECT 1 FROM paper_lines l WHERE l.paper_id = p.id AND CAST(l.quantity AS REAL) * 1000000 - 0.5 >
+	return r.loosePapers(at, boughtStill, "p.total", `b.due <> '' AND b.due < @asof AND EXISTS (SELECT 1 FROM paper_lines l WHERE l.paper_id = p.id AND CAST(l.quantity AS REAL) * 1000000 - 0.5 >
 		MAX(COALESCE((SELECT SUM(u.quantity) FROM uses u WHERE u.of_paper_id = p.id AND u.of_position = l.position AND u.as_kind = 'delivered' AND u.day <= @asof ), 0),
 			COALESCE((SELECT SUM(u.quantity) FROM uses u WHERE u.of_paper_id = p.id AND u.of_position = l.position AND u.as_kind = 'billed' AND u.day <= @asof ), 0))
 		+ COALESCE((SELECT SUM(u.quantity) FROM uses u WHERE u.of_paper_id = p.id AND u.of_position = l.position AND u.as_kind = 'cancelled' AND u.day <= @asof ), 0))`)
 }
 
-// loosePapers are the papers of a kind that stand on a day and that a condition
-// holds for, with what is open of them, by their due day.
-func (r Reader) loosePapers(at day.Day, kind posting.Kind, open, where string) ([]LooseEnd, error) {
+// Where most are done with, these are the few: the requests of which something was
+// left on a day, with how much, and the purchase orders of which something may
+// have been. Of what was taken since there was more.
+const (
+	askedStill = "SELECT paper_id, SUM(amount) AS amount FROM (SELECT paper_id, amount FROM lines_left WHERE register = '" + Asked + "' AND amount <> 0" +
+		" UNION ALL SELECT x.paper_id, u.amount FROM uses u INDEXED BY uses_day CROSS JOIN lines_left x ON x.paper_id = u.of_paper_id AND x.position = u.of_position AND x.register = '" + Asked + "' WHERE u.day > @asof ) GROUP BY paper_id HAVING SUM(amount) > 0"
+	boughtStill = "SELECT paper_id FROM goods_left INDEXED BY goods_left_bought WHERE kind = 'purchase order' AND MIN(delivered, billed) < MAX(quantity - cancelled, delivered)" +
+		" UNION SELECT g.paper_id FROM uses u INDEXED BY uses_day CROSS JOIN goods_left g ON g.paper_id = u.of_paper_id AND g.position = u.of_position AND g.kind = 'purchase order' WHERE u.day > @asof"
+)
+
+// loosePapers are, among some papers, those that stand on a day and that a
+// condition holds for, with what is open of them, by their due day.
+func (r Reader) loosePapers(at day.Day, among, open, where string) ([]LooseEnd, error) {
 	return scan[LooseEnd](r, `SELECT p.id AS paper_id, p.kind, p.number, p.party_id, p.party_name AS party, p.job_id, COALESCE(j.number, '') AS job, p.title, p.day, b.due, `+open+` AS open
-		FROM papers p JOIN paper_billing b ON b.paper_id = p.id LEFT JOIN jobs j ON j.id = p.job_id
-		WHERE p.kind = @kind AND p.day <= @asof AND `+where+` AND NOT EXISTS (SELECT 1 FROM papers x WHERE x.reverses_id = p.id AND x.day <= @asof ) ORDER BY b.due`, asOf(at), sql.Named("kind", kind))
+		FROM (`+among+`) o CROSS JOIN papers p ON p.id = o.paper_id CROSS JOIN paper_billing b ON b.paper_id = p.id LEFT JOIN jobs j ON j.id = p.job_id
+		WHERE p.day <= @asof AND `+where+` AND NOT EXISTS (SELECT 1 FROM papers x WHERE x.reverses_id = p.id AND x.day <= @asof ) ORDER BY b.due`, asOf(at))
 }

@@ -2,6 +2,7 @@ package store
 
 import (
 	"database/sql"
+	"encoding/json"
 
 	"cleantally/core/banking"
 	"cleantally/core/day"
@@ -42,36 +43,81 @@ const returnedWithin = 90
 // bank.
 const fromFirst = "(SELECT COALESCE(MIN(d), '0001-01-01') FROM (SELECT date(MIN(s.from_day), '-10 days') AS d FROM bank_statements s WHERE s.bank_account_id = @bank UNION ALL SELECT o.day " + onTheWay + " AND z.bank_account_id = @bank))"
 
-// Explainables returns what the lines of a bank account through a day may be.
-// Since is the day of the first of them.
-func (r Reader) Explainables(bank int64, since, through day.Day) ([]Explainable, error) {
-	args := []any{sql.Named("bank", bank), sql.Named("through", through), sql.Named("since", since), sql.Named("back", since.Add(-returnedWithin))}
-	all, err := r.openToExplain(bank, since, through)
+// Explainables returns what some lines of a bank account may be: all that waits,
+// and of what is open, what they ask for.
+func (r Reader) Explainables(bank int64, lines []banking.Said, asked *banking.Asked) ([]Explainable, error) {
+	since, through := lines[0].Day, lines[0].Day
+	for _, l := range lines {
+		since, through = min(since, l.Day), max(through, l.Day)
+	}
+	all, err := r.openToExplain(bank, since, through, asked)
 	if err != nil {
 		return nil, err
 	}
+	args := []any{sql.Named("bank", bank), sql.Named("through", through), sql.Named("asof", through)}
 	for _, query := range []string{
 		"SELECT e.id AS movement_id, h.paper_id, p.kind, p.number, e.day, p.party_id, p.party_name AS party, p.reference, COALESCE(y.cheque, '') AS cheque, " + ownMove + " AS amount " + fromWaiting +
 			"WHERE k.id = @bank AND w.day >= " + fromFirst + " AND " + movementWaits,
-		`SELECT p.id AS paper_id, p.kind, p.number, p.day, p.party_id, p.party_name AS party, p.reference, COALESCE(p.job_id, 0) AS job_id, COALESCE(p.own_total, p.total) - ` + ownTakenOf + ` AS amount FROM papers p
-			WHERE COALESCE(p.currency, '') = (SELECT k.currency FROM bank_accounts k WHERE k.id = @bank) AND p.kind = 'request for a deposit' AND p.day <= @through AND p.total > ` + takenOf + ` AND NOT EXISTS (SELECT 1 FROM papers x WHERE x.reverses_id = p.id)`,
-		"SELECT 1 AS returned, h.paper_id, p.kind, p.number, e.day, p.party_id, p.party_name AS party, p.reference, -" + ownMove + " AS amount FROM bank_accounts k CROSS JOIN entry_lines e ON e.account_id = k.account_id" + ofMovement +
-			`WHERE k.id = @bank AND e.day BETWEEN @back AND @through AND e.amount > 0 AND p.kind IN ('receipt', 'deposit', 'unidentified receipt') AND NOT EXISTS (SELECT 1 FROM papers x WHERE x.reverses_id = p.id)`,
+		`SELECT p.id AS paper_id, p.kind, p.number, p.day, p.party_id, p.party_name AS party, p.reference, COALESCE(p.job_id, 0) AS job_id, CASE WHEN p.own_total IS NULL THEN o.amount ELSE p.own_total - ` + ownTakenOf + ` END AS amount FROM (` + askedStill + `) o CROSS JOIN papers p ON p.id = o.paper_id
+			WHERE COALESCE(p.currency, '') = (SELECT k.currency FROM bank_accounts k WHERE k.id = @bank) AND p.day <= @through AND NOT EXISTS (SELECT 1 FROM papers x WHERE x.reverses_id = p.id)`,
 		`SELECT w.id AS told, 'card payout' AS kind, w.reference AS number, w.day, w.reference, w.arrived AS amount FROM card_payouts w WHERE w.away = 0 AND w.day <= @through
 			AND NOT EXISTS (SELECT 1 FROM papers p WHERE p.kind = 'card payout' AND p.reference = w.reference AND NOT EXISTS (SELECT 1 FROM papers x WHERE x.reverses_id = p.id))`,
 	} {
-		rows, err := scan[Explainable](r, query, append(args, sql.Named("asof", through))...)
+		rows, err := scan[Explainable](r, query, args...)
 		if err != nil {
 			return nil, err
 		}
 		all = append(all, rows...)
 	}
-	return all, nil
+	back, err := r.mayComeBack(bank, lines)
+	return append(all, back...), err
+}
+
+// mayComeBack are the payments that some lines may have brought back: by their
+// amount, by what the lines name, and where the bank says that one came back, all
+// of some time before.
+func (r Reader) mayComeBack(bank int64, lines []banking.Said) ([]Explainable, error) {
+	type took struct {
+		Since, Through day.Day
+		Amount         money.Amount
+		All            bool
+	}
+	var went []took
+	var names []string
+	for _, l := range lines {
+		if l.Amount < 0 {
+			went = append(went, took{l.Day.Add(-returnedWithin), l.Day, -l.Amount, l.SaysReturned()})
+			names = append(names, l.Names()...)
+		}
+	}
+	if went == nil {
+		return nil, nil
+	}
+	asked := make([]string, 2)
+	for n, of := range []any{went, names} {
+		text, err := json.Marshal(of)
+		if err != nil {
+			return nil, err
+		}
+		asked[n] = string(text)
+	}
+	const came = "IN ('receipt', 'deposit', 'unidentified receipt')"
+	return scan[Explainable](r, `WITH went AS MATERIALIZED (SELECT v.value ->> 'Since' AS since, v.value ->> 'Through' AS through, v.value ->> 'Amount' AS amount, v.value ->> 'All' AS whole FROM json_each(@went ) v),
+		maybe AS (SELECT e.id FROM (SELECT MIN(since) AS since, MAX(through) AS through FROM went WHERE whole) s CROSS JOIN bank_accounts k CROSS JOIN entry_lines e ON e.account_id = k.account_id AND e.day BETWEEN s.since AND s.through WHERE k.id = @bank
+			UNION SELECT e.id FROM went v CROSS JOIN papers p INDEXED BY papers_amount ON abs(p.total) = v.amount CROSS JOIN entries h ON h.paper_id = p.id CROSS JOIN entry_lines e ON e.entry_id = h.id WHERE p.kind `+came+` AND p.day BETWEEN v.since AND v.through
+			UNION SELECT e.id FROM (SELECT p.id FROM json_each(@names ) v CROSS JOIN papers p INDEXED BY papers_number ON p.number = v.value UNION SELECT p.id FROM json_each(@names ) v CROSS JOIN papers p INDEXED BY papers_reference ON p.reference = v.value COLLATE NOCASE) f
+				CROSS JOIN papers p ON p.id = f.id CROSS JOIN entries h ON h.paper_id = p.id CROSS JOIN entry_lines e ON e.entry_id = h.id WHERE p.kind `+came+`)
+		SELECT 1 AS returned, h.paper_id, p.kind, p.number, e.day, p.party_id, p.party_name AS party, p.reference, -`+ownMove+` AS amount
+		FROM maybe m CROSS JOIN entry_lines e ON e.id = m.id CROSS JOIN bank_accounts k ON k.account_id = e.account_id`+ofMovement+`
+		WHERE k.id = @bank AND e.amount > 0 AND p.kind `+came+` AND EXISTS (SELECT 1 FROM went v WHERE e.day BETWEEN v.since AND v.through) AND NOT EXISTS (SELECT 1 FROM papers x WHERE x.reverses_id = p.id) ORDER BY e.id`,
+		sql.Named("bank", bank), sql.Named("went", asked[0]), sql.Named("names", asked[1]))
 }
 
 // openToExplain returns the open items that lines may settle. There may be very
-// many, so that their rows are read by hand; whose they are is known by the party.
-func (r Reader) openToExplain(bank int64, since, through day.Day) ([]Explainable, error) {
+// many: they are looked through by hand, and those that are asked for are read
+// whole. Whose they are is known by the party. Since is the day of the first of
+// the lines.
+func (r Reader) openToExplain(bank int64, since, through day.Day, asked *banking.Asked) ([]Explainable, error) {
 	currency, _, err := one[string](r, "SELECT currency FROM bank_accounts WHERE id = ?", bank)
 	if err != nil {
 		return nil, err
@@ -81,12 +127,28 @@ func (r Reader) openToExplain(bank int64, since, through day.Day) ([]Explainable
 	if currency != "" {
 		in = "i.currency = @currency"
 	}
+	const registers = "i.register IN ('receivables', 'payables', 'deposits', 'supplier prepayments') AND i.open <> 0 AND i.day <= @through AND i.party_id IS NOT NULL AND "
+	named := []any{sql.Named("since", since), sql.Named("through", through), sql.Named("currency", currency)}
+	var items []int64
+	err = r.rows("SELECT i.id, i.register, i.party_id, COALESCE(i.own_open, i.open), p.number, p.reference FROM open_items i CROSS JOIN papers p ON p.id = i.paper_id WHERE "+registers+in, func(r *row) {
+		if id, open := r.int(0), r.amount(3); asked.Open(id, banking.Becomes(ledger.Role(r.text(1)), open), r.int(2), open, r.text(4), r.text(5)) {
+			items = append(items, id)
+		}
+	}, named...)
+	if err != nil {
+		return nil, err
+	}
+	text, err := json.Marshal(append(items, asked.Together()...))
+	if err != nil {
+		return nil, err
+	}
+	// What may be paid less in time is asked for by another amount than it is open.
 	var all []Explainable
 	err = r.rows(`SELECT i.id, i.register, i.paper_id, p.kind, p.number, i.day, i.party_id, p.reference, i.job_id, b.early_until, COALESCE(i.own_open, i.open)
-		FROM open_items i JOIN papers p ON p.id = i.paper_id LEFT JOIN paper_billing b ON b.paper_id = p.id AND b.early_until >= date(@since, '-14 days')
-		WHERE i.register IN ('receivables', 'payables', 'deposits', 'supplier prepayments') AND i.open <> 0 AND i.day <= @through AND i.party_id IS NOT NULL AND `+in, func(r *row) {
+		FROM (SELECT value AS id FROM json_each(@items ) UNION SELECT i.id FROM paper_billing b INDEXED BY paper_billing_early CROSS JOIN open_items i ON i.paper_id = b.paper_id WHERE b.early_until <> '' AND b.early_until >= date(@since, '-14 days')) f
+		CROSS JOIN open_items i ON i.id = f.id CROSS JOIN papers p ON p.id = i.paper_id LEFT JOIN paper_billing b ON b.paper_id = p.id AND b.early_until >= date(@since, '-14 days') WHERE `+registers+in, func(r *row) {
 		all = append(all, Explainable{ItemID: r.int(0), Register: ledger.Role(r.text(1)), PaperID: r.int(2), Kind: posting.Kind(r.text(3)), Number: r.text(4), Day: r.day(5), PartyID: r.int(6), Reference: r.text(7), JobID: r.int(8), EarlyUntil: r.day(9), Amount: r.amount(10)})
-	}, sql.Named("since", since), sql.Named("through", through), sql.Named("currency", currency))
+	}, append(named, sql.Named("items", string(text)))...)
 	return all, err
 }
 
@@ -107,12 +169,17 @@ func (r Reader) LastOf(others []string) (map[string]banking.Habit, error) {
 		banking.Habit
 		OtherSide string
 	}
+	names, err := json.Marshal(others)
+	if err != nil {
+		return nil, err
+	}
 	rows, err := scan[row](r, `SELECT l.other_side, l.amount > 0 AS came, l.amount < 0 AS went, p.kind AS make, p.party_id, p.party_name AS party, p.number,
 			COALESCE((SELECT o.account_id FROM entry_lines o WHERE o.entry_id = e.entry_id AND o.account_id <> e.account_id AND p.kind = 'journal' LIMIT 1), 0) AS account_id,
 			COALESCE((SELECT k.id FROM entry_lines o JOIN bank_accounts k ON k.account_id = o.account_id WHERE o.entry_id = e.entry_id AND o.account_id <> e.account_id AND p.kind = 'own transfer' LIMIT 1), 0) AS to_bank
-		FROM (SELECT MAX(l.id) AS id FROM bank_lines l WHERE l.other_side IN @others AND `+isTied+` GROUP BY l.other_side, l.amount > 0) x
-		JOIN bank_lines l ON l.id = x.id JOIN ties t ON t.bank_line_id = l.id AND `+tieStands+` JOIN entry_lines e ON e.id = t.movement_id JOIN entries h ON h.id = e.entry_id JOIN papers p ON p.id = h.paper_id
-		GROUP BY l.id`, sql.Named("others", others))
+		FROM json_each(@others ) o CROSS JOIN (SELECT 0 AS came UNION ALL SELECT 1) s CROSS JOIN bank_lines l
+			ON l.id = (SELECT l.id FROM bank_lines l WHERE l.other_side = o.value AND l.other_side <> '' AND (l.amount > 0) = s.came AND `+isTied+` ORDER BY l.id DESC LIMIT 1)
+		JOIN ties t ON t.bank_line_id = l.id AND `+tieStands+` JOIN entry_lines e ON e.id = t.movement_id JOIN entries h ON h.id = e.entry_id JOIN papers p ON p.id = h.paper_id
+		GROUP BY l.id`, sql.Named("others", string(names)))
 	last := map[string]banking.Habit{}
 	for _, x := range rows {
 		last[banking.LastKey(x.OtherSide, x.Went)] = x.Habit

@@ -35,8 +35,8 @@ func (r Reader) Comings(at day.Day, currency string) ([]reporting.Coming, error)
 		return nil, err
 	}
 	const rest = "p.own_total - " + ownTakenOf
-	requests, err := scan[reporting.Coming](r, `SELECT b.due AS day, `+v.of("p.total - "+takenOf, rest)+` AS amount, `+v.beside("p.currency", rest)+`, 'request for a deposit' AS why, p.number, p.party_name AS party, p.id AS paper_id
-		FROM papers p JOIN paper_billing b ON b.paper_id = p.id WHERE p.kind = 'request for a deposit' AND p.day <= @asof AND p.total > `+takenOf+`
+	requests, err := scan[reporting.Coming](r, `SELECT b.due AS day, `+v.of("o.amount", rest)+` AS amount, `+v.beside("p.currency", rest)+`, 'request for a deposit' AS why, p.number, p.party_name AS party, p.id AS paper_id
+		FROM (`+askedStill+`) o CROSS JOIN papers p ON p.id = o.paper_id JOIN paper_billing b ON b.paper_id = p.id WHERE p.day <= @asof
 		AND NOT EXISTS (SELECT 1 FROM papers x WHERE x.reverses_id = p.id AND x.day <= @asof )`+v.within("p.currency"), v.args...)
 	if err != nil {
 		return nil, err

@@ -67,7 +67,7 @@ func (r Reader) paperSQL(d day.Day) (paperSQL, error) {
 	open, due := "(SELECT COALESCE(SUM(i.open), 0) FROM open_items i WHERE i.paper_id = p.id AND i.nature = '' AND i.register NOT IN ('retention', 'retention payable'))", "i.open <> 0"
 	until := ""
 	if moved {
-		until = " AND r.day <= @asof "
+		until = " AND +r.day <= @asof " // by what it reverses, not through all of its day
 		open = "(SELECT COALESCE(SUM(m.amount), 0) FROM open_items i CROSS JOIN item_moves m ON m.item_id = i.id WHERE i.paper_id = p.id AND i.nature = '' AND i.register NOT IN ('retention', 'retention payable') AND m.day <= @asof )"
 		due = "(SELECT SUM(m.amount) FROM item_moves m WHERE m.item_id = i.id AND m.day <= @asof ) <> 0"
 	}

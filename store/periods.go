@@ -25,7 +25,7 @@ type Period struct {
 	Total      money.Amount
 }
 
-const periods = `SELECT s.paper_id, p.number, p.kind, p.day, s.from_day, s.through_day, p.total FROM paper_spans s JOIN papers p ON p.id = s.paper_id
+const periods = `SELECT s.paper_id, p.number, p.kind, p.day, s.from_day, s.through_day, p.total FROM paper_spans s CROSS JOIN papers p ON p.id = s.paper_id
 	WHERE NOT EXISTS (SELECT 1 FROM papers r WHERE r.reverses_id = p.id) `
 
 // Periods returns what ended and stands, of a kind, the earliest first. A year

@@ -27,9 +27,11 @@ type StockRow struct {
 func (r Reader) StockRows(search string, q Query, at day.Day) (Page[StockRow], error) {
 	waits := func(kind string) string {
 		return `COALESCE((SELECT SUM(MAX(CAST(l.quantity AS REAL) * 1000000 - COALESCE((SELECT SUM(u.quantity) FROM uses u WHERE u.of_paper_id = l.paper_id AND u.of_position = l.position AND u.as_kind IN ('delivered', 'cancelled') AND u.day <= @asof ), 0), 0))
-			FROM paper_lines l JOIN papers o ON o.id = l.paper_id WHERE l.article_id = a.id AND o.kind = '` + kind + `' AND o.day <= @asof AND NOT EXISTS (SELECT 1 FROM papers x WHERE x.reverses_id = o.id)), 0)`
+			FROM (SELECT paper_id, position FROM goods_left WHERE article_id = a.id AND kind = '` + kind + `' AND quantity - cancelled > delivered UNION SELECT g.paper_id, g.position FROM since g WHERE g.article_id = a.id AND g.kind = '` + kind + `') w
+			CROSS JOIN paper_lines l ON l.paper_id = w.paper_id AND l.position = w.position CROSS JOIN papers o ON o.id = l.paper_id WHERE o.day <= @asof AND NOT EXISTS (SELECT 1 FROM papers x WHERE x.reverses_id = o.id AND x.day <= @asof )), 0)`
 	}
 	l := listing{
+		with:    "WITH since AS MATERIALIZED (SELECT g.article_id, g.kind, g.paper_id, g.position FROM uses u INDEXED BY uses_day CROSS JOIN goods_left g ON g.paper_id = u.of_paper_id AND g.position = u.of_position WHERE u.day > @asof ) ",
 		columns: "a.id, a.code, a.name, a.unit, a.serial, a.price, COALESCE(s.quantity, 0) AS quantity, COALESCE(s.value, 0) AS value, CAST(" + waits("purchase order") + " AS INTEGER) AS to_come, CAST(" + waits("order") + " AS INTEGER) AS to_go",
 		from:    "articles a LEFT JOIN (SELECT article_id, SUM(quantity) AS quantity, SUM(value) AS value FROM stock_moves WHERE day <= @asof GROUP BY article_id) s ON s.article_id = a.id",
 		id:      "a.id",

@@ -19,7 +19,7 @@ func (r Reader) TieOut(asOf day.Day) (reporting.TieOut, error) {
 	return r.tieOut(asOf, "SELECT account_id, SUM(debit - credit) FROM account_days WHERE day <= ? GROUP BY account_id", `SELECT a.id AS account_id, a.number || ' ' || a.name AS account, a.type, o.role,
 		COALESCE((SELECT SUM(i.open - CASE WHEN i.register = 'deposits' THEN i.open_tax ELSE 0 END) FROM open_items i WHERE i.register = o.role AND i.open <> 0), 0)
 		- COALESCE((SELECT SUM(d.amount - CASE WHEN d.register = 'deposits' THEN d.tax ELSE 0 END) FROM register_days d WHERE d.register = o.role AND d.day > @day), 0)
-		+ COALESCE((SELECT SUM(x.amount) FROM register_lines x WHERE x.register = o.role AND x.day <= @day), 0) AS sum
+		+ COALESCE((SELECT SUM(x.amount) FROM line_days x WHERE x.register = o.role AND x.day <= @day), 0) AS sum
 		FROM roles o JOIN accounts a ON a.id = o.account_id WHERE o.role IN @controls`)
 }
 
@@ -156,8 +156,13 @@ func (r Reader) Check() ([]string, error) {
 			WHERE x.amount <> l.net + l.tax - COALESCE((SELECT SUM(u.amount) FROM uses u WHERE u.of_paper_id = x.paper_id AND u.of_position = x.position AND u.as_kind <> 'delivered'), 0)
 			OR x.tax <> l.tax - COALESCE((SELECT SUM(u.tax) FROM uses u WHERE u.of_paper_id = x.paper_id AND u.of_position = x.position AND u.as_kind <> 'delivered'), 0)`, "keeps another rest than its uses leave"},
 		{`SELECT 'line ' || x.position || ' of ' || p.number FROM lines_left x JOIN paper_lines l ON l.paper_id = x.paper_id AND l.position = x.position JOIN papers p ON p.id = x.paper_id
-			WHERE x.day <> p.day OR x.party_id IS NOT p.party_id OR x.job_id IS NOT COALESCE(l.job_id, p.job_id) OR x.register <> COALESCE(l.register, CASE p.kind WHEN 'order' THEN 'ordered' ELSE 'passed on' END)
+			WHERE x.day <> p.day OR x.party_id IS NOT p.party_id OR x.job_id IS NOT COALESCE(l.job_id, p.job_id) OR x.register <> COALESCE(l.register, CASE p.kind WHEN 'order' THEN 'ordered' WHEN 'request for a deposit' THEN 'asked' ELSE 'passed on' END)
 			OR x.quantity <> CAST(ROUND(CAST(l.quantity AS REAL) * 1000000) AS INTEGER) - COALESCE((SELECT SUM(u.quantity) FROM uses u WHERE u.of_paper_id = x.paper_id AND u.of_position = x.position AND u.as_kind <> 'delivered'), 0)`, "waits elsewhere than its paper says"},
+		{strings.ReplaceAll(`SELECT 'line ' || position || ' of paper ' || paper_id FROM (ANEW EXCEPT SELECT * FROM goods_left) UNION SELECT 'line ' || position || ' of paper ' || paper_id FROM (SELECT * FROM goods_left EXCEPT ANEW)`, "ANEW",
+			`SELECT g.*, COALESCE(SUM(u.quantity) FILTER (WHERE u.as_kind = 'delivered'), 0), COALESCE(SUM(u.quantity) FILTER (WHERE u.as_kind = 'billed'), 0), COALESCE(SUM(u.quantity) FILTER (WHERE u.as_kind = 'cancelled'), 0)
+				FROM goods_ordered g LEFT JOIN uses u ON u.of_paper_id = g.paper_id AND u.of_position = g.position GROUP BY g.paper_id, g.position`), "keeps otherwise what became of it than its uses say"},
+		{strings.ReplaceAll(`SELECT register || ' on ' || day FROM (ANEW EXCEPT SELECT * FROM line_days) UNION SELECT register || ' on ' || day FROM (SELECT * FROM line_days EXCEPT ANEW)`, "ANEW",
+			"SELECT register, day, SUM(amount) FROM register_lines GROUP BY 1, 2"), "keeps another sum by day than its lines add up to"},
 		{`SELECT 'paper ' || p.number || ' by code ' || COALESCE(c, 0) FROM (SELECT paper_id AS p, tax_code_id AS c, SUM(net + tax) AS amount, SUM(tax) AS tax FROM paper_lines GROUP BY 1, 2) b
 			JOIN papers p ON p.id = b.p JOIN kinds k ON k.kind = p.kind
 			JOIN (SELECT of_paper_id AS q, tax_code_id AS d, SUM(amount) AS amount, SUM(tax) AS tax FROM uses WHERE of_position = 0 OR as_kind = 'credited' OR as_kind = 'supplier credited' GROUP BY 1, 2) u ON u.q = b.p AND u.d IS b.c

@@ -104,7 +104,7 @@ func leftToBill(f posting.Facts, p posting.Paper, lines []billing.OrderLine, cur
 // to be billed.
 func purchaseOrders(f *store.Facts, partyID int64, d day.Day, cur money.Currency) []PurchaseOrder {
 	out := []PurchaseOrder{}
-	for _, p := range f.Standing([]posting.Kind{posting.PurchaseOrder}, partyID, 0, d) {
+	for _, p := range f.OpenPurchaseOrders(partyID, d) {
 		if o, left := purchaseOrder(f, p, d, cur); left {
 			out = append(out, o)
 		}

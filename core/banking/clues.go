@@ -32,6 +32,8 @@ type Clues struct {
 	cur      money.Currency
 	all      []entry
 	parties  map[int64]string
+	plain    map[int64]string // their names as they are compared
+	numbered map[int64]string // their accounts, likewise
 	supplies map[int64]bool
 	jobs     map[int64][]Job // of a party
 	habits   []Habit
@@ -66,17 +68,16 @@ type Own struct {
 	Account       string
 }
 
-// Look takes up what lines may be. It compares nothing yet. Last is what the same
-// other side was last time, by Said.LastKey.
-func Look(cur money.Currency, known []Known, parties []Party, jobs []Job, own []Own, habits []Habit, last map[string]Habit) *Clues {
-	c := &Clues{cur: cur, parties: map[int64]string{}, supplies: map[int64]bool{}, jobs: map[int64][]Job{}, habits: habits, last: last, own: map[string]Own{},
+// Look takes up who may be named by lines, and what they are by habit. Last is what
+// the same other side was last time, by Said.LastKey.
+func Look(cur money.Currency, parties []Party, jobs []Job, own []Own, habits []Habit, last map[string]Habit) *Clues {
+	c := &Clues{cur: cur, plain: map[int64]string{}, numbered: map[int64]string{}, parties: map[int64]string{}, supplies: map[int64]bool{}, jobs: map[int64][]Job{}, habits: habits, last: last, own: map[string]Own{},
 		amounts: map[money.Amount][]int{}, words: map[string][]int{}, accounts: map[string]int64{}, names: map[string]int64{}, openOf: map[ofAmount]int{}, groups: map[groupOf]*group{}, whole: map[money.Amount][][]int{}}
-	plainName, accounts := map[int64]string{}, map[int64]string{}
 	for _, p := range parties {
 		name, account := plain(p.Name), together(p.Account)
-		c.parties[p.ID], c.supplies[p.ID], plainName[p.ID] = p.Name, p.Supplies, name
+		c.parties[p.ID], c.supplies[p.ID], c.plain[p.ID] = p.Name, p.Supplies, name
 		if account != "" {
-			c.accounts[account], accounts[p.ID] = p.ID, account
+			c.accounts[account], c.numbered[p.ID] = p.ID, account
 		}
 		if _, twice := c.names[name]; twice {
 			c.names[name] = 0 // two of one name: neither is known by it
@@ -92,9 +93,14 @@ func Look(cur money.Currency, known []Known, parties []Party, jobs []Job, own []
 			c.own[number] = o
 		}
 	}
+	return c
+}
+
+// Take takes up what lines may be. It compares nothing yet.
+func (c *Clues) Take(known []Known) {
 	c.all = make([]entry, len(known))
 	for n, k := range known {
-		e := entry{Known: k, number: plain(k.Number), cheque: plain(k.Cheque), reference: plain(k.Reference), party: plainName[k.PartyID], account: accounts[k.PartyID]}
+		e := entry{Known: k, number: plain(k.Number), cheque: plain(k.Cheque), reference: plain(k.Reference), party: c.plain[k.PartyID], account: c.numbered[k.PartyID]}
 		if e.Party = cmp.Or(c.parties[k.PartyID], k.Party); e.party == "" {
 			e.party = plain(k.Party)
 		}
@@ -103,7 +109,6 @@ func Look(cur money.Currency, known []Known, parties []Party, jobs []Job, own []
 		c.together(n, &e)
 	}
 	c.wholes()
-	return c
 }
 
 func (c *Clues) take(n int, e *entry) {
