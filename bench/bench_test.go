@@ -112,8 +112,9 @@ func send(b testing.TB, c *http.Client, method, url, body string) {
 	}
 }
 
-// compare lets product and floor take turns and reports their medians.
-func compare(b *testing.B, rounds int, product, floor func(n int)) {
+// compare lets product and floor take turns and reports their medians; the goal is
+// how many times the floor the product may take.
+func compare(b *testing.B, goal float64, rounds int, product, floor func(n int)) {
 	b.Helper()
 	var p, f []time.Duration
 	for n := range rounds {
@@ -127,8 +128,12 @@ func compare(b *testing.B, rounds int, product, floor func(n int)) {
 	mp, mf := median(p), median(f)
 	b.ReportMetric(float64(mp.Microseconds())/1000, "ms/product")
 	b.ReportMetric(float64(mf.Microseconds())/1000, "ms/floor")
-	b.ReportMetric(float64(mp)/float64(mf), "ratio")
+	ratio := float64(mp) / float64(mf)
+	b.ReportMetric(ratio, "ratio")
 	b.ReportMetric(0, "ns/op")
+	if ratio > goal {
+		b.Errorf("it takes %.2f times its floor, the goal is %.1f", ratio, goal)
+	}
 }
 
 func median(d []time.Duration) time.Duration {
@@ -144,7 +149,7 @@ func BenchmarkPostInvoice(b *testing.B) {
 	c, url := client(b, book)
 	_, dir := open(b)
 	db := raw(b, dir)
-	compare(b, 300, func(int) { send(b, c, "POST", url+"/invoices", fiveLines) }, func(n int) { writeByHand(b, db, n) })
+	compare(b, 2.5, 300, func(int) { send(b, c, "POST", url+"/invoices", fiveLines) }, func(n int) { writeByHand(b, db, n) })
 }
 
 // writeByHand writes the rows that posting writes, by prepared statements.
@@ -210,7 +215,7 @@ func BenchmarkAgeing(b *testing.B) {
 	book, db := filled(b, func(db *sql.DB) { fill(b, db, 1_000_000) })
 	for _, asOf := range []day.Day{"2026-11-20", "2026-06-30"} {
 		b.Run(string(asOf), func(b *testing.B) {
-			compare(b, 7, func(int) {
+			compare(b, 1.5, 7, func(int) {
 				if _, err := book.Read(ctx).Ageing(store.AgeingFilter{AsOf: asOf, Basis: reporting.ByDue}); err != nil {
 					b.Fatal(err)
 				}
@@ -237,7 +242,9 @@ func ageByHand(b *testing.B, db *sql.DB, asOf string) {
 	}
 }
 
-func timed(b *testing.B, f func()) {
+// timed reports the median of how long something takes, which is not to be longer
+// than the goal.
+func timed(b *testing.B, goal time.Duration, f func()) {
 	f()
 	var d []time.Duration
 	for range 9 {
@@ -245,9 +252,16 @@ func timed(b *testing.B, f func()) {
 		f()
 		d = append(d, time.Since(start))
 	}
-	b.ReportMetric(float64(median(d).Microseconds())/1000, "ms")
+	took := median(d)
+	b.ReportMetric(float64(took.Microseconds())/1000, "ms")
 	b.ReportMetric(0, "ns/op")
+	if took > goal {
+		b.Errorf("it takes %s, the goal is %s", took.Round(time.Millisecond/10), goal)
+	}
 }
+
+// screenGoal is within what a screen has its first data, of many of one kind.
+const screenGoal = 50 * time.Millisecond
 
 // The page of a customer with 10,000 items, half of them open: its position,
 // its bench and the first stretch of its story; the goal is 50 ms for each.
@@ -255,7 +269,7 @@ func BenchmarkLargeCustomer(b *testing.B) {
 	book, _ := filled(b, func(db *sql.DB) { fillLarge(b, db) })
 	c, url := client(b, book)
 	for _, path := range []string{"/customers/1", "/customers/1/bench", "/customers/1/bench?q=L99", "/customers/1/story", "/customers/1/bench?asOf=2026-06-30", "/customers/1/story?asOf=2026-06-30"} {
-		b.Run(strings.ReplaceAll(path[1:], "/", "_"), func(b *testing.B) { timed(b, func() { send(b, c, "GET", url+path, "") }) })
+		b.Run(strings.ReplaceAll(path[1:], "/", "_"), func(b *testing.B) { timed(b, screenGoal, func() { send(b, c, "GET", url+path, "") }) })
 	}
 }
 
@@ -286,7 +300,7 @@ func BenchmarkCosts(b *testing.B) {
 	book, _ := filled(b, func(db *sql.DB) { fill(b, db, 100_000); fillCosts(b, db) })
 	c, url := client(b, book)
 	for _, path := range []string{"/costs", "/costs?sort=-left", "/costs?q=crane+77", "/costs?job=7", "/costs?customer=7", "/costs?asOf=2026-06-30", "/desk", "/margins", "/jobs/7/margin"} {
-		b.Run(strings.ReplaceAll(path[1:], "/", "_"), func(b *testing.B) { timed(b, func() { send(b, c, "GET", url+path, "") }) })
+		b.Run(strings.ReplaceAll(path[1:], "/", "_"), func(b *testing.B) { timed(b, screenGoal, func() { send(b, c, "GET", url+path, "") }) })
 	}
 }
 
@@ -318,7 +332,7 @@ func BenchmarkCredits(b *testing.B) {
 	c, url := client(b, book)
 	for _, path := range []string{"/credit-notes", "/credit-notes?state=waiting", "/credit-notes?sort=-open", "/credit-notes?q=late+77&in=reason", "/credit-notes?q=tread+77&in=line", "/credit-notes?asOf=2026-06-30",
 		"/returned-goods", "/returned-goods?where=stock", "/returned-goods?q=tread+77", "/credited?by=cause", "/credited?by=item", "/credited?by=month"} {
-		b.Run(strings.ReplaceAll(path[1:], "/", "_"), func(b *testing.B) { timed(b, func() { send(b, c, "GET", url+path, "") }) })
+		b.Run(strings.ReplaceAll(path[1:], "/", "_"), func(b *testing.B) { timed(b, screenGoal, func() { send(b, c, "GET", url+path, "") }) })
 	}
 }
 
@@ -343,6 +357,8 @@ func fillCreditNotes(b *testing.B, db *sql.DB) {
 	}
 }
 
+const manyGoal = 500 * time.Millisecond
+
 // Many at once: 2,500 pairs set against each other, 2,500 debts for the
 // allowance and 4,000 rows of an import, each previewed; the goal is half a
 // second.
@@ -354,9 +370,11 @@ func BenchmarkMany(b *testing.B) {
 		pairs = append(pairs, fmt.Sprintf(`{"debit":%d,"credit":%d}`, 3000002+2*i, 4000001+i))
 	}
 	set := `{"day":"2026-11-20","pairs":[` + strings.Join(pairs, ",") + `]}`
-	b.Run("pairs", func(b *testing.B) { timed(b, func() { send(b, c, "POST", url+"/allocations?preview=true", set) }) })
+	b.Run("pairs", func(b *testing.B) {
+		timed(b, manyGoal, func() { send(b, c, "POST", url+"/allocations?preview=true", set) })
+	})
 	b.Run("allowance", func(b *testing.B) {
-		timed(b, func() { send(b, c, "POST", url+"/allowances?preview=true", `{"day":"2026-11-20"}`) })
+		timed(b, manyGoal, func() { send(b, c, "POST", url+"/allowances?preview=true", `{"day":"2026-11-20"}`) })
 	})
 	var csv strings.Builder
 	csv.WriteString("Name,Number,Town\\n")
@@ -364,7 +382,7 @@ func BenchmarkMany(b *testing.B) {
 		fmt.Fprintf(&csv, "New %d,%d,Haverling\\n", i, 500000+i)
 	}
 	b.Run("import", func(b *testing.B) {
-		timed(b, func() { send(b, c, "POST", url+"/import/customers?preview=true", `{"csv":"`+csv.String()+`"}`) })
+		timed(b, manyGoal, func() { send(b, c, "POST", url+"/import/customers?preview=true", `{"csv":"`+csv.String()+`"}`) })
 	})
 }
 
