@@ -246,6 +246,12 @@ func conform(t *testing.T, disk *books.Book, memory *postingtest.Book) {
 		same("the bank line", line, got, want)
 	}
 	same("stock", 1, f.StockMoves(1), memory.StockMoves(1))
+	same("stock from the beginning", 1, f.StockFrom(1, ""), memory.StockFrom(1, ""))
+	for _, m := range memory.StockMoves(1) {
+		same("stock from "+string(m.Day), 1, f.StockFrom(1, m.Day), memory.StockFrom(1, m.Day))
+		same("stock before "+string(m.Day), 1, f.StockFrom(1, m.Day.Add(-1)), memory.StockFrom(1, m.Day.Add(-1)))
+		same("stock by", m.By.PaperID, f.StockOf(m.By.PaperID), memory.StockOf(m.By.PaperID))
+	}
 	for _, d := range []day.Day{"2025-06-30", "2026-06-30"} {
 		type sums struct{ left, billed posting.Part }
 		var got, want sums

@@ -33,7 +33,7 @@ func (r Reader) StockRows(search string, q Query, at day.Day) (Page[StockRow], e
 	l := listing{
 		with:    "WITH since AS MATERIALIZED (SELECT g.article_id, g.kind, g.paper_id, g.position FROM uses u INDEXED BY uses_day CROSS JOIN goods_left g ON g.paper_id = u.of_paper_id AND g.position = u.of_position WHERE u.day > @asof ) ",
 		columns: "a.id, a.code, a.name, a.unit, a.serial, a.price, COALESCE(s.quantity, 0) AS quantity, COALESCE(s.value, 0) AS value, CAST(" + waits("purchase order") + " AS INTEGER) AS to_come, CAST(" + waits("order") + " AS INTEGER) AS to_go",
-		from:    "articles a LEFT JOIN (SELECT article_id, SUM(quantity) AS quantity, SUM(value) AS value FROM stock_moves WHERE day <= @asof GROUP BY article_id) s ON s.article_id = a.id",
+		from:    "articles a LEFT JOIN (SELECT article_id, SUM(quantity) AS quantity, SUM(value) AS value FROM (SELECT article_id, quantity, value FROM stock_left UNION ALL SELECT article_id, -quantity, -value FROM stock_moves WHERE day > @asof ) GROUP BY article_id) s ON s.article_id = a.id",
 		id:      "a.id",
 		sort:    "code",
 		sorts:   map[string]string{"code": "a.code COLLATE NOCASE", "name": "a.name COLLATE NOCASE", "quantity": "COALESCE(s.quantity, 0)", "value": "COALESCE(s.value, 0)"},

@@ -108,6 +108,33 @@ func (f *Facts) StockMoves(articleID int64) []posting.StockMove {
 	return f.stock("WHERE article_id = ?", articleID)
 }
 
+// StockFrom answers posting.ThingFacts by what is kept, less what moved since.
+func (f *Facts) StockFrom(articleID int64, from day.Day) []posting.StockMove {
+	type row struct {
+		Day      day.Day
+		Quantity posting.Millionths
+		Value    money.Amount
+	}
+	later := all[row](f, "SELECT day, SUM(quantity) AS quantity, SUM(value) AS value FROM stock_moves WHERE article_id = ? AND day > ? GROUP BY day ORDER BY day", articleID, from)
+	there := all[row](f, "SELECT quantity, value FROM stock_left WHERE article_id = ? AND EXISTS (SELECT 1 FROM stock_moves WHERE article_id = ? AND day <= ?)", articleID, articleID, from)
+	var moves []posting.StockMove
+	for _, t := range there {
+		for _, l := range later {
+			t.Quantity, t.Value = t.Quantity-l.Quantity, t.Value-l.Value
+		}
+		moves = append(moves, posting.StockMove{ArticleID: articleID, Day: from, Quantity: t.Quantity, Value: t.Value})
+	}
+	for _, l := range later {
+		moves = append(moves, posting.StockMove{ArticleID: articleID, Day: l.Day, Quantity: l.Quantity, Value: l.Value})
+	}
+	return moves
+}
+
+// StockOf answers posting.ThingFacts.
+func (f *Facts) StockOf(paperID int64) []posting.StockMove {
+	return f.stock("WHERE by_paper_id = ?", paperID)
+}
+
 func (f *Facts) StockBy(paperID int64) []posting.StockMove {
 	return f.stock("WHERE paper_id = ?", paperID)
 }

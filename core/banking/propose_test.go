@@ -178,7 +178,13 @@ func TestWhatIsNotAskedForIsNotProposed(t *testing.T) {
 			whole[k.PartyID] += k.Amount
 		}
 	}
-	lines = append(lines, Said{Day: "2026-11-19", Amount: whole[3], Text: "all of it"}, Said{Day: "2026-11-19", Amount: 77, Text: "for order 20 7."}, Said{Day: "2026-11-19", Amount: 100000, Text: "PAYMENT FEE 5.00"})
+	unnamed := int64(0) // whom no line names
+	for _, k := range all {
+		if k.Item != 0 && whole[k.PartyID] > k.Amount && !slices.ContainsFunc(lines, func(l Said) bool { return strings.EqualFold(l.Name, k.Party) }) {
+			unnamed = k.PartyID
+		}
+	}
+	lines = append(lines, Said{Day: "2026-11-19", Amount: whole[unnamed], Text: "all of it"}, Said{Day: "2026-11-19", Amount: 77, Text: "for order 20 7."}, Said{Day: "2026-11-19", Amount: 100000, Text: "PAYMENT FEE 5.00"})
 	parties := []Party{}
 	for id := range whole {
 		parties = append(parties, Party{ID: id, Name: all[slices.IndexFunc(all, func(k Known) bool { return k.PartyID == id })].Party})

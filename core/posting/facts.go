@@ -79,10 +79,14 @@ type RegisterFacts interface {
 
 // ThingFacts is what of posted lines and of stock has been used up.
 type ThingFacts interface {
-	Uses(paperID int64) []Use     // of what the paper bills or its lines hold, all lines at once
-	UsesBy(paperID int64) []Use   // that the paper wrote
-	Reserved(paperID int64) []Use // that drafts other than the one in hand would make of the paper's lines
-	StockMoves(articleID int64) []StockMove
+	Uses(paperID int64) []Use               // of what the paper bills or its lines hold, all lines at once
+	UsesBy(paperID int64) []Use             // that the paper wrote
+	Reserved(paperID int64) []Use           // that drafts other than the one in hand would make of the paper's lines
+	StockMoves(articleID int64) []StockMove // all that ever were: there may be very many
+	// StockFrom is what of an article was there at the end of a day, as one move of
+	// that day, where anything had moved by then, and what moved later, day by day.
+	StockFrom(articleID int64, from day.Day) []StockMove
+	StockOf(paperID int64) []StockMove // by lines of the paper
 	StockBy(paperID int64) []StockMove // that the paper wrote
 	ChargedDays(item ItemRef) []ChargedDays
 	ChargedBy(paperID int64) []ChargedDays

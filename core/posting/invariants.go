@@ -210,8 +210,14 @@ func (b *Builder) bounded() {
 // checkStock proves that there is never less than nothing of an article, and
 // that nothing is worth nothing.
 func (b *Builder) checkStock() error {
+	since := map[int64]day.Day{} // nothing of an article is otherwise before
 	for _, m := range b.effect.Stock {
-		least, all, value := b.StockOn(m.ArticleID, "")
+		if d, known := since[m.ArticleID]; !known || m.Day < d {
+			since[m.ArticleID] = m.Day
+		}
+	}
+	for _, m := range b.effect.Stock {
+		least, all, value := b.StockOn(m.ArticleID, since[m.ArticleID])
 		if least < 0 || value < 0 || (all == 0 && value != 0) {
 			return fmt.Errorf("article %d would come to %d pieces, %d at the least, worth %d", m.ArticleID, all, least, value)
 		}

@@ -1,6 +1,7 @@
 package posting
 
 import (
+	"cmp"
 	"slices"
 	"strings"
 
@@ -27,7 +28,7 @@ type StockMove struct {
 // what is there in the end with its value.
 func (b *Builder) StockOn(articleID int64, d day.Day) (least, quantity Millionths, value money.Amount) {
 	var changes []dated
-	for _, m := range b.stockMoves(articleID) {
+	for _, m := range b.stockWith(b.StockFrom(articleID, d), articleID) {
 		changes = append(changes, dated{m.Day, Part{Amount: Worth{money.Amount(m.Quantity), m.Value}}})
 	}
 	l := leftFrom(changes, 1, d)
@@ -38,8 +39,9 @@ func (b *Builder) StockOn(articleID int64, d day.Day) (least, quantity Millionth
 	return Millionths(l.Least.Amount.Own), Millionths(l.End.Amount.Own), l.End.Amount.Base
 }
 
-func (b *Builder) stockMoves(articleID int64) []StockMove {
-	all := append([]StockMove(nil), b.StockMoves(articleID)...)
+// stockWith adds to posted moves of an article those that are planned.
+func (b *Builder) stockWith(posted []StockMove, articleID int64) []StockMove {
+	all := slices.Clone(posted)
 	for _, m := range b.effect.Stock {
 		if m.ArticleID == articleID {
 			all = append(all, m)
@@ -92,10 +94,11 @@ func (b *Builder) numbered(field string, m StockMove, may func(there bool, seria
 	return true
 }
 
-// inStock are the numbers of the pieces of an article that are there.
+// inStock are the numbers of the pieces that are there, of an article whose pieces
+// bear numbers.
 func (b *Builder) inStock(articleID int64) map[string]bool {
 	there := map[string]bool{}
-	for _, m := range b.stockMoves(articleID) {
+	for _, m := range b.stockWith(b.StockMoves(articleID), articleID) {
 		for _, s := range m.Serials {
 			there[s] = m.Quantity > 0
 		}
@@ -106,7 +109,7 @@ func (b *Builder) inStock(articleID int64) map[string]bool {
 // Stock tells what of an article is there at the end of a day, and its value,
 // posted and planned.
 func (b *Builder) Stock(articleID int64, d day.Day) (quantity Millionths, value money.Amount) {
-	for _, m := range b.stockMoves(articleID) {
+	for _, m := range b.stockWith(b.StockFrom(articleID, d), articleID) {
 		if m.Day <= d {
 			quantity += m.Quantity
 			value += m.Value
@@ -175,9 +178,18 @@ type Gone struct {
 // GoneBy tells what of an article is out by lines: all that left stock by them,
 // less what came back by them, posted and planned.
 func (b *Builder) GoneBy(articleID int64, lines map[LineRef]bool) Gone {
+	var posted []StockMove
+	papers := map[int64]bool{}
+	for by := range lines {
+		if !papers[by.PaperID] {
+			papers[by.PaperID] = true
+			posted = append(posted, b.StockOf(by.PaperID)...)
+		}
+	}
+	slices.SortFunc(posted, func(x, y StockMove) int { return cmp.Compare(x.ID, y.ID) })
 	var g Gone
-	for _, m := range b.stockMoves(articleID) {
-		if !lines[m.By] {
+	for _, m := range b.stockWith(posted, articleID) {
+		if m.ArticleID != articleID || !lines[m.By] {
 			continue
 		}
 		g.Quantity -= m.Quantity
@@ -236,10 +248,12 @@ func (b *Builder) undoStock(p Paper, d day.Day) (lost money.Amount, ok bool) {
 				b.Refuse("paper", "more than is there", shown(least), "Of %s only %s is in stock, so the %s of %s cannot be taken back.", article.Name, shown(least), shown(m.Quantity), p.Number)
 				return 0, false
 			}
-			if there := b.inStock(m.ArticleID); slices.ContainsFunc(m.Serials, func(s string) bool { return !there[s] }) {
-				article, _ := b.Article(m.ArticleID)
-				b.Refuse("paper", "not there", "", "Of %s pieces that %s brought are not in stock any more, so it cannot be taken back.", article.Name, p.Number)
-				return 0, false
+			if len(m.Serials) > 0 {
+				if there := b.inStock(m.ArticleID); slices.ContainsFunc(m.Serials, func(s string) bool { return !there[s] }) {
+					article, _ := b.Article(m.ArticleID)
+					b.Refuse("paper", "not there", "", "Of %s pieces that %s brought are not in stock any more, so it cannot be taken back.", article.Name, p.Number)
+					return 0, false
+				}
 			}
 			if back.Value = -min(m.Value, value); m.Quantity == all {
 				back.Value = -value

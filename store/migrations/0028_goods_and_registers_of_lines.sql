@@ -8,6 +8,13 @@ CREATE TABLE line_days (
   PRIMARY KEY (register, day)
 ) STRICT, WITHOUT ROWID;
 INSERT INTO line_days (register, day, amount) SELECT register, day, SUM(amount) FROM register_lines GROUP BY 1, 2;
+-- So is what of each article there is: of a past day, less what moved since.
+CREATE TABLE stock_left (
+  article_id INTEGER PRIMARY KEY REFERENCES articles (id),
+  quantity   INTEGER NOT NULL, -- millionths
+  value      INTEGER NOT NULL
+) STRICT;
+INSERT INTO stock_left (article_id, quantity, value) SELECT article_id, SUM(quantity), SUM(value) FROM stock_moves GROUP BY 1;
 -- +goose StatementBegin
 CREATE TRIGGER lines_of_registers AFTER INSERT ON paper_lines WHEN NEW.register IS NOT NULL BEGIN
   INSERT INTO line_days (register, day, amount)
@@ -25,6 +32,7 @@ END;
 -- +goose StatementEnd
 -- +goose StatementBegin
 CREATE TRIGGER stock_of_registers AFTER INSERT ON stock_moves BEGIN
+  INSERT INTO stock_left (article_id, quantity, value) VALUES (NEW.article_id, NEW.quantity, NEW.value) ON CONFLICT (article_id) DO UPDATE SET quantity = quantity + excluded.quantity, value = value + excluded.value;
   INSERT INTO line_days (register, day, amount) VALUES ('stock', NEW.day, NEW.value) ON CONFLICT (register, day) DO UPDATE SET amount = amount + excluded.amount;
 END;
 -- +goose StatementEnd
@@ -77,9 +85,11 @@ INSERT INTO lines_left (paper_id, position, register, party_id, job_id, day, qua
   FROM papers p JOIN paper_lines l ON l.paper_id = p.id LEFT JOIN uses u ON u.of_paper_id = l.paper_id AND u.of_position = l.position AND u.as_kind <> 'delivered'
   WHERE p.kind = 'request for a deposit' GROUP BY l.paper_id, l.position;
 
--- How much of an article there is, is told by its moves alone.
+-- What moved since a day, of one article and of all, and by which lines.
 DROP INDEX stock_moves_article;
 CREATE INDEX stock_moves_article ON stock_moves (article_id, day, quantity, value);
+CREATE INDEX stock_moves_day ON stock_moves (day, article_id, quantity, value);
+CREATE INDEX stock_moves_by ON stock_moves (by_paper_id);
 
 -- From which day on an account is read is asked for each of its movements; and
 -- what may be paid less, for each of its lines.

@@ -1,9 +1,11 @@
 package postingtest
 
 import (
+	"cmp"
 	"maps"
 	"slices"
 
+	"cleantally/core/day"
 	"cleantally/core/posting"
 )
 
@@ -27,6 +29,19 @@ func (b *Book) Reserved(paper int64) []posting.Use {
 
 func (b *Book) StockMoves(article int64) []posting.StockMove {
 	return where(b.Stock, func(m posting.StockMove) bool { return m.ArticleID == article })
+}
+
+func (b *Book) StockFrom(article int64, from day.Day) []posting.StockMove {
+	days := map[day.Day]posting.StockMove{}
+	for _, m := range b.StockMoves(article) {
+		d := max(m.Day, from)
+		days[d] = posting.StockMove{ArticleID: article, Day: d, Quantity: days[d].Quantity + m.Quantity, Value: days[d].Value + m.Value}
+	}
+	return slices.SortedFunc(maps.Values(days), func(x, y posting.StockMove) int { return cmp.Compare(x.Day, y.Day) })
+}
+
+func (b *Book) StockOf(paper int64) []posting.StockMove {
+	return where(b.Stock, func(m posting.StockMove) bool { return m.By.PaperID == paper })
 }
 
 func (b *Book) StockBy(paper int64) []posting.StockMove {
