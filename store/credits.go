@@ -244,7 +244,7 @@ func (r Reader) CameBack(f BackFilter, q Query, at day.Day) (Page[BackRow], erro
 	}
 	l.filter("p.kind IN (?, ?) AND p.day <= ? AND p.id NOT IN ("+x.reversed+") AND (p.kind = ? OR l.net < 0 AND (b.form = 'return' OR "+back+" > 0))", posting.Return, posting.CreditNote, at, posting.Return)
 	// Most credit notes brought nothing back.
-	l.filter("p.id IN (SELECT id FROM papers WHERE kind = 'return' UNION SELECT paper_id FROM paper_billing INDEXED BY paper_billing_form WHERE form <> '' AND form = 'return' UNION SELECT c.id FROM papers c CROSS JOIN stock_moves m ON m.paper_id = c.id WHERE c.kind = 'credit note' AND m.quantity > 0)")
+	l.filter("p.id IN (SELECT id FROM papers WHERE kind = 'return' UNION SELECT paper_id FROM paper_billing INDEXED BY paper_billing_form WHERE form <> '' AND form = 'return' UNION SELECT paper_id FROM goods_back)")
 	if f.Search != "" {
 		l.contains(f.Search, "l.text", "a.code", "p.number", "p.party_name", "p.reference", "p.reason", "v.number")
 	}

@@ -85,7 +85,7 @@ func (r Reader) paperSQL(d day.Day) (paperSQL, error) {
 		(o.paper_id IS NOT NULL OR p.kind = 'guarantee') AND EXISTS (SELECT 1 FROM paper_events e WHERE e.paper_id = p.id AND e.event IN ('lost', 'handed back') AND e.day <= @asof ) AS lost,
 		EXISTS (SELECT 1 FROM paper_events e WHERE e.paper_id = p.id AND e.event = 'sent' AND e.day <= @asof ) AS sent,
 		CASE WHEN o.paper_id IS NOT NULL THEN COALESCE((SELECT n.number FROM papers n WHERE n.source_id = p.id AND n.kind = p.kind AND n.day <= @asof LIMIT 1), '') ELSE '' END AS newer`,
-		open, due, "SELECT r.reverses_id FROM papers r WHERE r.reverses_id IS NOT NULL" + until}, errors.Join(err, err2)
+		open, due, "SELECT r.reverses_id FROM papers r WHERE r.reverses_id > 0" + until}, errors.Join(err, err2)
 }
 
 // paperFrom are papers with what their families have, and their job.

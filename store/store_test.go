@@ -222,6 +222,7 @@ func TestCheckFinds(t *testing.T) {
 		"keeps other sums by tax code":             "INSERT INTO paper_codes VALUES (1, 7, 1, '0', 1, 0, NULL, NULL)",
 		"by day than its lines add up to":          "INSERT INTO line_days VALUES ('stock', '2026-01-01', 1)",
 		"keeps another stock than its moves":       "INSERT INTO stock_left VALUES (1, 1, 1)",
+		"brought goods back otherwise":             "INSERT INTO goods_back VALUES (1)",
 		"became of it than its uses say":           "INSERT INTO goods_left VALUES (1, 1, 'purchase order', NULL, 1000000, 0, 0, 0)",
 		"does not balance":                         "INSERT INTO entry_lines (entry_id, day, account_id, amount) VALUES (1, '2026-01-01', 2, 1)",
 		"is dated otherwise":                       "INSERT INTO entry_lines (entry_id, day, account_id, amount) VALUES (1, '2026-01-05', 2, 1)",

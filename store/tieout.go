@@ -161,6 +161,8 @@ func (r Reader) Check() ([]string, error) {
 		{strings.ReplaceAll(`SELECT 'line ' || position || ' of paper ' || paper_id FROM (ANEW EXCEPT SELECT * FROM goods_left) UNION SELECT 'line ' || position || ' of paper ' || paper_id FROM (SELECT * FROM goods_left EXCEPT ANEW)`, "ANEW",
 			`SELECT g.*, COALESCE(SUM(u.quantity) FILTER (WHERE u.as_kind = 'delivered'), 0), COALESCE(SUM(u.quantity) FILTER (WHERE u.as_kind = 'billed'), 0), COALESCE(SUM(u.quantity) FILTER (WHERE u.as_kind = 'cancelled'), 0)
 				FROM goods_ordered g LEFT JOIN uses u ON u.of_paper_id = g.paper_id AND u.of_position = g.position GROUP BY g.paper_id, g.position`), "keeps otherwise what became of it than its uses say"},
+		{strings.ReplaceAll(`SELECT 'paper ' || paper_id FROM (ANEW EXCEPT SELECT * FROM goods_back) UNION SELECT 'paper ' || paper_id FROM (SELECT * FROM goods_back EXCEPT ANEW)`, "ANEW",
+			"SELECT m.paper_id FROM stock_moves m CROSS JOIN papers p ON p.id = m.paper_id WHERE m.quantity > 0 AND p.kind = 'credit note'"), "brought goods back otherwise than its moves say"},
 		{strings.ReplaceAll(`SELECT 'article ' || article_id FROM (ANEW EXCEPT SELECT * FROM stock_left) UNION SELECT 'article ' || article_id FROM (SELECT * FROM stock_left EXCEPT ANEW)`, "ANEW",
 			"SELECT article_id, SUM(quantity), SUM(value) FROM stock_moves GROUP BY 1"), "keeps another stock than its moves come to"},
 		{strings.ReplaceAll(`SELECT register || ' on ' || day FROM (ANEW EXCEPT SELECT * FROM line_days) UNION SELECT register || ' on ' || day FROM (SELECT * FROM line_days EXCEPT ANEW)`, "ANEW",

@@ -85,6 +85,15 @@ INSERT INTO lines_left (paper_id, position, register, party_id, job_id, day, qua
   FROM papers p JOIN paper_lines l ON l.paper_id = p.id LEFT JOIN uses u ON u.of_paper_id = l.paper_id AND u.of_position = l.position AND u.as_kind <> 'delivered'
   WHERE p.kind = 'request for a deposit' GROUP BY l.paper_id, l.position;
 
+-- By which credit notes goods came back: most bring none.
+CREATE TABLE goods_back (paper_id INTEGER PRIMARY KEY REFERENCES papers (id)) STRICT;
+INSERT INTO goods_back (paper_id) SELECT DISTINCT m.paper_id FROM stock_moves m CROSS JOIN papers p ON p.id = m.paper_id WHERE m.quantity > 0 AND p.kind = 'credit note';
+-- +goose StatementBegin
+CREATE TRIGGER goods_come_back AFTER INSERT ON stock_moves WHEN NEW.quantity > 0 AND (SELECT p.kind FROM papers p WHERE p.id = NEW.paper_id) = 'credit note' BEGIN
+  INSERT INTO goods_back (paper_id) VALUES (NEW.paper_id) ON CONFLICT DO NOTHING;
+END;
+-- +goose StatementEnd
+
 -- What moved since a day, of one article and of all, and by which lines.
 DROP INDEX stock_moves_article;
 CREATE INDEX stock_moves_article ON stock_moves (article_id, day, quantity, value);
