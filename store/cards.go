@@ -159,7 +159,7 @@ func (r Reader) Takings(through day.Day, named []int64, again int64, most int) (
 	}
 	return scan[Taking](r, `WITH waits AS (
 		SELECT p.id AS paper_id, p.kind, p.number, p.day, p.party_id, p.party_name AS party, p.reference, k.id AS bank_id, k.name AS bank, SUM(l.amount) AS amount
-		FROM bank_accounts k CROSS JOIN entry_lines l ON l.account_id = k.account_id CROSS JOIN entries e ON e.id = l.entry_id CROSS JOIN papers p ON p.id = e.paper_id CROSS JOIN paper_payment y ON y.paper_id = p.id AND y.bank_account_id = k.id
+		FROM bank_accounts k CROSS JOIN entry_lines l INDEXED BY entry_lines_account ON l.account_id = k.account_id CROSS JOIN entries e ON e.id = l.entry_id CROSS JOIN papers p ON p.id = e.paper_id CROSS JOIN paper_payment y ON y.paper_id = p.id AND y.bank_account_id = k.id
 		WHERE k.takings = 1 AND p.kind IN @kinds AND p.day <= @asof
 			AND NOT EXISTS (SELECT 1 FROM uses u WHERE u.of_paper_id = p.id AND u.of_position = 0 AND u.as_kind IN ('paid out', 'cancelled') AND u.undoes IS NULL AND u.paper_id <> @again AND NOT EXISTS (SELECT 1 FROM uses o WHERE o.undoes = u.id))
 		GROUP BY p.id)

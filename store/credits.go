@@ -290,7 +290,7 @@ func (r Reader) CreditedBy(by string, from, to day.Day) ([]CreditedBy, error) {
 		return nil, fmt.Errorf("credits are not told by %q", by)
 	}
 	rows, err := scan[CreditedBy](r, `SELECT `+g.id+` AS id, `+g.name+` AS name, COUNT(DISTINCT p.id) AS notes, SUM(-l.net) AS net, SUM(-l.tax) AS tax
-		FROM papers p JOIN paper_billing b ON b.paper_id = p.id JOIN paper_lines l ON l.paper_id = p.id LEFT JOIN articles a ON a.id = l.article_id LEFT JOIN accounts c ON c.id = l.account_id
+		FROM papers p INDEXED BY papers_kind JOIN paper_billing b ON b.paper_id = p.id JOIN paper_lines l ON l.paper_id = p.id LEFT JOIN articles a ON a.id = l.article_id LEFT JOIN accounts c ON c.id = l.account_id
 		WHERE p.kind = ? AND p.day BETWEEN ? AND ? AND NOT EXISTS (SELECT 1 FROM papers r WHERE r.reverses_id = p.id AND r.day <= ?) GROUP BY 1, 2 ORDER BY SUM(-l.net) DESC, 2`, posting.CreditNote, from, to, to)
 	if by == "month" {
 		slices.SortFunc(rows, func(a, b CreditedBy) int { return cmp.Compare(a.Name, b.Name) })

@@ -241,7 +241,7 @@ func (r Reader) InCredit(d day.Day) (money.Amount, error) {
 
 // OpeningPapers answers settling.OpeningFacts.
 func (f *Facts) OpeningPapers() []int64 {
-	return all[int64](f, `SELECT p.id FROM (SELECT id FROM papers WHERE kind = 'opening' UNION SELECT id FROM papers WHERE kind IN ('deposit invoice', 'order', 'claimed before') AND act_id IN (SELECT o.act_id FROM papers o WHERE o.kind = 'opening')) p
+	return all[int64](f, `SELECT p.id FROM (SELECT id FROM papers WHERE kind = 'opening' UNION SELECT id FROM papers INDEXED BY papers_kind WHERE kind IN ('deposit invoice', 'order', 'claimed before') AND act_id IN (SELECT o.act_id FROM papers o WHERE o.kind = 'opening')) p
 		WHERE NOT EXISTS (SELECT 1 FROM papers r WHERE r.reverses_id = p.id) ORDER BY p.id`)
 }
 
