@@ -1,6 +1,7 @@
 package store
 
 import (
+	"database/sql"
 	"slices"
 	"strings"
 
@@ -112,11 +113,11 @@ func (r Reader) LooseEnds(items []reporting.Standing, at day.Day, small money.Am
 	if err != nil {
 		return nil, err
 	}
-	late, err := r.lateRequests(at)
+	late, err := r.lateRequests(at, most)
 	if err != nil {
 		return nil, err
 	}
-	ending, err := r.endingGuarantees(at)
+	ending, err := r.endingGuarantees(at, most)
 	if err != nil {
 		return nil, err
 	}
@@ -124,7 +125,7 @@ func (r Reader) LooseEnds(items []reporting.Standing, at day.Day, small money.Am
 	if err != nil {
 		return nil, err
 	}
-	missing, err := r.lateOrders(at)
+	missing, err := r.lateOrders(at, most)
 	if err != nil {
 		return nil, err
 	}
@@ -137,7 +138,7 @@ func (r Reader) LooseEnds(items []reporting.Standing, at day.Day, small money.Am
 		return nil, err
 	}
 	all = append(append(all, cards...), lines)
-	all = append(all, grouped("request", late, most), grouped("guarantee", ending, most), grouped("purchase order", missing, most))
+	all = append(all, late, ending, missing)
 	// Money lost most often: it stands before what others owe.
 	all = slices.Insert(all, slices.IndexFunc(all, func(g LooseEnds) bool { return g.Group == "deposit" }), costs...)
 	// What is best done first: a cheque is, before one looks at what is late.
@@ -312,20 +313,20 @@ func (r Reader) SmallBalances(limit, credits money.Amount, today day.Day) ([]Ope
 
 // endingGuarantees are those that were not handed back and end this month or
 // next, or have ended.
-func (r Reader) endingGuarantees(at day.Day) ([]LooseEnd, error) {
-	return r.loosePapers(at, "SELECT id AS paper_id FROM papers WHERE kind = '"+string(posting.Guarantee)+"'", "p.total", `b.due <= date(@asof, 'start of month', '+2 months', '-1 day')
+func (r Reader) endingGuarantees(at day.Day, most int) (LooseEnds, error) {
+	return r.loosePapers("guarantee", at, most, "SELECT id AS paper_id FROM papers WHERE kind = '"+string(posting.Guarantee)+"'", "p.total", `b.due <= date(@asof, 'start of month', '+2 months', '-1 day')
 		AND NOT EXISTS (SELECT 1 FROM paper_events e WHERE e.paper_id = p.id AND e.event = 'handed back' AND e.day <= @asof )`)
 }
 
 // lateRequests are the requests for a deposit that were not paid by their day.
-func (r Reader) lateRequests(at day.Day) ([]LooseEnd, error) {
-	return r.loosePapers(at, askedStill, "o.amount", "b.due < @asof")
+func (r Reader) lateRequests(at day.Day, most int) (LooseEnds, error) {
+	return r.loosePapers("request", at, most, askedStill, "o.amount", "b.due < @asof")
 }
 
 // lateOrders are the purchase orders that should have come by a day and of
 // which something is neither received nor billed nor cancelled.
-func (r Reader) lateOrders(at day.Day) ([]LooseEnd, error) {
-	return r.loosePapers(at, boughtStill, "p.total", `b.due <> '' AND b.due < @asof AND EXISTS (SELECT 1 FROM paper_lines l WHERE l.paper_id = p.id AND CAST(l.quantity AS REAL) * 1000000 - 0.5 >
+func (r Reader) lateOrders(at day.Day, most int) (LooseEnds, error) {
+	return r.loosePapers("purchase order", at, most, boughtStill, "p.total", `b.due <> '' AND b.due < @asof AND EXISTS (SELECT 1 FROM paper_lines l WHERE l.paper_id = p.id AND CAST(l.quantity AS REAL) * 1000000 - 0.5 >
 		MAX(COALESCE((SELECT SUM(u.quantity) FROM uses u WHERE u.of_paper_id = p.id AND u.of_position = l.position AND u.as_kind = 'delivered' AND u.day <= @asof ), 0),
 			COALESCE((SELECT SUM(u.quantity) FROM uses u WHERE u.of_paper_id = p.id AND u.of_position = l.position AND u.as_kind = 'billed' AND u.day <= @asof ), 0))
 		+ COALESCE((SELECT SUM(u.quantity) FROM uses u WHERE u.of_paper_id = p.id AND u.of_position = l.position AND u.as_kind = 'cancelled' AND u.day <= @asof ), 0))`)
@@ -342,9 +343,20 @@ const (
 )
 
 // loosePapers are, among some papers, those that stand on a day and that a
-// condition holds for, with what is open of them, by their due day.
-func (r Reader) loosePapers(at day.Day, among, open, where string) ([]LooseEnd, error) {
-	return scan[LooseEnd](r, `SELECT p.id AS paper_id, p.kind, p.number, p.party_id, p.party_name AS party, p.job_id, COALESCE(j.number, '') AS job, p.title, p.day, b.due, `+open+` AS open
-		FROM (`+among+`) o CROSS JOIN papers p ON p.id = o.paper_id CROSS JOIN paper_billing b ON b.paper_id = p.id LEFT JOIN jobs j ON j.id = p.job_id
-		WHERE p.day <= @asof AND `+where+` AND NOT EXISTS (SELECT 1 FROM papers x WHERE x.reverses_id = p.id AND x.day <= @asof ) ORDER BY b.due`, asOf(at))
+// condition holds for, with what is open of them: the first by their due day, and
+// the count and the sum of all.
+func (r Reader) loosePapers(group string, at day.Day, most int, among, open, where string) (LooseEnds, error) {
+	rows, err := scan[struct {
+		LooseEnd
+		Count int64
+		Sum   money.Amount
+	}](r, `SELECT p.id AS paper_id, p.kind, p.number, p.party_id, p.party_name AS party, p.job_id, COALESCE(j.number, '') AS job, p.title, p.day, f.due, f.open, f.count, f.sum
+		FROM (SELECT p.id, b.due, `+open+` AS open, COUNT(*) OVER () AS count, SUM(`+open+`) OVER () AS sum FROM (`+among+`) o CROSS JOIN papers p ON p.id = o.paper_id CROSS JOIN paper_billing b ON b.paper_id = p.id
+			WHERE p.day <= @asof AND `+where+` AND NOT EXISTS (SELECT 1 FROM papers x WHERE x.reverses_id = p.id AND x.day <= @asof ) ORDER BY b.due, p.id LIMIT @most) f
+		CROSS JOIN papers p ON p.id = f.id LEFT JOIN jobs j ON j.id = p.job_id ORDER BY f.due, p.id`, asOf(at), sql.Named("most", most))
+	g := LooseEnds{Group: group}
+	for _, x := range rows {
+		g.Rows, g.Count, g.Sum = append(g.Rows, x.LooseEnd), x.Count, x.Sum
+	}
+	return g, err
 }
