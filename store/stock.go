@@ -27,7 +27,7 @@ type StockRow struct {
 func (r Reader) StockRows(search string, q Query, at day.Day) (Page[StockRow], error) {
 	waits := func(kind string) string {
 		return `COALESCE((SELECT SUM(MAX(CAST(l.quantity AS REAL) * 1000000 - COALESCE((SELECT SUM(u.quantity) FROM uses u WHERE u.of_paper_id = l.paper_id AND u.of_position = l.position AND u.as_kind IN ('delivered', 'cancelled') AND u.day <= @asof ), 0), 0))
-			FROM (SELECT paper_id, position FROM goods_left WHERE article_id = a.id AND kind = '` + kind + `' AND quantity - cancelled > delivered UNION SELECT g.paper_id, g.position FROM since g WHERE g.article_id = a.id AND g.kind = '` + kind + `') w
+			FROM (SELECT paper_id, position FROM goods_left INDEXED BY goods_left_of_article WHERE article_id = a.id AND kind = '` + kind + `' AND delivered < quantity - cancelled UNION SELECT g.paper_id, g.position FROM since g WHERE g.article_id = a.id AND g.kind = '` + kind + `') w
 			CROSS JOIN paper_lines l ON l.paper_id = w.paper_id AND l.position = w.position CROSS JOIN papers o ON o.id = l.paper_id WHERE o.day <= @asof AND NOT EXISTS (SELECT 1 FROM papers x WHERE x.reverses_id = o.id AND x.day <= @asof )), 0)`
 	}
 	l := listing{

@@ -64,7 +64,7 @@ CREATE VIEW goods_ordered AS
 INSERT INTO goods_left (paper_id, position, kind, article_id, quantity, delivered, billed, cancelled)
   SELECT g.*, COALESCE(SUM(u.quantity) FILTER (WHERE u.as_kind = 'delivered'), 0), COALESCE(SUM(u.quantity) FILTER (WHERE u.as_kind = 'billed'), 0), COALESCE(SUM(u.quantity) FILTER (WHERE u.as_kind = 'cancelled'), 0)
   FROM goods_ordered g LEFT JOIN uses u ON u.of_paper_id = g.paper_id AND u.of_position = g.position GROUP BY g.paper_id, g.position;
-CREATE INDEX goods_left_of_article ON goods_left (article_id, kind, paper_id, quantity, cancelled, delivered) WHERE article_id IS NOT NULL AND quantity - cancelled > delivered;
+CREATE INDEX goods_left_of_article ON goods_left (article_id, kind, paper_id, quantity, cancelled, delivered) WHERE article_id IS NOT NULL AND delivered < quantity - cancelled;
 CREATE INDEX goods_left_bought ON goods_left (kind, paper_id) WHERE kind = 'purchase order' AND MIN(delivered, billed) < MAX(quantity - cancelled, delivered);
 -- +goose StatementBegin
 CREATE TRIGGER goods_are_ordered AFTER INSERT ON paper_lines WHEN (SELECT p.kind FROM papers p WHERE p.id = NEW.paper_id) IN ('purchase order', 'order') BEGIN
