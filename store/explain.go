@@ -54,21 +54,35 @@ func (r Reader) Explainables(bank int64, lines []banking.Said, asked *banking.As
 	if err != nil {
 		return nil, err
 	}
+	// There may be thousands of these too.
 	args := []any{sql.Named("bank", bank), sql.Named("through", through), sql.Named("asof", through)}
-	for _, query := range []string{
-		"SELECT e.id AS movement_id, h.paper_id, p.kind, p.number, e.day, p.party_id, p.party_name AS party, p.reference, COALESCE(y.cheque, '') AS cheque, " + ownMove + " AS amount " + fromWaiting +
-			"WHERE k.id = @bank AND w.day >= " + fromFirst + " AND " + movementWaits,
-		`SELECT p.id AS paper_id, p.kind, p.number, p.day, p.party_id, p.party_name AS party, p.reference, COALESCE(p.job_id, 0) AS job_id, CASE WHEN p.own_total IS NULL THEN o.amount ELSE p.own_total - ` + ownTakenOf + ` END AS amount FROM (` + askedStill + `) o CROSS JOIN papers p ON p.id = o.paper_id
-			WHERE COALESCE(p.currency, '') = (SELECT k.currency FROM bank_accounts k WHERE k.id = @bank) AND p.day <= @through AND NOT EXISTS (SELECT 1 FROM papers x WHERE x.reverses_id = p.id)`,
-		`SELECT w.id AS told, 'card payout' AS kind, w.reference AS number, w.day, w.reference, w.arrived AS amount FROM card_payouts w WHERE w.away = 0 AND w.day <= @through
-			AND NOT EXISTS (SELECT 1 FROM papers p WHERE p.kind = 'card payout' AND p.reference = w.reference AND NOT EXISTS (SELECT 1 FROM papers x WHERE x.reverses_id = p.id))`,
-	} {
-		rows, err := scan[Explainable](r, query, args...)
-		if err != nil {
-			return nil, err
-		}
-		all = append(all, rows...)
+	const named = "p.id, p.kind, p.number, p.party_id, p.party_name, p.reference, "
+	paperOf := func(r *row) Explainable {
+		return Explainable{PaperID: r.int(0), Kind: posting.Kind(r.text(1)), Number: r.text(2), PartyID: r.int(3), Party: r.text(4), Reference: r.text(5), Day: r.day(6), Amount: r.amount(7)}
 	}
+	err = r.rows("SELECT "+named+"e.day, "+ownMove+", e.id, y.cheque "+fromWaiting+"WHERE k.id = @bank AND w.day >= "+fromFirst+" AND "+movementWaits, func(r *row) {
+		x := paperOf(r)
+		x.MovementID, x.Cheque = r.int(8), r.text(9)
+		all = append(all, x)
+	}, args...)
+	if err != nil {
+		return nil, err
+	}
+	err = r.rows("SELECT "+named+"p.day, CASE WHEN p.own_total IS NULL THEN o.amount ELSE p.own_total - "+ownTakenOf+" END, p.job_id FROM ("+askedStill+`) o CROSS JOIN papers p ON p.id = o.paper_id
+			WHERE COALESCE(p.currency, '') = (SELECT k.currency FROM bank_accounts k WHERE k.id = @bank) AND p.day <= @through AND NOT EXISTS (SELECT 1 FROM papers x WHERE x.reverses_id = p.id)`, func(r *row) {
+		x := paperOf(r)
+		x.JobID = r.int(8)
+		all = append(all, x)
+	}, args...)
+	if err != nil {
+		return nil, err
+	}
+	told, err := scan[Explainable](r, `SELECT w.id AS told, 'card payout' AS kind, w.reference AS number, w.day, w.reference, w.arrived AS amount FROM card_payouts w WHERE w.away = 0 AND w.day <= @through
+			AND NOT EXISTS (SELECT 1 FROM papers p WHERE p.kind = 'card payout' AND p.reference = w.reference AND NOT EXISTS (SELECT 1 FROM papers x WHERE x.reverses_id = p.id))`, args...)
+	if err != nil {
+		return nil, err
+	}
+	all = append(all, told...)
 	back, err := r.mayComeBack(bank, lines)
 	return append(all, back...), err
 }
@@ -154,12 +168,20 @@ func (r Reader) openToExplain(bank int64, since, through day.Day, asked *banking
 
 // BankLineParties returns everybody whom a line may name.
 func (r Reader) BankLineParties() ([]banking.Party, error) {
-	return scan[banking.Party](r, "SELECT id, name, iban AS account, is_supplier AS supplies FROM parties")
+	var all []banking.Party
+	err := r.rows("SELECT id, name, iban, is_supplier FROM parties", func(r *row) {
+		all = append(all, banking.Party{ID: r.int(0), Name: r.text(1), Account: r.text(2), Supplies: r.is(3)})
+	})
+	return all, err
 }
 
 // BankLineJobs returns every job in hand that a line may name.
 func (r Reader) BankLineJobs() ([]banking.Job, error) {
-	return scan[banking.Job](r, "SELECT id, number, party_id FROM jobs WHERE closed = 0")
+	var all []banking.Job
+	err := r.rows("SELECT id, number, party_id FROM jobs WHERE closed = 0", func(r *row) {
+		all = append(all, banking.Job{ID: r.int(0), Number: r.text(1), PartyID: r.int(2)})
+	})
+	return all, err
 }
 
 // LastOf returns what each of some other sides was last time, by its name in

@@ -6,6 +6,7 @@ import (
 	"cleantally/core/day"
 	"cleantally/core/ledger"
 	"cleantally/core/money"
+	"cleantally/core/posting"
 	"cleantally/core/reporting"
 )
 
@@ -35,15 +36,17 @@ func (r Reader) Comings(at day.Day, currency string) ([]reporting.Coming, error)
 		return nil, err
 	}
 	const rest = "p.own_total - " + ownTakenOf
-	requests, err := scan[reporting.Coming](r, `SELECT b.due AS day, `+v.of("o.amount", rest)+` AS amount, `+v.beside("p.currency", rest)+`, 'request for a deposit' AS why, p.number, p.party_name AS party, p.id AS paper_id
+	err = r.rows(`SELECT b.due, `+v.of("o.amount", rest)+`, `+v.beside("p.currency", rest)+`, p.number, p.party_name, p.id
 		FROM (`+askedStill+`) o CROSS JOIN papers p ON p.id = o.paper_id JOIN paper_billing b ON b.paper_id = p.id WHERE p.day <= @asof
-		AND NOT EXISTS (SELECT 1 FROM papers x WHERE x.reverses_id = p.id AND x.day <= @asof )`+v.within("p.currency"), v.args...)
+		AND NOT EXISTS (SELECT 1 FROM papers x WHERE x.reverses_id = p.id AND x.day <= @asof )`+v.within("p.currency"), func(r *row) {
+		all = append(all, reporting.Coming{Day: r.day(0), Amount: r.amount(1), Currency: r.text(2), Own: r.amount(3), Why: string(posting.Request), Number: r.text(4), Party: r.text(5), PaperID: r.int(6)})
+	}, v.args...)
 	if err != nil {
 		return nil, err
 	}
 	takings, err := scan[reporting.Coming](r, `SELECT @asof AS day, SUM(d.debit - d.credit) AS amount, 'card takings' AS why, k.name AS party FROM bank_accounts k JOIN account_days d ON d.account_id = k.account_id
 		WHERE k.takings = 1 AND d.day <= @asof `+v.within("NULL")+` GROUP BY k.id HAVING SUM(d.debit - d.credit) <> 0`, v.args...)
-	return append(append(all, requests...), takings...), err
+	return append(all, takings...), err
 }
 
 // Money is what there is in bank accounts and tills.
