@@ -3,6 +3,7 @@ package web_test
 import (
 	"fmt"
 	"net/url"
+	"regexp"
 	"strings"
 	"sync"
 	"testing"
@@ -179,6 +180,12 @@ func TestBankStatements(t *testing.T) {
 	}
 	if at := c.get("/bank").want(200); at.at("rows", 0, "bank") != "10461.50" {
 		t.Errorf("%s", at.body)
+	}
+	// The lines alone are the same, without what each may be.
+	may := regexp.MustCompile(`,"may":\{(?:[^{}]|\{[^{}]*\})*\}`)
+	whole, alone := c.get("/banks/1/lines").want(200), c.get("/banks/1/lines?part=first").want(200)
+	if without := may.ReplaceAllString(string(whole.body), ""); without == string(whole.body) || without != string(alone.body) {
+		t.Errorf("%s\nalone %s", whole.body, alone.body)
 	}
 	if l := c.get("/banks/1/lines?q=shop").want(200); l.at("count") != "1" || l.at("rows", 0, "amount") != "-1234.50" {
 		t.Errorf("%s", l.body)

@@ -14,6 +14,9 @@ const line = (page: Page, name: RegExp) => page.getByRole('row', { name });
 const read = (page: Page, name: string, text: string) =>
   page.locator('input[type=file]').setInputFiles({ name, mimeType: 'text/xml', buffer: Buffer.from(text) });
 
+/** Waits until what each line may be stands beside it: the lines are there before. */
+const compared = (page: Page) => expect(page.getByRole('table', { name: 'Lines of the bank' })).toHaveAttribute('aria-busy', 'false');
+
 test('a file of the bank is read, each line tied or made into a paper by keys, and taken off again', async ({ page, demo }) => {
   const bank = await account(page, demo, 'Quay Bank');
   const of = await customer(page, demo, 'Pays By The Bank');
@@ -354,6 +357,7 @@ test('a dozen lines are worked through by few keys', async ({ page, demo }) => {
   await page.goto(`${demo.url}/bank/${bank}`);
   await read(page, 'busy.xml', camt('0.00', `${closing}.00`, ...lines));
   await expect(page.getByText('12 lines were read.')).toBeVisible();
+  await compared(page);
   await line(page, /ZUBEY PAYER 0 /).focus();
   let keys = 0;
   const press = async (key: string) => {
@@ -388,6 +392,26 @@ test('three lines are tied by three keys in a row, and a key that is held down t
   await page.goto(`${demo.url}/bank/${bank}`);
   await read(page, 'fast.xml', camt('0.00', '25510.00', ...entries));
   await expect(page.getByText('5 lines were read.')).toBeVisible();
+  // The lines stand there at once, and what each may be comes into its place: until then a key ties nothing.
+  let tell = () => {};
+  const told = new Promise<void>((resolve) => (tell = resolve));
+  const all = /\/lines\?(?!.*part=first)|bank-lines\/\d+$/;
+  await page.route(all, async (route) => {
+    await told;
+    await route.continue();
+  });
+  await page.reload();
+  await line(page, /LINE 0/).focus();
+  const table = page.getByRole('table', { name: 'Lines of the bank' });
+  await expect(table).toHaveAttribute('aria-busy', 'true');
+  await page.keyboard.press('Enter');
+  const height = (await table.boundingBox())?.height;
+  tell();
+  await compared(page);
+  await page.unroute(all);
+  await expect(line(page, /LINE 0/)).toContainText(numbers[0]!);
+  expect((await table.boundingBox())?.height).toBe(height);
+  await expect(line(page, /LINE/)).toHaveCount(5);
   await line(page, /LINE 0/).focus();
   await page.keyboard.press('Enter');
   await page.keyboard.press('Enter');
@@ -400,6 +424,6 @@ test('three lines are tied by three keys in a row, and a key that is held down t
   await page.keyboard.up('Enter');
   await expect(line(page, /LINE 3/)).toHaveCount(0);
   await expect(line(page, /LINE 4/)).toBeFocused();
-  const all = (await (await page.request.get(`${demo.url}/api/v1/banks/${bank}/lines?state=all`)).json()).rows as { papers: string }[];
-  expect(all.map((l) => l.papers)).toEqual([...numbers.slice(0, 4), '']);
+  const tied = (await (await page.request.get(`${demo.url}/api/v1/banks/${bank}/lines?state=all`)).json()).rows as { papers: string }[];
+  expect(tied.map((l) => l.papers)).toEqual([...numbers.slice(0, 4), '']);
 });

@@ -11675,6 +11675,8 @@ export interface operations {
                 newest?: boolean;
                 /** @description The last row that is shown already */
                 after?: number;
+                /** @description The lines alone, which are there quickly, without what each may be; left out, all */
+                part?: "first";
                 /** @description Of the file */
                 format?: "csv" | "xlsx";
             };
@@ -11718,6 +11720,8 @@ export interface operations {
                 newest?: boolean;
                 /** @description The last row that is shown already */
                 after?: number;
+                /** @description The lines alone, which are there quickly, without what each may be; left out, all */
+                part?: "first";
                 /** @description Of the file */
                 format?: "csv" | "xlsx";
             };

@@ -8,7 +8,7 @@ import TableHead from '@mui/material/TableHead';
 import TableRow from '@mui/material/TableRow';
 import ToggleButton from '@mui/material/ToggleButton';
 import Typography from '@mui/material/Typography';
-import { useInfiniteQuery, useQuery, keepPreviousData } from '@tanstack/react-query';
+import { useInfiniteQuery, useQueries, useQuery, keepPreviousData } from '@tanstack/react-query';
 import { useState } from 'react';
 import { Link, useNavigate, useParams, useSearchParams } from 'react-router';
 import { api, data } from '../api/client';
@@ -61,19 +61,28 @@ export default function BankLines() {
   const [chosen, setChosen] = useState<number[]>([]);
   useBack(useLeave('/bank'));
   const account = useQuery(bankQuery()).data?.rows.find((b) => b.id === id);
+  // The lines stand there at once; what each may be comes into its place.
+  const page = (after: number, part?: 'first') =>
+    data(api.GET('/api/v1/banks/{id}/lines', { params: { path: { id }, query: { ...query, after: after || undefined, part } } }));
   const lines = useInfiniteQuery({
     queryKey: ['bank', id, 'lines', query],
-    queryFn: ({ pageParam }) =>
-      data(
-        api.GET('/api/v1/banks/{id}/lines', {
-          params: { path: { id }, query: { ...query, after: pageParam || undefined } },
-        }),
-      ),
+    queryFn: ({ pageParam }) => page(pageParam, 'first'),
     initialPageParam: 0,
     getNextPageParam: (p) => p.next || undefined,
     placeholderData: keepPreviousData,
   });
-  const rows = lines.data?.pages.flatMap((p) => p.rows) ?? [];
+  const may = useQueries({
+    queries: ((lines.data?.pageParams ?? []) as number[]).map((after) => ({
+      queryKey: ['bank', id, 'may be', query, after],
+      queryFn: () => page(after),
+      placeholderData: keepPreviousData,
+    })),
+    combine: (pages) => ({
+      of: new Map(pages.flatMap((p) => p.data?.rows ?? []).map((l) => [l.id, l.may])),
+      waits: pages.some((p) => p.isPending || p.isPlaceholderData),
+    }),
+  });
+  const rows = lines.data?.pages.flatMap((p) => p.rows).map((l): Line => ({ ...l, may: may.of.get(l.id) })) ?? [];
   const first = lines.data?.pages[0];
   const line = rows.find((l) => l.id === looked) ?? rows[0];
   const proposed = useQuery({
@@ -149,7 +158,7 @@ export default function BankLines() {
       )}
       {rows.length > 0 && (
         <OneStop>
-          <Table aria-label="Lines of the bank">
+          <Table aria-label="Lines of the bank" aria-busy={may.waits}>
             <TableHead>
               <TableRow>
                 {!all && <TableCell padding="checkbox" />}
