@@ -87,20 +87,24 @@ func (r Reader) Explainables(bank int64, lines []banking.Said, asked *banking.As
 	return append(all, back...), err
 }
 
-// mayComeBack are the payments that some lines may have brought back: by their
-// amount, by what the lines name, and where the bank says that one came back, all
-// of some time before.
+// mayComeBack are the payments that some lines may have brought back: by what they
+// moved, by what the lines name, and where the bank says that one came back, or the
+// account is in another currency, all of some time before.
 func (r Reader) mayComeBack(bank int64, lines []banking.Said) ([]Explainable, error) {
 	type took struct {
 		Since, Through day.Day
 		Amount         money.Amount
 		All            bool
 	}
+	cur, _, err := one[string](r, "SELECT currency FROM bank_accounts WHERE id = ?", bank)
+	if err != nil {
+		return nil, err
+	}
 	var went []took
 	var names []string
 	for _, l := range lines {
 		if l.Amount < 0 {
-			went = append(went, took{l.Day.Add(-returnedWithin), l.Day, -l.Amount, l.SaysReturned()})
+			went = append(went, took{l.Day.Add(-returnedWithin), l.Day, -l.Amount, cur != "" || l.SaysReturned()})
 			names = append(names, l.Names()...)
 		}
 	}
@@ -118,7 +122,7 @@ func (r Reader) mayComeBack(bank int64, lines []banking.Said) ([]Explainable, er
 	const came = "IN ('receipt', 'deposit', 'unidentified receipt')"
 	return scan[Explainable](r, `WITH went AS MATERIALIZED (SELECT v.value ->> 'Since' AS since, v.value ->> 'Through' AS through, v.value ->> 'Amount' AS amount, v.value ->> 'All' AS whole FROM json_each(@went ) v),
 		maybe AS (SELECT e.id FROM (SELECT MIN(since) AS since, MAX(through) AS through FROM went WHERE whole) s CROSS JOIN bank_accounts k CROSS JOIN entry_lines e ON e.account_id = k.account_id AND e.day BETWEEN s.since AND s.through WHERE k.id = @bank
-			UNION SELECT e.id FROM went v CROSS JOIN papers p INDEXED BY papers_amount ON abs(p.total) = v.amount CROSS JOIN entries h ON h.paper_id = p.id CROSS JOIN entry_lines e ON e.entry_id = h.id WHERE p.kind `+came+` AND p.day BETWEEN v.since AND v.through
+			UNION SELECT e.id FROM (SELECT MIN(since) AS since, MAX(through) AS through FROM went) s CROSS JOIN bank_accounts k CROSS JOIN entry_lines e INDEXED BY entry_lines_account ON e.account_id = k.account_id AND e.day BETWEEN s.since AND s.through AND e.amount IN (SELECT amount FROM went) WHERE k.id = @bank
 			UNION SELECT e.id FROM (SELECT p.id FROM json_each(@names ) v CROSS JOIN papers p INDEXED BY papers_number ON p.number = v.value UNION SELECT p.id FROM json_each(@names ) v CROSS JOIN papers p INDEXED BY papers_reference ON p.reference = v.value COLLATE NOCASE) f
 				CROSS JOIN papers p ON p.id = f.id CROSS JOIN entries h ON h.paper_id = p.id CROSS JOIN entry_lines e ON e.entry_id = h.id WHERE p.kind `+came+`)
 		SELECT 1 AS returned, h.paper_id, p.kind, p.number, e.day, p.party_id, p.party_name AS party, p.reference, -`+ownMove+` AS amount

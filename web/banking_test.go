@@ -1,6 +1,7 @@
 package web_test
 
 import (
+	"encoding/json"
 	"fmt"
 	"math/rand/v2"
 	"net/http"
@@ -266,6 +267,50 @@ func TestReturnedPaymentTiesBothLines(t *testing.T) {
 	}
 	c.post("/banks/1/reconciliation", `{"through":"2026-11-13"}`).want(204)
 	c.tiesOut()
+}
+
+// A payment may have come back though the bank does not say so: by what it moved,
+// also where the bank kept a part of it, or by what is named, however much went.
+func TestMayHaveComeBack(t *testing.T) {
+	c := newClient(t)
+	c.must("/invoices", invoice(1, "2026-11-02", "1000"))
+	paid := c.must("/receipts", receipt(1, "2026-11-10", "1180.00", `,"charges":"20.00","reference":"TRF 4471","placements":[{"item":1}]`)).at("posted", "paper")
+	lines := []struct {
+		line, says string
+		back       bool
+	}{
+		{"2026-11-09 -1180.00 BEFORE IT CAME", "", false},
+		{"2026-11-12 -1180.00 TIMBER", "the amount fits", true},
+		{"2026-11-12 -1200.00 TIMBER", "", false},
+		{"2026-11-13 -900.00 trf 4471", "it names TRF 4471", true},
+		{"2026-11-13 -901.00 (R26-0001).", "it names R26-0001", true},
+		{"2026-11-13 -902.00 RETURNED R26 0001", "it says that a payment came back", true},
+	}
+	var all []string
+	for _, x := range lines {
+		all = append(all, x.line)
+	}
+	c.post("/banks/1/typed", typed("-6263.00", all...)).want(200)
+	for n, x := range lines {
+		p := c.get(fmt.Sprintf("/bank-lines/%d", n+1)).want(200)
+		var may struct {
+			Rows []struct {
+				Make    string
+				PaperID int64
+				For     []string
+			}
+		}
+		if err := json.Unmarshal(p.body, &may); err != nil {
+			t.Fatal(err)
+		}
+		found := false
+		for _, r := range may.Rows {
+			found = found || r.Make == "returned payment" && fmt.Sprint(r.PaperID) == paid && strings.Contains(strings.Join(r.For, ", "), x.says)
+		}
+		if found != x.back {
+			t.Errorf("%s: %t, %s", x.line, found, p.body)
+		}
+	}
 }
 
 // The tie-out counts what was reconciled: what is posted into that time since
