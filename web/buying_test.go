@@ -79,6 +79,29 @@ func TestCostsThroughTheAPI(t *testing.T) {
 	}
 }
 
+// What is to come of an article is told as it stood on a day: before the goods
+// came, before the rest was called off, before the order was taken back.
+func TestWhatWasToCome(t *testing.T) {
+	c := buys(t)
+	s := c.supplier()
+	order := func(day, quantity string) string {
+		return c.must("/purchase-orders", `{"supplier":`+s+`,"day":"`+day+`","lines":[{"text":"Balusters","article":1,"quantity":"`+quantity+`","unitPrice":"70","taxCode":1}]}`).at("posted", "paper")
+	}
+	first, second := order("2026-11-02", "10"), order("2026-11-03", "5")
+	c.must("/goods-received", `{"order":`+first+`,"day":"2026-11-05","lines":[{"position":1,"quantity":"6"}]}`)
+	c.must("/purchase-orders/cancellations", `{"order":`+first+`,"day":"2026-11-09","note":"sold out","lines":[{"position":1,"quantity":"4"}]}`)
+	c.must("/reversals", `{"paper":`+second+`,"day":"2026-11-12","reason":"wrong"}`)
+	for day, want := range map[string]string{"2026-11-01": "0", "2026-11-02": "10", "2026-11-04": "15", "2026-11-06": "9", "2026-11-10": "5", "2026-11-12": "0"} {
+		if a := c.get("/stock?asOf=" + day).want(200); a.at("rows", 0, "toCome") != want {
+			t.Errorf("on %s: %s, want %s", day, a.at("rows", 0, "toCome"), want)
+		}
+	}
+	if a := c.get("/stock").want(200); a.at("rows", 0, "toCome") != "0" {
+		t.Errorf("%s", a.body)
+	}
+	c.tiesOut()
+}
+
 // What we buy, as a client sends it: an order that comes and is billed, stock
 // that ties out, what we keep back, a run of payments and its file.
 func TestBuyingThroughTheAPI(t *testing.T) {
