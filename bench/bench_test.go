@@ -83,10 +83,16 @@ func client(b testing.TB, book *books.Book) (*http.Client, string) {
 	b.Helper()
 	server := httptest.NewServer(web.New(book, web.Options{}))
 	b.Cleanup(server.Close)
+	return signedIn(b, server.URL), server.URL + "/api/v1"
+}
+
+// signedIn is a client of the firm's owner, which many may use at once.
+func signedIn(b testing.TB, url string) *http.Client {
+	b.Helper()
 	jar, _ := cookiejar.New(nil)
-	c := &http.Client{Jar: jar}
-	send(b, c, "POST", server.URL+"/api/v1/session", `{"email":"b@bench.example","password":"a long password"}`)
-	return c, server.URL + "/api/v1"
+	c := &http.Client{Jar: jar, Transport: &http.Transport{MaxIdleConnsPerHost: 50}}
+	send(b, c, "POST", url+"/api/v1/session", `{"email":"b@bench.example","password":"a long password"}`)
+	return c
 }
 
 func send(b testing.TB, c *http.Client, method, url, body string) {

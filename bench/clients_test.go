@@ -2,7 +2,6 @@ package bench
 
 import (
 	"fmt"
-	"net/http"
 	"slices"
 	"sync"
 	"testing"
@@ -17,7 +16,6 @@ func BenchmarkClients(b *testing.B) {
 		b.Run(fmt.Sprint(clients), func(b *testing.B) {
 			book, _ := open(b)
 			c, url := client(b, book)
-			c.Transport = &http.Transport{MaxIdleConnsPerHost: clients}
 			var mu sync.Mutex
 			var took []time.Duration
 			var wg sync.WaitGroup

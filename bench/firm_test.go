@@ -452,10 +452,7 @@ func (h *history) bought(j master.Job) error {
 	if err != nil {
 		return err
 	}
-	h.in(25, func() error {
-		_, err := h.post(settling.SupplierPayment{PartyID: seller, Day: h.today, BankAccountID: 1, Method: posting.ByTransfer, Fits: true, Bills: []settling.PaidBill{{Item: b.item, Most: true}}})
-		return err
-	})
+	h.pays(seller, b)
 	if h.rnd.IntN(25) != 0 { // else it waits, and is forgotten
 		h.in(15, func() error {
 			v, err := h.post(billing.Invoice{PartyID: j.PartyID, JobID: j.ID, Day: h.today, Lines: []posting.Line{{Costs: []posting.CostShare{{PaperID: b.paper, Position: 2}}}}})
@@ -466,6 +463,14 @@ func (h *history) bought(j master.Job) error {
 		})
 	}
 	return nil
+}
+
+// pays has a bill paid within the month.
+func (h *history) pays(seller int64, bill done) {
+	h.in(25, func() error {
+		_, err := h.post(settling.SupplierPayment{PartyID: seller, Day: h.today, BankAccountID: 1, Method: posting.ByTransfer, Fits: true, Bills: []settling.PaidBill{{Item: bill.item, Most: true}}})
+		return err
+	})
 }
 
 // Makes the firms that are asked for: go test -run TestMake -firms=1000000 ./bench

@@ -90,14 +90,20 @@ func goalAt(screen string, papers int) time.Duration {
 	return 50 * time.Millisecond
 }
 
-// copied opens a copy of a firm, which may be written to.
-func copied(b *testing.B, papers int) *books.Book {
+// copyOfFirm is where a copy of a firm lies, which may be written to.
+func copyOfFirm(b *testing.B, papers int) string {
 	b.Helper()
 	from, dir := firmDir(b, papers), b.TempDir()
 	if err := store.CopyFile(filepath.Join(from, store.FileName), filepath.Join(dir, store.FileName)); err != nil {
 		b.Fatal(err)
 	}
-	book, err := books.Open(ctx, dir, time.Now, firmToday)
+	return dir
+}
+
+// copied opens a copy of a firm.
+func copied(b *testing.B, papers int) *books.Book {
+	b.Helper()
+	book, err := books.Open(ctx, copyOfFirm(b, papers), time.Now, firmToday)
 	if err != nil {
 		b.Fatal(err)
 	}

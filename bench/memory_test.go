@@ -7,7 +7,6 @@ import (
 	"math/rand/v2"
 	"net"
 	"net/http"
-	"net/http/cookiejar"
 	"os"
 	"os/exec"
 	"path/filepath"
@@ -17,8 +16,6 @@ import (
 	"syscall"
 	"testing"
 	"time"
-
-	"cleantally/store"
 )
 
 // mostResident is what the program may take of the machine's memory, in MB.
@@ -37,11 +34,7 @@ func BenchmarkMemory(b *testing.B) {
 	}
 	for _, papers := range sizesAsked(b) {
 		b.Run(fmt.Sprint(papers), func(b *testing.B) {
-			dir := b.TempDir()
-			if err := store.CopyFile(filepath.Join(firmDir(b, papers), store.FileName), filepath.Join(dir, store.FileName)); err != nil {
-				b.Fatal(err)
-			}
-			p, url := serving(b, bin, dir)
+			p, url := serving(b, bin, copyOfFirm(b, papers))
 			c := signedIn(b, url)
 			all, end := screens(), time.Now().Add(readFor)
 			var asked, refused atomic.Int64
@@ -106,15 +99,6 @@ func serving(b *testing.B, bin, dir string) (*os.Process, string) {
 	}
 	b.Fatal("it does not answer")
 	return nil, ""
-}
-
-// signedIn is a client that many may use at once.
-func signedIn(b *testing.B, url string) *http.Client {
-	b.Helper()
-	jar, _ := cookiejar.New(nil)
-	c := &http.Client{Jar: jar, Transport: &http.Transport{MaxIdleConnsPerHost: 16}}
-	send(b, c, "POST", url+"/api/v1/session", `{"email":"b@bench.example","password":"a long password"}`)
-	return c
 }
 
 // mostTaken is the most that a process ever had in memory, in MB, as Linux tells

@@ -123,10 +123,7 @@ func (w *workshop) orders(h *history, a *shelf) error {
 		line.Of = buying.OrderLine{PaperID: o.paper, Position: 1}
 		b, err := h.post(buying.Bill{PartyID: seller, Day: h.today, Due: h.today.Add(30), Reference: fmt.Sprintf("S %d", h.posted), Lines: []buying.Line{line}})
 		if err == nil {
-			h.in(25, func() error {
-				_, err := h.post(settling.SupplierPayment{PartyID: seller, Day: h.today, BankAccountID: 1, Method: posting.ByTransfer, Fits: true, Bills: []settling.PaidBill{{Item: b.item, Most: true}}})
-				return err
-			})
+			h.pays(seller, b)
 		}
 		return err
 	})
@@ -268,7 +265,7 @@ func (w *workshop) counted(h *history) error {
 	for n := range w.articles {
 		a := &w.articles[n]
 		var there posting.Millionths
-		for _, m := range facts.StockMoves(a.id) {
+		for _, m := range facts.StockFrom(a.id, day.EndOfTime) {
 			there += m.Quantity
 		}
 		if a.there = int(there / 1_000_000); a.there > 0 && n%7 == 0 {

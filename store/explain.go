@@ -2,7 +2,6 @@ package store
 
 import (
 	"database/sql"
-	"encoding/json"
 
 	"cleantally/core/banking"
 	"cleantally/core/day"
@@ -50,12 +49,16 @@ func (r Reader) Explainables(bank int64, lines []banking.Said, asked *banking.As
 	for _, l := range lines {
 		since, through = min(since, l.Day), max(through, l.Day)
 	}
-	all, err := r.openToExplain(bank, since, through, asked)
+	currency, _, err := one[string](r, "SELECT currency FROM bank_accounts WHERE id = ?", bank)
+	if err != nil {
+		return nil, err
+	}
+	all, err := r.openToExplain(currency, since, through, asked)
 	if err != nil {
 		return nil, err
 	}
 	// There may be thousands of these too.
-	args := []any{sql.Named("bank", bank), sql.Named("through", through), sql.Named("asof", through)}
+	args := []any{sql.Named("bank", bank), sql.Named("through", through), sql.Named("asof", through), sql.Named("currency", currency)}
 	const named = "p.id, p.kind, p.number, p.party_id, p.party_name, p.reference, "
 	paperOf := func(r *row) Explainable {
 		return Explainable{PaperID: r.int(0), Kind: posting.Kind(r.text(1)), Number: r.text(2), PartyID: r.int(3), Party: r.text(4), Reference: r.text(5), Day: r.day(6), Amount: r.amount(7)}
@@ -69,7 +72,7 @@ func (r Reader) Explainables(bank int64, lines []banking.Said, asked *banking.As
 		return nil, err
 	}
 	err = r.rows("SELECT "+named+"p.day, CASE WHEN p.own_total IS NULL THEN o.amount ELSE p.own_total - "+ownTakenOf+" END, p.job_id FROM ("+askedStill+`) o CROSS JOIN papers p ON p.id = o.paper_id
-			WHERE COALESCE(p.currency, '') = (SELECT k.currency FROM bank_accounts k WHERE k.id = @bank) AND p.day <= @through AND NOT EXISTS (SELECT 1 FROM papers x WHERE x.reverses_id = p.id)`, func(r *row) {
+			WHERE COALESCE(p.currency, '') = @currency AND p.day <= @through AND NOT EXISTS (SELECT 1 FROM papers x WHERE x.reverses_id = p.id)`, func(r *row) {
 		x := paperOf(r)
 		x.JobID = r.int(8)
 		all = append(all, x)
@@ -83,41 +86,29 @@ func (r Reader) Explainables(bank int64, lines []banking.Said, asked *banking.As
 		return nil, err
 	}
 	all = append(all, told...)
-	back, err := r.mayComeBack(bank, lines)
+	back, err := r.mayComeBack(bank, currency, lines)
 	return append(all, back...), err
 }
 
 // mayComeBack are the payments that some lines may have brought back: by what they
 // moved, by what the lines name, and where the bank says that one came back, or the
 // account is in another currency, all of some time before.
-func (r Reader) mayComeBack(bank int64, lines []banking.Said) ([]Explainable, error) {
+func (r Reader) mayComeBack(bank int64, currency string, lines []banking.Said) ([]Explainable, error) {
 	type took struct {
 		Since, Through day.Day
 		Amount         money.Amount
 		All            bool
 	}
-	cur, _, err := one[string](r, "SELECT currency FROM bank_accounts WHERE id = ?", bank)
-	if err != nil {
-		return nil, err
-	}
 	var went []took
 	var names []string
 	for _, l := range lines {
 		if l.Amount < 0 {
-			went = append(went, took{l.Day.Add(-returnedWithin), l.Day, -l.Amount, cur != "" || l.SaysReturned()})
+			went = append(went, took{l.Day.Add(-returnedWithin), l.Day, -l.Amount, currency != "" || l.SaysReturned()})
 			names = append(names, l.Names()...)
 		}
 	}
 	if went == nil {
 		return nil, nil
-	}
-	asked := make([]string, 2)
-	for n, of := range []any{went, names} {
-		text, err := json.Marshal(of)
-		if err != nil {
-			return nil, err
-		}
-		asked[n] = string(text)
 	}
 	const came = "IN ('receipt', 'deposit', 'unidentified receipt')"
 	return scan[Explainable](r, `WITH went AS MATERIALIZED (SELECT v.value ->> 'Since' AS since, v.value ->> 'Through' AS through, v.value ->> 'Amount' AS amount, v.value ->> 'All' AS whole FROM json_each(@went ) v),
@@ -128,18 +119,14 @@ func (r Reader) mayComeBack(bank int64, lines []banking.Said) ([]Explainable, er
 		SELECT 1 AS returned, h.paper_id, p.kind, p.number, e.day, p.party_id, p.party_name AS party, p.reference, -`+ownMove+` AS amount
 		FROM maybe m CROSS JOIN entry_lines e ON e.id = m.id CROSS JOIN bank_accounts k ON k.account_id = e.account_id`+ofMovement+`
 		WHERE k.id = @bank AND e.amount > 0 AND p.kind `+came+` AND EXISTS (SELECT 1 FROM went v WHERE e.day BETWEEN v.since AND v.through) AND NOT EXISTS (SELECT 1 FROM papers x WHERE x.reverses_id = p.id) ORDER BY e.id`,
-		sql.Named("bank", bank), sql.Named("went", asked[0]), sql.Named("names", asked[1]))
+		sql.Named("bank", bank), sql.Named("went", listed(went)), sql.Named("names", listed(names)))
 }
 
 // openToExplain returns the open items that lines may settle. There may be very
 // many: they are looked through by hand, and those that are asked for are read
 // whole. Whose they are is known by the party. Since is the day of the first of
 // the lines.
-func (r Reader) openToExplain(bank int64, since, through day.Day, asked *banking.Asked) ([]Explainable, error) {
-	currency, _, err := one[string](r, "SELECT currency FROM bank_accounts WHERE id = ?", bank)
-	if err != nil {
-		return nil, err
-	}
+func (r Reader) openToExplain(currency string, since, through day.Day, asked *banking.Asked) ([]Explainable, error) {
 	// What is open in the account's own currency alone: else both amounts are said.
 	in := "i.currency IS NULL"
 	if currency != "" {
@@ -148,15 +135,11 @@ func (r Reader) openToExplain(bank int64, since, through day.Day, asked *banking
 	const registers = "i.register IN ('receivables', 'payables', 'deposits', 'supplier prepayments') AND i.open <> 0 AND i.day <= @through AND i.party_id IS NOT NULL AND "
 	named := []any{sql.Named("since", since), sql.Named("through", through), sql.Named("currency", currency)}
 	var items []int64
-	err = r.rows("SELECT i.id, i.register, i.party_id, COALESCE(i.own_open, i.open), p.number, p.reference FROM open_items i CROSS JOIN papers p ON p.id = i.paper_id WHERE "+registers+in, func(r *row) {
+	err := r.rows("SELECT i.id, i.register, i.party_id, COALESCE(i.own_open, i.open), p.number, p.reference FROM open_items i CROSS JOIN papers p ON p.id = i.paper_id WHERE "+registers+in, func(r *row) {
 		if id, open := r.int(0), r.amount(3); asked.Open(id, banking.Becomes(ledger.Role(r.text(1)), open), r.int(2), open, r.text(4), r.text(5)) {
 			items = append(items, id)
 		}
 	}, named...)
-	if err != nil {
-		return nil, err
-	}
-	text, err := json.Marshal(append(items, asked.Together()...))
 	if err != nil {
 		return nil, err
 	}
@@ -166,7 +149,7 @@ func (r Reader) openToExplain(bank int64, since, through day.Day, asked *banking
 		FROM (SELECT value AS id FROM json_each(@items ) UNION SELECT i.id FROM paper_billing b INDEXED BY paper_billing_early CROSS JOIN open_items i ON i.paper_id = b.paper_id WHERE b.early_until <> '' AND b.early_until >= date(@since, '-14 days')) f
 		CROSS JOIN open_items i ON i.id = f.id CROSS JOIN papers p ON p.id = i.paper_id LEFT JOIN paper_billing b ON b.paper_id = p.id AND b.early_until >= date(@since, '-14 days') WHERE `+registers+in, func(r *row) {
 		all = append(all, Explainable{ItemID: r.int(0), Register: ledger.Role(r.text(1)), PaperID: r.int(2), Kind: posting.Kind(r.text(3)), Number: r.text(4), Day: r.day(5), PartyID: r.int(6), Reference: r.text(7), JobID: r.int(8), EarlyUntil: r.day(9), Amount: r.amount(10)})
-	}, append(named, sql.Named("items", string(text)))...)
+	}, append(named, sql.Named("items", listed(append(items, asked.Together()...))))...)
 	return all, err
 }
 
@@ -195,17 +178,13 @@ func (r Reader) LastOf(others []string) (map[string]banking.Habit, error) {
 		banking.Habit
 		OtherSide string
 	}
-	names, err := json.Marshal(others)
-	if err != nil {
-		return nil, err
-	}
 	rows, err := scan[row](r, `SELECT l.other_side, l.amount > 0 AS came, l.amount < 0 AS went, p.kind AS make, p.party_id, p.party_name AS party, p.number,
 			COALESCE((SELECT o.account_id FROM entry_lines o WHERE o.entry_id = e.entry_id AND o.account_id <> e.account_id AND p.kind = 'journal' LIMIT 1), 0) AS account_id,
 			COALESCE((SELECT k.id FROM entry_lines o JOIN bank_accounts k ON k.account_id = o.account_id WHERE o.entry_id = e.entry_id AND o.account_id <> e.account_id AND p.kind = 'own transfer' LIMIT 1), 0) AS to_bank
 		FROM json_each(@others ) o CROSS JOIN (SELECT 0 AS came UNION ALL SELECT 1) s CROSS JOIN bank_lines l
 			ON l.id = (SELECT l.id FROM bank_lines l WHERE l.other_side = o.value AND l.other_side <> '' AND (l.amount > 0) = s.came AND `+isTied+` ORDER BY l.id DESC LIMIT 1)
 		JOIN ties t ON t.bank_line_id = l.id AND `+tieStands+` JOIN entry_lines e ON e.id = t.movement_id JOIN entries h ON h.id = e.entry_id JOIN papers p ON p.id = h.paper_id
-		GROUP BY l.id`, sql.Named("others", string(names)))
+		GROUP BY l.id`, sql.Named("others", listed(others)))
 	last := map[string]banking.Habit{}
 	for _, x := range rows {
 		last[banking.LastKey(x.OtherSide, x.Went)] = x.Habit

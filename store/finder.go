@@ -298,6 +298,12 @@ func inNumbers(of, words []byte) bool {
 	return bytes.Contains(number, words) || bytes.Contains(reference, words)
 }
 
+// listed is a list as SQL reads it by json_each: IDs, texts, or rows of them.
+func listed[T any](all []T) string {
+	text, _ := json.Marshal(all)
+	return string(text)
+}
+
 // fewFound are so few that they are looked at one by one.
 const fewFound = 5000
 
@@ -310,8 +316,7 @@ func (f *finder) found(w wanted) (ids string, few bool) {
 			all = append(all, h.id)
 		}
 	})
-	text, _ := json.Marshal(all)
-	return string(text), len(all) <= fewFound
+	return listed(all), len(all) <= fewFound
 }
 
 // paper is one as if it was found; nil where there is none.
@@ -370,8 +375,7 @@ func (f *finder) best(w wanted, limit int) string {
 		return cmp.Or(cmp.Compare(x.day, y.day), cmp.Compare(x.id, y.id)) > 0
 	}}
 	f.find(w, first.add)
-	text, _ := json.Marshal(first.ids())
-	return string(text)
+	return listed(first.ids())
 }
 
 // firstHits are the first of many in some order, and no more of them.

@@ -4,7 +4,6 @@ import (
 	"fmt"
 	"slices"
 	"strconv"
-	"strings"
 
 	"cleantally/core/day"
 	"cleantally/core/ledger"
@@ -158,14 +157,14 @@ func (r Reader) Check() ([]string, error) {
 		{`SELECT 'line ' || x.position || ' of ' || p.number FROM lines_left x JOIN paper_lines l ON l.paper_id = x.paper_id AND l.position = x.position JOIN papers p ON p.id = x.paper_id
 			WHERE x.day <> p.day OR x.party_id IS NOT p.party_id OR x.job_id IS NOT COALESCE(l.job_id, p.job_id) OR x.register <> COALESCE(l.register, CASE p.kind WHEN 'order' THEN 'ordered' WHEN 'request for a deposit' THEN 'asked' ELSE 'passed on' END)
 			OR x.quantity <> CAST(ROUND(CAST(l.quantity AS REAL) * 1000000) AS INTEGER) - COALESCE((SELECT SUM(u.quantity) FROM uses u WHERE u.of_paper_id = x.paper_id AND u.of_position = x.position AND u.as_kind <> 'delivered'), 0)`, "waits elsewhere than its paper says"},
-		{strings.ReplaceAll(`SELECT 'line ' || position || ' of paper ' || paper_id FROM (ANEW EXCEPT SELECT * FROM goods_left) UNION SELECT 'line ' || position || ' of paper ' || paper_id FROM (SELECT * FROM goods_left EXCEPT ANEW)`, "ANEW",
+		{keptOtherwise("'line ' || position || ' of paper ' || paper_id", "goods_left",
 			`SELECT g.*, COALESCE(SUM(u.quantity) FILTER (WHERE u.as_kind = 'delivered'), 0), COALESCE(SUM(u.quantity) FILTER (WHERE u.as_kind = 'billed'), 0), COALESCE(SUM(u.quantity) FILTER (WHERE u.as_kind = 'cancelled'), 0)
 				FROM goods_ordered g LEFT JOIN uses u ON u.of_paper_id = g.paper_id AND u.of_position = g.position GROUP BY g.paper_id, g.position`), "keeps otherwise what became of it than its uses say"},
-		{strings.ReplaceAll(`SELECT 'paper ' || paper_id FROM (ANEW EXCEPT SELECT * FROM goods_back) UNION SELECT 'paper ' || paper_id FROM (SELECT * FROM goods_back EXCEPT ANEW)`, "ANEW",
+		{keptOtherwise("'paper ' || paper_id", "goods_back",
 			"SELECT m.paper_id FROM stock_moves m CROSS JOIN papers p ON p.id = m.paper_id WHERE m.quantity > 0 AND p.kind = 'credit note'"), "brought goods back otherwise than its moves say"},
-		{strings.ReplaceAll(`SELECT 'article ' || article_id FROM (ANEW EXCEPT SELECT * FROM stock_left) UNION SELECT 'article ' || article_id FROM (SELECT * FROM stock_left EXCEPT ANEW)`, "ANEW",
+		{keptOtherwise("'article ' || article_id", "stock_left",
 			"SELECT article_id, SUM(quantity), SUM(value) FROM stock_moves GROUP BY 1"), "keeps another stock than its moves come to"},
-		{strings.ReplaceAll(`SELECT register || ' on ' || day FROM (ANEW EXCEPT SELECT * FROM line_days) UNION SELECT register || ' on ' || day FROM (SELECT * FROM line_days EXCEPT ANEW)`, "ANEW",
+		{keptOtherwise("register || ' on ' || day", "line_days",
 			"SELECT register, day, SUM(amount) FROM register_lines GROUP BY 1, 2"), "keeps another sum by day than its lines add up to"},
 		{`SELECT 'paper ' || p.number || ' by code ' || COALESCE(c, 0) FROM (SELECT paper_id AS p, tax_code_id AS c, SUM(net + tax) AS amount, SUM(tax) AS tax FROM paper_lines GROUP BY 1, 2) b
 			JOIN papers p ON p.id = b.p JOIN kinds k ON k.kind = p.kind
@@ -184,13 +183,13 @@ func (r Reader) Check() ([]string, error) {
 		{`WITH waits AS (SELECT e.account_id, e.day, e.id FROM bank_accounts k JOIN entry_lines e ON e.account_id = k.account_id WHERE k.cash = 0 AND k.takings = 0 AND NOT EXISTS (SELECT 1 FROM ties t WHERE t.movement_id = e.id AND ` + tieStands + `))
 			SELECT 'movement ' || id FROM (SELECT * FROM waits EXCEPT SELECT account_id, day, movement_id FROM movements_waiting) UNION SELECT 'movement ' || movement_id FROM (SELECT account_id, day, movement_id FROM movements_waiting EXCEPT SELECT * FROM waits)`, "waits for its bank otherwise than its ties say"},
 		{jobsKeptOtherwise(), "keeps other sums than its papers come to"},
-		{strings.ReplaceAll(`SELECT 'day ' || day FROM (ANEW EXCEPT SELECT * FROM paper_days) UNION SELECT 'day ' || day FROM (SELECT * FROM paper_days EXCEPT ANEW)`, "ANEW",
+		{keptOtherwise("'day ' || day", "paper_days",
 			"SELECT p.day, p.kind, COUNT(*), SUM(p.total), COALESCE(SUM(b.net), 0), COALESCE(SUM(b.tax), 0) FROM papers p LEFT JOIN paper_billing b ON b.paper_id = p.id GROUP BY p.day, p.kind"), "keeps another count of papers than there are"},
-		{strings.ReplaceAll(`SELECT register || ' on ' || day FROM (ANEW EXCEPT SELECT * FROM register_days) UNION SELECT register || ' on ' || day FROM (SELECT * FROM register_days EXCEPT ANEW)`, "ANEW",
+		{keptOtherwise("register || ' on ' || day", "register_days",
 			"SELECT i.register, m.day, SUM(m.amount), SUM(m.tax) FROM item_moves m JOIN open_items i ON i.id = m.item_id GROUP BY 1, 2"), "keeps another sum by day than its moves add up to"},
-		{strings.ReplaceAll(`SELECT 'paper ' || p.number FROM (SELECT paper_id FROM (ANEW EXCEPT SELECT * FROM paper_codes) UNION SELECT paper_id FROM (SELECT * FROM paper_codes EXCEPT ANEW)) k JOIN papers p ON p.id = k.paper_id`, "ANEW",
+		{keptOtherwise("'paper ' || (SELECT p.number FROM papers p WHERE p.id = paper_id)", "paper_codes",
 			"SELECT paper_id, COALESCE(tax_code_id, 0), MIN(position), MIN(tax_percent), SUM(net), SUM(tax), SUM(own_net), SUM(own_tax) FROM paper_lines GROUP BY 1, 2"), "keeps other sums by tax code than its lines add up to"},
-		{strings.ReplaceAll(`SELECT became || ' on ' || day FROM (ANEW EXCEPT SELECT * FROM deposit_days) UNION SELECT became || ' on ' || day FROM (SELECT * FROM deposit_days EXCEPT ANEW)`, "ANEW",
+		{keptOtherwise("became || ' on ' || day", "deposit_days",
 			"SELECT day, became, SUM(amount), SUM(tax) FROM deposit_moves GROUP BY 1, 2"), "keeps another sum by day of deposits than their moves add up to"},
 		{"SELECT integrity_check FROM pragma_integrity_check WHERE integrity_check <> 'ok'", "is what SQLite says of the file"},
 		{"SELECT 'table ' || \"table\" || ' row ' || rowid FROM pragma_foreign_key_check", "refers to something that is not there"},
@@ -286,4 +285,10 @@ func (r Reader) openBounds() ([]string, error) {
 		rows[n] = number + " was open beyond its bounds on some day"
 	}
 	return rows, err
+}
+
+// keptOtherwise names the rows of a table that is kept in which it differs from
+// what is worked out anew.
+func keptOtherwise(name, table, anew string) string {
+	return "SELECT " + name + " FROM (" + anew + " EXCEPT SELECT * FROM " + table + ") UNION SELECT " + name + " FROM (SELECT * FROM " + table + " EXCEPT " + anew + ")"
 }

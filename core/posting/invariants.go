@@ -216,10 +216,10 @@ func (b *Builder) checkStock() error {
 			since[m.ArticleID] = m.Day
 		}
 	}
-	for _, m := range b.effect.Stock {
-		least, all, value := b.StockOn(m.ArticleID, since[m.ArticleID])
+	for article, d := range since {
+		least, all, value := b.StockOn(article, d)
 		if least < 0 || value < 0 || (all == 0 && value != 0) {
-			return fmt.Errorf("article %d would come to %d pieces, %d at the least, worth %d", m.ArticleID, all, least, value)
+			return fmt.Errorf("article %d would come to %d pieces, %d at the least, worth %d", article, all, least, value)
 		}
 	}
 	return nil

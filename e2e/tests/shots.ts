@@ -91,6 +91,7 @@ test('pictures of the main views', async ({ page, demo }) => {
   await open('/bank/1');
   await page.getByRole('row', { name: /SUNNIVA/ }).focus();
   await expect(page.getByRole('region', { name: 'What it may be' })).toContainText('but 1,380.00 less than is open');
+  await expect(page.getByRole('table', { name: 'Lines of the bank' })).toHaveAttribute('aria-busy', 'false');
   await shot('bank');
   const paper = await page.context().newPage();
   await paper.setViewportSize({ width: 420, height: 560 });
