@@ -36,7 +36,7 @@ const (
 	firmBegan = day.Day("2016-11-21")
 	firmDays  = 3651
 	// firmTold is raised whenever the history below is told otherwise.
-	firmTold = 3
+	firmTold = 4
 )
 
 // firmDir is where the firm of so many papers lies: beside the build, made
@@ -279,8 +279,24 @@ func (h *history) smallWork() error {
 	if err != nil {
 		return err
 	}
+	if h.rnd.IntN(300) == 0 {
+		h.in(2, func() error { return h.writtenAgain(who, v) })
+		return nil
+	}
 	h.paid(who, true, v)
 	return h.shop.begun(h, who, v)
+}
+
+// writtenAgain takes an invoice back, and bills something else in its place.
+func (h *history) writtenAgain(who int64, v done) error {
+	if _, err := h.post(settling.Reversal{PaperID: v.paper, Day: h.today, Reason: "wrong price"}); err != nil {
+		return err
+	}
+	v, err := h.post(billing.Invoice{PartyID: who, Day: h.today, Lines: h.lines(1 + h.rnd.IntN(5))})
+	if err == nil {
+		h.paid(who, true, v)
+	}
+	return err
 }
 
 // paid has what is open of an invoice paid: on time, late, in part, too much,
@@ -380,8 +396,12 @@ func (h *history) ahead(who int64, j master.Job, order done, lines []posting.Lin
 	amount, request := 20000+money.Amount(h.rnd.IntN(200000)), int64(0)
 	if h.jobs%2 == 0 {
 		var err error
-		if request, err = h.shop.asked(h, who, j.ID, amount); err != nil || h.jobs%30 == 0 { // one in fifteen is never paid
+		if request, err = h.shop.asked(h, who, j.ID, amount); err != nil {
 			return err
+		}
+		if h.jobs%30 == 0 { // one in fifteen is never paid
+			h.in(60, func() error { return h.shop.calledOff(h, order, request) })
+			return nil
 		}
 	}
 	d, err := h.post(settling.Deposit{PartyID: who, JobID: j.ID, Day: h.today, Amount: amount, BankAccountID: 1, Method: posting.ByTransfer, Reference: "JOB " + j.Number, RequestID: request})
@@ -395,6 +415,12 @@ func (h *history) ahead(who int64, j master.Job, order done, lines []posting.Lin
 	}
 	for n, l := range lines {
 		l.Of = posting.Thing{LineRef: posting.LineRef{PaperID: order.paper, Position: n + 1}}
+		if h.jobs%2 == 1 { // of these, what was made is handed over first
+			h.in(16+30*n, func() error {
+				_, err := h.post(billing.Delivery{OrderID: order.paper, Day: h.today, Lines: []billing.OrderShare{{Position: n + 1, Quantity: l.Quantity}}})
+				return err
+			})
+		}
 		h.in(20+30*n, func() error {
 			v := billing.Invoice{PartyID: who, JobID: j.ID, Day: h.today, Lines: append([]posting.Line{l}, h.lines(1)...)}
 			open, err := h.open(d.item)
@@ -417,8 +443,11 @@ func (h *history) ahead(who int64, j master.Job, order done, lines []posting.Lin
 			if err != nil || open == 0 {
 				return err
 			}
-			_, err = h.post(settling.Refund{Day: h.today, Sources: []settling.Share{{Item: d.item, Most: true}}, BankAccountID: 1, Method: posting.ByTransfer})
-			return err
+			if _, err = h.post(settling.Refund{Day: h.today, Sources: []settling.Share{{Item: d.item, Most: true}}, BankAccountID: 1, Method: posting.ByTransfer}); err != nil || request == 0 {
+				return err
+			}
+			h.in(3, func() error { return h.shop.noLongerAsked(h, request) })
+			return nil
 		})
 	}
 	if len(j.Releases) > 0 {

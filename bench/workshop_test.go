@@ -101,7 +101,7 @@ func (w *workshop) takes(h *history, lines []posting.Line) ([]posting.Line, erro
 }
 
 // orders fills a shelf: ordered, received, billed, paid. One in forty never
-// comes, and another is called off.
+// comes, and most of those are taken off in the end.
 func (w *workshop) orders(h *history, a *shelf) error {
 	a.ordered = true
 	seller := h.sellers[h.rnd.IntN(len(h.sellers))]
@@ -111,7 +111,14 @@ func (w *workshop) orders(h *history, a *shelf) error {
 		return err
 	}
 	if h.rnd.IntN(40) == 0 {
-		h.in(60, func() error { a.ordered = false; return nil })
+		h.in(60, func() error {
+			a.ordered = false
+			if h.rnd.IntN(8) == 0 {
+				return nil
+			}
+			_, err := h.post(buying.Received{OrderID: o.paper, Day: h.today, Cancel: true, Note: "never came", Lines: []buying.Share{{Position: 1, Quantity: decimal.New(30, 0)}}})
+			return err
+		})
 		return nil
 	}
 	h.in(7+h.rnd.IntN(6), func() error {
@@ -236,13 +243,21 @@ func (w *workshop) read(h *history) error {
 		t := w.told[0]
 		w.told = w.told[1:]
 		if h.rnd.IntN(50) == 0 {
+			if h.rnd.IntN(12) != 0 {
+				h.in(30, func() error { return t.tied(h) })
+			}
 			continue
 		}
-		if _, err := h.book.Post(ctx, banking.Tie{Lines: []int64{t.line}, Movements: []int64{t.movement}}, books.How{User: 1}); err != nil {
+		if err := t.tied(h); err != nil {
 			return err
 		}
 	}
 	return nil
+}
+
+func (t toldByBank) tied(h *history) error {
+	_, err := h.book.Post(ctx, banking.Tie{Lines: []int64{t.line}, Movements: []int64{t.movement}}, books.How{User: 1})
+	return err
 }
 
 // moves notes what a paper moved at the bank.
@@ -284,6 +299,27 @@ func (w *workshop) counted(h *history) error {
 func (w *workshop) asked(h *history, who, job int64, amount money.Amount) (request int64, err error) {
 	r, err := h.post(billing.Request{PartyID: who, JobID: job, Day: h.today, Due: h.today.Add(14), Amount: amount})
 	return r.paper, err
+}
+
+// calledOff ends an order of which nobody was ever heard again, and what was asked
+// for it; one in twelve is forgotten.
+func (w *workshop) calledOff(h *history, order done, request int64) error {
+	if h.rnd.IntN(12) == 0 {
+		return nil
+	}
+	if _, err := h.post(billing.Cancellation{OrderID: order.paper, Day: h.today, Reason: "never heard of again"}); err != nil {
+		return err
+	}
+	return w.noLongerAsked(h, request)
+}
+
+// noLongerAsked ends what a refund asks for again, but for one in thirty.
+func (w *workshop) noLongerAsked(h *history, request int64) error {
+	if h.rnd.IntN(30) == 0 {
+		return nil
+	}
+	_, err := h.post(billing.RequestCancellation{RequestID: request, Day: h.today, Reason: "done with"})
+	return err
 }
 
 // guaranteed gives a promise of a third party for what is kept back of a job.

@@ -43,10 +43,11 @@ func sheetData(r *store.Reader, id int64, at day.Day) (d sheet.Data, head sheet.
 	if d, err = sheetFirm(r); err != nil {
 		return d, head, err
 	}
-	d.Paper, d.Address, d.Open, d.Left = p.AsRead(), p.PartyAddress, row.Open.Abs(), p.Total-row.Taken
+	d.Paper, d.Address, d.Open, d.Left, d.Cancelled = p.AsRead(), p.PartyAddress, row.Open.Abs(), p.Total-row.Taken, row.Cancelled
 	if p.Currency != "" {
 		d.Firms, d.Currency = d.Currency, d.Currency.In(p.Currency)
-		d.Open, d.Left = row.OwnOpen.Abs(), p.Total-posting.Worth{Own: p.Total, Base: p.Base}.Outside(row.Taken)
+		whole := posting.Worth{Own: p.Total, Base: p.Base}
+		d.Open, d.Left, d.Cancelled = row.OwnOpen.Abs(), p.Total-whole.Outside(row.Taken), whole.Outside(row.Cancelled)
 	}
 	if d.Account, err = accountFor(r, d.Firm.Name, p.Currency); err != nil {
 		return d, head, err

@@ -30,6 +30,9 @@ func agreedOf(job, papers, uses string) string {
 const takenOf = `CASE WHEN (SELECT kk.taken FROM kinds kk WHERE kk.kind = p.kind) <> '' THEN (SELECT COALESCE(SUM(u.amount), 0) FROM kinds kk CROSS JOIN uses u
 	WHERE kk.kind = p.kind AND u.of_paper_id = p.id AND u.as_kind IN (kk.taken, 'cancelled') AND u.day <= @asof ) ELSE 0 END`
 
+// cancelledOf is what of that was cancelled.
+const cancelledOf = `CASE WHEN (SELECT kk.taken FROM kinds kk WHERE kk.kind = p.kind) <> '' THEN (SELECT COALESCE(SUM(u.amount), 0) FROM uses u WHERE u.of_paper_id = p.id AND u.as_kind = 'cancelled' AND u.day <= @asof ) ELSE 0 END`
+
 // ownTakenOf is the same in the paper's own currency.
 const ownTakenOf = `(SELECT COALESCE(SUM(COALESCE(u.own_amount, u.amount)), 0) FROM kinds kk CROSS JOIN uses u
 	WHERE kk.kind = p.kind AND u.of_paper_id = p.id AND u.as_kind IN (kk.taken, 'cancelled') AND u.day <= @asof )`

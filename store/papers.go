@@ -36,6 +36,7 @@ type PaperRow struct {
 	ReversedKind posting.Kind
 	WrittenOff   bool
 	Taken        money.Amount // of a paper whose lines are taken one by one
+	Cancelled    money.Amount // of what is taken
 	Holds        day.Day      // of a quote
 	Lost         bool         // of a quote
 	Sent         bool
@@ -81,7 +82,7 @@ func (r Reader) paperSQL(d day.Day) (paperSQL, error) {
 		` + due + ` AS due,
 		(SELECT COALESCE(SUM(i.amount), 0) FROM open_items i WHERE i.paper_id = p.id AND i.nature = '' AND i.register NOT IN ('retention', 'retention payable')) AS amount, ` + open + ` AS open,
 		COALESCE((SELECT r.number FROM papers r WHERE r.reverses_id = p.id` + until + `), '') AS reversed_by,
-		COALESCE((SELECT r.kind FROM papers r WHERE r.reverses_id = p.id` + until + `), '') AS reversed_kind, ` + givenUp + ` AS written_off, ` + takenOf + ` AS taken, COALESCE(o.holds, '') AS holds,
+		COALESCE((SELECT r.kind FROM papers r WHERE r.reverses_id = p.id` + until + `), '') AS reversed_kind, ` + givenUp + ` AS written_off, ` + takenOf + ` AS taken, ` + cancelledOf + ` AS cancelled, COALESCE(o.holds, '') AS holds,
 		(o.paper_id IS NOT NULL OR p.kind = 'guarantee') AND EXISTS (SELECT 1 FROM paper_events e WHERE e.paper_id = p.id AND e.event IN ('lost', 'handed back') AND e.day <= @asof ) AS lost,
 		EXISTS (SELECT 1 FROM paper_events e WHERE e.paper_id = p.id AND e.event = 'sent' AND e.day <= @asof ) AS sent,
 		CASE WHEN o.paper_id IS NOT NULL THEN COALESCE((SELECT n.number FROM papers n WHERE n.source_id = p.id AND n.kind = p.kind AND n.day <= @asof LIMIT 1), '') ELSE '' END AS newer`,

@@ -38,7 +38,7 @@ const story = `SELECT h.day, h.act, h.second, h.seq, h.paper_id, p.number, CASE 
 		CASE WHEN a.id IS NULL THEN COALESCE((SELECT SUM(i.amount) FROM open_items i WHERE i.paper_id = p.id AND i.nature = '' AND i.register NOT IN ('retention', 'retention payable')), 0) ELSE 0 END AS item_amount,
 		CASE WHEN a.id IS NULL THEN COALESCE((SELECT SUM(m.amount) FROM open_items i CROSS JOIN item_moves m ON m.item_id = i.id WHERE i.paper_id = p.id AND i.nature = '' AND i.register NOT IN ('retention', 'retention payable') AND m.day <= @day), 0) ELSE 0 END AS item_open,
 		CASE WHEN a.id IS NULL THEN COALESCE((SELECT r.kind FROM papers r WHERE r.reverses_id = p.id AND r.day <= @day), '') ELSE '' END AS reversed_by,
-		CASE WHEN a.id IS NULL THEN ` + givenUp + ` ELSE 0 END AS written_off, p.total, CASE WHEN a.id IS NULL THEN ` + takenOf + ` ELSE 0 END AS taken,
+		CASE WHEN a.id IS NULL THEN ` + givenUp + ` ELSE 0 END AS written_off, p.total, CASE WHEN a.id IS NULL THEN ` + takenOf + ` ELSE 0 END AS taken, CASE WHEN a.id IS NULL THEN ` + cancelledOf + ` ELSE 0 END AS cancelled,
 		CASE WHEN a.id IS NULL THEN COALESCE((SELECT MIN(i.due) FROM open_items i WHERE i.paper_id = p.id AND i.amount > 0 AND i.nature = '' AND i.register NOT IN ('retention', 'retention payable')
 			AND (SELECT SUM(m.amount) FROM item_moves m WHERE m.item_id = i.id AND m.day <= @day) > 0), '') ELSE '' END AS due,
 		COALESCE((SELECT o.number FROM paper_events e JOIN papers o ON o.id = json_extract(e.detail, '$.of') WHERE a.id IS NULL AND e.paper_id = p.id AND e.event = 'written again'), '') AS instead_of,
@@ -64,6 +64,7 @@ type HappeningRow struct {
 	WrittenOff bool
 	Total      money.Amount
 	Taken      money.Amount // of a paper whose lines are taken one by one
+	Cancelled  money.Amount // of what is taken
 	Due        day.Day
 
 	InsteadOf    string // number of the paper that it is written in place of

@@ -1,6 +1,9 @@
 package web_test
 
-import "testing"
+import (
+	"strings"
+	"testing"
+)
 
 // order is an order of customer 1 for job 1, of one line.
 func order(day, net string) string {
@@ -119,6 +122,71 @@ func TestPlanThroughTheAPI(t *testing.T) {
 	} {
 		if a := c.put("/jobs/1", `{"name":"Stair","customer":1,`+body+`}`).want(422); a.at("refusals", 0, "field") != field {
 			t.Errorf("%s is refused at %s", body, a.at("refusals", 0, "field"))
+		}
+	}
+}
+
+// What nobody paid of a request is cancelled: it hangs nowhere any more, and
+// says so. A refund asks again, and that is cancelled too.
+func TestCancelsARequest(t *testing.T) {
+	c := newClient(t)
+	ask := c.must("/deposit-requests", `{"customer":1,"job":1,"day":"2026-11-02","due":"2026-11-10","amount":"1000.00"}`).at("posted", "paper")
+	stands := func(state, left, hangs string, says ...string) {
+		t.Helper()
+		p := c.get("/papers/" + ask).want(200)
+		if got := p.at("state") + " " + p.at("left"); got != state+" "+left {
+			t.Errorf("it is %s, want %s %s", got, state, left)
+		}
+		if a := c.get("/papers?kind=request+for+a+deposit"); a.at("rows", 0, "state") != state {
+			t.Errorf("in the list it is %s, want %s", a.at("rows", 0, "state"), state)
+		}
+		if got := c.says(1, ""); got != strings.Join(says, " | ") {
+			t.Errorf("its sheet says %q, want %q", got, says)
+		}
+		d := c.get("/desk").want(200)
+		if got := strings.Contains(string(d.body), `"group":"request","count":1`); got != (hangs == "hangs") {
+			t.Errorf("on the Desk: %v, want it that it %s", got, hangs)
+		}
+	}
+	stands("asked", "1000.00", "hangs", "Deposit asked for 1000.00", "Left to pay by 10 Nov 1000.00")
+	c.must("/deposits", `{"customer":1,"job":1,"day":"2026-11-05","amount":"600.00","bank":1,"method":"transfer","request":`+ask+`}`)
+	cancel := `{"request":` + ask + `,"day":"2026-11-12","reason":"they pay by the month"}`
+	if a := c.post("/cancellations?preview=true", cancel).want(200); a.at("effect", "paper", "lines", 0, "text") != "400.00 of RD26-0001, no longer asked for" {
+		t.Errorf("the effect is %s", a.body)
+	}
+	c.must("/cancellations", cancel)
+	stands("paid", "0.00", "is gone", "Deposit asked for 1000.00", "No longer asked for -400.00", "Nothing left to pay 0.00")
+	if a := c.post("/cancellations", cancel).want(422); a.at("refusals", 0, "field") != "request" {
+		t.Errorf("cancelled twice: %s", a.body)
+	}
+	c.must("/refunds", `{"customer":1,"day":"2026-11-13","sources":[{"item":1}],"bank":1,"method":"transfer"}`)
+	c.must("/cancellations", strings.Replace(cancel, "11-12", "11-13", 1))
+	stands("cancelled", "0.00", "is gone", "Deposit asked for 1000.00", "No longer asked for -1000.00", "Nothing left to pay 0.00")
+	c.must("/reversals", `{"paper":5,"day":"2026-11-14","reason":"wrong"}`)
+	if a := c.get("/papers/5/copy?again=true").want(200); a.at("kind") != "cancellation" || a.at("body", "request") != ask || a.at("body", "reason") != "they pay by the month" {
+		t.Errorf("written again it says %s", a.body)
+	}
+	stands("part paid", "600.00", "hangs", "Deposit asked for 1000.00", "No longer asked for -400.00", "Left to pay by 10 Nov 600.00")
+	if a := c.get("/papers?kind=request+for+a+deposit&asOf=2026-11-13"); a.at("rows", 0, "state") != "cancelled" {
+		t.Errorf("on the 13th it was %s", a.at("rows", 0, "state"))
+	}
+	if a := c.post("/cancellations", `{"request":`+ask+`,"order":1,"day":"2026-11-13","reason":"x"}`).want(422); a.at("refusals", 0, "rule") != "one of them" {
+		t.Errorf("of both: %s", a.body)
+	}
+}
+
+// An order that was called off says so in place of being billed.
+func TestCancelledIsNotBilled(t *testing.T) {
+	c := newClient(t)
+	c.must("/orders", `{"customer":1,"job":1,"day":"2026-11-02","lines":[{"text":"Stair","quantity":"2","unitPrice":"500","taxCode":1}]}`)
+	cancel := `{"order":1,"day":"2026-11-12","reason":"too dear","lines":[{"position":1,"quantity":"1"}]}`
+	for _, want := range []string{"part billed 50", "cancelled 100"} {
+		c.must("/cancellations", cancel)
+		if a := c.get("/papers/1"); a.at("state")+" "+a.at("settled") != want {
+			t.Errorf("it is %s %s, want %s", a.at("state"), a.at("settled"), want)
+		}
+		if a := c.get("/jobs/1/story"); !strings.Contains(string(a.body), `"state":"`+strings.Fields(want)[0]) {
+			t.Errorf("the story of the job does not say %s: %s", want, a.body)
 		}
 	}
 }

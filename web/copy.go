@@ -185,7 +185,10 @@ var writtenBy = map[string]func(c copier, detail string, p posting.Paper) (Draft
 	"billing.Request":          written(posting.Request, copier.request),
 	"billing.Delivery":         written(posting.Delivery, copier.delivery),
 	"billing.Cancellation":     written(posting.Cancellation, copier.cancellation),
-	"billing.Return":           written(posting.Return, copier.cameBack),
+	"billing.RequestCancellation": written(posting.Cancellation, func(c copier, v billing.RequestCancellation, _ posting.Paper) CancellationBody {
+		return CancellationBody{Request: v.RequestID, Day: c.day(string(v.Day)), Reason: v.Reason}
+	}),
+	"billing.Return": written(posting.Return, copier.cameBack),
 	"settling.CallOff": written(posting.Cancellation, func(c copier, v settling.CallOff, p posting.Paper) CancellationBody {
 		return c.cancellation(v.Cancellation, p)
 	}),

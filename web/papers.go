@@ -49,7 +49,7 @@ func paperRow(r store.PaperRow, today day.Day, cur money.Currency) PaperRow {
 	state, settled := stateOf(string(r.Kind), r.Amount, r.Open, string(r.ReversedKind), r.WrittenOff)
 	kind, _ := posting.Describe(r.Kind)
 	if kind.Taken != "" && r.ReversedBy == "" {
-		state, settled = takenState(kind, r.Total, r.Taken)
+		state, settled = takenState(kind, r.Total, r.Taken, r.Cancelled)
 		switch {
 		case settled > 0:
 		case r.Newer != "":

@@ -65,13 +65,15 @@ func (b DeliveryBody) command(p *parser) posting.Command {
 	return billing.Delivery{Number: b.Number, OrderID: b.Order, Day: p.day("day", b.Day), Reference: b.Reference, Note: b.Note, Lines: orderShares(p, b.Lines)}
 }
 
-// CancellationBody cancels what is left of an order, as the API takes it.
+// CancellationBody cancels what is left of an order, or what is not paid of a
+// request for a deposit, as the API takes it.
 type CancellationBody struct {
-	Number string           `json:"number,omitempty" doc:"Empty to be given the next"`
-	Order  int64            `json:"order,omitempty"`
-	Day    string           `json:"day,omitempty"`
-	Reason string           `json:"reason,omitempty" maxLength:"400"`
-	Lines  []OrderShareBody `json:"lines,omitempty" maxItems:"500" doc:"None: all that is left"`
+	Number  string           `json:"number,omitempty" doc:"Empty to be given the next"`
+	Order   int64            `json:"order,omitempty"`
+	Request int64            `json:"request,omitempty" doc:"In place of an order: a request for a deposit, of which all that is not paid is cancelled"`
+	Day     string           `json:"day,omitempty"`
+	Reason  string           `json:"reason,omitempty" maxLength:"400"`
+	Lines   []OrderShareBody `json:"lines,omitempty" maxItems:"500" doc:"Of an order. None: all that is left"`
 
 	Deposits []SplitBody         `json:"deposits,omitempty" maxItems:"50" doc:"What becomes of the deposits that were paid for it: given back, kept; what nobody speaks of stays held"`
 	Advances []AdvanceCreditBody `json:"advances,omitempty" maxItems:"50" doc:"What becomes of what was billed of it in advance: each is credited, but for what is kept"`
@@ -96,6 +98,12 @@ func (b AdvanceCreditBody) credit(p *parser, prefix string) billing.AdvanceCredi
 func (b AdvanceCreditBody) command(p *parser) posting.Command { return b.credit(p, "") }
 
 func (b CancellationBody) command(p *parser) posting.Command {
+	if b.Request != 0 {
+		if b.Order != 0 || len(b.Lines)+len(b.Deposits)+len(b.Advances) > 0 {
+			p.refusals = append(p.refusals, posting.Notice{Field: "request", Rule: "one of them", Text: "A cancellation is of an order or of a request for a deposit, not of both."})
+		}
+		return billing.RequestCancellation{Number: b.Number, RequestID: b.Request, Day: p.day("day", b.Day), Reason: b.Reason}
+	}
 	c := billing.Cancellation{Number: b.Number, OrderID: b.Order, Day: p.day("day", b.Day), Reason: b.Reason, Lines: orderShares(p, b.Lines)}
 	for i, a := range b.Advances {
 		c.Advances = append(c.Advances, a.credit(p, fmt.Sprintf("advances[%d].", i)))

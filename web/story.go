@@ -50,7 +50,7 @@ func happenings(rows []store.HappeningRow, asOf day.Day, cur money.Currency) []H
 		default:
 			h.State, h.Settled = stateOf(r.Kind, r.ItemAmount, r.ItemOpen, r.ReversedBy, r.WrittenOff)
 			if kind.Taken != "" && r.ReversedBy == "" {
-				h.State, h.Settled = takenState(kind, r.Total, r.Taken)
+				h.State, h.Settled = takenState(kind, r.Total, r.Taken, r.Cancelled)
 			}
 			h.InsteadOf, h.WrittenAgain = r.InsteadOf, r.WrittenAgain
 			h.Overdue = r.ReversedBy == "" && r.Due != "" && r.Due < asOf
@@ -134,7 +134,10 @@ func stateOf(kind string, amount, open money.Amount, reversedKind string, writte
 }
 
 // takenState is the state of a paper whose lines are taken one by one.
-func takenState(d posting.Description, total, taken money.Amount) (string, int) {
+func takenState(d posting.Description, total, taken, cancelled money.Amount) (string, int) {
+	if total != 0 && cancelled == total {
+		return "cancelled", 100
+	}
 	state, settled := reporting.Settlement(total, total-taken)
 	return map[string]string{"open": d.Words.Open, "part settled": d.Words.Part, "settled": d.Words.Settled}[state], settled
 }

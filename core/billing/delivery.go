@@ -2,7 +2,6 @@ package billing
 
 import (
 	"fmt"
-	"strings"
 
 	"cleantally/core/day"
 	"cleantally/core/posting"
@@ -81,14 +80,12 @@ func (c Cancellation) Plan(f posting.Facts) (posting.Effect, error) {
 // On plans the cancellation as a part of a larger step and tells what it does.
 func (c Cancellation) On(larger *posting.Builder) string {
 	b := on(larger)
-	if strings.TrimSpace(c.Reason) == "" {
-		b.Refuse("reason", "missing", "", "Say why it is cancelled.")
-	}
+	reason := giveReason(b, c.Reason)
 	lines := c.Lines
 	if order, ok := b.Facts.Paper(c.OrderID); ok && len(lines) == 0 {
 		lines = leftOf(b, order, c.Day)
 	}
-	p, shares, order := Delivery{Number: c.Number, OrderID: c.OrderID, Day: c.Day, Note: strings.TrimSpace(c.Reason), Lines: lines}.share(b, posting.Cancellation, posting.Cancelled)
+	p, shares, order := Delivery{Number: c.Number, OrderID: c.OrderID, Day: c.Day, Note: reason, Lines: lines}.share(b, posting.Cancellation, posting.Cancelled)
 	for n, s := range shares {
 		field := fmt.Sprintf("lines[%d].quantity", n)
 		if left := b.leftToCancel(s.Of, c.Day); s.Quantity > left {

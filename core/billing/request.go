@@ -2,6 +2,7 @@ package billing
 
 import (
 	"fmt"
+	"strings"
 
 	"cleantally/core/day"
 	"cleantally/core/money"
@@ -90,4 +91,47 @@ func (r Request) asked(b *builder) (money.Amount, string) {
 		return r.Amount, text
 	}
 	return c.Round(money.Percent(c.Decimal(of.Total), r.Percent)), fmt.Sprintf("%s, %s %%", text, r.Percent)
+}
+
+// RequestCancellation cancels what of a request for a deposit is not paid, all
+// of it: it is asked for no more. It posts nothing. What a refund asks for again
+// later is cancelled again (docs/rules.md, part 5).
+type RequestCancellation struct {
+	Number    string // "" to be given the next
+	RequestID int64
+	Day       day.Day
+	Reason    string
+}
+
+// Plan returns the effect of the cancellation.
+func (c RequestCancellation) Plan(f posting.Facts) (posting.Effect, error) {
+	b := build(f)
+	reason := giveReason(b, c.Reason)
+	dayOK := b.PostingDay("day", c.Day)
+	r, ok := b.ordered("request", c.RequestID, posting.Request, 0)
+	if !dayOK || !ok || !b.notBefore(r, c.Day, "cancelled") {
+		return b.Effect("")
+	}
+	of := posting.Thing{LineRef: posting.LineRef{PaperID: r.ID, Position: 1}}
+	all, _, _ := b.LeftOf(of, posting.Cancelled, c.Day)
+	left := all.Most()
+	if left <= 0 {
+		b.Refuse("request", "nothing left", "0", "Nothing of %s is left to pay, so there is nothing to cancel.", r.Number)
+		return b.Effect("")
+	}
+	b.In(r.Currency, r.Rate, r.Day)
+	asked := b.Currency().Show(left)
+	p := b.Paper(posting.Paper{Kind: posting.Cancellation, Number: c.Number, Day: c.Day, PartyID: r.PartyID, PartyName: r.PartyName, PartyAddress: r.PartyAddress, JobID: r.JobID, Title: "Cancelled of " + r.Number, Note: reason, SourceID: r.ID,
+		Lines: []posting.PaperLine{{Position: 1, Text: fmt.Sprintf("%s of %s, no longer asked for", asked, r.Number), Quantity: decimal.New(1, 0)}}})
+	b.Use("request", posting.Use{Of: of, As: posting.Cancelled, Day: c.Day, By: posting.LineRef{PaperID: p.ID, Position: 1}, Part: all.Take(left)})
+	return b.Effect(fmt.Sprintf("Cancelled of %s of %s by %s, %s: %s", r.Number, r.PartyName, p.Number, asked, reason))
+}
+
+// giveReason refuses a cancellation of which nobody says why.
+func giveReason(b *builder, reason string) string {
+	reason = strings.TrimSpace(reason)
+	if reason == "" {
+		b.Refuse("reason", "missing", "", "Say why it is cancelled.")
+	}
+	return reason
 }

@@ -1,6 +1,7 @@
 package billing_test
 
 import (
+	"strings"
 	"testing"
 
 	"cleantally/core/billing"
@@ -56,4 +57,53 @@ func TestRequest(t *testing.T) {
 	ask.Percent, ask.Due = dec("0"), "2026-10-01"
 	f.refuses(ask, "due", "before the paper", "2026-10-02")
 	f.refuses(billing.Request{PartyID: 1, Day: "2026-10-02"}, "amount", "above nil", "")
+}
+
+// What nobody paid of a request is cancelled; what a refund asks for again is
+// cancelled again. Taking a cancellation back asks again.
+func TestRequestCancelled(t *testing.T) {
+	f := newFirm(t)
+	f.posts(billing.Request{PartyID: 1, JobID: 1, Day: "2026-10-02", Amount: 100000})
+	cancel := billing.RequestCancellation{RequestID: 1, Day: "2026-10-12", Reason: " they pay by the month "}
+	left := func(want money.Amount) {
+		t.Helper()
+		still := money.Amount(100000)
+		for _, u := range f.Uses(1) {
+			still -= u.Amount.Own
+		}
+		if still != want {
+			t.Errorf("still asked: %d, want %d", still, want)
+		}
+	}
+	f.posts(settling.Deposit{PartyID: 1, JobID: 1, Day: "2026-10-10", Amount: 60000, BankAccountID: 1, Method: posting.ByTransfer, RequestID: 1}, "Dr 101 600.00, Cr 221 600.00")
+	e := f.posts(cancel) // posts nothing
+	if p := e.Paper(); p.Number != "OC26-0001" || p.Note != "they pay by the month" || p.SourceID != 1 || p.Total != 0 || p.Lines[0].Text != "400.00 of RD26-0001, no longer asked for" {
+		t.Errorf("the cancellation is %+v", p)
+	}
+	left(0)
+	f.refuses(cancel, "request", "nothing left", "0")
+	f.refuses(settling.Reversal{PaperID: 1, Day: "2026-10-13", Reason: "wrong"}, "paper", "something stands on it", "")
+	f.posts(settling.Refund{Day: "2026-10-14", Sources: []settling.Share{{Item: 1, Amount: 60000}}, BankAccountID: 1, Method: posting.ByTransfer}, "Cr 101 600.00, Dr 221 600.00")
+	left(60000)
+	f.refuses(cancel, "request", "nothing left", "0") // on the 12th it was not given back yet
+	cancel.Day = "2026-10-14"
+	f.posts(cancel)
+	left(0)
+	refund := settling.Reversal{PaperID: 4, Day: "2026-10-15", Reason: "wrong"}
+	f.refuses(refund, "paper", "more than is left", "0.00")
+	const want = "Only 0.00 of RD26-0001 is left to be paid again, not 600.00, for the cancellation OC26-0002 took it since. Credit or take back that first."
+	if _, err := refund.Plan(f); err == nil || !strings.Contains(err.Error(), want) {
+		t.Errorf("refused with %v, want %s", err, want)
+	}
+	f.posts(settling.Reversal{PaperID: 5, Day: "2026-10-15", Reason: "wrong"})
+	left(60000)
+	f.posts(settling.Reversal{PaperID: 3, Day: "2026-10-15", Reason: "wrong"})
+	left(100000)
+
+	cancel.Reason = " "
+	f.refuses(cancel, "reason", "missing", "")
+	cancel.Reason, cancel.Day = "off", "2026-10-01"
+	f.refuses(cancel, "day", "before the paper", "2026-10-02")
+	cancel.RequestID = 2
+	f.refuses(cancel, "request", "missing", "")
 }

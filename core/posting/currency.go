@@ -213,6 +213,9 @@ func (b *Builder) WorthAt(code string, own money.Amount, d day.Day, rate decimal
 // Leaves enters money that leaves a bank account, in that account's currency, by
 // a portion of what stands there in the firm's; what is more than stands there
 // goes at the rate that is said, nil for that of the day (docs/rules.md, part 8).
+// So does all of it where an account that was overdrawn stands above nil in its
+// own currency and still below in the firm's: a portion of that would be worth
+// less than nothing.
 func (b *Builder) Leaves(bank ledger.BankAccount, own money.Amount, d day.Day, rate decimal.Decimal, at ledger.Line) (Worth, bool) {
 	account, _ := b.Account(bank.AccountID)
 	w, ok := Firm(own), true
@@ -220,8 +223,8 @@ func (b *Builder) Leaves(bank ledger.BankAccount, own money.Amount, d day.Day, r
 		left := b.standsAt(account.ID, d)
 		there := min(max(left.Most(), 0), own)
 		w = left.Take(there).Amount
-		if there == 0 {
-			w = Worth{}
+		if there == 0 || w.Base < 0 {
+			there, w = 0, Worth{}
 		}
 		if more := own - there; more > 0 {
 			var rest Worth

@@ -48,12 +48,13 @@ func (b *Builder) UndoUse(field string, u Use, d day.Day) bool {
 	return b.Use(field, back)
 }
 
-// holders names the papers whose lines hold what a use had given back.
+// holders names the papers whose lines hold what a use had given back, as the
+// same or by a later cancellation.
 func (b *Builder) holders(given Use) (names []string) {
 	held := map[int64]money.Amount{}
 	var order []int64
 	for _, u := range b.usesOf(given.Of.PaperID, true) {
-		if u.Of == given.Of && u.As == given.As {
+		if u.Of == given.Of && (u.As == given.As || u.As == Cancelled && u.ID > given.ID) {
 			order = append(order, u.By.PaperID)
 			held[u.By.PaperID] += u.Amount.Own
 		}

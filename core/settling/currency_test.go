@@ -426,3 +426,12 @@ func TestPassedOnAbroadIsCredited(t *testing.T) {
 		}
 	}
 }
+
+// An account that was overdrawn and got more at a lower rate stands above nil in
+// dollars and below in euros: what leaves it then is worth what the day says.
+func TestLeavesAnAccountWorthLessThanNothing(t *testing.T) {
+	b := abroad()
+	post(t, b, settling.Prepayment{PartyID: 2, Day: "2026-11-02", Amount: 100000, BankAccountID: inDollars, Method: posting.ByTransfer})
+	post(t, b, settling.Unidentified{Day: "2026-11-03", Amount: 150000, Rate: rate("0.5"), BankAccountID: inDollars, Method: posting.ByTransfer})
+	wantSum(t, b, post(t, b, settling.Prepayment{PartyID: 2, Day: "2026-11-10", Amount: 20000, BankAccountID: inDollars, Method: posting.ByTransfer}), "Dr 161 184.00, Cr 102 184.00")
+}

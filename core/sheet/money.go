@@ -71,7 +71,12 @@ func (d Data) money(s *Sheet) {
 			}
 		}
 	}
+	if p.Kind == posting.Request && d.Cancelled != 0 {
+		sum("", "No longer asked for", -d.Cancelled)
+	}
 	switch {
+	case p.Kind == posting.Request && d.Left == 0 && d.Cancelled != 0:
+		sum("left", "Nothing left to pay", 0)
 	case p.Kind == posting.Request && d.Left == 0:
 		sum("left", "Paid", 0)
 	case p.Kind == posting.Request:

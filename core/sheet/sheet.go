@@ -98,6 +98,7 @@ type Data struct {
 	Early     money.Amount // the discount for early payment, of the gross
 	Open      money.Amount // above nil
 	Left      money.Amount // of what is taken line by line, with tax
+	Cancelled money.Amount // of that
 	Items     []posting.Item
 	Settled   []Settled
 	Cleared   []Cleared                    // by a payout by card

@@ -11,7 +11,7 @@ var Words = []string{
 	"What", "Quantity", "Unit price", "Discount", "Tax", "Net", "With tax", "none", "paid on your behalf",
 	"Net at %s %%", "On your behalf, without tax", "Tax %s %%", "Rounding", "Total", "%s: %s net, %s tax at %s %%", "Discount for early payment", "Difference", "Tax withheld", "Written off", "Set off", "Credited by", "Paid", "Off what you keep back", "Kept back by you",
 	"Left to pay", "Left to pay by %s", "Nothing left to pay", "Reversed, nothing to pay", "by %s: %s", "Left to you", "Used up", "set against %s", "out of %s", "Of %s, which is taken off here, %s is still to be paid.",
-	"Received", "On account", "Deposit received", "Still held", "Given back", "Deposit asked for", "Released, to be paid", "kept back of %s", "Paid %s", "Arrived", "Bank charges taken off", "Tax inside", "Owed to us, due %s", "Reversal of %s",
+	"Received", "On account", "Deposit received", "Still held", "Given back", "Deposit asked for", "No longer asked for", "Released, to be paid", "kept back of %s", "Paid %s", "Arrived", "Bank charges taken off", "Tax inside", "Owed to us, due %s", "Reversal of %s",
 	"Certificate", "Of the claim", "Contract", "Claimed before", "This claim", "To date", "Share", "Work done to date", "Less claimed before", "This claim, net", "Tax of it", "Less advances billed, with tax", "To be paid", "Kept back to date",
 	"Agreed without an order", "Claimed by __________________, date ________", "Certified by __________________, date ________", "Paid out", "Card takings", "Fee taken off", "Paper", "From", "Amount",
 	"Tax number %s", "Carried forward", "Brought forward", "%s of %s", "DRAFT",

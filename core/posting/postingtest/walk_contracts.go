@@ -86,10 +86,13 @@ func (w *Walk) request() posting.Command {
 	return r
 }
 
-// asked is a deposit for a request.
+// asked is a deposit for a request, or the end of one.
 func (w *Walk) asked() posting.Command {
 	d := w.deposit()
 	if r := w.paper(posting.Request); r.ID != 0 {
+		if w.oneIn(4) {
+			return billing.RequestCancellation{RequestID: r.ID, Day: w.after(r.Day), Reason: "called off"}
+		}
 		d.RequestID, d.PartyID, d.JobID, d.Day, d.Amount = r.ID, r.PartyID, r.JobID, w.after(r.Day), w.of(r.Total)
 	}
 	return d

@@ -5060,13 +5060,18 @@ export interface components {
             day?: string;
             /** @description What becomes of the deposits that were paid for it: given back, kept; what nobody speaks of stays held */
             deposits?: components["schemas"]["SplitBody"][];
-            /** @description None: all that is left */
+            /** @description Of an order. None: all that is left */
             lines?: components["schemas"]["OrderShareBody"][];
             /** @description Empty to be given the next */
             number?: string;
             /** Format: int64 */
             order?: number;
             reason?: string;
+            /**
+             * Format: int64
+             * @description In place of an order: a request for a deposit, of which all that is not paid is cancelled
+             */
+            request?: number;
         };
         CardGateway: {
             /**

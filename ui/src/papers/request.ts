@@ -33,6 +33,7 @@ export const request = kind<RequestBody>({
             name: 'They paid it',
             to: newPaper('deposit', { customer: p.customerId, job: p.jobId, request: p.id, amount: p.left }),
           },
+          { name: 'Cancel what is left', to: newPaper('cancellation', { request: p.id }), more: true },
           { name: 'Sent', panel: 'sent', more: true },
         ],
   Fields: lazy(() => import('./RequestFields')),
