@@ -2,6 +2,7 @@ package bench
 
 import (
 	"context"
+	"errors"
 	"flag"
 	"fmt"
 	"math/rand/v2"
@@ -372,7 +373,15 @@ func (h *history) job() error {
 	if err != nil {
 		return err
 	}
-	h.in(8, func() error { return h.ahead(who, j, order, lines) })
+	switch h.jobs % 8 {
+	case 3:
+		h.in(8, func() error { return h.billedAhead(who, j, order, lines) })
+	case 7:
+		h.in(30, func() error { return h.claimed(who, j, 40) })
+		h.in(75, func() error { return h.claimed(who, j, 100) })
+	default:
+		h.in(8, func() error { return h.ahead(who, j, order, lines) })
+	}
 	h.in(20, func() error { return h.bought(j) })
 	if h.rnd.IntN(15) != 0 { // else nobody thinks of it
 		after := 180
@@ -386,6 +395,45 @@ func (h *history) job() error {
 			}
 			now.Closed = true
 			return h.book.SaveJob(ctx, 1, &now)
+		})
+	}
+	return nil
+}
+
+// claimed bills a job by progress.
+func (h *history) claimed(who int64, j master.Job, percent int64) error {
+	v, err := h.post(billing.Claim{JobID: j.ID, Day: h.today, Percent: decimal.New(percent, 0)})
+	if err == nil {
+		h.paid(who, true, v)
+	}
+	return err
+}
+
+// billedAhead bills a part of an order in advance, and deducts that from the
+// stages. One in fifteen is called off before the second.
+func (h *history) billedAhead(who int64, j master.Job, order done, lines []posting.Line) error {
+	a, err := h.post(billing.DepositInvoice{PartyID: who, JobID: j.ID, Day: h.today, OrderID: order.paper, Percent: decimal.New(30, 0)})
+	if err != nil {
+		return err
+	}
+	h.paid(who, false, a)
+	for n, l := range lines {
+		l.Of = posting.Thing{LineRef: posting.LineRef{PaperID: order.paper, Position: n + 1}}
+		h.in(20+30*n, func() error {
+			if n == 1 && h.jobs%15 == 0 {
+				_, err := h.post(billing.Cancellation{OrderID: order.paper, Day: h.today, Reason: "moved away"})
+				return err
+			}
+			v := billing.Invoice{PartyID: who, JobID: j.ID, Day: h.today, Lines: append([]posting.Line{l}, h.lines(1)...), Deductions: []billing.Deduction{{PaperID: a.paper, Most: true}}}
+			billed, err := h.post(v)
+			if errors.As(err, new(posting.Refusals)) { // nothing of it is left
+				v.Deductions = nil
+				billed, err = h.post(v)
+			}
+			if err == nil {
+				h.paid(who, v.Deductions == nil, billed)
+			}
+			return err
 		})
 	}
 	return nil

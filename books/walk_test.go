@@ -5,13 +5,16 @@ import (
 	"errors"
 	"fmt"
 	"reflect"
+	"slices"
 	"testing"
 	"time"
 
 	"cleantally/books"
+	"cleantally/core/billing"
 	"cleantally/core/day"
 	"cleantally/core/ledger"
 	"cleantally/core/master"
+	"cleantally/core/money"
 	"cleantally/core/posting"
 	"cleantally/core/posting/postingtest"
 	"cleantally/core/tax"
@@ -252,6 +255,10 @@ func conform(t *testing.T, disk *books.Book, memory *postingtest.Book) {
 		same("stock before "+string(m.Day), 1, f.StockFrom(1, m.Day.Add(-1)), memory.StockFrom(1, m.Day.Add(-1)))
 		same("stock by", m.By.PaperID, f.StockOf(m.By.PaperID), memory.StockOf(m.By.PaperID))
 	}
+	for _, d := range []day.Day{"2025-03-31", "2025-06-30", "2025-12-31", "2026-06-30", disk.Today()} {
+		got, want := ordersLeft(t, disk, memory, d)
+		same("left of orders on", d, got, want)
+	}
 	for _, d := range []day.Day{"2025-06-30", "2026-06-30"} {
 		type sums struct{ left, billed posting.Part }
 		var got, want sums
@@ -266,6 +273,43 @@ func conform(t *testing.T, disk *books.Book, memory *postingtest.Book) {
 	if f.Err() != nil {
 		t.Error(f.Err())
 	}
+}
+
+// ordersLeft is what the register of orders tells on a day, and what their lines in
+// memory say.
+func ordersLeft(t *testing.T, disk *books.Book, memory *postingtest.Book, d day.Day) (got, want []string) {
+	t.Helper()
+	told, err := disk.Read(ctx).OrdersLeft(d, "", store.Query{Limit: 500})
+	if err != nil {
+		t.Fatal(err)
+	}
+	sum := money.Amount(0)
+	for _, o := range told.Rows {
+		got = append(got, fmt.Sprintf("paper %d: %d, in %q %d", o.ID, o.Left, o.Currency, o.OwnLeft))
+		sum += o.Left
+	}
+	if told.Count != int64(len(told.Rows)) || sum != told.Sums[0] {
+		t.Errorf("%d orders with %d in all, told %d with %d", len(told.Rows), sum, told.Count, told.Sums[0])
+	}
+	for _, p := range memory.Papers {
+		gone := slices.ContainsFunc(memory.Papers, func(x posting.Paper) bool { return x.ReversesID == p.ID && x.Day <= d })
+		if p.Kind != posting.Order || p.Day > d || gone {
+			continue
+		}
+		var left, own money.Amount
+		for _, l := range billing.OrderLines(memory, p, d) {
+			left, own = left+max(l.Left.Amount.Base-l.Left.Tax.Base, 0), own+max(l.Left.Net(), 0)
+		}
+		if p.Currency == "" {
+			own = 0
+		}
+		if left > 0 {
+			want = append(want, fmt.Sprintf("paper %d: %d, in %q %d", p.ID, left, p.Currency, own))
+		}
+	}
+	slices.Sort(got)
+	slices.Sort(want)
+	return got, want
 }
 
 func numbered(uses []posting.Use) []posting.Use { return append([]posting.Use{}, uses...) }

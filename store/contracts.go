@@ -158,14 +158,17 @@ func (f *Facts) Standing(kinds []posting.Kind, partyID, jobID int64, d day.Day) 
 	return f.standing(kinds, partyID, jobID, d, "")
 }
 
-// OpenOrders are the orders of which something may be left to bill: the few,
-// where most are done with. Of what was billed since the day there was more.
+// OpenOrders are the orders of a customer, or of a job, of which something may be
+// left to bill: the few, where most are done with. Of what was billed since the day
+// there was more.
 func (f *Facts) OpenOrders(partyID, jobID int64, d day.Day) []posting.Paper {
-	return f.standing([]posting.Kind{posting.Order}, partyID, jobID, d, `AND p.id IN (SELECT paper_id FROM lines_left WHERE register = 'ordered' AND amount <> 0 UNION SELECT of_paper_id FROM uses INDEXED BY uses_day WHERE day > @day UNION SELECT of_paper_id FROM uses INDEXED BY uses_delivered WHERE as_kind = 'delivered')
-		AND (EXISTS (SELECT 1 FROM paper_lines l WHERE l.paper_id = p.id AND l.net + l.tax >
-			COALESCE((SELECT SUM(u.amount) FROM uses u WHERE u.of_paper_id = l.paper_id AND u.of_position = l.position AND u.as_kind IN ('billed', 'cancelled') AND u.day <= @day), 0))
-		OR EXISTS (SELECT 1 FROM uses u WHERE u.of_paper_id = p.id AND u.as_kind = 'delivered'))`)
+	return f.standing([]posting.Kind{posting.Order}, partyID, jobID, d, `AND p.id IN (SELECT paper_id FROM lines_left WHERE register = 'ordered' AND amount <> 0 UNION SELECT of_paper_id FROM uses INDEXED BY uses_day WHERE day > @day UNION SELECT paper_id FROM (`+deliveredAhead+`))`)
 }
+
+// deliveredAhead are the lines of orders of which as much is delivered as stands
+// ordered, or more, and not all of that billed, in SQL: what is left to bill of
+// those is what was delivered.
+const deliveredAhead = "SELECT paper_id, position FROM goods_left INDEXED BY goods_left_over WHERE kind = 'order' AND delivered > billed AND delivered >= quantity - cancelled"
 
 // OpenPurchaseOrders are the purchase orders of a supplier, 0 for any, of which
 // something may be left to come or to be billed.
@@ -224,14 +227,21 @@ func (r Reader) Advances(at day.Day, all bool, search string, q Query) (Page[Adv
 	became := func(kinds string) string {
 		return "COALESCE(SUM(CASE WHEN u.as_kind IN (" + kinds + ") THEN u.amount - u.tax END), 0)"
 	}
-	uses := `(SELECT u.of_paper_id, ` + became("'deducted'") + ` AS deducted, ` + became("'credited', 'cancelled'") + ` AS credited, ` + became("'forfeited'") + ` AS kept, SUM(u.amount - u.tax) AS used, SUM(u.tax) AS tax
-		FROM uses u JOIN paper_lines l ON l.paper_id = u.of_paper_id AND l.position = u.of_position WHERE l.register = 'advance billings' AND u.day <= @asof GROUP BY u.of_paper_id)`
-	lines := "(SELECT paper_id, SUM(net) AS net, SUM(tax) AS tax FROM paper_lines WHERE register = 'advance billings' GROUP BY paper_id)"
+	of, with := "paper_lines l", ""
+	if !all { // most are used up: looked at are those with something left, and what was used since
+		of = "few w CROSS JOIN paper_lines l ON l.paper_id = w.paper_id"
+		with = `WITH few AS MATERIALIZED (SELECT paper_id FROM lines_left WHERE register = 'advance billings' AND amount <> 0
+			UNION SELECT u.of_paper_id FROM uses u INDEXED BY uses_day CROSS JOIN lines_left x ON x.paper_id = u.of_paper_id AND x.position = u.of_position WHERE u.day > @asof AND x.register = 'advance billings') `
+	}
+	uses := `(SELECT l.paper_id, ` + became("'deducted'") + ` AS deducted, ` + became("'credited', 'cancelled'") + ` AS credited, ` + became("'forfeited'") + ` AS kept, SUM(u.amount - u.tax) AS used, SUM(u.tax) AS tax
+		FROM ` + of + ` CROSS JOIN uses u INDEXED BY uses_of ON u.of_paper_id = l.paper_id AND u.of_position = l.position WHERE l.register = 'advance billings' AND u.day <= @asof GROUP BY l.paper_id)`
+	lines := "(SELECT l.paper_id, SUM(l.net) AS net, SUM(l.tax) AS tax FROM " + of + " WHERE l.register = 'advance billings' GROUP BY l.paper_id)"
 	left := "(l.net - COALESCE(u.used, 0))"
 	l := listing{
+		with: with,
 		columns: "p.id, p.number, p.day, p.party_id, p.party_name AS party, p.job_id, COALESCE(j.number, '') AS job, l.net, COALESCE(u.deducted, 0) AS deducted, COALESCE(u.credited, 0) AS credited, COALESCE(u.kept, 0) AS kept, " +
 			left + " AS left, l.tax - COALESCE(u.tax, 0) AS left_tax",
-		from:  lines + " l JOIN papers p ON p.id = l.paper_id LEFT JOIN jobs j ON j.id = p.job_id LEFT JOIN " + uses + " u ON u.of_paper_id = p.id",
+		from:  lines + " l JOIN papers p ON p.id = l.paper_id LEFT JOIN jobs j ON j.id = p.job_id LEFT JOIN " + uses + " u ON u.paper_id = p.id",
 		id:    "p.id",
 		sort:  "day",
 		sorts: map[string]string{"day": "p.day", "number": "p.number", "party": "p.party_name COLLATE NOCASE", "job": "COALESCE(j.number, '')", "net": "l.net", "left": left},
@@ -246,6 +256,73 @@ func (r Reader) Advances(at day.Day, all bool, search string, q Query) (Page[Adv
 		l.contains(search, "p.number", "p.party_name", "COALESCE(j.number, '')")
 	}
 	return fetch[AdvanceRow](r, l, q)
+}
+
+// OrderRow is an order with what of it is left to bill on a day: net, in the firm's
+// currency, and beside that in the order's own where that is another.
+type OrderRow struct {
+	ID       int64
+	Number   string
+	Day      day.Day
+	PartyID  int64
+	Party    string
+	JobID    int64
+	Job      string
+	Title    string
+	Net      money.Amount
+	Left     money.Amount
+	Currency string
+	OwnNet   money.Amount
+	OwnLeft  money.Amount
+}
+
+// leftToBill is what of a line l of an order is left to bill, net, of its uses u by
+// a day, in SQL (docs/rules.md, part 5): what stands ordered, or what was delivered
+// where that is more, less what was billed. The columns may be own.
+func leftToBill(own bool) string {
+	net, amount, used := "l.net", "l.net + l.tax", "u.amount - u.tax"
+	whole := "COALESCE(u.own_amount, u.amount)"
+	if own {
+		net, used = "COALESCE(l.own_net, l.net)", "COALESCE(u.own_amount, u.amount) - COALESCE(u.own_tax, u.tax)"
+	}
+	amount = "COALESCE(l.own_net + l.own_tax, " + amount + ")"
+	sum := func(what, as string) string {
+		return "COALESCE(SUM(" + what + ") FILTER (WHERE u.as_kind = '" + as + "'), 0)"
+	}
+	ordered := "CAST(ROUND(CAST(l.quantity AS REAL) * 1000000) AS INTEGER) - " + sum("u.quantity", "cancelled")
+	delivered := sum("u.quantity", "delivered")
+	return "MAX(CASE WHEN " + delivered + " > " + ordered + " OR " + delivered + " = " + ordered + " AND " + sum(whole, "delivered") + " > " + amount + " - " + sum(whole, "cancelled") +
+		" THEN " + sum(used, "delivered") + " ELSE " + net + " - " + sum(used, "cancelled") + " END - " + sum(used, "billed") + ", 0)"
+}
+
+// OrdersLeft is the register of orders with something left to bill on a day, the
+// oldest first. Lines that nobody delivered ahead, and nobody took of since, are
+// read as they are kept; the others are worked out from their uses.
+func (r Reader) OrdersLeft(at day.Day, search string, q Query) (Page[OrderRow], error) {
+	l := listing{
+		with: `WITH apart AS MATERIALIZED (` + deliveredAhead + ` UNION SELECT u.of_paper_id, u.of_position FROM uses u INDEXED BY uses_day CROSS JOIN lines_left x ON x.paper_id = u.of_paper_id AND x.position = u.of_position WHERE u.day > @asof AND x.register = 'ordered'),
+			rest AS MATERIALIZED (SELECT paper_id, SUM(net) AS net FROM (
+				SELECT x.paper_id, x.amount - x.tax AS net FROM lines_left x WHERE x.register = 'ordered' AND x.amount <> 0 AND x.amount > x.tax AND (x.paper_id, x.position) NOT IN apart
+				UNION ALL SELECT l.paper_id, ` + leftToBill(false) + ` FROM apart a CROSS JOIN paper_lines l ON l.paper_id = a.paper_id AND l.position = a.position
+					LEFT JOIN uses u ON u.of_paper_id = l.paper_id AND u.of_position = l.position AND u.day <= @asof GROUP BY l.paper_id, l.position)
+				GROUP BY paper_id HAVING SUM(net) > 0) `,
+		columns: `p.id, p.number, p.day, p.party_id, p.party_name AS party, p.job_id, COALESCE(j.number, '') AS job, p.title, b.net, o.net AS left, COALESCE(p.currency, '') AS currency,
+			CASE WHEN p.currency IS NULL THEN 0 ELSE (SELECT SUM(l.own_net) FROM paper_lines l WHERE l.paper_id = p.id) END AS own_net,
+			CASE WHEN p.currency IS NULL THEN 0 ELSE (SELECT SUM(w.net) FROM (SELECT ` + leftToBill(true) + ` AS net FROM paper_lines l LEFT JOIN uses u ON u.of_paper_id = l.paper_id AND u.of_position = l.position AND u.day <= @asof
+				WHERE l.paper_id = p.id GROUP BY l.position) w) END AS own_left`,
+		from:  "rest o CROSS JOIN papers p ON p.id = o.paper_id CROSS JOIN paper_billing b ON b.paper_id = p.id LEFT JOIN jobs j ON j.id = p.job_id",
+		id:    "p.id",
+		sort:  "day",
+		sorts: map[string]string{"day": "p.day", "number": "p.number", "party": "p.party_name COLLATE NOCASE", "job": "COALESCE(j.number, '')", "title": "p.title COLLATE NOCASE", "net": "b.net", "left": "o.net"},
+		sums:  []string{"o.net"},
+		named: []any{asOf(at)},
+	}
+	l.filter("p.day <= ?", at)
+	l.filter("NOT EXISTS (SELECT 1 FROM papers x WHERE x.reverses_id = p.id AND x.day <= @asof )")
+	if search != "" {
+		l.contains(search, "p.number", "p.party_name", "COALESCE(j.number, '')", "p.title")
+	}
+	return fetch[OrderRow](r, l, q)
 }
 
 // StagesOf returns the billing plan of a job, in order.

@@ -274,7 +274,7 @@ func (s *Server) billable(ctx context.Context, in *billableInput) (*struct{ Body
 	return out, problem(err)
 }
 
-// OrderBook is every order with something left of it.
+// OrderBook is what became of the orders of a customer, of a job, or of one.
 type OrderBook struct {
 	Rows []Order `json:"rows"`
 	Left string  `json:"left" doc:"Net, what of all of them is left to bill, in the firm's currency"`
@@ -282,22 +282,79 @@ type OrderBook struct {
 
 func (s *Server) orderBook(ctx context.Context, in *struct {
 	AsOf     string `query:"asOf"`
-	Customer int64  `query:"customer"`
+	Customer int64  `query:"customer" doc:"One of these three is said"`
 	Job      int64  `query:"job"`
+	Order    int64  `query:"order"`
 	All      bool   `query:"all" doc:"Those too that are billed or cancelled"`
 }) (*struct{ Body OrderBook }, error) {
 	p, d, err := s.lookingBack(ctx, in.AsOf)
 	if err != nil {
 		return nil, err
 	}
+	if in.Customer == 0 && in.Job == 0 && in.Order == 0 {
+		return nil, plain(422, "Say of which customer, job or order.")
+	}
 	f, err := s.book.Read(ctx).Facts(s.book.Today())
 	if err != nil {
 		return nil, problem(err)
 	}
-	out := &struct{ Body OrderBook }{}
-	rows, sum := orders(f, in.Customer, in.Job, d, p.cur, in.All)
-	out.Body.Rows, out.Body.Left = rows, p.cur.Format(sum)
+	out := &struct{ Body OrderBook }{OrderBook{Rows: []Order{}}}
+	var sum money.Amount
+	if in.Order == 0 {
+		out.Body.Rows, sum = orders(f, in.Customer, in.Job, d, p.cur, in.All)
+	} else if o, ok := f.Paper(in.Order); ok && o.Kind == posting.Order {
+		row, left := orderBody(f, o, d, p.cur)
+		out.Body.Rows, sum = append(out.Body.Rows, row), left
+	}
+	out.Body.Left = p.cur.Format(sum)
 	return out, problem(f.Err())
+}
+
+// OrderRow is an order with what of it is left to bill.
+type OrderRow struct {
+	ID         int64  `json:"id"`
+	Number     string `json:"number"`
+	Day        string `json:"day"`
+	CustomerID int64  `json:"customerId"`
+	Customer   string `json:"customer"`
+	JobID      int64  `json:"jobId"`
+	Job        string `json:"job"`
+	Title      string `json:"title"`
+	Net        string `json:"net" doc:"In the firm's currency, as is what is left"`
+	Left       string `json:"left" doc:"Net, to be billed"`
+
+	Currency string `json:"currency,omitempty" doc:"ISO 4217, of an order in another than the firm's"`
+	OwnNet   string `json:"ownNet,omitempty" doc:"What it comes to in that"`
+	OwnLeft  string `json:"ownLeft,omitempty" doc:"And what of that is left"`
+}
+
+func (s *Server) registerOrders() {
+	type input struct{ ListInput }
+	type row = OrderRow
+	lister[input, store.OrderRow, row]{
+		id: "order-register", path: "/api/v1/order-register", summary: "Orders with something left to bill, as of a day",
+		head: func(in *input) ListInput { return in.ListInput },
+		find: func(ctx context.Context, in *input, q store.Query) (store.Page[store.OrderRow], error) {
+			d, err := s.asOf(in.AsOf)
+			if err != nil {
+				return store.Page[store.OrderRow]{}, err
+			}
+			return s.book.Read(ctx).OrdersLeft(d, in.Search, q)
+		},
+		row: func(r store.OrderRow, _ day.Day, cur money.Currency) row {
+			o := row{ID: r.ID, Number: r.Number, Day: string(r.Day), CustomerID: r.PartyID, Customer: r.Party, JobID: r.JobID, Job: r.Job, Title: r.Title, Net: cur.Format(r.Net), Left: cur.Format(r.Left)}
+			if r.Currency != "" {
+				own := cur.In(r.Currency)
+				o.Currency, o.OwnNet, o.OwnLeft = r.Currency, own.Format(r.OwnNet), own.Format(r.OwnLeft)
+			}
+			return o
+		},
+		key:  func(r row) int64 { return r.ID },
+		sums: []string{"left"},
+		columns: []col[row]{textCol("Number", func(r row) string { return r.Number }), textCol("Day", func(r row) string { return r.Day }), textCol("Customer", func(r row) string { return r.Customer }), textCol("Job", func(r row) string { return r.Job }),
+			textCol("What", func(r row) string { return r.Title }), figureCol("Net", func(r row) string { return r.Net }), figureCol("Left", func(r row) string { return r.Left })},
+		abroad: []col[row]{textCol("Currency", func(r row) string { return r.Currency }), figureCol("Net in it", func(r row) string { return r.OwnNet }), figureCol("Left in it", func(r row) string { return r.OwnLeft })},
+	}.register(s)
 }
 
 // AdvanceRow is what was billed in advance by a paper and what became of it.
@@ -319,7 +376,8 @@ type AdvanceRow struct {
 
 func (s *Server) registerContracts() {
 	huma.Register(s.api, describe("billable", "GET", "/api/v1/billable", "What a next invoice of a customer could take: of orders, and of what was billed in advance"), s.billable)
-	huma.Register(s.api, describe("order-book", "GET", "/api/v1/order-book", "What is ordered and not billed, as of a day"), s.orderBook)
+	huma.Register(s.api, describe("order-book", "GET", "/api/v1/order-book", "What became of the orders of a customer, of a job, or of one, as of a day"), s.orderBook)
+	s.registerOrders()
 	type input struct {
 		ListInput
 		All bool `query:"all" doc:"Those too that are used up"`

@@ -47,7 +47,7 @@ func TestAdvanceThroughTheAPI(t *testing.T) {
 	if o := c.get("/papers/1"); o.at("order", 0, "billed") != "1" || o.at("order", 0, "leftToBill") != "0" {
 		t.Errorf("the order: %s", o.body)
 	}
-	if a := c.get("/order-book?all=true"); a.at("left") != "0.00" || a.at("rows", 0, "number") != "O26-0001" {
+	if a := c.get("/order-book?order=1"); a.at("left") != "0.00" || a.at("rows", 0, "number") != "O26-0001" {
 		t.Errorf("the order book: %s", a.body)
 	}
 	if j := c.get("/jobs/1"); j.at("strip", 0, "amount") != "0.00" || j.at("strip", 1, "amount") != "8000.00" {

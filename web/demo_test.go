@@ -392,7 +392,7 @@ func TestLookingBackIsWhatWasSeen(t *testing.T) {
 		for _, path := range []string{"/customers?limit=500", "/jobs?state=all&limit=500", "/suppliers?limit=500", "/papers?limit=500", "/papers?state=open&limit=500", "/papers?state=overdue&limit=500", "/papers?state=settled&limit=500", "/registers/receivables?limit=500",
 			"/registers/retention?limit=500", "/registers/deposits?limit=500", "/registers/unidentified?limit=500", "/registers/payables?limit=500", "/registers/supplier%20prepayments?limit=500", "/registers/retention%20payable?limit=500",
 			"/deposit-register?all=true&limit=500", "/advance-register?all=true&limit=500", "/credit-notes?limit=500", "/credit-notes?state=waiting&limit=500", "/returned-goods?limit=500", "/costs?limit=500", "/margins?state=all&limit=500", "/stock?limit=500", "/stock/1",
-			"/ageing?basis=due", "/ageing?basis=paper", "/ageing?byJob=true", "/ageing?payable=true", "/trial-balance?", "/tie-out?", "/expected?", "/held?", "/order-book?all=true", "/desk?", "/customers/1?", "/customers/2?", "/customers/8?", "/jobs/9?", "/jobs/17?", "/jobs/26?"} {
+			"/ageing?basis=due", "/ageing?basis=paper", "/ageing?byJob=true", "/ageing?payable=true", "/trial-balance?", "/tie-out?", "/expected?", "/held?", "/order-register?limit=500", "/order-book?customer=2&all=true", "/desk?", "/customers/1?", "/customers/2?", "/customers/8?", "/jobs/9?", "/jobs/17?", "/jobs/26?"} {
 			mark := "&"
 			if !strings.Contains(path, "?") {
 				mark = "?"

@@ -30,7 +30,7 @@ var operationRights = func() map[string]rights.Right {
 		anybody: "session firms sign-in sign-out set-up change-password sessions end-session new-factor set-factor drop-factor invited accept-invitation",
 		rights.SeeOpen: `customers customer papers paper paper-pdf papers-pdf search blank proposal understand understand-rows drafts draft create-draft
 			save-draft discard-draft draft-pdf currencies rate-on taxcodes terms banks accounts firm letterheads letterhead-logo desk jobs job groups limits words attachments attached-file`,
-		rights.SeePapers: `billable held customer-story job-story bench statement order-book articles credit-notes returned-goods credited
+		rights.SeePapers: `billable held customer-story job-story bench statement order-book order-register articles credit-notes returned-goods credited
 			creditable copy-paper paper-ubl certificate-pdf late-charges recurring reminders reminder-stages mail-templates mails mail mailed-file
 			links statement-links deposit-register statements statements-pdf cheques`,
 		rights.SeeBooks: `account-lines advance-register ageing allowance audit bank bank-line bank-payments bank-rules rule-uses bank-lines reconciling
@@ -48,7 +48,7 @@ var operationRights = func() map[string]rights.Right {
 		rights.ToClaim: "post-claim post-release post-guarantee",
 		rights.ToBuy: `post-expense post-bill read-bill post-supplier-credit post-supplier-payment post-supplier-prepayment post-supplier-refund
 			post-supplier-release post-payment-run post-purchase-order post-not-coming post-goods-received post-not-passed-on post-stock-count post-stock-use`,
-		rights.ToExport: `account-file advance-register-file ageing-file bank-lines-file costs-file credit-notes-file customers-file deposit-register-file
+		rights.ToExport: `account-file advance-register-file order-register-file ageing-file bank-lines-file costs-file credit-notes-file customers-file deposit-register-file
 			jobs-file margins-file papers-file register-file returned-goods-file statement-file stock-file suppliers-file trial-balance-file export audit-file archive income-file balance-sheet-file tax-return-file`,
 		rights.ToFileTax: "settle-tax",
 		rights.ToLock:    "lock end-year",

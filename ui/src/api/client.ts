@@ -44,6 +44,7 @@ export type BackRow = Schemas['BackRow'];
 export type Creditable = Schemas['Creditable'];
 export type OrderBody = Schemas['OrderBody'];
 export type Order = Schemas['Order'];
+export type OrderRow = Schemas['OrderRow'];
 export type OrderLine = Schemas['OrderLine'];
 export type DepositInvoiceBody = Schemas['DepositInvoiceBody'];
 export type AdvanceLeft = Schemas['AdvanceLeft'];

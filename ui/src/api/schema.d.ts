@@ -2577,8 +2577,42 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** What is ordered and not billed, as of a day */
+        /** What became of the orders of a customer, of a job, or of one, as of a day */
         get: operations["order-book"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/order-register": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Orders with something left to bill, as of a day */
+        get: operations["order-register"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/order-register/file": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Orders with something left to bill, as of a day, as a file */
+        get: operations["order-register-file"];
         put?: never;
         post?: never;
         delete?: never;
@@ -6955,6 +6989,20 @@ export interface components {
                 [key: string]: string;
             };
         };
+        ListOrderRow: {
+            /** Format: int64 */
+            count: number;
+            /**
+             * Format: int64
+             * @description The cursor of the next page, when there is one
+             */
+            next?: number;
+            rows: components["schemas"]["OrderRow"][];
+            /** @description By column, over the whole list */
+            sums: {
+                [key: string]: string;
+            };
+        };
         ListPaperRow: {
             /** Format: int64 */
             count: number;
@@ -7698,6 +7746,29 @@ export interface components {
             text: string;
             unit: string;
             unitPrice: string;
+        };
+        OrderRow: {
+            /** @description ISO 4217, of an order in another than the firm's */
+            currency?: string;
+            customer: string;
+            /** Format: int64 */
+            customerId: number;
+            day: string;
+            /** Format: int64 */
+            id: number;
+            job: string;
+            /** Format: int64 */
+            jobId: number;
+            /** @description Net, to be billed */
+            left: string;
+            /** @description In the firm's currency, as is what is left */
+            net: string;
+            number: string;
+            /** @description And what of that is left */
+            ownLeft?: string;
+            /** @description What it comes to in that */
+            ownNet?: string;
+            title: string;
         };
         OrderShareBody: {
             /**
@@ -16958,8 +17029,10 @@ export interface operations {
         parameters: {
             query?: {
                 asOf?: string;
+                /** @description One of these three is said */
                 customer?: number;
                 job?: number;
+                order?: number;
                 /** @description Those too that are billed or cancelled */
                 all?: boolean;
             };
@@ -16976,6 +17049,94 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["OrderBook"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "order-register": {
+        parameters: {
+            query?: {
+                /** @description As it stood at the end of this day; left out, today */
+                asOf?: string;
+                /** @description Any part of a name, number or reference */
+                q?: string;
+                /** @description A column, with - before it for the other way round */
+                sort?: string;
+                /** @description The cursor that the page before gave as next */
+                after?: number;
+                limit?: number;
+                /** @description Of the file */
+                format?: "csv" | "xlsx";
+                /** @description Only these rows of it */
+                ids?: number[];
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ListOrderRow"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "order-register-file": {
+        parameters: {
+            query?: {
+                /** @description As it stood at the end of this day; left out, today */
+                asOf?: string;
+                /** @description Any part of a name, number or reference */
+                q?: string;
+                /** @description A column, with - before it for the other way round */
+                sort?: string;
+                /** @description The cursor that the page before gave as next */
+                after?: number;
+                limit?: number;
+                /** @description Of the file */
+                format?: "csv" | "xlsx";
+                /** @description Only these rows of it */
+                ids?: number[];
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    "Content-Disposition"?: string;
+                    "Content-Type"?: string;
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": string;
                 };
             };
             /** @description Error */

@@ -12,7 +12,7 @@ import { Mark } from '../parts/Mark';
 import { showDay } from '../parts/show';
 import { AdvanceRegister } from './AdvanceRegister';
 import { AsOfBar, useAsOf } from './AsOf';
-import { OrderBook } from './OrderBook';
+import { OrderRegister } from './OrderRegister';
 import { StockRegister } from './StockRegister';
 
 const registers = [
@@ -112,7 +112,7 @@ export function Registers() {
       ) : register === 'stock' ? (
         <StockRegister asOf={asOf} />
       ) : register === 'ordered' ? (
-        <OrderBook asOf={asOf} />
+        <OrderRegister asOf={asOf} />
       ) : register === 'guarantees' ? (
         <ListTable<PaperRow>
           key={register}

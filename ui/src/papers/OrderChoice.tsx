@@ -1,22 +1,43 @@
-import type { Order } from '../api/client';
-import { showDay } from '../parts/show';
+import { keepPreviousData, useQuery } from '@tanstack/react-query';
+import { api, data, type Order } from '../api/client';
+import { RecordPicker } from '../parts/RecordPicker';
+import { show, showDay } from '../parts/show';
 import { useEditing } from './editing/Editing';
-import { Choice } from './editing/fields';
+
+/** An order with what became of its lines; none while it is read. */
+export function useOrder(id: number): Order | undefined {
+  const { data: book } = useQuery({
+    queryKey: ['order-book', 'order', id],
+    queryFn: () => data(api.GET('/api/v1/order-book', { params: { query: { order: id } } })),
+    enabled: !!id,
+    placeholderData: keepPreviousData,
+  });
+  return book?.rows.find((o) => o.id === id);
+}
+
+async function findOrders(text: string) {
+  const found = await data(api.GET('/api/v1/papers', { params: { query: { kind: 'order', q: text || undefined, limit: 8 } } }));
+  return found.rows
+    .filter((p) => p.state !== 'reversed' && p.state !== 'cancelled')
+    .map((p) => ({ id: p.id, label: named(p), detail: `${show(p.total)}, ${p.state}` }));
+}
+
+const named = (o: { number: string; customer: string; day: string }) => `${o.number}, ${o.customer}, ${showDay(o.day)}`;
 
 /** The order that it is of; its lines go with it. */
-export function OrderChoice({ orders }: { orders: Order[] }) {
+export function OrderChoice({ order }: { order?: Order }) {
   const { body, change, refused } = useEditing<{ order?: number; lines?: unknown[] }>();
   return (
-    <Choice
+    <RecordPicker
       label="Order"
       field="order"
-      value={body.order ?? 0}
+      chosen={body.order ?? 0}
+      value={order ? { id: order.id, label: named(order) } : null}
+      onPick={(o) => change({ order: o?.id ?? 0, lines: [] })}
+      find={findOrders}
+      findKey={['order']}
       error={refused('order')}
-      onChange={(v) => change({ order: Number(v), lines: [] })}
-      options={[
-        ...(body.order ? [] : [{ value: 0, name: 'Which order?' }]),
-        ...orders.map((o) => ({ value: o.id, name: `${o.number}, ${o.customer}, ${showDay(o.day)}` })),
-      ]}
+      placeholder="which order?"
     />
   );
 }

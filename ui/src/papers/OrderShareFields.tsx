@@ -13,8 +13,7 @@ import { UnderstoodField } from '../parts/UnderstoodField';
 import { EditingPlace, useEditing } from './editing/Editing';
 import { Check, Figure, Text } from './editing/fields';
 import { useBench } from './useBench';
-import { OrderChoice } from './OrderChoice';
-import { useOrderBook } from './useOrderBook';
+import { OrderChoice, useOrder } from './OrderChoice';
 
 type Body = DeliveryBody & CancellationBody;
 
@@ -22,8 +21,7 @@ type Body = DeliveryBody & CancellationBody;
 export default function OrderShareFields() {
   const { body, change, effect, refused } = useEditing<Body>();
   const cancels = useContext(EditingPlace)!.kind === 'cancellation';
-  const orders = useOrderBook();
-  const order = orders.find((o) => o.id === body.order);
+  const order = useOrder(body.order ?? 0);
   const lines = body.lines ?? [];
   const set = (position: number, quantity: string) =>
     change((now) => {
@@ -33,7 +31,7 @@ export default function OrderShareFields() {
   return (
     <>
       <FormGrid>
-        <OrderChoice orders={orders} />
+        <OrderChoice order={order} />
         <Figure kind="day" label="Date" name="day" />
         {cancels ? (
           <Text label="Why is it called off?" name="reason" className="wide" />

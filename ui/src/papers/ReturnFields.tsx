@@ -11,15 +11,13 @@ import { UnderstoodField } from '../parts/UnderstoodField';
 import { useEditing } from './editing/Editing';
 import { Check, Figure, Text } from './editing/fields';
 import { SerialsField } from './SerialsField';
-import { OrderChoice } from './OrderChoice';
-import { useOrderBook } from './useOrderBook';
+import { OrderChoice, useOrder } from './OrderChoice';
 
 /** How much of each line of an order came back, and what of it goes to stock. */
 export default function ReturnFields() {
   const { body, change, effect, refused } = useEditing<ReturnBody>();
   const articles = useArticles().data?.rows ?? [];
-  const orders = useOrderBook();
-  const order = orders.find((o) => o.id === body.order);
+  const order = useOrder(body.order ?? 0);
   const lines = body.lines ?? [];
   const set = (position: number, part: { quantity?: string; back?: string }) =>
     change((now) => {
@@ -31,7 +29,7 @@ export default function ReturnFields() {
   return (
     <>
       <FormGrid>
-        <OrderChoice orders={orders} />
+        <OrderChoice order={order} />
         <Figure kind="day" label="Date" name="day" />
         <Text label="Why did it come back?" name="reason" className="wide" />
         <Text label="Reference of the return" name="reference" optional />
