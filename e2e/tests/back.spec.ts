@@ -1,5 +1,5 @@
 import type { Page } from '@playwright/test';
-import { customer, expect, expectAccessible, put, test, type Firm } from './firm';
+import { customer, expect, expectAccessible, get, put, test, type Firm } from './firm';
 
 // What was billed comes back: goods, prices, whole invoices, and where the credit goes.
 
@@ -10,7 +10,6 @@ const posted = (page: Page, what: RegExp) => expect(page.getByRole('heading', { 
 const shows = async (page: Page, ...rows: RegExp[]) => {
   for (const row of rows) await expect(entry(page).getByRole('row', { name: row }).first()).toBeVisible();
 };
-const get = async (page: Page, demo: Firm, path: string) => (await page.request.get(`${demo.url}/api/v1/${path}`)).json();
 const bill = async (page: Page, demo: Firm, of: number, lines: object[], day = '2026-11-10', more: object = {}): Promise<number> =>
   (await put(page, demo, 'invoices', { customer: of, day, lines, ...more })).posted.paper;
 const pay = async (page: Page, demo: Firm, of: number, invoice: number, amount: string) => {

@@ -1,5 +1,5 @@
 import type { Page } from '@playwright/test';
-import { expectAccessible as axe, customer, expect, put, test } from './firm';
+import { expectAccessible as axe, customer, expect, get, put, test } from './firm';
 
 // One contract billed in pieces: ordered, billed in advance, deducted, kept back, released.
 
@@ -391,4 +391,46 @@ test('a claim is certified lower after it was posted, lines come back and a pric
   await expect(page.getByText('used up', { exact: true })).toBeVisible();
   const after = await (await page.request.get(`${demo.url}/api/v1/papers/${bill}`)).json();
   expect(after.open).toBe('1176.00'); // 1,584.00 less 408.00
+});
+
+test('a deposit was paid and given back: what its request asks again is cancelled', async ({ page, demo }) => {
+  const of = await customer(page, demo, 'Asks For It Back');
+  const request = (await put(page, demo, 'deposit-requests', { customer: of, day: '2026-11-02', due: '2026-11-10', amount: '1000' })).posted.paper;
+  await put(page, demo, 'deposits', { customer: of, day: '2026-11-04', amount: '1000', bank: 1, method: 'transfer', request });
+  const item = (await get(page, demo, `registers/deposits?customer=${of}`)).rows[0].id;
+  await put(page, demo, 'refunds', { customer: of, day: '2026-11-12', sources: [{ item }], bank: 1, method: 'transfer' });
+  await page.goto(`${demo.url}/papers/${request}`);
+  await page.getByRole('button', { name: 'More' }).click();
+  await page.getByRole('menuitem', { name: 'Cancel what is left' }).click();
+  await expect(page.getByText(/^Of request RD26-\d+ of Asks For It Back, 1,000\.00 is still asked\.$/)).toBeVisible();
+  await expect(page.getByRole('textbox', { name: 'Why is it called off?' })).toBeFocused();
+  await axe(page);
+  await press(page, 'Control+Enter');
+  await expect(page.getByText('Say why it is cancelled.').first()).toBeVisible();
+  await page.getByRole('textbox', { name: 'Why is it called off?' }).fill('They stay where they are');
+  await press(page, 'Control+Enter');
+  await expect(page.getByRole('heading', { level: 1, name: /Cancellation OC26-/ })).toBeVisible();
+  await expect(page.getByText(/^1,000\.00 of RD26-\d+, no longer asked for$/).first()).toBeVisible();
+  await page.goto(`${demo.url}/papers/${request}`);
+  await expect(page.getByText('cancelled', { exact: true })).toBeVisible();
+  await expect(page.getByRole('row', { name: /No longer asked for .*1,000\.00/ })).toBeVisible();
+  await expect(page.getByRole('button', { name: 'They paid it' })).toBeHidden();
+});
+
+test('an order is found by a part of its customer’s name, and handed over', async ({ page, demo }) => {
+  const of = await customer(page, demo, 'Found By A Part Of It');
+  const order = (await put(page, demo, 'orders', { customer: of, day: '2026-11-02', lines: [{ text: 'Landing rail', quantity: '4', unitPrice: '90', taxCode: 1 }] })).posted.paper;
+  await page.goto(`${demo.url}/papers/new/delivery`);
+  await page.getByRole('combobox', { name: 'Order' }).fill('part of it');
+  await expect(page.getByRole('option')).toHaveCount(1);
+  await press(page, 'Enter');
+  await page.getByRole('textbox', { name: 'Delivered of Landing rail' }).fill('3');
+  await press(page, 'Control+Enter');
+  await expect(page.getByRole('heading', { level: 1, name: /Delivery DN26-/ })).toBeVisible();
+  expect((await get(page, demo, `order-book?order=${order}`)).rows[0].lines[0].delivered).toBe('3');
+  await page.goto(`${demo.url}/ledger/registers?register=ordered`);
+  await page.getByRole('textbox', { name: 'Order, customer, job, what' }).fill('part of it');
+  await expect(page.getByRole('row', { name: /Found By A Part Of It .*360\.00 360\.00/ })).toBeVisible();
+  await expect(page.getByText('1 in all')).toBeVisible();
+  await axe(page);
 });

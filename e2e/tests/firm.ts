@@ -59,6 +59,9 @@ export async function put(page: Page, firm: Firm, path: string, body: object) {
   return answer.json();
 }
 
+/** Reads something through the API. */
+export const get = async (page: Page, firm: Firm, path: string) => (await page.request.get(`${firm.url}/api/v1/${path}`)).json();
+
 export const customer = async (page: Page, firm: Firm, name: string, more: object = {}): Promise<number> => (await put(page, firm, 'customers', { name, ...more })).id;
 
 /** Presses two keys after one another, again where the machine took longer between them than a hand does. */

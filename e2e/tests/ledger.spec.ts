@@ -1,5 +1,5 @@
 import type { Page } from '@playwright/test';
-import { customer, expect, expectAccessible, put, test, type Firm } from './firm';
+import { customer, expect, expectAccessible, get, put, test } from './firm';
 
 // Every figure leads to the lines that make it up, every line to its paper; and
 // the whole of a job is done by keys.
@@ -7,7 +7,6 @@ import { customer, expect, expectAccessible, put, test, type Firm } from './firm
 const press = (page: Page, ...keys: string[]) => keys.reduce((before, key) => before.then(() => page.keyboard.press(key)), Promise.resolve());
 const effect = (page: Page) => page.getByRole('complementary', { name: 'Effect' });
 const headed = (page: Page, what: RegExp) => expect(page.getByRole('heading', { level: 1, name: what })).toBeVisible();
-const get = async (page: Page, demo: Firm, path: string) => (await page.request.get(`${demo.url}/api/v1/${path}`)).json();
 
 test('an ageing is read from its total to the entry that it came of', async ({ page, demo }) => {
   const of = await customer(page, demo, 'Aged Altogether');

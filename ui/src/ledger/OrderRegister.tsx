@@ -21,6 +21,7 @@ const inItsCurrency: Column<OrderRow> = {
   cell: (o) => o.ownLeft && <Amount value={o.ownLeft} code={o.currency} />,
   sort: false,
   figure: true,
+  hidden: true,
   text: (o) => o.ownLeft ?? '',
 };
 

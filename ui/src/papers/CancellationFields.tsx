@@ -25,8 +25,8 @@ function OfRequest({ id }: { id: number }) {
           <>
             Of request <Link to={`/papers/${id}`}>{r.number}</Link> of {r.customer}, {show(r.left)} is still asked.
           </>
-        )}{' '}
-        {refused('request')}
+        )}
+        {refused('request') && <div>{refused('request')}</div>}
       </Typography>
       <Figure kind="day" label="Date" name="day" />
       <Text label="Number (empty: the next)" name="number" placeholder={effect?.paper?.number} optional />

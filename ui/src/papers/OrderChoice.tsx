@@ -1,7 +1,7 @@
 import { keepPreviousData, useQuery } from '@tanstack/react-query';
 import { api, data, type Order } from '../api/client';
 import { RecordPicker } from '../parts/RecordPicker';
-import { show, showDay } from '../parts/show';
+import { showDay } from '../parts/show';
 import { useEditing } from './editing/Editing';
 
 /** An order with what became of its lines; none while it is read. */
@@ -19,10 +19,10 @@ async function findOrders(text: string) {
   const found = await data(api.GET('/api/v1/papers', { params: { query: { kind: 'order', q: text || undefined, limit: 8 } } }));
   return found.rows
     .filter((p) => p.state !== 'reversed' && p.state !== 'cancelled')
-    .map((p) => ({ id: p.id, label: named(p), detail: `${show(p.total)}, ${p.state}` }));
+    .map((p) => ({ id: p.id, label: named(p), detail: `${showDay(p.day)}, ${p.state}` }));
 }
 
-const named = (o: { number: string; customer: string; day: string }) => `${o.number}, ${o.customer}, ${showDay(o.day)}`;
+const named = (o: { number: string; customer: string }) => `${o.number} ${o.customer}`;
 
 /** The order that it is of; its lines go with it. */
 export function OrderChoice({ order }: { order?: Order }) {

@@ -63,29 +63,37 @@ export function useColumns<T>(list: string, columns: Column<T>[]): Columns<T> {
     localStorage.setItem(key, JSON.stringify(now));
     setLiking(now);
   };
+  // A column that comes later, for what is only known then, stands where it was declared.
+  const hides = (c: Column<T>) => liking.hidden.includes(c.id) || (!!c.hidden && !liking.order.includes(c.id));
   // The same columns stay the same list, so that rows that did not change are left alone.
   const { all, shown } = useMemo(() => {
     const place = (c: Column<T>) => {
       const at = liking.order.indexOf(c.id);
-      return at < 0 ? columns.indexOf(c) + 0.5 : at;
+      return at < 0 ? columns.indexOf(c) - 0.5 : at;
     };
     const all = [...columns].sort((a, b) => place(a) - place(b));
-    return { all, shown: all.filter((c) => !liking.hidden.includes(c.id)) };
+    return { all, shown: all.filter((c) => !hides(c)) };
+    // eslint-disable-next-line react-hooks/exhaustive-deps -- what hides follows from liking
   }, [columns, liking]);
+  const hidden = () => all.filter(hides).map((c) => c.id);
   const share = (c: Column<T>) => liking.widths[c.id] ?? shareOf(c as Column<never>);
   const whole = shown.reduce((sum, c) => sum + share(c), 0);
   return {
     all,
     shown,
     width: (c) => (share(c) / whole) * 100,
-    isHidden: (id) => liking.hidden.includes(id),
-    toggle: (id) => like({ hidden: liking.hidden.includes(id) ? liking.hidden.filter((h) => h !== id) : [...liking.hidden, id] }),
+    isHidden: (id) => hidden().includes(id),
+    toggle: (id) =>
+      like({
+        order: all.map((c) => c.id),
+        hidden: hidden().includes(id) ? hidden().filter((h) => h !== id) : [...hidden(), id],
+      }),
     move: (id, by) => {
       const order = all.map((c) => c.id);
       const from = order.indexOf(id);
       const to = Math.max(0, Math.min(order.length - 1, from + by));
       order.splice(to, 0, ...order.splice(from, 1));
-      like({ order });
+      like({ order, hidden: hidden() });
     },
     widen: (id, by) => {
       const c = columns.find((x) => x.id === id)!;
