@@ -2,6 +2,7 @@ package bench
 
 import (
 	"cmp"
+	"errors"
 	"flag"
 	"fmt"
 	"net/http"
@@ -14,10 +15,19 @@ import (
 	"time"
 
 	"cleantally/books"
+	"cleantally/core/billing"
+	"cleantally/core/ledger"
+	"cleantally/core/master"
+	"cleantally/core/posting"
+	"cleantally/core/settling"
 	"cleantally/store"
+
+	"github.com/shopspring/decimal"
 )
 
 var only = flag.String("only", "", "measure only screens whose path contains this")
+
+var abroad = flag.Bool("abroad", false, "take another currency into use first: what is asked for then is asked for otherwise")
 
 var slow = flag.Duration("slow", 0, "print the queries of screens that took longer")
 
@@ -108,10 +118,36 @@ func copied(b *testing.B, papers int) *books.Book {
 		b.Fatal(err)
 	}
 	b.Cleanup(func() { book.Close() })
+	if *abroad {
+		if err := goAbroad(book); err != nil {
+			b.Fatal(err)
+		}
+	}
 	if err := book.KnowPapers(ctx); err != nil { // as who serves them does
 		b.Fatal(err)
 	}
 	return book
+}
+
+// goAbroad takes dollars into use, and bills and is paid in them: from the first of
+// such papers on, what is asked for is told in both.
+func goAbroad(book *books.Book) error {
+	h := &history{book: book, today: firmToday}
+	codes, err := book.Read(ctx).TaxCodes()
+	if err != nil {
+		return err
+	}
+	bank := ledger.BankAccount{Name: "Dollars", Currency: "USD"}
+	err = errors.Join(book.SaveCurrency(ctx, 1, &master.Currency{Code: "USD"}), book.SetRate(ctx, 1, posting.Rate{Currency: "USD", Day: firmBegan, Rate: decimal.New(9, -1)}), book.SaveBankAccount(ctx, 1, &bank))
+	if err != nil {
+		return err
+	}
+	line := posting.Line{Text: "Stair, sent abroad", Quantity: decimal.New(1, 0), UnitPrice: decimal.New(5000, 0), TaxCodeID: codes[0].ID}
+	if _, err := h.post(billing.Invoice{PartyID: 7, Day: firmToday.Add(-90), Currency: "USD", Lines: []posting.Line{line}}); err != nil {
+		return err
+	}
+	_, err = h.post(settling.Deposit{PartyID: 7, Day: firmToday.Add(-60), Amount: 70000, Currency: "USD", BankAccountID: bank.ID, Method: posting.ByTransfer})
+	return err
 }
 
 // Every screen, list, filter, sort and report of firms of every size that is
