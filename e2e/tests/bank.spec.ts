@@ -409,6 +409,22 @@ test('three lines are tied by three keys in a row, and a key that is held down t
   tell();
   await compared(page);
   await page.unroute(all);
+  // So does what the next line may be: what stands below keeps its place meanwhile.
+  const below = page.getByRole('heading', { name: 'Or it becomes' });
+  await expect(page.getByRole('region', { name: 'What it may be' })).toContainText('posted already');
+  const place = (await below.boundingBox())?.y;
+  let next = () => {};
+  const asked = new Promise<void>((resolve) => (next = resolve));
+  await page.route(/bank-lines\/\d+$/, async (route) => {
+    await asked;
+    await route.continue();
+  });
+  await line(page, /LINE 1/).focus();
+  await expect(page.getByRole('region', { name: 'What it may be' }).getByRole('button', { name: /^Tie to/ })).toBeHidden();
+  expect((await below.boundingBox())?.y).toBe(place);
+  next();
+  await expect(page.getByRole('region', { name: 'What it may be' }).getByRole('button', { name: /^Tie to/ }).first()).toBeVisible();
+  await page.unroute(/bank-lines\/\d+$/);
   await expect(line(page, /LINE 0/)).toContainText(numbers[0]!);
   expect((await table.boundingBox())?.height).toBe(height);
   await expect(line(page, /LINE/)).toHaveCount(5);

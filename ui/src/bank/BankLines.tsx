@@ -220,7 +220,13 @@ export default function BankLines() {
       )}
       {line && (
         <Margin>
-          <MayBe line={line} proposals={proposals} onTake={(p) => take(line, p)} onUntie={() => untie(line)} />
+          <MayBe
+            line={line}
+            proposals={proposals}
+            before={proposed?.rows}
+            onTake={(p) => take(line, p)}
+            onUntie={() => untie(line)}
+          />
         </Margin>
       )}
     </Page>

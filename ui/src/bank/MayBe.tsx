@@ -12,6 +12,8 @@ const Proposals = styled('ol')(({ theme }) => ({
   listStyle: 'none',
   margin: '10px 0 0',
   padding: 0,
+  // What is not known yet has its place already, so that what stands below keeps its own.
+  '&[data-waits]': { visibility: 'hidden' },
   '& li': { borderTop: `1px solid ${theme.vars!.palette.tally.rule}`, padding: '8px 0' },
   '& .MuiButton-root': { textAlign: 'left', lineHeight: 1.3 },
   '& p': { margin: '2px 0 6px', fontSize: '0.9em' },
@@ -26,12 +28,15 @@ interface Props {
   line: Line;
   /** What it may be, the best first; undefined while that is not known. */
   proposals?: Proposal[];
+  /** What the line before might be: until it is known of this one, it keeps the place. */
+  before?: Proposal[];
   onTake: (p: Proposal) => void;
   onUntie: () => void;
 }
 
 /** What a line of the bank may be, with what speaks for and against it, and what else it can become. */
-export function MayBe({ line, proposals, onTake, onUntie }: Props) {
+export function MayBe({ line, proposals, before, onTake, onUntie }: Props) {
+  const told = proposals ?? before ?? [];
   return (
     <section aria-label="What it may be">
       <Typography variant="h2">{show(line.amount)}</Typography>
@@ -48,8 +53,8 @@ export function MayBe({ line, proposals, onTake, onUntie }: Props) {
         </>
       ) : (
         <>
-          <Proposals>
-            {(proposals ?? []).map((p, n) => (
+          <Proposals inert={!proposals} data-waits={!proposals || undefined}>
+            {told.map((p, n) => (
               <li key={n}>
                 <Button size="small" variant={n === 0 ? 'outlined' : 'text'} onClick={() => onTake(p)}>
                   {isWhat(p)} {n === 0 && <Key>↵</Key>}
@@ -57,8 +62,8 @@ export function MayBe({ line, proposals, onTake, onUntie }: Props) {
                 <Why proposal={p} />
               </li>
             ))}
+            {told.length === 0 && <li>Nothing that was posted, or is open, fits.</li>}
           </Proposals>
-          {proposals?.length === 0 && <p>Nothing that was posted, or is open, fits.</p>}
           <Typography variant="h2" sx={{ mt: 2 }}>
             Or it becomes
           </Typography>
