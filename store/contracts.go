@@ -296,13 +296,21 @@ func leftToBill(own bool) string {
 }
 
 // OrdersLeft is the register of orders with something left to bill on a day, the
-// oldest first. Lines that nobody delivered ahead, and nobody took of since, are
-// read as they are kept; the others are worked out from their uses.
+// oldest first. What is left of a line is kept, and what was taken of it since put
+// back; where what was delivered was ahead of what stood ordered, it is worked out
+// from the line's uses.
 func (r Reader) OrdersLeft(at day.Day, search string, q Query) (Page[OrderRow], error) {
+	sum := func(what, where string) string {
+		return "SUM(CASE WHEN u.as_kind " + where + " THEN " + what + " ELSE 0 END)"
+	}
 	l := listing{
-		with: `WITH apart AS MATERIALIZED (` + deliveredAhead + ` UNION SELECT u.of_paper_id, u.of_position FROM uses u INDEXED BY uses_day CROSS JOIN lines_left x ON x.paper_id = u.of_paper_id AND x.position = u.of_position WHERE u.day > @asof AND x.register = 'ordered'),
+		with: `WITH since AS MATERIALIZED (SELECT x.paper_id, x.position, ` + sum("u.amount - u.tax", "<> 'delivered'") + ` AS net, ` + sum("u.quantity", "= 'delivered'") + ` AS delivered, ` + sum("u.quantity", "= 'billed'") + ` AS billed, ` + sum("u.quantity", "= 'cancelled'") + ` AS cancelled
+				FROM uses u INDEXED BY uses_day CROSS JOIN lines_left x ON x.paper_id = u.of_paper_id AND x.position = u.of_position WHERE u.day > @asof AND x.register = 'ordered' GROUP BY x.paper_id, x.position),
+			apart AS MATERIALIZED (` + deliveredAhead + ` UNION SELECT s.paper_id, s.position FROM since s CROSS JOIN goods_left g ON g.paper_id = s.paper_id AND g.position = s.position
+				WHERE g.delivered - s.delivered > g.billed - s.billed AND g.delivered - s.delivered >= g.quantity - g.cancelled + s.cancelled),
 			rest AS MATERIALIZED (SELECT paper_id, SUM(net) AS net FROM (
-				SELECT x.paper_id, x.amount - x.tax AS net FROM lines_left x WHERE x.register = 'ordered' AND x.amount <> 0 AND x.amount > x.tax AND (x.paper_id, x.position) NOT IN apart
+				SELECT paper_id, MAX(SUM(net), 0) AS net FROM (SELECT paper_id, position, amount - tax AS net FROM lines_left WHERE register = 'ordered' AND amount <> 0 UNION ALL SELECT paper_id, position, net FROM since)
+					WHERE (paper_id, position) NOT IN apart GROUP BY paper_id, position
 				UNION ALL SELECT l.paper_id, ` + leftToBill(false) + ` FROM apart a CROSS JOIN paper_lines l ON l.paper_id = a.paper_id AND l.position = a.position
 					LEFT JOIN uses u ON u.of_paper_id = l.paper_id AND u.of_position = l.position AND u.day <= @asof GROUP BY l.paper_id, l.position)
 				GROUP BY paper_id HAVING SUM(net) > 0) `,
@@ -315,6 +323,7 @@ func (r Reader) OrdersLeft(at day.Day, search string, q Query) (Page[OrderRow], 
 		sort:  "day",
 		sorts: map[string]string{"day": "p.day", "number": "p.number", "party": "p.party_name COLLATE NOCASE", "job": "COALESCE(j.number, '')", "title": "p.title COLLATE NOCASE", "net": "b.net", "left": "o.net"},
 		sums:  []string{"o.net"},
+		once:  true,
 		named: []any{asOf(at)},
 	}
 	l.filter("p.day <= ?", at)
