@@ -48,6 +48,7 @@ const inItsCurrency: Column<OpenItem> = {
   cell: (i) => i.own,
   sort: false,
   figure: true,
+  share: 13,
   text: (i) => i.own ?? '',
 };
 
@@ -64,9 +65,9 @@ export function Registers() {
       id: 'party',
       title: ofBuying.includes(register) ? 'Supplier' : 'Customer',
       cell: (i) => i.customer || 'nobody yet',
-      wide: true,
+      share: 20,
     },
-    { id: 'job', title: 'Job', cell: (i) => i.job },
+    { id: 'job', title: 'Job', cell: (i) => i.job, share: 6 },
     { id: 'reference', title: 'Reference', cell: (i) => i.reference, hidden: register !== 'unidentified' },
     { id: 'day', title: 'Date', cell: (i) => showDay(i.day) },
     { id: 'due', title: 'Due date', cell: (i) => showDay(i.due), hidden: register === 'deposits' || register === 'unidentified' },
@@ -75,6 +76,7 @@ export function Registers() {
       title: 'State',
       cell: (i) => (i.disputed ? 'disputed' : <Mark settled={i.settled} state={i.state} />),
       sort: false,
+      share: 14,
     },
     ...(abroad ? [inItsCurrency] : []),
     { id: 'amount', title: 'Amount', cell: (i) => <Amount value={i.told} />, figure: true },
