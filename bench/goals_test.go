@@ -77,7 +77,7 @@ func screens() []string {
 		sorted("/costs", "left"), filtered("/costs", "q=crane", "job=7", "customer=7"),
 		sorted("/credit-notes", "day", "party", "net", "open"), filtered("/credit-notes", "state=waiting", "state=used", "q=telephone"),
 		sorted("/deposit-register"), filtered("/deposit-register", "all=true"), sorted("/advance-register"), filtered("/advance-register", "all=true"), sorted("/order-register", "left", "party"), sorted("/suppliers", "name", "owe"), sorted("/margins"), sorted("/stock"), sorted("/returned-goods"),
-		filtered("/desk", ""), filtered("/tie-out", ""), filtered("/trial-balance", ""), filtered("/held", ""), filtered("/expected", ""), filtered("/allowance", ""),
+		filtered("/desk", ""), filtered("/tie-out", ""), filtered("/trial-balance", ""), filtered("/held", ""), filtered("/expected", "part=first", "week=2026-11-27"), filtered("/allowance", ""),
 		filtered("/customers/7", ""), filtered("/customers/7/bench", ""), filtered("/customers/7/story", ""), filtered("/jobs/7", ""), filtered("/jobs/7/margin", ""), filtered("/jobs/7/story", ""),
 		[]string{"/customers/7/statement?from=2026-01-01&through=2026-06-30", "/customers/7/statement?open=true&through=2026-11-20", "/late-charges", "/small-balances", "/payables", "/order-book?customer=7", "/purchase-orders", "/credited?by=customer&from=2026-01-01&to=2026-11-20",
 			"/bank", "/bank?asOf=2026-06-30", "/banks/1/lines?part=first", "/banks/1/lines?part=first&state=all", "/banks/1/lines?part=first&asOf=2026-06-30", "/banks/1/reconciliation", "/banks/1/reconciliation?through=2026-06-30", "/banks/1/tying?lines=1", "/bank-rules", "/banks/1/statements",

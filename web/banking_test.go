@@ -457,6 +457,18 @@ func TestForecast(t *testing.T) {
 	if f.at("weeks", 1, "rows", 1, "number") != "I26-0001" || f.at("weeks", 1, "rows", 1, "amount") != "1200.00" || f.at("weeks", 1, "rows", 0, "why") != "request for a deposit" {
 		t.Errorf("%s", f.at("weeks", 1))
 	}
+	// The weeks alone, and what is in one of them, are parts of that.
+	first, week := c.get("/expected?part=first").want(200), c.get("/expected?week=2026-11-28").want(200)
+	for n := range 12 {
+		rows := f.rows("weeks", n, "rows")
+		if first.rows("weeks", n, "rows") != 0 || first.at("weeks", n, "count") != fmt.Sprint(rows) || first.at("weeks", n, "balance") != f.at("weeks", n, "balance") {
+			t.Errorf("the weeks alone tell %s", first.at("weeks", n))
+		}
+		if n == 1 && week.at("weeks", n) != f.at("weeks", n) || n != 1 && week.rows("weeks", n, "rows") != 0 {
+			t.Errorf("with those of the second week %s", week.at("weeks", n))
+		}
+	}
+	c.get("/expected?week=2026-11-31").want(400)
 	// What recurs monthly is due 30 days after, and so is a stage, with its tax.
 	why := map[string]string{}
 	for n := range 12 {

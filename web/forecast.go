@@ -3,6 +3,7 @@ package web
 import (
 	"context"
 	"errors"
+	"slices"
 
 	"cleantally/books"
 	"cleantally/core/day"
@@ -37,6 +38,7 @@ type ForecastWeek struct {
 	Out     string        `json:"out" doc:"Below nil"`
 	Balance string        `json:"balance" doc:"At its end"`
 	Length  float64       `json:"length" doc:"The balance in whole units, for drawing alone"`
+	Count   int           `json:"count" doc:"How much comes and goes in it"`
 	Rows    []MoneyComing `json:"rows"`
 }
 
@@ -61,11 +63,20 @@ func (s *Server) registerForecast() {
 	type input struct {
 		AsOfInput
 		InOneCurrency
+		Part string `query:"part" enum:"first" doc:"The weeks alone, without what comes and goes in each"`
+		Week string `query:"week" doc:"With what comes and goes in the week of this day alone"`
 	}
 	huma.Register(s.api, describe("expected", "GET", "/api/v1/expected", "How the money is expected to go on over the next twelve weeks"), func(ctx context.Context, in *input) (*struct{ Body Forecast }, error) {
 		p, d, err := s.lookingBack(ctx, in.AsOf)
 		if err != nil {
 			return nil, err
+		}
+		week, err := s.dayOr(in.Week, "")
+		if err != nil {
+			return nil, err
+		}
+		told := func(w reporting.ForecastWeek) bool {
+			return in.Part == "" && (week == "" || w.From <= week && week <= w.To)
 		}
 		out := &struct{ Body Forecast }{}
 		return out, problem(s.book.Snapshot(ctx, func(r *store.Reader) error {
@@ -81,19 +92,23 @@ func (s *Server) registerForecast() {
 				return err
 			}
 			x := reporting.Foresee(d, has.Books, forecastWeeks, append(all, more...))
-			if err := named(r, x.Weeks); err != nil {
+			if err := named(r, x.Weeks, told); err != nil {
 				return err
 			}
-			out.Body = forecastBody(x, d, p.cur, p.cur.In(in.Currency))
+			out.Body = forecastBody(x, d, p.cur, p.cur.In(in.Currency), told)
 			out.Body.Currency, out.Body.Reconciled, out.Body.Unexplained = in.Currency, string(has.Reconciled), p.cur.In(in.Currency).Format(unexplained)
 			return nil
 		}))
 	})
 }
 
-// named names the papers of what is told: most of what is owed is overdue, and told
-// as one sum.
-func named(r *store.Reader, weeks []reporting.ForecastWeek) error {
+// named names the papers of the weeks of which it is told what comes and goes in
+// them: most of what is owed is overdue, and told as one sum.
+func named(r *store.Reader, weeks []reporting.ForecastWeek, told func(reporting.ForecastWeek) bool) error {
+	weeks = slices.DeleteFunc(slices.Clone(weeks), func(w reporting.ForecastWeek) bool { return !told(w) })
+	if len(weeks) == 0 {
+		return nil
+	}
 	var papers []int64
 	for _, w := range weeks {
 		for _, c := range w.Rows {
@@ -112,11 +127,14 @@ func named(r *store.Reader, weeks []reporting.ForecastWeek) error {
 }
 
 // forecastBody tells a forecast in a currency, with what is in others in those too.
-func forecastBody(x reporting.Forecast, d day.Day, firm, cur money.Currency) Forecast {
+func forecastBody(x reporting.Forecast, d day.Day, firm, cur money.Currency, told func(reporting.ForecastWeek) bool) Forecast {
 	f := cur.Format
 	b := Forecast{AsOf: string(d), Begins: f(x.Begins), Overdue: f(x.Overdue), Disputed: f(x.Disputed), NoDay: f(x.NoDay), Later: f(x.Later)}
 	for _, w := range x.Weeks {
-		week := ForecastWeek{From: string(w.From), To: string(w.To), In: f(w.In), Out: f(w.Out), Balance: f(w.Balance), Length: cur.Decimal(w.Balance).InexactFloat64(), Rows: []MoneyComing{}}
+		week := ForecastWeek{From: string(w.From), To: string(w.To), In: f(w.In), Out: f(w.Out), Balance: f(w.Balance), Length: cur.Decimal(w.Balance).InexactFloat64(), Count: len(w.Rows), Rows: []MoneyComing{}}
+		if !told(w) {
+			w.Rows = nil
+		}
 		for _, c := range w.Rows {
 			row := MoneyComing{Day: string(c.Day), Amount: f(c.Amount), Why: c.Why, Number: c.Number, Party: c.Party, PaperID: c.PaperID, JobID: c.JobID}
 			if c.Currency != "" && c.Currency != cur.Code {

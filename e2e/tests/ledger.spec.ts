@@ -159,3 +159,19 @@ test('every register of the tie-out lists what its figure is made of, on that da
     }
   }
 });
+
+test('what comes and goes in a week is told when the week is opened', async ({ page, demo }) => {
+  const of = await customer(page, demo, 'Pays In December');
+  await put(page, demo, 'invoices', { customer: of, day: '2026-11-12', due: '2026-12-08', lines: [{ text: 'Rail', unitPrice: '731', taxCode: 1 }] });
+  await page.goto(`${demo.url}/ledger/expected`);
+  const weeks = page.getByRole('table', { name: 'Money by week' });
+  await expect(weeks.getByRole('row')).toHaveCount(13);
+  const week = weeks.getByRole('button', { name: /^4 Dec to 10 Dec/ });
+  await week.focus();
+  await page.keyboard.press('Enter');
+  await expect(week).toHaveAttribute('aria-expanded', 'true');
+  await expect(weeks.getByRole('row', { name: /^8 Dec · I26-\d+ invoice, Pays In December 877\.20/ })).toBeVisible();
+  await expectAccessible(page);
+  await page.keyboard.press('Enter');
+  await expect(weeks.getByRole('row')).toHaveCount(13);
+});

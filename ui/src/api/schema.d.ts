@@ -6215,6 +6215,11 @@ export interface components {
         ForecastWeek: {
             /** @description At its end */
             balance: string;
+            /**
+             * Format: int64
+             * @description How much comes and goes in it
+             */
+            count: number;
             from: string;
             in: string;
             /**
@@ -14368,6 +14373,10 @@ export interface operations {
                 format?: "csv" | "xlsx";
                 /** @description What is in this currency alone, in it; left out, all, in the firm's */
                 currency?: string;
+                /** @description The weeks alone, without what comes and goes in each */
+                part?: "first";
+                /** @description With what comes and goes in the week of this day alone */
+                week?: string;
             };
             header?: never;
             path?: never;

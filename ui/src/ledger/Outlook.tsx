@@ -8,7 +8,6 @@ import { keepPreviousData, useQuery } from '@tanstack/react-query';
 import { Fragment, lazy, Suspense, useState } from 'react';
 import { Link } from 'react-router';
 import { api, data } from '../api/client';
-import type { components } from '../api/schema';
 import { Amount } from '../parts/Amount';
 import { Failure } from '../parts/Layout';
 import { useNamed } from '../parts/currencies';
@@ -18,8 +17,6 @@ import { PositionRow } from '../parts/Position';
 import { isNil, showDay, showIn } from '../parts/show';
 import { useAddress } from '../parts/useAddress';
 import { AsOfBar, InCurrency, useAsOf } from './AsOf';
-
-type Week = components['schemas']['ForecastWeek'];
 
 const Chart = lazy(() => import('../parts/Chart'));
 const short = (b: { to: string }) => showDay(b.to).replace(/ \d{4}$/, '');
@@ -32,7 +29,8 @@ export function Outlook() {
   const [open, setOpen] = useState('');
   const report = useQuery({
     queryKey: ['expected', asOf, currency],
-    queryFn: () => data(api.GET('/api/v1/expected', { params: { query: { asOf, currency: currency || undefined } } })),
+    queryFn: () =>
+      data(api.GET('/api/v1/expected', { params: { query: { asOf, currency: currency || undefined, part: 'first' } } })),
     placeholderData: keepPreviousData,
   });
   const e = report.data;
@@ -77,7 +75,7 @@ export function Outlook() {
                 <Fragment key={w.from}>
                   <TableRow>
                     <TableCell>
-                      {w.rows.length > 0 ? (
+                      {w.count > 0 ? (
                         <Button
                           size="small"
                           aria-expanded={open === w.from}
@@ -100,7 +98,7 @@ export function Outlook() {
                       <Amount value={w.balance} strong />
                     </TableCell>
                   </TableRow>
-                  {open === w.from && <Lines week={w} asOf={asOf} />}
+                  {open === w.from && <Lines week={w.from} asOf={asOf} currency={currency} />}
                 </Fragment>
               ))}
             </TableBody>
@@ -126,30 +124,45 @@ const whys: Record<string, string> = {
   bill: 'supplier bill',
 };
 
-function Lines({ week, asOf }: { week: Week; asOf: string }) {
-  return week.rows.map((r, n) => (
-    <TableRow key={n}>
-      <TableCell sx={{ pl: 4 }}>
-        {showDay(r.day, asOf)} ·{' '}
-        {r.paperId ? (
-          <Link to={`/papers/${r.paperId}`}>{r.number}</Link>
-        ) : r.jobId ? (
-          <Link to={`/jobs/${r.jobId}`}>{r.number}</Link>
-        ) : (
-          r.number
-        )}{' '}
-        {whys[r.why] ?? r.why}
-        {r.party && `, ${r.party}`}
-        {r.currency && (
-          <>
-            {' · '}
-            <Amount value={r.own} code={r.currency} tone="soft" />
-          </>
-        )}
-      </TableCell>
-      <TableCell align="right">{!r.amount.startsWith('-') && <Amount value={r.amount} />}</TableCell>
-      <TableCell align="right">{r.amount.startsWith('-') && <Amount value={r.amount} />}</TableCell>
-      <TableCell />
-    </TableRow>
-  ));
+/** What comes and goes in a week. */
+function Lines({ week, asOf, currency }: { week: string; asOf: string; currency: string }) {
+  const of = useQuery({
+    queryKey: ['expected', asOf, currency, week],
+    queryFn: () => data(api.GET('/api/v1/expected', { params: { query: { asOf, currency: currency || undefined, week } } })),
+  });
+  if (of.isError)
+    return (
+      <TableRow>
+        <TableCell colSpan={4}>
+          <Failure error={of.error} />
+        </TableCell>
+      </TableRow>
+    );
+  return of.data?.weeks
+    .find((w) => w.from === week)
+    ?.rows.map((r, n) => (
+      <TableRow key={n}>
+        <TableCell sx={{ pl: 4 }}>
+          {showDay(r.day, asOf)} ·{' '}
+          {r.paperId ? (
+            <Link to={`/papers/${r.paperId}`}>{r.number}</Link>
+          ) : r.jobId ? (
+            <Link to={`/jobs/${r.jobId}`}>{r.number}</Link>
+          ) : (
+            r.number
+          )}{' '}
+          {whys[r.why] ?? r.why}
+          {r.party && `, ${r.party}`}
+          {r.currency && (
+            <>
+              {' · '}
+              <Amount value={r.own} code={r.currency} tone="soft" />
+            </>
+          )}
+        </TableCell>
+        <TableCell align="right">{!r.amount.startsWith('-') && <Amount value={r.amount} />}</TableCell>
+        <TableCell align="right">{r.amount.startsWith('-') && <Amount value={r.amount} />}</TableCell>
+        <TableCell />
+      </TableRow>
+    ));
 }
