@@ -37,7 +37,7 @@ const (
 	firmBegan = day.Day("2016-11-21")
 	firmDays  = 3651
 	// firmTold is raised whenever the history below is told otherwise.
-	firmTold = 4
+	firmTold = 5
 )
 
 // firmDir is where the firm of so many papers lies: beside the build, made
@@ -358,6 +358,27 @@ func (h *history) rest(who int64, v done) error {
 	return err
 }
 
+// whole is paid of a paper of several items, one for each invoice that kept
+// something back.
+func (h *history) whole(who int64, v done) error {
+	facts, err := h.book.Read(ctx).Facts(h.today)
+	if err != nil {
+		return err
+	}
+	r := settling.Receipt{PartyID: who, Day: h.today, BankAccountID: 1, Method: posting.ByTransfer}
+	for _, i := range facts.PaperItems(v.paper) {
+		if i.Nature == posting.Plain && i.Left.Amount.Own > 0 {
+			r.Arrived += i.Left.Amount.Own
+			r.Placements = append(r.Placements, settling.Placement{Debit: i.ID, Amount: i.Left.Amount.Own})
+		}
+	}
+	if r.Arrived == 0 || facts.Err() != nil {
+		return facts.Err()
+	}
+	_, err = h.post(r)
+	return err
+}
+
 func (h *history) givenUp(v done) error {
 	open, err := h.open(v.item)
 	if err != nil || open == 0 {
@@ -526,7 +547,7 @@ func (h *history) released(who int64, j master.Job) error {
 	}
 	r, err := h.post(settling.Release{PartyID: who, Day: h.today, JobID: j.ID, Amount: held})
 	if err == nil {
-		h.in(20, func() error { return h.rest(who, r) })
+		h.in(20, func() error { return h.whole(who, r) })
 	}
 	return err
 }

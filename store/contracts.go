@@ -228,24 +228,31 @@ func (r Reader) Advances(at day.Day, all bool, search string, q Query) (Page[Adv
 		return "COALESCE(SUM(CASE WHEN u.as_kind IN (" + kinds + ") THEN u.amount - u.tax END), 0)"
 	}
 	of, with := "paper_lines l", ""
+	const among = " w CROSS JOIN paper_lines l ON l.paper_id = w.paper_id"
 	if !all { // most are used up: looked at are those with something left, and what was used since
-		of = "few w CROSS JOIN paper_lines l ON l.paper_id = w.paper_id"
+		of = "few" + among
 		with = `WITH few AS MATERIALIZED (SELECT paper_id FROM lines_left WHERE register = 'advance billings' AND amount <> 0
 			UNION SELECT u.of_paper_id FROM uses u INDEXED BY uses_day CROSS JOIN lines_left x ON x.paper_id = u.of_paper_id AND x.position = u.of_position WHERE u.day > @asof AND x.register = 'advance billings') `
 	}
-	uses := `(SELECT l.paper_id, ` + became("'deducted'") + ` AS deducted, ` + became("'credited', 'cancelled'") + ` AS credited, ` + became("'forfeited'") + ` AS kept, SUM(u.amount - u.tax) AS used, SUM(u.tax) AS tax
-		FROM ` + of + ` CROSS JOIN uses u INDEXED BY uses_of ON u.of_paper_id = l.paper_id AND u.of_position = l.position WHERE l.register = 'advance billings' AND u.day <= @asof GROUP BY l.paper_id)`
-	lines := "(SELECT l.paper_id, SUM(l.net) AS net, SUM(l.tax) AS tax FROM " + of + " WHERE l.register = 'advance billings' GROUP BY l.paper_id)"
+	from := func(of string) string {
+		return "(SELECT l.paper_id, SUM(l.net) AS net, SUM(l.tax) AS tax FROM " + of + ` WHERE l.register = 'advance billings' GROUP BY l.paper_id) l JOIN papers p ON p.id = l.paper_id LEFT JOIN jobs j ON j.id = p.job_id
+			LEFT JOIN (SELECT l.paper_id, ` + became("'deducted'") + ` AS deducted, ` + became("'credited', 'cancelled'") + ` AS credited, ` + became("'forfeited'") + ` AS kept, SUM(u.amount - u.tax) AS used, SUM(u.tax) AS tax
+			FROM ` + of + ` CROSS JOIN uses u INDEXED BY uses_of ON u.of_paper_id = l.paper_id AND u.of_position = l.position WHERE l.register = 'advance billings' AND u.day <= @asof GROUP BY l.paper_id) u ON u.paper_id = p.id`
+	}
 	left := "(l.net - COALESCE(u.used, 0))"
 	l := listing{
 		with: with,
 		columns: "p.id, p.number, p.day, p.party_id, p.party_name AS party, p.job_id, COALESCE(j.number, '') AS job, l.net, COALESCE(u.deducted, 0) AS deducted, COALESCE(u.credited, 0) AS credited, COALESCE(u.kept, 0) AS kept, " +
 			left + " AS left, l.tax - COALESCE(u.tax, 0) AS left_tax",
-		from:  lines + " l JOIN papers p ON p.id = l.paper_id LEFT JOIN jobs j ON j.id = p.job_id LEFT JOIN " + uses + " u ON u.paper_id = p.id",
+		from: from(of),
+		few: func(ids string) string {
+			return from("(SELECT id AS paper_id FROM papers WHERE id IN (" + ids + "))" + among)
+		},
 		id:    "p.id",
 		sort:  "day",
 		sorts: map[string]string{"day": "p.day", "number": "p.number", "party": "p.party_name COLLATE NOCASE", "job": "COALESCE(j.number, '')", "net": "l.net", "left": left},
 		sums:  []string{"l.net", "u.deducted", "u.credited", "u.kept", left, "l.tax - COALESCE(u.tax, 0)"},
+		once:  true,
 		named: []any{asOf(at)},
 	}
 	l.filter("p.day <= ?", at)
