@@ -287,12 +287,11 @@ type OrderRow struct {
 // a day, in SQL (docs/rules.md, part 5): what stands ordered, or what was delivered
 // where that is more, less what was billed. The columns may be own.
 func leftToBill(own bool) string {
-	net, amount, used := "l.net", "l.net + l.tax", "u.amount - u.tax"
-	whole := "COALESCE(u.own_amount, u.amount)"
+	const whole, amount = "COALESCE(u.own_amount, u.amount)", "COALESCE(l.own_net + l.own_tax, l.net + l.tax)"
+	net, used := "l.net", "u.amount - u.tax"
 	if own {
-		net, used = "COALESCE(l.own_net, l.net)", "COALESCE(u.own_amount, u.amount) - COALESCE(u.own_tax, u.tax)"
+		net, used = "COALESCE(l.own_net, l.net)", whole+" - COALESCE(u.own_tax, u.tax)"
 	}
-	amount = "COALESCE(l.own_net + l.own_tax, " + amount + ")"
 	sum := func(what, as string) string {
 		return "COALESCE(SUM(" + what + ") FILTER (WHERE u.as_kind = '" + as + "'), 0)"
 	}

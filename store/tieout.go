@@ -132,8 +132,9 @@ func (r Reader) Check() ([]string, error) {
 			UNION ALL SELECT o.role, l.party_id, l.currency, -l.own_amount FROM entry_lines l JOIN roles o ON o.account_id = l.account_id
 				WHERE l.currency IS NOT NULL AND o.role IN ` + heldAbroad + `)
 			GROUP BY register, party_id, currency HAVING SUM(own) <> 0`, "stands in the ledger otherwise than in its register, in its own currency"},
-		{`SELECT 'item ' || i.id || ' of ' || p.number FROM open_items i JOIN papers p ON p.id = i.paper_id WHERE i.currency IS NOT NULL
-			AND (i.own_open IS NOT (SELECT SUM(m.own_amount) FROM item_moves m WHERE m.item_id = i.id) OR i.own_open_tax IS NOT (SELECT SUM(m.own_tax) FROM item_moves m WHERE m.item_id = i.id))`, "keeps another open amount in its own currency than its moves add up to"},
+		// One in the firm's currency keeps none, and its moves neither.
+		{`SELECT 'item ' || i.id || ' of ' || p.number FROM open_items i JOIN papers p ON p.id = i.paper_id
+			WHERE i.own_open IS NOT (SELECT SUM(m.own_amount) FROM item_moves m WHERE m.item_id = i.id) OR i.own_open_tax IS NOT (SELECT SUM(m.own_tax) FROM item_moves m WHERE m.item_id = i.id)`, "keeps another open amount in its own currency than its moves add up to"},
 		{"SELECT 'entry ' || e.id FROM entries e LEFT JOIN entry_lines l ON l.entry_id = e.id GROUP BY e.id HAVING COUNT(l.id) < 2", "has fewer than two lines"},
 		{"SELECT 'line ' || l.id FROM entry_lines l JOIN entries e ON e.id = l.entry_id WHERE l.day <> e.day", "is dated otherwise than its entry"},
 		{`SELECT 'item ' || i.id || ' of ' || p.number FROM open_items i JOIN papers p ON p.id = i.paper_id
