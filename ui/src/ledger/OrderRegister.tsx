@@ -25,6 +25,9 @@ const inItsCurrency: Column<OrderRow> = {
   text: (o) => o.ownLeft ?? '',
 };
 
+// The same list each time, so that rows that did not change are left alone.
+const columnsAbroad = [...columns.slice(0, -1), inItsCurrency, ...columns.slice(-1)];
+
 /** What is ordered and not billed, as of a day, with its sum. */
 export function OrderRegister({ asOf }: { asOf: string }) {
   const abroad = useAbroad();
@@ -32,7 +35,7 @@ export function OrderRegister({ asOf }: { asOf: string }) {
     <ListTable<OrderRow>
       id="order-register"
       path="/api/v1/order-register"
-      columns={abroad ? [...columns.slice(0, -1), inItsCurrency, ...columns.slice(-1)] : columns}
+      columns={abroad ? columnsAbroad : columns}
       fixed={{ asOf, register: undefined }}
       search="Order, customer, job, what"
       to={(o) => `/papers/${o.id}`}
